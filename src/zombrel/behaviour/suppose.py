@@ -1,0 +1,69 @@
+"""Named states of a vehicle, and how its quantities hang together.
+
+With a gear engaged and the clutch home, engine speed = road speed / rolling circumference
+· final drive · gear ratio (kinematics; tyre slip is neglected).
+"""
+
+from __future__ import annotations
+
+import msgspec
+
+from zombrel.calibrate import tyre
+from zombrel.job.model import Vehicle
+from zombrel.job.problem import Problem
+from zombrel.job.state import State
+from zombrel.units import KMH, RPM, ZERO_C
+
+
+def turns_per_metre(vehicle: Vehicle, gear: int, wear: float = 0.0) -> float | None:
+    """Crank revolutions per metre in ``gear``; None when unknown or in neutral."""
+    if not 1 <= gear <= len(vehicle.ratios) or vehicle.final_drive is None or not vehicle.tyre:
+        return None
+    try:
+        around = tyre.parse(vehicle.tyre).rolling_circumference * (1 - wear)
+    except Problem:
+        return None
+    return vehicle.final_drive * vehicle.ratios[gear - 1] / around
+
+
+def with_speed(vehicle: Vehicle, state: State, speed: float) -> State:
+    """``state`` at another road speed; a joined engine follows."""
+    state = msgspec.structs.replace(state, speed=speed)
+    turns = None if state.clutch else turns_per_metre(vehicle, state.gear, state.wear)
+    return state if turns is None else msgspec.structs.replace(state, engine=speed * turns)
+
+
+def with_engine(vehicle: Vehicle, state: State, engine: float) -> State:
+    """``state`` at another engine speed; a joined road speed follows."""
+    state = msgspec.structs.replace(state, engine=engine)
+    turns = None if state.clutch else turns_per_metre(vehicle, state.gear, state.wear)
+    return state if turns is None else msgspec.structs.replace(state, speed=engine / turns)
+
+
+def with_gear(vehicle: Vehicle, state: State, gear: int) -> State:
+    """``state`` in another gear at the same road speed."""
+    return with_speed(vehicle, msgspec.structs.replace(state, gear=gear), state.speed)
+
+
+def named(vehicle: Vehicle) -> tuple[tuple[str, State], ...]:
+    """The states an installer asks about, for this vehicle."""
+    scale = vehicle.system_v / 12
+    idle = vehicle.idle_rps or 850 * RPM
+    rest, charging = 12.6 * scale, 13.8 * scale
+    top_gear = max(1, len(vehicle.ratios) - 1)
+    seventy = with_speed(vehicle, State(gear=top_gear, volts=charging), 70 * KMH)
+    hill = with_speed(
+        vehicle,
+        State(gear=max(1, top_gear - 1), volts=13.4 * scale, ambient=ZERO_C + 38, wear=0.015),
+        90 * KMH,
+    )
+    redline = vehicle.redline_rps or 100.0
+    return (
+        ("Key off", State(key="off", volts=rest)),
+        ("Key on", State(volts=rest)),
+        ("Cranking", State(key="crank", volts=9.8 * scale, engine=200 * RPM)),
+        ("Idle", State(volts=charging, engine=idle)),
+        ("70 on the flat", seventy),
+        ("Launch", State(volts=charging, engine=0.65 * redline, gear=1, clutch=True)),
+        ("Hot hill", hill),
+    )

@@ -1,0 +1,1 @@
+"""Everything the core can do, by name, from plain key=value text."""

@@ -1,0 +1,1 @@
+"""Arithmetic of the trade: tyres, pulse rates, settings, road fits."""

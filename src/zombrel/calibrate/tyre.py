@@ -1,0 +1,82 @@
+"""Tyre sizes as they are written on the sidewall.
+
+References:
+    [1] ISO 4000-1, metric designation ``W/A R d``.
+    [2] ETRTO Standards Manual: rolling circumference of radial tyres ≈ 3.05 · diameter.
+"""
+
+from __future__ import annotations
+
+import functools
+import re
+
+from zombrel.job.problem import Problem
+from zombrel.job.sheet import Frozen
+from zombrel.units import INCH
+
+ROLLING = 3.05
+"""Rolling circumference over free diameter, radial tyres [2]."""
+
+_METRIC = re.compile(
+    r"^(?:P|LT|T)?\s*(\d{2,3})\s*/\s*(\d{2,3})\s*(?:Z?R|[-BD ])?\s*(?:Z?R)?\s*"
+    r"(\d{1,2}(?:\.\d)?)\s*(?:C|LT)?(?:\s+\d{2,3}(?:/\d{2,3})?\s*[A-Z]\d?)?(?:\s+XL)?$"
+)
+_FLOTATION = re.compile(
+    r"^(\d{2}(?:\.\d+)?)\s*X\s*(\d{1,2}(?:\.\d+)?)\s*(?:Z?R|-)?\s*(\d{1,2}(?:\.\d)?)\s*(?:LT|C)?"
+    r"(?:\s+\d{2,3}(?:/\d{2,3})?\s*[A-Z])?$"
+)
+
+
+class Tyre(Frozen, frozen=True, kw_only=True):
+    """A tyre's geometry [m]."""
+
+    width: float
+    rim: float
+    free_diameter: float
+
+    @property
+    def rolling_circumference(self) -> float:
+        """Distance per revolution [m]."""
+        return ROLLING * self.free_diameter
+
+
+@functools.lru_cache(maxsize=256)
+def parse(size: str) -> Tyre:
+    """Read a tyre size.
+
+    Metric ``205/60 R15``, ``195/70R15C``, ``P225/50ZR16 92W`` [1] and flotation
+    ``31x10.50R15`` (inches).
+
+    Raises:
+        Problem: not a size, or a size that cannot exist.
+    """
+    text = " ".join(size.upper().replace(",", ".").replace("×", "X").split())
+    metric = _METRIC.match(text)
+    if metric:
+        width, aspect, rim = float(metric[1]) / 1000, float(metric[2]), float(metric[3]) * INCH
+        tyre = Tyre(width=width, rim=rim, free_diameter=rim + 2 * width * aspect / 100)
+        _possible(size, width, rim, tyre.free_diameter, aspect)
+        return tyre
+    flotation = _FLOTATION.match(text)
+    if flotation:
+        diameter, width, rim = (float(flotation[i]) * INCH for i in (1, 2, 3))
+        _possible(size, width, rim, diameter, None)
+        return Tyre(width=width, rim=rim, free_diameter=diameter)
+    raise Problem(
+        f"“{size}” is not a tyre size. Write it as on the sidewall, "
+        "such as 205/60 R15 or 31x10.50 R15."
+    )
+
+
+def _possible(size: str, width: float, rim: float, diameter: float, aspect: float | None) -> None:
+    if diameter <= rim + 0.03:
+        raise Problem(
+            f"“{size}”: a tyre {diameter / INCH:.1f} inches across cannot go on a "
+            f"{rim / INCH:g}-inch rim. Read the size again."
+        )
+    if not 0.075 <= width <= 0.6:
+        raise Problem(f"“{size}”: a width of {width * 1000:.0f} mm is not a road tyre's.")
+    if aspect is not None and not 20 <= aspect <= 100:
+        raise Problem(f"“{size}”: an aspect ratio of {aspect:g} is outside 20 to 100.")
+    if not 8 * INCH <= rim <= 26 * INCH:
+        raise Problem(f"“{size}”: a rim of {rim / INCH:g} inches is outside 8 to 26.")

@@ -1,0 +1,56 @@
+"""Device sheets, shipped and the user's own."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+import msgspec
+
+from zombrel.catalog import DATA
+from zombrel.job.problem import Problem
+from zombrel.job.sheet import DeviceSheet
+
+MAX_BYTES = 1_000_000
+
+
+def read_sheet(path: Path) -> DeviceSheet:
+    """Read one device sheet.
+
+    Raises:
+        Problem: unreadable, or a field is wrong; the text names file and field.
+    """
+    try:
+        if path.stat().st_size > MAX_BYTES:
+            raise Problem(f"{path.name} is larger than a device sheet can be.")
+        return msgspec.json.decode(path.read_bytes(), type=DeviceSheet)
+    except OSError as error:
+        raise Problem(f"{path} cannot be read: {error.strerror}.") from error
+    except msgspec.DecodeError as error:
+        raise Problem(
+            f"Device sheet {path.name}: {error}. The schema is catalog/data/sheet.schema.json."
+        ) from error
+
+
+def shelf(user_folder: Path | None = None) -> tuple[tuple[DeviceSheet, ...], tuple[str, ...]]:
+    """All sheets, shipped first, then those in ``user_folder``, and what could not be read.
+
+    A user's sheet with the id of a shipped one replaces it.
+    """
+    found: dict[str, DeviceSheet] = {}
+    troubles = []
+    folders = [DATA / "sheets", *([user_folder] if user_folder is not None else [])]
+    for folder in folders:
+        for path in sorted(folder.glob("*.json")) if folder.is_dir() else ():
+            try:
+                sheet = read_sheet(path)
+            except Problem as problem:
+                troubles.append(str(problem))
+                continue
+            found[sheet.id] = sheet
+    return tuple(found.values()), tuple(troubles)
+
+
+def sheet_schema() -> dict[str, Any]:
+    """JSON Schema of a device sheet."""
+    return msgspec.json.schema(DeviceSheet)

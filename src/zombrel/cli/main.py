@@ -1,0 +1,85 @@
+"""Dispatch of sub-commands; each imports only what it needs."""
+
+from __future__ import annotations
+
+import json
+import os
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+
+from zombrel.job.problem import Problem
+
+USAGE = """usage:
+  ./zombrel [JOB.zjob]            open the window, perhaps on a job
+  ./zombrel --demo                open the window on the demo job
+  ./zombrel calc --list           describe all calculations
+  ./zombrel calc NAME key=value   calculate, JSON on stdout
+  ./zombrel report JOB --html F --pdf F [--force]
+  ./zombrel bench                 start-up and reassessment against their targets
+  ./zombrel screenshots           remake docs/screenshots from the demo job
+options of the window: --quit-when-shown, --night"""
+
+
+def main(argv: Sequence[str]) -> int:
+    """Run a command; 0 when it worked, 2 after a sentence on stderr."""
+    try:
+        return _dispatch(list(argv))
+    except Problem as problem:
+        print(str(problem), file=sys.stderr)
+        return 2
+
+
+def _dispatch(argv: list[str]) -> int:
+    command = argv[0] if argv else ""
+    if command in ("-h", "--help", "help"):
+        print(USAGE)
+        return 0
+    if command == "calc":
+        return _calc(argv[1:])
+    if command == "report":
+        from zombrel.cli.report import report
+
+        return report(argv[1:])
+    if command == "bench":
+        from zombrel.cli.bench import bench
+
+        return bench(argv[1:])
+    if command == "screenshots":
+        from zombrel.ui.shots import take
+
+        return take(argv[1:])
+    return _window(argv)
+
+
+def _calc(words: list[str]) -> int:
+    from zombrel.calc.all import describe, run, split
+
+    if not words or words == ["--list"]:
+        print(json.dumps(describe(), indent=1, ensure_ascii=False))
+        return 0 if words else 2
+    print(json.dumps(run(words[0], split(words[1:])), ensure_ascii=False, allow_nan=False))
+    return 0
+
+
+def _window(argv: list[str]) -> int:
+    flags = {a for a in argv if a.startswith("--")}
+    files = [a for a in argv if not a.startswith("--")]
+    unknown = flags - {"--demo", "--quit-when-shown", "--night"}
+    if unknown or len(files) > 1:
+        raise Problem(f"{' '.join(sorted(unknown) or files[1:])} is not understood.\n{USAGE}")
+    if "--demo" in flags and files:
+        raise Problem("--demo opens the demo job; leave out the file or --demo.")
+    if not any(os.environ.get(v) for v in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")):
+        raise Problem(
+            "There is no display to open a window on: log in to a desktop, or set "
+            "QT_QPA_PLATFORM=offscreen to run without one."
+        )
+    from zombrel.ui.app import run
+
+    return run(
+        path=Path(files[0]) if files else None,
+        demo="--demo" in flags,
+        quit_when_shown="--quit-when-shown" in flags,
+        night="--night" in flags,
+    )

@@ -1,0 +1,58 @@
+"""``report``: print a job to HTML and PDF without a window."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Sequence
+from pathlib import Path
+
+from zombrel.behaviour.suppose import named
+from zombrel.calc.job import open_job
+from zombrel.findings.assess import assess
+from zombrel.handover.report import report_html
+from zombrel.job.problem import Problem
+from zombrel.store.zjob import write_atomically
+
+
+def report(argv: Sequence[str]) -> int:
+    """Write the hand-over sheet of a job."""
+    words = [a for a in argv if a != "--force"]
+    job_word, targets = _read(words)
+    job = open_job(job_word)
+    state = dict(named(job.vehicle))["70 on the flat"]
+    html = report_html(job, assess(job, state))
+    for path in targets.values():
+        if path.exists() and "--force" not in argv:
+            raise Problem(f"{path} exists already; give --force to write over it.")
+    if "--html" in targets:
+        write_atomically(targets["--html"], html.encode())
+    if "--pdf" in targets:
+        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+        from zombrel.ui.paper import pdf_bytes
+
+        write_atomically(targets["--pdf"], pdf_bytes(html))
+    for path in targets.values():
+        print(path)
+    return 0
+
+
+def _read(words: list[str]) -> tuple[str, dict[str, Path]]:
+    usage = "report JOB --html F --pdf F [--force]; JOB is a file or demo"
+    targets: dict[str, Path] = {}
+    job = ""
+    i = 0
+    while i < len(words):
+        word = words[i]
+        if word in ("--html", "--pdf"):
+            if i + 1 >= len(words):
+                raise Problem(f"{word} needs a file name: {usage}.")
+            targets[word] = Path(words[i + 1])
+            i += 2
+            continue
+        if word.startswith("--") or job:
+            raise Problem(f"“{word}” is not understood: {usage}.")
+        job = word
+        i += 1
+    if not job or not targets:
+        raise Problem(usage)
+    return job, targets

@@ -1,0 +1,1 @@
+"""Proof step by step, verdicts, and what else explains what was seen."""

@@ -1,0 +1,366 @@
+"""The proof, one step a screen: what to do, what to expect, computed from the job."""
+
+from __future__ import annotations
+
+import hashlib
+import math
+
+import msgspec
+
+from zombrel.calibrate.roll import roll
+from zombrel.harness.conductor import resistance_per_m
+from zombrel.job.memo import remembered
+from zombrel.job.model import Chain, Device, Feed, Job, Proof, Source, Vehicle, Wire, index
+from zombrel.job.problem import Problem
+from zombrel.job.sheet import DeviceSheet, Frozen, SupplySheet
+from zombrel.signals import law as laws
+from zombrel.signals.brake import PRESSED_SHARE
+from zombrel.signals.reading import brake_of
+from zombrel.signals.reduce import box_for, divider_of, law
+from zombrel.signals.supply import Pins, feeds_of, pins
+
+REST_V = 12.6
+"""Open-circuit voltage of a charged 12 V lead-acid battery [V] (EN 50342-1, about)."""
+WALK = 1.5
+"""A car pushed by hand goes no faster than this [m/s]."""
+METER = 0.15
+"""Uncertainty of a hand-held meter and of the battery's state together [V]."""
+
+
+class Field(Frozen, frozen=True, kw_only=True):
+    """One thing to observe, with what is expected."""
+
+    name: str
+    label: str
+    unit: str
+    low: float
+    high: float
+    expect: str
+    """The expectation in words, large on the screen."""
+    because: str = ""
+    given: bool = False
+    """Not judged: the person states it (a distance rolled, a true engine speed)."""
+
+
+class StepSheet(Frozen, frozen=True, kw_only=True):
+    """One proof step."""
+
+    id: str
+    kind: str
+    short: str
+    ask: str
+    where: str
+    caution: str
+    fields: tuple[Field, ...]
+    gate: bool = False
+    """Must pass before any road test."""
+    blocked: str = ""
+    """Why it cannot pass as the job stands; empty when it can."""
+    rests_on: tuple[object, ...] = ()
+    """Facts whose change makes a proof of this step stale."""
+    chain: str = ""
+
+    @property
+    def basis(self) -> str:
+        """Digest of those facts."""
+        return _digest(self.rests_on)
+
+
+def _digest(*parts: object) -> str:
+    return hashlib.blake2b(msgspec.json.encode(parts, order="sorted"), digest_size=8).hexdigest()
+
+
+@remembered
+def steps(job: Job) -> tuple[StepSheet, ...]:
+    """Every proof step this job needs, in the order of the work."""
+    feeds = feeds_of(job.wires, pins(job.devices), job.feeds)
+    devices, wires = index(job.devices), index(job.wires)
+    out: dict[str, list[StepSheet]] = {"brake": [], "roll": [], "idle": []}
+    for chain in job.chains:
+        device = devices[chain.device]
+        sheet = device.sheet.input(chain.pin)
+        if sheet is None:
+            continue
+        if chain.quantity == "brake":
+            run = [wires[w] for w in chain.wires]
+            out["brake"].append(_brake(chain, device, job.vehicle, *run))
+        elif chain.quantity == "speed" and sheet.pulses_per_flash:
+            out["roll"].append(_roll(chain, device, job.vehicle, *_source(job, chain)))
+        elif chain.quantity == "tach" and sheet.shows:
+            out["idle"].append(_idle(chain, device, job.vehicle, *_source(job, chain)))
+    first = [_key_on(feeds, pins(job.devices), job.vehicle)] if feeds else []
+    return (*first, *out["brake"], *out["roll"], *out["idle"])
+
+
+def _source(job: Job, chain: Chain) -> tuple[Source, DeviceSheet | None]:
+    source = index(job.sources)[chain.source]
+    return source, box_for(job, source)
+
+
+@remembered
+def _key_on(
+    feeds: dict[str, list[tuple[SupplySheet, Feed, Wire]]], at: Pins, vehicle: Vehicle
+) -> StepSheet:
+    nominal = REST_V * vehicle.system_v / 12
+    fields, parts = [], []
+    for device_id, supplies in feeds.items():
+        for supply, feed, wire in supplies:
+            loss = supply.amps * wire.length_m * resistance_per_m(wire.area_mm2)
+            low, high = nominal - loss - METER * 2, nominal + METER * 2
+            fields.append(
+                Field(
+                    name=f"{device_id}.{supply.pin}",
+                    label=f"{at[device_id, supply.pin].device.name} {supply.pin}",
+                    unit="V",
+                    low=low,
+                    high=high,
+                    expect=f"{low:.1f} to {high:.1f} V",
+                    because=f"from {feed.name}; at most {loss:.2f} V lost in {wire.length_m:g} m",
+                )
+            )
+            parts.append((supply, feed, wire.a, wire.b, wire.area_mm2, wire.length_m))
+    return StepSheet(
+        id="key-on",
+        kind="volts",
+        short="Key on",
+        ask="Fuses in one at a time, key on. Measure each supply.",
+        where="Red lead on the device’s supply pin, black lead on its own ground pin.",
+        caution="Ignition key on, engine off. If a fuse blows, stop and find out why "
+        "before fitting another.",
+        fields=tuple(fields),
+        rests_on=tuple(parts),
+    )
+
+
+@remembered
+def _brake(chain: Chain, device: Device, vehicle: Vehicle, *wires: Wire) -> StepSheet:
+    sheet = device.sheet.input(chain.pin)
+    assert sheet is not None  # validated with the job
+    volts = REST_V * vehicle.system_v / 12
+    rests_on = (chain, vehicle.lamps, vehicle.lamp_w, vehicle.lamp_count, wires)
+    try:
+        line = brake_of(chain, vehicle, sheet, volts)
+    except Problem as problem:
+        return _brake_sheet(chain, device.name, (), str(problem), rests_on)
+    limit = max(line.rest_limit_v, 0.1)
+    how = f"{line.path_ohm:.2g} Ω to ground predicted; up to {limit:.2f} V is sure"
+    fields = (
+        Field(
+            name="rest",
+            label="Pedal up",
+            unit="V",
+            low=-0.05,
+            high=limit + 0.05,
+            expect=f"0 to {limit + 0.05:.1f} V",
+            because=how if line.sure else f"but {line.rest_v:.1f} V is predicted as wired",
+        ),
+        Field(
+            name="pressed",
+            label="Pedal down",
+            unit="V",
+            low=PRESSED_SHARE * volts,
+            high=volts + METER * 2,
+            expect=f"{line.pressed_v - 0.4:.1f} to {volts + METER * 2:.1f} V",
+            because="the supply through the brake switch",
+        ),
+    )
+    blocked = (
+        ""
+        if line.sure
+        else f"As wired the line rests at {line.rest_v:.1f} V, so this cannot pass: "
+        "fit the relay or the load resistor first."
+    )
+    return _brake_sheet(chain, device.name, fields, blocked, rests_on)
+
+
+def _brake_sheet(
+    chain: Chain, device: str, fields: tuple[Field, ...], blocked: str, rests_on: tuple[object, ...]
+) -> StepSheet:
+    return StepSheet(
+        id=f"brake-{chain.id}",
+        kind="brake",
+        short="Brake cancels",
+        ask="Press and release the brake, three times.",
+        where=f"Meter on {chain.pin} at the {device}, black lead on its own ground.",
+        caution="Wheels chocked, park brake on, engine off. The throttle cable may move.",
+        fields=fields,
+        gate=True,
+        blocked=blocked,
+        rests_on=rests_on,
+        chain=chain.id,
+    )
+
+
+def _rate_facts(chain: Chain, device: Device, v: Vehicle, source: Source) -> tuple[object, ...]:
+    return (
+        chain,
+        source,
+        device.setting(chain.pin),
+        v.tyre,
+        v.final_drive,
+        v.cylinders,
+        v.ignition,
+    )
+
+
+@remembered
+def _roll(
+    chain: Chain, device: Device, vehicle: Vehicle, source: Source, box: DeviceSheet | None
+) -> StepSheet:
+    sheet = device.sheet.input(chain.pin)
+    assert sheet is not None  # validated with the job
+    fields: tuple[Field, ...] = ()
+    blocked = ""
+    try:
+        one = _complete(chain, source, device, vehicle, box)
+        rate = one.rate / one.divider
+        start, _ = laws.span(one)
+        expect = roll(rate, 5.0, sheet.pulses_per_flash)
+        if start > WALK:
+            blocked = (
+                f"Pushed by hand the signal is too weak: it counts only above "
+                f"{start * 3.6:.0f} km/h. A divider with a sensitive input mends that."
+            )
+        fields = (
+            Field(
+                name="distance",
+                label="Rolled",
+                unit="m",
+                low=0.2,
+                high=1000,
+                expect="5 m, or more",
+                because=f"{expect.distance_for_1pct:.0f} m for 1 %: roll as far as you can",
+                given=True,
+            ),
+            Field(
+                name="flashes",
+                label="Flashes",
+                unit="",
+                low=expect.low,
+                high=expect.high,
+                expect=f"{expect.low} or {expect.high} in 5 m",
+                because=f"{rate * 1000:.0f} pulses per km, {sheet.pulses_per_flash} to a flash",
+            ),
+        )
+    except Problem as problem:
+        blocked = str(problem)
+    return StepSheet(
+        id=f"roll-{chain.id}",
+        kind="roll",
+        short="Roll the car",
+        ask="Roll the car by hand along a tape. Count the flashes.",
+        where=f"Self-test of the {device.name}, key on, engine off, in neutral.",
+        caution="Level ground, a helper at the park brake, nobody in front or behind.",
+        fields=fields,
+        blocked=blocked,
+        rests_on=_rate_facts(chain, device, vehicle, source),
+        chain=chain.id,
+    )
+
+
+def _complete(
+    chain: Chain, source: Source, device: Device, vehicle: Vehicle, box: DeviceSheet | None
+) -> laws.Law:
+    one = law(chain, source, device, vehicle, box)
+    if math.isnan(one.setting):
+        raise Problem(f"{device.name} {chain.pin} is not set yet: see Set.")
+    return one
+
+
+def chain_law(job: Job, chain: Chain) -> laws.Law:
+    """The law of a rate chain that is complete; raises Problem if it is not."""
+    source, box = _source(job, chain)
+    return _complete(chain, source, index(job.devices)[chain.device], job.vehicle, box)
+
+
+@remembered
+def _idle(
+    chain: Chain, device: Device, vehicle: Vehicle, source: Source, box: DeviceSheet | None
+) -> StepSheet:
+    fields: tuple[Field, ...] = ()
+    blocked = ""
+    try:
+        one = _complete(chain, source, device, vehicle, box)
+        idle = vehicle.idle_rps or 850 / 60
+        factor = laws.gain(one) * (one.multi if idle < one.multi_below else 1)
+        shown = idle * 60 * factor
+        fields = (
+            Field(
+                name="true",
+                label="True idle",
+                unit="rpm",
+                low=200,
+                high=3000,
+                expect=f"about {idle * 60:.0f} rpm",
+                because="strobe lamp or optical tachometer on the crank pulley",
+                given=True,
+            ),
+            Field(
+                name="shown",
+                label=f"{device.name} shows",
+                unit="rpm",
+                low=shown * 0.97,
+                high=shown * 1.03,
+                expect=f"about {shown:.0f} rpm",
+                because=f"{factor:.3g} × the true speed, as set",
+            ),
+        )
+        if abs(factor - 1) > 0.03:
+            blocked = f"As set the {device.name} shows {factor:.3g} times the truth: mend it first."
+    except Problem as problem:
+        blocked = str(problem)
+    return StepSheet(
+        id=f"idle-{chain.id}",
+        kind="idle",
+        short=f"Idle, {device.name}",
+        ask="Start the engine and let it idle. Compare the tach.",
+        where=f"{device.name} against a strobe lamp or an optical tachometer.",
+        caution="Out of gear, park brake on. Keep clear of belts, fans and ignition leads.",
+        fields=fields,
+        blocked=blocked,
+        rests_on=_rate_facts(chain, device, vehicle, source),
+        chain=chain.id,
+    )
+
+
+def latest(job: Job, step: StepSheet) -> tuple[Proof | None, bool]:
+    """The newest proof of ``step`` and whether it still stands on the same facts."""
+    found = [p for p in job.proofs if p.step == step.id]
+    if not found:
+        return None, False
+    return found[-1], found[-1].basis == step.basis
+
+
+def standing(job: Job, step: StepSheet) -> str:
+    """``passed``, ``failed``, ``stale``, ``not reached`` or ``open``."""
+    proof, current = latest(job, step)
+    if proof is None:
+        return "open"
+    if not current:
+        return "stale"
+    return {"pass": "passed", "fail": "failed", "not reached": "not reached"}[proof.verdict]
+
+
+def road_gate(job: Job) -> str:
+    """Why road tests are locked; empty when they may begin."""
+    gates = [s for s in steps(job) if s.gate]
+    for step in gates:
+        state = standing(job, step)
+        if state != "passed":
+            said = {
+                "open": "has not been tried",
+                "failed": "failed",
+                "stale": "was proven before something it rests on was changed",
+                "not reached": "was left out",
+            }[state]
+            return (
+                "Road tests stay locked until the brake is proven to cancel: "
+                f"“{step.short}” {said}."
+            )
+    return ""
+
+
+def divider_note(chain: Chain) -> str:
+    """How the chain's divider is set, for instructions."""
+    divider = divider_of(chain)
+    return f"divider on ÷{divider.by}" if divider else "no divider"

@@ -1,0 +1,206 @@
+"""Verdicts on what was seen, and the causes that explain it, ranked.
+
+Each rival predicts what the meter or the lamp would have shown; its weight is its prior
+times a normal likelihood of what was seen (Bayes' rule), so the list answers to the numbers
+typed. Priors are the shop's habit, stated per rival, not measured.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+
+import msgspec
+
+from zombrel.calibrate.roll import roll
+from zombrel.diagnose.steps import REST_V, Field, StepSheet, chain_law
+from zombrel.job.model import Job
+from zombrel.job.sheet import Frozen
+from zombrel.signals.reading import brake_of
+from zombrel.signals.reduce import input_of
+
+
+class Rival(Frozen, frozen=True, kw_only=True):
+    """A cause, what it would show, how likely it is, and the cheapest test."""
+
+    cause: str
+    shows: str
+    share: float
+    test: str
+
+
+class Verdict(Frozen, frozen=True, kw_only=True):
+    """Judgement of one step."""
+
+    passed: bool
+    text: str
+    rivals: tuple[Rival, ...] = ()
+
+
+def judge(job: Job, step: StepSheet, seen: Mapping[str, float]) -> Verdict:
+    """Judge observations; every judged field must be in ``seen``."""
+    if step.kind == "roll":
+        return _judge_roll(job, step, seen)
+    if step.kind == "idle":
+        return _judge_idle(job, step, seen)
+    off = [f for f in step.fields if not f.low <= seen[f.name] <= f.high]
+    ranked = rivals(job, step, seen)
+    if not off:
+        return Verdict(passed=True, text="As expected.", rivals=ranked)
+    return Verdict(passed=False, text=" ".join(_off(f, seen[f.name]) for f in off), rivals=ranked)
+
+
+def _off(field: Field, value: float) -> str:
+    side = "below" if value < field.low else "above"
+    return f"{field.label} {value:g} {field.unit} is {side} the {field.expect} expected."
+
+
+def _judge_roll(job: Job, step: StepSheet, seen: Mapping[str, float]) -> Verdict:
+    chain = next(c for c in job.chains if c.id == step.chain)
+    _, sheet = input_of(job, chain)
+    one = chain_law(job, chain)
+    expect = roll(one.rate / one.divider, seen["distance"], sheet.pulses_per_flash)
+    count = seen["flashes"]
+    resolution = 100 / max(expect.flashes, 1e-9)
+    if expect.low - 0.02 * expect.flashes <= count <= expect.high + 0.02 * expect.flashes:
+        return Verdict(
+            passed=True,
+            text=f"{count:.0f} flashes in {seen['distance']:g} m fit {expect.flashes:.1f}. "
+            f"This shows the signal is alive and right within {min(resolution, 100):.0f} %, "
+            "no closer.",
+            rivals=rivals(job, step, seen),
+        )
+    return Verdict(
+        passed=False,
+        text=f"{count:.0f} flashes in {seen['distance']:g} m; {expect.low} to {expect.high} "
+        f"expected.",
+        rivals=rivals(job, step, seen),
+    )
+
+
+def _judge_idle(job: Job, step: StepSheet, seen: Mapping[str, float]) -> Verdict:
+    ratio = seen["shown"] / seen["true"] if seen["true"] else math.inf
+    text = f"Shown over true is {ratio:.3f}."
+    return Verdict(passed=abs(ratio - 1) <= 0.03, text=text, rivals=rivals(job, step, seen))
+
+
+def rivals(job: Job, step: StepSheet, seen: Mapping[str, float]) -> tuple[Rival, ...]:
+    """Causes ranked by how well they explain ``seen``; by prior alone where it is empty."""
+    if step.kind == "brake":
+        found = _brake_rivals(job, step, seen)
+    elif step.kind in ("roll", "idle"):
+        found = _ratio_rivals(job, step, seen)
+    else:
+        found = _volt_rivals(step, seen)
+    total = sum(weight for weight, _ in found) or 1.0
+    ranked = [
+        Rival(cause=r.cause, shows=r.shows, share=w / total, test=r.test)
+        for w, r in sorted(found, key=lambda pair: -pair[0])
+    ]
+    return tuple(ranked)
+
+
+def _rival(cause: str, shows: str, test: str) -> Rival:
+    return Rival(cause=cause, shows=shows, share=0.0, test=test)
+
+
+def _normal(seen: float, predicted: float, sigma: float) -> float:
+    return math.exp(-0.5 * min(((seen - predicted) / sigma) ** 2, 1000))
+
+
+def _brake_rivals(
+    job: Job, step: StepSheet, seen: Mapping[str, float]
+) -> list[tuple[float, Rival]]:
+    chain = next(c for c in job.chains if c.id == step.chain)
+    _, sheet = input_of(job, chain)
+    volts = REST_V * job.vehicle.system_v / 12
+    if job.vehicle.lamps is None:
+        return []
+    bare = brake_of(msgspec.structs.replace(chain, hops=()), job.vehicle, sheet, volts)
+    floating = bare.rest_v if job.vehicle.lamps == "led" else 0.55 * volts
+    cases = [
+        (0.4, floating, volts, "No path to ground at rest: relay contact or its ground open, "
+         "or LED lamps alone", "Relay out, meter its rest contact to ground: under 1 Ω"),
+        (0.25, volts, volts, "Tapped on the hot side of the switch, or the wire is open",
+         "Pull the brake-lamp fuse: hot side falls, an open wire stays"),
+        (0.2, 0.0, 0.0, "Tapped on a ground, or the lamp fuse is blown",
+         "Do the lamps light with the pedal down?"),
+        (0.1, volts, 0.0, "Relay contacts the wrong way round",
+         "Swap the two contact wires"),
+        (0.05, 0.0, 0.6 * volts, "High resistance in the brake switch or its feed",
+         "Meter across the closed switch: under 0.2 V"),
+    ]  # fmt: skip
+    found = []
+    for prior, rest, pressed, cause, test in cases:
+        weight = prior
+        if "rest" in seen:
+            weight *= _normal(seen["rest"], rest, 0.7)
+        if "pressed" in seen:
+            weight *= _normal(seen["pressed"], pressed, 0.7)
+        found.append((weight, _rival(cause, f"{rest:.1f} V up, {pressed:.1f} V down", test)))
+    return found
+
+
+def _ratio_rivals(
+    job: Job, step: StepSheet, seen: Mapping[str, float]
+) -> list[tuple[float, Rival]]:
+    chain = next(c for c in job.chains if c.id == step.chain)
+    try:
+        one = chain_law(job, chain)
+    except ValueError:
+        return []
+    ratio, sigma = _seen_ratio(job, step, seen)
+    cases: list[tuple[float, float, str, str]] = [
+        (0.1, 0.0, "Dead wire or no ground at the source", "Meter the signal at the device's pin"),
+        (0.1, 2.0, "Two pulses counted for one", "Scope or a finer threshold"),
+        (0.1, 0.5, "Every other pulse lost", "Check the level against the threshold"),
+    ]
+    if step.kind == "roll":
+        for n in range(1, 11):
+            if n != one.divider:
+                prior = 0.3 if n == 1 else 0.05
+                cause = f"Divider stands on ÷{n}" if n > 1 else "Divider left out"
+                cases.append((prior, one.divider / n, cause, "Look at the divider"))
+    else:
+        cylinders = job.vehicle.cylinders or 4
+        for other in (1, 2, 3, 4, 5, 6, 8, 10, 12):
+            factor = one.rate / (other / 2)
+            if abs(factor - 1) > 0.02 and other != cylinders:
+                cases.append((0.06, factor, f"Set for {other} cylinders", "Read the setting back"))
+        cases.append((0.1, 3.0, "Multi-spark counted below 3000 rpm",
+                      "Raise the engine past it: the reading falls back"))  # fmt: skip
+    found = []
+    for prior, factor, cause, test in cases:
+        weight = prior * (_normal(ratio, factor, sigma) if ratio is not None else 1.0)
+        found.append((weight, _rival(cause, f"{factor:.2g} × the expected", test)))
+    return [pair for pair in found if pair[0] > 1e-6]
+
+
+def _seen_ratio(job: Job, step: StepSheet, seen: Mapping[str, float]) -> tuple[float | None, float]:
+    if step.kind == "idle":
+        if not seen.get("true") or "shown" not in seen:
+            return None, 0.05
+        return seen["shown"] / seen["true"], 0.05
+    if not seen.get("distance") or "flashes" not in seen:
+        return None, 0.1
+    chain = next(c for c in job.chains if c.id == step.chain)
+    _, sheet = input_of(job, chain)
+    one = chain_law(job, chain)
+    expect = roll(one.rate / one.divider, seen["distance"], sheet.pulses_per_flash).flashes
+    return seen["flashes"] / expect, max(0.05, 0.7 / expect)
+
+
+def _volt_rivals(step: StepSheet, seen: Mapping[str, float]) -> list[tuple[float, Rival]]:
+    values = [seen[f.name] for f in step.fields if f.name in seen]
+    lows = [f.low for f in step.fields if f.name in seen]
+    gap = max((low - v for v, low in zip(values, lows, strict=True)), default=0.0)
+    dead = any(v < 1.0 for v in values)
+    return [
+        (0.4 * (5.0 if dead else 0.2 if values else 1.0),
+         _rival("Fuse out, or the feed is dead with the key here", "0 V", "Meter at the slot")),
+        (0.3 * (3.0 if 0.05 < gap < 3 else 0.5 if values else 1.0),
+         _rival("High resistance in the feed or its ground", "a few tenths to volts low",
+                "Meter from the stud to battery negative: under 0.1 V")),
+        (0.3 * (2.0 if 0.05 < gap < 1.2 else 0.4 if values else 1.0),
+         _rival("Battery below charge", "all supplies low alike", "Meter at the battery")),
+    ]  # fmt: skip

@@ -1,0 +1,1 @@
+"""One rule, one function; ``assess`` gathers them."""

@@ -1,0 +1,126 @@
+"""The one way in: ``assess(job, state) -> Assessment``."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+
+from zombrel.findings import progress_rules, signal_rules, wire_rules
+from zombrel.findings.model import Assessment, Finding
+from zombrel.findings.scene import Scene, rated
+from zombrel.harness.reading import read_wires
+from zombrel.job.memo import LIMIT
+from zombrel.job.model import Chain, Job
+from zombrel.job.state import State
+from zombrel.signals.reading import ChainReading, read_chains
+from zombrel.signals.reduce import box_for
+from zombrel.signals.supply import pins
+
+RATE_RULES = (*signal_rules.RATE_RULES, *wire_rules.RATE_RULES)
+JOB_RULES = (*signal_rules.JOB_RULES, *wire_rules.JOB_RULES, *progress_rules.RULES)
+_WEIGHT = {"trouble": 200, "watch": 100, "note": 0}
+_KEPT: dict[tuple[object, ...], tuple[tuple[object, ...], tuple[Finding, ...]]] = {}
+
+
+def forget() -> None:
+    """Drop remembered findings (for measuring a cold start)."""
+    _KEPT.clear()
+
+
+def _kept(parts: tuple[object, ...], find: Callable[[], Iterator[Finding]]) -> tuple[Finding, ...]:
+    """Findings of rules that look only at ``parts``, remembered by their identity."""
+    key = tuple(map(id, parts))
+    hit = _KEPT.get(key)
+    if hit is None:
+        if len(_KEPT) >= LIMIT:
+            _KEPT.clear()
+        hit = _KEPT[key] = (parts, tuple(find()))
+    return hit[1]
+
+
+def scene(job: Job, state: State) -> Scene:
+    """Read chains and wires, and make the look-up tables the rules share."""
+    volts = 13.8 * job.vehicle.system_v / 12
+    return Scene(
+        job=job,
+        state=state,
+        devices={d.id: d for d in job.devices},
+        sources={s.id: s for s in job.sources},
+        boxes={s.id: box_for(job, s) for s in job.sources},
+        feeds={f.id: f for f in job.feeds},
+        wires={w.id: w for w in job.wires},
+        connectors={c.id: c for c in job.connectors},
+        chain_readings=read_chains(job, state),
+        wire_readings=read_wires(
+            job.wires, pins(job.devices), job.feeds, job.house, state.ambient, volts
+        ),
+    )
+
+
+def _about_chains(seen: Scene) -> Iterator[Finding]:
+    job = seen.job
+    for chain, reading in zip(job.chains, seen.chain_readings, strict=True):
+        if reading.problem:
+            yield signal_rules.incomplete(chain, reading.problem)
+            continue
+        parts = (
+            chain,
+            seen.sources[chain.source],
+            seen.devices[chain.device],
+            seen.boxes[chain.source],
+            job.vehicle,
+            job.house,
+            job.ledger,
+            *[seen.wires[w] for w in chain.wires],
+        )
+        if reading.quantity == "brake":
+            yield from _brake(seen, chain, reading)
+        else:
+            yield from _kept((job.sources, *parts), _rate(seen, chain))
+
+
+def _brake(seen: Scene, chain: Chain, reading: ChainReading) -> Iterator[Finding]:
+    if reading.brake is not None:
+        yield from signal_rules.brake_unsure(seen, chain, reading.brake)
+
+
+def _rate(seen: Scene, chain: Chain) -> Callable[[], Iterator[Finding]]:
+    def find() -> Iterator[Finding]:
+        one = rated(seen, chain)
+        for rule in RATE_RULES:
+            yield from rule(seen, one)
+
+    return find
+
+
+def _about_wires(seen: Scene) -> tuple[Finding, ...]:
+    job = seen.job
+    parts = (job.wires, seen.wire_readings, job.feeds, job.house, job.ledger, job.connectors)
+    return _kept((pins(job.devices), *parts), lambda: _each_wire(seen))
+
+
+def _each_wire(seen: Scene) -> Iterator[Finding]:
+    for wire, reading in zip(seen.job.wires, seen.wire_readings, strict=True):
+        for rule in wire_rules.WIRE_RULES:
+            yield from rule(seen, wire, reading)
+
+
+def rank(findings: list[Finding]) -> tuple[Finding, ...]:
+    """By harm, then by cost to mend."""
+    return tuple(sorted(findings, key=lambda f: (-_WEIGHT[f.level] - f.harm, f.minutes, f.id)))
+
+
+def assess(job: Job, state: State) -> Assessment:
+    """Everything the screens show about ``job`` in ``state``.
+
+    Pure; parts are remembered by identity, so after an edit only what it touched is
+    computed again.
+    """
+    seen = scene(job, state)
+    across = [finding for rule in JOB_RULES for finding in rule(seen)]
+    found = rank([*_about_chains(seen), *_about_wires(seen), *across])
+    return Assessment(
+        chains=seen.chain_readings,
+        wires=seen.wire_readings,
+        findings=found,
+        stages=progress_rules.stage_states(seen, found),
+    )

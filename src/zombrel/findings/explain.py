@@ -1,0 +1,181 @@
+"""Answers to "why?" for every number on a screen, made when asked."""
+
+from __future__ import annotations
+
+import math
+
+from zombrel.findings.scene import given
+from zombrel.harness import conductor
+from zombrel.harness.reading import WireReading
+from zombrel.job.facts import FactSheet, show
+from zombrel.job.ledger import MEANING, provenance
+from zombrel.job.model import Chain, Job, Wire, by_id
+from zombrel.job.problem import Problem
+from zombrel.job.reason import Given, Reason
+from zombrel.job.state import State
+from zombrel.signals.reading import ChainReading
+from zombrel.signals.reduce import box_for, divider_of, emission, input_of, law
+from zombrel.units import Units, number, per_distance, prefixed, rpm, speed
+
+
+def rate_words(chain: Chain, rate: float, units: Units) -> str:
+    """A pulse rate in the unit of its chain."""
+    if chain.quantity == "speed":
+        return per_distance(rate, units)
+    return f"{rate:.3g} per rev"
+
+
+def value_words(chain: Chain, x: float, units: Units) -> str:
+    """A speed or engine speed in words."""
+    return speed(x, units) if chain.quantity == "speed" else rpm(x)
+
+
+def _spec_given(job: Job, chain: Chain, units: Units) -> tuple[Given, ...]:
+    from zombrel.job.facts import source_facts
+
+    out = [
+        given(f.label.partition(": ")[2], f"{show(job, f, units)} {f.unit}".strip(),
+              provenance(job, f.path))
+        for f in source_facts(job) if f.path.startswith(f"sources.{chain.source}.")
+    ]  # fmt: skip
+    source = by_id(job.sources, chain.source)
+    if chain.quantity == "speed" and source is not None:
+        out.append(given("tyre", job.vehicle.tyre, provenance(job, "vehicle.tyre")))
+        if source.trim != 1:
+            out.append(given("found on the road", f"× {source.trim:.4f}", "measured"))
+    if chain.quantity == "tach" and job.vehicle.cylinders is not None:
+        out.append(
+            given("cylinders", str(job.vehicle.cylinders), provenance(job, "vehicle.cylinders"))
+        )
+    return tuple(out)
+
+
+FORMULAS = {
+    "wheel-ring": "teeth ÷ rolling circumference; circumference = 3.05 × diameter",
+    "propshaft": "magnets × final drive ÷ rolling circumference",
+    "cable": "pulses per rev × drive ÷ driven × final drive ÷ rolling circumference",
+    "stated": "as stated",
+    "coil": "firings of one coil per crank turn",
+    "common-feed": "cylinders ÷ 2 (four-stroke)",
+    "box-output": "as the box's sheet states",
+    "computer": "as stated",
+    "alternator": "pole pairs × pulley ratio",
+    "toothed-wheel": "teeth present per turn",
+}
+
+
+def explain_source(job: Job, chain: Chain, reading: ChainReading, units: Units) -> Reason:
+    """Rate, frequency and level at the source."""
+    source = by_id(job.sources, chain.source)
+    assert source is not None  # validated with the job
+    tag = source.spec.__struct_config__.tag
+    if reading.brake is not None:
+        return explain_brake(job, chain, reading)
+    try:
+        give = emission(source, job.vehicle, box_for(job, source))
+    except Problem as problem:
+        return Reason(title=source.name, result="unknown", formula=str(problem))
+    return Reason(
+        title=source.name,
+        result=f"{rate_words(chain, give.rate, units)}; {number(reading.source_hz, 1)} Hz and "
+        f"{prefixed(reading.source_v, 'V')} peak now",
+        formula=FORMULAS.get(str(tag), ""),
+        given=(
+            *_spec_given(job, chain, units),
+            given("now", value_words(chain, reading.true, units), "supposed"),
+        ),
+        source="definition of pulse rate; ETRTO for the tyre; Heywood ch. 1 for firings",
+        assumption="tyre new and at its pressure; wear and pressure change it by ±1.5 %"
+        if chain.quantity == "speed"
+        else "",
+    )
+
+
+def explain_input(job: Job, chain: Chain, reading: ChainReading, units: Units) -> Reason:
+    """What the device makes of the signal."""
+    device, sheet = input_of(job, chain)
+    source = by_id(job.sources, chain.source)
+    if reading.problem or source is None:
+        return Reason(title=device.name, result="unknown", formula=reading.problem)
+    if reading.brake is not None:
+        return explain_brake(job, chain, reading)
+    one = law(chain, source, device, job.vehicle, box_for(job, source))
+    divider = divider_of(chain)
+    shown = value_words(chain, reading.shown, units) if math.isfinite(reading.shown) else "nothing"
+    ends = f"{value_words(chain, reading.start, units)} to {value_words(chain, reading.stop, units)}"
+    return Reason(
+        title=f"What {device.name} shows",
+        result=f"{shown} for {value_words(chain, reading.true, units)}; counts {ends}",
+        formula="shown = rate ÷ divider ÷ setting × truth",
+        given=(
+            given("rate", rate_words(chain, one.rate, units)),
+            given("divider", f"÷{divider.by}" if divider else "none"),
+            given(f"setting {device.setting(sheet.pin) or ''}".strip(),
+                  rate_words(chain, one.setting, units),
+                  provenance(job, f"devices.{device.id}.settings.{sheet.pin}.at")),
+            given("threshold", f"{sheet.threshold_v:g} V", "device sheet"),
+            given("input limit", f"{sheet.max_hz:g} Hz", "device sheet"),
+        ),
+        source="ratio of pulses sent to pulses believed",
+    )  # fmt: skip
+
+
+def explain_brake(job: Job, chain: Chain, reading: ChainReading) -> Reason:
+    """The cancel line."""
+    line = reading.brake
+    device, sheet = input_of(job, chain)
+    if line is None:
+        return Reason(title=device.name, result="unknown", formula=reading.problem)
+    return Reason(
+        title=f"{chain.pin} at the {device.name}",
+        result=f"{line.rest_v:.2f} V at rest, {line.pressed_v:.1f} V pressed",
+        formula="V = Vs · R/(R + Rp) with R the path to ground; an LED string: V = Vk + I·r",
+        given=(
+            given("path to ground", prefixed(line.path_ohm, "Ω")),
+            given("pull-up", prefixed(sheet.pull_up_ohm, "Ω"), "device sheet"),
+            given("needs", f"below {line.need_ohm:g} Ω", "device sheet"),
+            given("lamps", job.vehicle.lamps or "", provenance(job, "vehicle.lamps")),
+            *((given("heat in the load", f"{line.load_w:.1f} W"),) if line.load_w else ()),
+            *((given("relay coil", f"{line.coil_a * 1000:.0f} mA"),) if line.coil_a else ()),
+        ),
+        source="Ohm's law",
+        assumption="LED knee 6.8 V and 300 Ω a lamp, typical; cold filament a tenth of hot",
+    )
+
+
+def explain_wire(job: Job, wire: Wire, reading: WireReading, state: State) -> Reason:
+    """Current, drop, ampacity and fuse of a conductor."""
+    place = state.ambient + wire.over_ambient_k
+    return Reason(
+        title=f"{wire.id}, {wire.area_mm2:g} mm²",
+        result=f"{reading.drop_v * 1000:.0f} mV lost ({reading.drop * 100:.2f} %), may carry "
+        f"{reading.ampacity:.1f} A",
+        formula="drop = I·L·ρ/A·(1 + α(T − 20 °C)); ampacity = √(hπD·ΔT/R) × bunch factor; "
+        "fuse ≥ load ÷ 0.75 and ≤ ampacity",
+        given=(
+            given("current", f"{reading.amps:.3g} A", "device sheet"),
+            given("length", f"{wire.length_m:g} m", provenance(job, f"wires.{wire.id}.length_m")),
+            given("copper", f"{conductor.resistance_per_m(wire.area_mm2, place) * 1000:.2f} mΩ/m"),
+            given("air around it", f"{place - 273.15:.0f} °C", "supposed"),
+            given("bundle of", str(wire.bundle)),
+            given("fuse", f"{reading.fuse_a:g} A" if reading.fuse_a else "none"),
+        ),
+        source="IEC 60028; ISO 6722-1; heat balance (Incropera ch. 9); IEC 60364-5-52; ISO 8820",
+        assumption=f"insulation to {job.house.conductor_max_k - 273.15:.0f} °C (house rule)",
+    )
+
+
+def explain_fact(job: Job, sheet: FactSheet, units: Units) -> Reason:
+    """How a stated fact is known."""
+    known = provenance(job, sheet.path)
+    lines = [e for e in job.ledger if e.path == sheet.path]
+    return Reason(
+        title=sheet.label,
+        result=f"{show(job, sheet, units) or 'not known'} {sheet.unit}".strip(),
+        formula="stated, not computed",
+        given=tuple(
+            given(e.when or "undated", f"{e.value}: {e.note}".rstrip(": "), e.rung)
+            for e in lines[-6:]
+        ),
+        source=MEANING[known] if known else "nobody has said how this is known",
+    )

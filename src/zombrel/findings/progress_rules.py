@@ -1,0 +1,193 @@
+"""Rules about survey, proof and road, and how far each stage is."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from zombrel.calibrate import setting
+from zombrel.diagnose.steps import road_gate, standing, steps
+from zombrel.findings.model import STAGES, Finding, Mark, Mend, Stage, StageState
+from zombrel.findings.roadwork import proposal
+from zombrel.findings.scene import Scene, given, put_setting
+from zombrel.job import facts
+from zombrel.job.ledger import at_least
+from zombrel.job.problem import Problem
+from zombrel.job.reason import Reason
+
+
+def missing_facts(scene: Scene) -> Iterator[Finding]:
+    """Facts of the vehicle that are still unknown."""
+    unknown = facts.missing(scene.job)
+    if not unknown:
+        return
+    words = ", ".join(f.label.lower() for f in unknown[:5])
+    more = f" and {len(unknown) - 5} more" if len(unknown) > 5 else ""
+    yield Finding(
+        id="missing",
+        stage="survey",
+        level="watch",
+        title=f"{len(unknown)} fact{'s' if len(unknown) > 1 else ''} missing",
+        text=f"Not known yet: {words}{more}.",
+        harm=30,
+        minutes=2.0 * len(unknown),
+        reason=Reason(
+            title="Facts not known", result=str(len(unknown)), formula="needed and empty",
+            given=tuple(given(f.label, "unknown") for f in unknown),
+        ),
+        mends=(Mend(label="Enter them", go=f"survey:{unknown[0].path}"),),
+    )  # fmt: skip
+
+
+def year_split(scene: Scene) -> Iterator[Finding]:
+    """The vehicle lies at or after a model-year split: older documents mislead."""
+    v = scene.job.vehicle
+    if v.chassis is None or v.split_chassis is None or v.chassis < v.split_chassis:
+        return
+    for wire in scene.job.wires:
+        for side, end in (("a", wire.a), ("b", wire.b)):
+            path = f"wires.{wire.id}.{side}"
+            if end.place in scene.connectors and not at_least(scene.job, path, "counted"):
+                yield Finding(
+                    id=f"split-{wire.id}",
+                    stage="survey",
+                    level="watch",
+                    title="This car is after the model-year split",
+                    text=f"Chassis {v.chassis}, split at {v.split_chassis}. {v.split_note}",
+                    harm=50,
+                    minutes=5,
+                    reason=Reason(
+                        title="Model-year split",
+                        result="after the split",
+                        formula="chassis number ≥ split",
+                        given=(given("chassis", str(v.chassis)),
+                               given("split", str(v.split_chassis))),
+                    ),
+                    mends=(Mend(label="Count the cavity", go=f"wire:{wire.id}"),),
+                    wire=wire.id,
+                )  # fmt: skip
+                return
+
+
+def unset(scene: Scene) -> Iterator[Finding]:
+    """A setting noted for a device that the device does not have."""
+    for chain in scene.job.chains:
+        device, sheet = scene.devices[chain.device], scene.input(chain)
+        at = device.setting(chain.pin)
+        if sheet.setting is None or at is None:
+            continue
+        try:
+            setting.value_of(sheet.setting, at)
+        except Problem as problem:
+            table = setting.options(sheet.setting)
+            yield Finding(
+                id=f"unset-{chain.id}",
+                stage="set",
+                level="trouble",
+                title=f"{device.name} has no setting “{at}”",
+                text=str(problem),
+                harm=60,
+                minutes=2,
+                reason=Reason(title=chain.pin, result=at, formula="position of the device sheet"),
+                mends=(Mend(label=f"Start at {table.names[0]}",
+                            edit=put_setting(device, chain.pin, table.names[0])),),
+                chain=chain.id,
+            )  # fmt: skip
+
+
+def proof_state(scene: Scene) -> Iterator[Finding]:
+    """Steps that failed, or whose proof no longer stands on the present facts."""
+    for step in steps(scene.job):
+        state = standing(scene.job, step)
+        if state not in ("failed", "stale"):
+            continue
+        yield Finding(
+            id=f"proof-{step.id}",
+            stage="prove",
+            level="trouble" if step.gate else "watch",
+            title=f"{step.short}: {'failed' if state == 'failed' else 'prove it again'}",
+            text="Something this proof rests on was changed since."
+            if state == "stale"
+            else "What was seen is not what this job should give.",
+            harm=95 if step.gate else 45,
+            minutes=5,
+            reason=Reason(
+                title=step.short,
+                result=state,
+                formula="a proof holds for the facts it was made on",
+            ),
+            mends=(Mend(label="Go to the step", go=f"prove:{step.id}"),),
+            chain=step.chain,
+        )
+
+
+def road_says(scene: Scene) -> Iterator[Finding]:
+    """The newest road run asks for another setting."""
+    for run in scene.job.road[-1:]:
+        try:
+            offer = proposal(scene.job, run)
+        except Problem:
+            continue
+        if not offer.worth_it:
+            continue
+        yield Finding(
+            id="road-setting",
+            stage="road",
+            level="watch",
+            title=f"The road says {offer.words}",
+            text=offer.text,
+            harm=55,
+            minutes=5,
+            reason=offer.reason,
+            mends=(Mend(label=f"Set {offer.words}", edit=offer.edit),),
+            chain=offer.chain,
+        )
+
+
+RULES = (missing_facts, year_split, unset, proof_state, road_says)
+
+
+def stage_states(scene: Scene, findings: tuple[Finding, ...]) -> tuple[StageState, ...]:
+    """How far each stage is."""
+    worst: dict[Stage, str] = {}
+    count: dict[Stage, int] = {}
+    for finding in findings:
+        count[finding.stage] = count.get(finding.stage, 0) + 1
+        if finding.level == "trouble" or finding.stage not in worst:
+            worst[finding.stage] = finding.level
+    gate = road_gate(scene.job)
+    return tuple(_stage(scene, s, worst.get(s, ""), count.get(s, 0), gate) for s in STAGES)
+
+
+def _stage(scene: Scene, stage: Stage, worst: str, count: int, gate: str) -> StageState:
+    job = scene.job
+    if stage == "road":
+        if gate:
+            return StageState(stage=stage, mark="locked", words="locked")
+        if not job.road:
+            return StageState(stage=stage, mark="open", words="may begin")
+        if count:
+            return StageState(stage=stage, mark="watch", words=f"{count} to settle")
+        return StageState(stage=stage, mark="good", words="driven")
+    if stage == "prove":
+        all_steps = steps(job)
+        passed = sum(standing(job, s) == "passed" for s in all_steps)
+        words = f"{passed} of {len(all_steps)} proven"
+        if worst:
+            return StageState(stage=stage, mark=_mark(worst), words=words)
+        done = bool(all_steps) and passed == len(all_steps)
+        return StageState(stage=stage, mark="good" if done else "open", words=words)
+    if stage == "handover":
+        return StageState(stage=stage, mark="open", words="sheet ready to print")
+    if stage == "source" and not job.chains:
+        return StageState(stage=stage, mark="open", words="no signals yet")
+    if stage == "wire" and not job.wires:
+        return StageState(stage=stage, mark="open", words="no wires yet")
+    if stage == "set" and not job.devices:
+        return StageState(stage=stage, mark="open", words="no devices yet")
+    if count:
+        return StageState(stage=stage, mark=_mark(worst), words=f"{count} to settle")
+    return StageState(stage=stage, mark="good", words="settled")
+
+
+def _mark(worst: str) -> Mark:
+    return "trouble" if worst == "trouble" else "watch"

@@ -1,0 +1,140 @@
+"""What a road run says about a setting, as one edit."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from zombrel.calibrate.roadfit import RoadFit, fit
+from zombrel.calibrate.setting import choose, options, pulses, value_of
+from zombrel.findings.scene import given, put_divider, put_setting
+from zombrel.job.edits import Edit, Many, Put
+from zombrel.job.memo import remembered
+from zombrel.job.model import Chain, Job, RoadRun, by_id
+from zombrel.job.problem import Problem
+from zombrel.job.reason import Reason
+from zombrel.job.sheet import Frozen
+from zombrel.signals.reading import DIVIDER_MAX, top_of
+from zombrel.signals.reduce import box_for, divider_of, emission, input_of
+
+
+@remembered
+def fit_run(run: RoadRun) -> RoadFit:
+    """The robust fit of a run; raises Problem when it has too few steady points."""
+    return fit(np.array(run.t), np.array(run.true), np.array(run.shown))
+
+
+class Proposal(Frozen, frozen=True, kw_only=True):
+    """The setting a road run asks for."""
+
+    chain: str
+    now: str
+    setting: str
+    divider: int
+    pulses_per_m: float
+    """Rate at the source as the road found it."""
+    error_now: float
+    error_new: float
+    worth_it: bool
+    words: str
+    text: str
+    edit: Edit
+    reason: Reason
+
+
+def chain_of(job: Job, run: RoadRun) -> Chain:
+    """The chain a run was about; raises Problem if it is gone."""
+    chain = next((c for c in job.chains if (c.device, c.pin) == (run.device, run.pin)), None)
+    if chain is None:
+        raise Problem(f"The job has no chain to {run.device} {run.pin} any more.")
+    return chain
+
+
+@remembered
+def proposal(job: Job, run: RoadRun) -> Proposal:
+    """Turn the fit of ``run`` into a setting and the edit that makes it.
+
+    The device showed ``scale`` times the truth while set to ``run.set_to``, so the source
+    really gives setting · scale · divider pulses per metre. The edit writes that into the
+    source as its trim, so that the model and the road agree afterwards.
+
+    Raises:
+        Problem: the run, its chain or its setting cannot be used.
+    """
+    got = fit_run(run)
+    chain = chain_of(job, run)
+    device, sheet = input_of(job, chain)
+    source = by_id(job.sources, chain.source)
+    if sheet.setting is None or source is None:
+        raise Problem(f"{device.name} {chain.pin} has no setting to correct.")
+    position, divider = parse_set_to(run.set_to)
+    believed = pulses(sheet.setting.unit, value_of(sheet.setting, position))
+    rate = believed * got.scale * divider
+    model = emission(source, job.vehicle, box_for(job, source)).rate
+    trim = source.trim * rate / model
+    table = options(sheet.setting)
+    values = tuple(pulses(sheet.setting.unit, v) for v in table.values)
+    best = choose(rate, table.names, values, sheet.max_hz, top_of(chain, job.vehicle), DIVIDER_MAX)[
+        0
+    ]
+    here = divider_of(chain)
+    at = device.setting(chain.pin) or ""
+    now_divider = here.by if here else 1
+    now = pulses(sheet.setting.unit, value_of(sheet.setting, at)) if at else float("nan")
+    error_now = rate / now_divider / now - 1
+    doubt = (got.scale_high - got.scale_low) / 2
+    worth = abs(error_now) - abs(best.error) > max(doubt, 0.002)
+    words = best.setting + (f" behind ÷{best.divider}" if best.divider != now_divider else "")
+    edit = Many(
+        edits=(
+            Put(path=f"sources.{source.id}.trim", value=trim),
+            *((put_divider(chain, best.divider),) if best.divider != now_divider else ()),
+            put_setting(device, chain.pin, best.setting),
+        )
+    )
+    return Proposal(
+        chain=chain.id,
+        now=at,
+        setting=best.setting,
+        divider=best.divider,
+        pulses_per_m=rate,
+        error_now=error_now,
+        error_new=best.error,
+        worth_it=worth,
+        words=words,
+        text=f"As it stands it reads {error_now * 100:+.1f} % ± {doubt * 100:.1f}; "
+        f"{words} would read {best.error * 100:+.1f} %.",
+        edit=edit,
+        reason=_reason(run, got, rate, divider),
+    )
+
+
+def parse_set_to(text: str) -> tuple[str, int]:
+    """Split ``C1 ÷7`` into position and divider."""
+    position, _, divider = text.partition("÷")
+    return position.strip(), int(divider) if divider.strip().isdigit() else 1
+
+
+def set_to(job: Job, chain: Chain) -> str:
+    """Where the chain's setting and divider stand, as ``parse_set_to`` reads it."""
+    device, _ = input_of(job, chain)
+    divider = divider_of(chain)
+    at = device.setting(chain.pin) or ""
+    return f"{at} ÷{divider.by}" if divider else at
+
+
+def _reason(run: RoadRun, got: RoadFit, rate: float, divider: int) -> Reason:
+    return Reason(
+        title="Pulses per km found on the road",
+        result=f"{rate * 1000:.0f} per km at the source",
+        formula="setting × scale × divider",
+        given=(
+            given("set to", run.set_to, "noted with the run"),
+            given("scale", f"{got.scale:.4f} ({got.scale_low:.4f} to {got.scale_high:.4f})",
+                  "measured"),
+            given("divider", str(divider)),
+            given("points", f"{got.used} used, {got.set_aside} set aside"),
+        ),
+        source="robust regression: Holland & Welsch 1977; Student's t, thinned for serial "
+        "correlation",
+        assumption="the satellite's own speed is right within 0.1 km/h when steady",
+    )  # fmt: skip

@@ -1,0 +1,474 @@
+"""Rules about signal chains: rate, level, setting, source, brake."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+import msgspec
+
+from zombrel.calibrate.setting import Choice, choose, options, pulses
+from zombrel.findings.model import Finding, Mend
+from zombrel.findings.scene import Rated, Scene, given, put_divider, put_setting, together
+from zombrel.job.edits import Add, Put, Remove
+from zombrel.job.ledger import provenance
+from zombrel.job.model import (
+    BoxOutput,
+    Chain,
+    CoilTap,
+    Device,
+    LoadResistor,
+    Relay,
+    Source,
+    WheelRing,
+    Wire,
+)
+from zombrel.job.problem import Problem
+from zombrel.job.reason import Reason
+from zombrel.job.sheet import InputSheet
+from zombrel.signals import law as laws
+from zombrel.signals.begin import best_chain
+from zombrel.signals.brake import BrakeLine
+from zombrel.signals.reading import choices, top_of
+from zombrel.signals.reduce import cd_box, divider_of
+
+
+def unit(chain: Chain) -> tuple[float, str, float, str]:
+    """(factor, unit) of x and of the rate, for words: km/h and per km, rpm and per rev."""
+    if chain.quantity == "speed":
+        return 3.6, "km/h", 1000.0, "pulses per km"
+    return 60.0, "rpm", 1.0, "pulses per rev"
+
+
+def incomplete(chain: Chain, problem: str) -> Finding:
+    """A chain that cannot be computed says which fact is missing."""
+    survey = "Survey" in problem
+    return Finding(
+        id=f"incomplete-{chain.id}",
+        stage="survey" if survey else "set",
+        level="watch",
+        title=f"{chain.title} cannot be worked out",
+        text=problem,
+        harm=50,
+        minutes=2,
+        reason=Reason(title=chain.title, result="unknown", formula=problem),
+        mends=(Mend(label="Show me", go="survey" if survey else f"set:{chain.id}"),),
+        chain=chain.id,
+    )
+
+
+def rate_limit(scene: Scene, r: Rated) -> Iterator[Finding]:
+    """The rate at top speed goes past what the input follows."""
+    top = top_of(r.chain, scene.job.vehicle)
+    hz = r.law.rate / r.law.divider * top
+    sheet = scene.input(r.chain)
+    if hz <= sheet.max_hz * (1 + 1e-9):
+        return
+    k, name, per, per_name = unit(r.chain)
+    drop_out = sheet.max_hz * r.law.divider / r.law.rate * k
+    device = scene.devices[r.chain.device]
+    mends, advice = _divider_mend(scene, r)
+    yield Finding(
+        id=f"rate-limit-{r.chain.id}",
+        stage="source",
+        level="trouble",
+        title=f"{r.chain.title} drops out above {drop_out:.0f} {name}",
+        text=f"{r.law.rate / r.law.divider * per:.0f} {per_name} make {hz:.0f} Hz at "
+        f"{top * k:.0f} {name}; {device.name} takes {sheet.max_hz:.0f} Hz. {advice}",
+        harm=75,
+        minutes=25,
+        reason=lambda: Reason(
+            title="Highest rate at the input",
+            result=f"{hz:.0f} Hz against {sheet.max_hz:.0f} Hz",
+            formula=f"Hz = {name} × {per_name} ÷ {3600 if k == 3.6 else 60}",
+            given=(
+                given(per_name, f"{r.law.rate * per:.1f}", _rate_known(scene, r.source)),
+                given("divider", f"{r.law.divider:.0f}"),
+                given("top", f"{top * k:.0f} {name}"),
+                given("input limit", f"{sheet.max_hz:.0f} Hz", "device sheet"),
+            ),
+            source="definition of pulse rate",
+        ),
+        mends=mends,
+        chain=r.chain.id,
+    )
+
+
+def _rate_known(scene: Scene, source: Source) -> str | None:
+    for name in ("teeth", "magnets", "pulses_per_rev", "pulses_per_m", "pole_pairs"):
+        if name in source.spec.__struct_fields__:
+            return provenance(scene.job, f"sources.{source.id}.spec.{name}")
+    return provenance(scene.job, "vehicle.cylinders")
+
+
+def _divider_mend(scene: Scene, r: Rated) -> tuple[tuple[Mend, ...], str]:
+    try:
+        best = choices(scene.job, r.chain, r.source, scene.input(r.chain))[0]
+    except Problem as problem:
+        return (Mend(label="Other sources", go=f"source:{r.chain.id}"),), str(problem)
+    edit = together(
+        put_divider(r.chain, best.divider),
+        put_setting(scene.devices[r.chain.device], r.chain.pin, best.setting),
+    )
+    label = f"Fit ÷{best.divider}, set {best.setting}"
+    return (
+        (Mend(label=label, edit=edit),),
+        f"÷{best.divider} and {best.setting} read {best.error * 100:+.1f} %.",
+    )
+
+
+def setting_off(scene: Scene, r: Rated) -> Iterator[Finding]:
+    """The setting is not the nearest, or the nearest is still too far off."""
+    sheet = scene.input(r.chain)
+    error = laws.gain(r.law) - 1
+    if sheet.setting is None or abs(error) <= scene.job.house.setting_ok:
+        return
+    device = scene.devices[r.chain.device]
+    near = _nearest(r, scene)
+    at = device.setting(r.chain.pin)
+    _, _, per, per_name = unit(r.chain)
+    better = f"{near.setting} is nearest: {near.error * 100:+.1f} %."
+    mends: tuple[Mend, ...] = (
+        Mend(
+            label=f"Set {near.setting}",
+            edit=put_setting(device, r.chain.pin, near.setting),
+        ),
+    )
+    if near.setting == at:
+        mends, better = _divider_mend(scene, r)
+        if abs(_best_error(scene, r)) >= abs(error) - 1e-6:
+            return
+    yield Finding(
+        id=f"setting-{r.chain.id}",
+        stage="set",
+        level="trouble" if abs(error) > 0.03 else "watch",
+        title=f"{device.name} set for the wrong count",
+        text=f"{at} makes it read {abs(error) * 100:.1f} % {'high' if error > 0 else 'low'}. "
+        f"{better} Its own self-test passes either way.",
+        harm=70 if abs(error) > 0.03 else 40,
+        minutes=3,
+        reason=lambda: Reason(
+            title=f"{device.name} {r.chain.pin} against the truth",
+            result=f"{error * 100:+.2f} %",
+            formula="error = rate ÷ divider ÷ setting − 1",
+            given=(
+                given(per_name, f"{r.law.rate * per:.1f}", _rate_known(scene, r.source)),
+                given("divider", f"{r.law.divider:.0f}"),
+                given(
+                    f"setting {at}",
+                    f"{r.law.setting * per:.1f} {per_name}",
+                    provenance(scene.job, f"devices.{device.id}.settings.{r.chain.pin}.at"),
+                ),
+            ),
+            source="ratio of pulses sent to pulses believed",
+        ),
+        mends=mends,
+        chain=r.chain.id,
+    )
+
+
+def _nearest(r: Rated, scene: Scene) -> Choice:
+    sheet = scene.input(r.chain)
+    assert sheet.setting is not None
+    table = options(sheet.setting)
+    values = tuple(pulses(sheet.setting.unit, v) for v in table.values)
+    return choose(r.law.rate / r.law.divider, table.names, values, math.inf, 1.0)[0]
+
+
+def _best_error(scene: Scene, r: Rated) -> float:
+    try:
+        return choices(scene.job, r.chain, r.source, scene.input(r.chain))[0].error
+    except Problem:
+        return math.inf
+
+
+def level(scene: Scene, r: Rated) -> Iterator[Finding]:
+    """The signal is too weak to be counted where it is wanted."""
+    start, stop = laws.span(r.law)
+    sheet = scene.input(r.chain)
+    k, name, _, _ = unit(r.chain)
+    wanted = max(sheet.works_above_mps, 3.0) if r.chain.quantity == "speed" else 5.0
+    if stop > 0 and start <= wanted:
+        return
+    never = stop <= 0
+    device = scene.devices[r.chain.device]
+    mends: tuple[Mend, ...] = (Mend(label="Other sources", go=f"source:{r.chain.id}"),)
+    if r.give.needs_pull_up and never:
+        add = {"type": "pull-up", "ohm": 4700.0}
+        hops = [*msgspec.to_builtins(r.chain.hops), add]
+        mends = (
+            Mend(label="Add a 4.7 kΩ pull-up",
+                 edit=_put_hops(r.chain, hops)), *mends)  # fmt: skip
+    elif r.law.divider == 1 and r.give.waveform == "sine":
+        best, _ = _divider_mend(scene, r)
+        mends = (*best, *mends)
+    yield Finding(
+        id=f"level-{r.chain.id}",
+        stage="source",
+        level="trouble" if never or start > wanted * 1.5 else "watch",
+        title=f"{r.chain.title} never counts"
+        if never
+        else f"{r.chain.title} counts only from {start * k:.0f} {name}",
+        text=f"{device.name} needs {r.law.first_threshold:.2g} V; "
+        + (
+            f"the source gives {r.law.v_fixed:.2g} V."
+            if r.law.v_per_hz == 0
+            else f"the source gives {r.law.v_per_hz * 1000:.1f} mV per Hz."
+        ),
+        harm=60 if never else 35,
+        minutes=25,
+        reason=lambda: Reason(
+            title="Lowest speed that counts",
+            result="never" if never else f"{start * k:.1f} {name}",
+            formula="threshold ÷ (volts per hertz × pulses per distance)",
+            given=(
+                given("threshold", f"{r.law.first_threshold:.3g} V", "device sheet"),
+                given("level", f"{r.law.v_per_hz * 1000:.2f} mV/Hz, loaded"),
+            ),
+            source="variable-reluctance pick-up: peak proportional to rate",
+        ),
+        mends=mends,
+        chain=r.chain.id,
+    )
+
+
+def waveform(scene: Scene, r: Rated) -> Iterator[Finding]:
+    """A sine goes into an input made for square pulses."""
+    sheet = scene.input(r.chain)
+    if r.law.divider > 1 or r.give.waveform != "sine" or "sine" in sheet.waveforms:
+        return
+    start, _ = laws.span(r.law)
+    k, name, _, _ = unit(r.chain)
+    mends, _ = _divider_mend(scene, r)
+    yield Finding(
+        id=f"waveform-{r.chain.id}",
+        stage="source",
+        level="watch",
+        title=f"{r.chain.pin} wants square pulses, gets a sine",
+        text=f"The sine reaches the {r.law.first_threshold:g} V threshold only from "
+        f"{start * k:.0f} {name}, and a slow edge counts noise twice. Square it on the way.",
+        harm=45,
+        minutes=25,
+        reason=lambda: Reason(
+            title="Waveform at the input",
+            result=f"sine; counts from {start * k:.1f} {name}",
+            formula="threshold ÷ (volts per hertz × pulses per distance)",
+            given=(
+                given("threshold", f"{r.law.first_threshold:g} V", "device sheet"),
+                given("level", f"{r.law.v_per_hz * 1000:.2f} mV/Hz, loaded",
+                      provenance(scene.job, f"sources.{r.source.id}.spec.volts_per_hz")),
+            ),
+            source="two-wire sensors give a sine, three-wire and computer outputs square",
+        ),
+        mends=mends,
+        chain=r.chain.id,
+    )  # fmt: skip
+
+
+def _put_hops(chain: Chain, hops: list[object]) -> Put:
+    return Put(path=f"chains.{chain.id}.hops", value=hops)
+
+
+def coil_with_box(scene: Scene, r: Rated) -> Iterator[Finding]:
+    """A coil is tapped although a capacitor-discharge box drives it."""
+    box = cd_box(scene.job.devices)
+    if box is None:
+        return
+    if not isinstance(r.source.spec, CoilTap):
+        return
+    device = scene.devices[r.chain.device]
+    yield Finding(
+        id=f"coil-{r.chain.id}",
+        stage="source",
+        level="trouble",
+        title=f"{device.name} hangs on a coil",
+        text=f"{box.name} fires it at {r.give.volts:.0f} V, {box.sparks} sparks at a time "
+        f"below {box.multi_below_rps * 60:.0f} rpm: at idle the lamp would see "
+        f"{laws.gain(r.law) * box.sparks:.2g} times the speed.",
+        harm=85,
+        minutes=15,
+        reason=lambda: Reason(
+            title="Pulses from a coil behind a capacitor-discharge box",
+            result=f"{r.give.rate * box.sparks:.1f} per rev at idle instead of {r.give.rate:.1f}",
+            formula="pulses = firings × sparks per firing",
+            given=(
+                given("firings per rev", f"{r.give.rate:.1f}"),
+                given("sparks per firing", str(box.sparks), "device sheet"),
+                given("input stands", f"{scene.input(r.chain).max_v:.0f} V", "device sheet"),
+            ),
+            source="rule of the trade: with a capacitor-discharge box use its tach output",
+        ),
+        mends=_box_mend(scene, r),
+        chain=r.chain.id,
+    )
+
+
+def _box_mend(scene: Scene, r: Rated) -> tuple[Mend, ...]:
+    for source in scene.job.sources:
+        spec = source.spec
+        if not isinstance(spec, BoxOutput):
+            continue
+        try:
+            best = choices(scene.job, r.chain, source, scene.input(r.chain))[0]
+        except Problem:
+            continue
+        edits: list[Put | Add | Remove] = [
+            Put(path=f"chains.{r.chain.id}.source", value=source.id),
+            put_setting(scene.devices[r.chain.device], r.chain.pin, best.setting),
+        ]
+        wire = scene.wires.get(r.chain.wires[0]) if r.chain.wires else None
+        if wire is not None:
+            edits.append(_move_end(wire, r.source.id, spec.device, spec.pin))
+        return (Mend(label=f"Use {spec.pin}", edit=together(*edits)),)
+    return (Mend(label="Other sources", go=f"source:{r.chain.id}"),)
+
+
+def _move_end(wire: Wire, old: str, place: str, pin: str) -> Put:
+    side = "a" if wire.a.place == old else "b"
+    return Put(path=f"wires.{wire.id}.{side}", value={"place": place, "pin": pin})
+
+
+def overvoltage(scene: Scene, r: Rated) -> Iterator[Finding]:
+    """The source's peaks are more than the input stands."""
+    box = cd_box(scene.job.devices)
+    sheet = scene.input(r.chain)
+    if r.give.volts <= sheet.max_v or (isinstance(r.source.spec, CoilTap) and box):
+        return
+    yield Finding(
+        id=f"overvoltage-{r.chain.id}",
+        stage="source",
+        level="trouble",
+        title=f"{r.give.volts:.0f} V peaks into {r.chain.pin}",
+        text=f"{scene.devices[r.chain.device].name} stands {sheet.max_v:.0f} V there.",
+        harm=90,
+        minutes=20,
+        reason=lambda: Reason(
+            title="Peak at the input",
+            result=f"{r.give.volts:.0f} V against {sheet.max_v:.0f} V",
+            formula="peak ≤ what the input stands",
+            given=(given("input stands", f"{sheet.max_v:.0f} V", "device sheet"),),
+            source="inductive kick of a coil primary: hundreds of volts",
+        ),
+        mends=(Mend(label="Other sources", go=f"source:{r.chain.id}"),),
+        chain=r.chain.id,
+    )
+
+
+def loading(scene: Scene) -> Iterator[Finding]:
+    """The taps together take more than a tenth of a shared pair's level."""
+    loads: dict[str, list[float]] = {}
+    for chain in scene.job.chains:
+        spec = scene.sources[chain.source].spec
+        if isinstance(spec, WheelRing) and spec.shared:
+            divider = divider_of(chain)
+            ohm = divider.input_ohm if divider else scene.input(chain).input_ohm
+            loads.setdefault(chain.source, []).append(ohm)
+    for key, ohms in loads.items():
+        spec = scene.sources[key].spec
+        assert isinstance(spec, WheelRing)
+        total = 1 / sum(1 / ohm for ohm in ohms)
+        left = laws.loaded(1.0, spec.into_ohm, spec.winding_ohm, total)
+        if left > 0.9:
+            continue
+        yield Finding(
+            id=f"loading-{key}",
+            stage="source",
+            level="watch",
+            title=f"{scene.sources[key].name} is loaded down",
+            text=f"{len(ohms)} inputs make {total / 1000:.1f} kΩ and leave {left * 100:.0f} % "
+            "of the level the brake control is used to.",
+            harm=65,
+            minutes=30,
+            reason=Reason(
+                title="Level left on the shared pair",
+                result=f"{left * 100:.0f} %",
+                formula="V = V₀ · R/(R + Rs), R all inputs in parallel",
+                given=(given("winding", f"{spec.winding_ohm:.0f} Ω"),
+                       given("inputs", f"{total:.0f} Ω", "device sheets")),
+                source="voltage divider",
+            ),
+            mends=(Mend(label="Other sources", go="source"),),
+        )  # fmt: skip
+
+
+def brake_unsure(scene: Scene, chain: Chain, line: BrakeLine) -> Iterator[Finding]:
+    """The cancel input cannot be sure of ground at rest."""
+    if not line.sure:
+        hops = [h for h in msgspec.to_builtins(chain.hops) if h["type"] not in ("relay", "load")]
+        relay = [*hops, msgspec.to_builtins(Relay())]
+        ohm = 47.0 if line.need_ohm >= 50 else math.floor(line.need_ohm * 0.9)
+        watts = (14.4 * scene.job.vehicle.system_v / 12) ** 2 / ohm
+        load = [*hops, msgspec.to_builtins(LoadResistor(ohm=ohm, rated_w=watts * 2))]
+        lamps = "LED lamps leave" if scene.job.vehicle.lamps == "led" else "The lamps leave"
+        yield Finding(
+            id=f"brake-{chain.id}",
+            stage="source",
+            level="trouble",
+            title="Brake pedal may not cancel",
+            text=f"{lamps} the cold side at {line.rest_v:.1f} V with the pedal up. "
+            f"{chain.pin} wants ground through less than {line.need_ohm:.0f} Ω; it finds "
+            f"{line.path_ohm / 1000:.1f} kΩ.",
+            harm=100,
+            minutes=25,
+            reason=lambda: Reason(
+                title="Voltage at rest",
+                result=f"{line.rest_v:.2f} V; {line.rest_limit_v:.2f} V at most is sure",
+                formula="LED string above its knee: V = Vk + I·r, I = (Vs − V)/Rp",
+                given=(
+                    given("lamps", scene.job.vehicle.lamps or "",
+                          provenance(scene.job, "vehicle.lamps")),
+                    given("supply", f"{scene.state.volts:.1f} V", "supposed"),
+                    given("pull-up in the device", f"{scene.input(chain).pull_up_ohm:.0f} Ω",
+                          "device sheet"),
+                ),
+                source="Ohm's law; two-segment LED model",
+                assumption="knee 6.8 V and 300 Ω for one 12 V LED lamp, typical",
+            ),
+            mends=(
+                Mend(label="Fit a relay", edit=_put_hops(chain, relay)),
+                Mend(label=f"{ohm:.0f} Ω, {watts * 2:.0f} W load",
+                     edit=_put_hops(chain, load)),
+            ),
+            chain=chain.id,
+        )  # fmt: skip
+
+
+def unconnected(scene: Scene) -> Iterator[Finding]:
+    """A device input that it cannot do without has no chain."""
+    have = {(c.device, c.pin) for c in scene.job.chains}
+    for device in scene.job.devices:
+        for sheet in device.sheet.inputs:
+            if sheet.required and (device.id, sheet.pin) not in have:
+                yield _unconnected(scene, device, sheet)
+
+
+def _unconnected(scene: Scene, device: Device, sheet: InputSheet) -> Finding:
+    chain = best_chain(scene.job, device, sheet)
+    mends: tuple[Mend, ...] = (Mend(label="Add a source", go="survey:sources"),)
+    text = "The device does not work without it, and this car offers nothing yet."
+    if chain is not None:
+        name = scene.sources[chain.source].name
+        add = Add(path="chains", value=msgspec.to_builtins(chain))
+        mends = (Mend(label=f"Use {name}", edit=add),)
+        text = f"The device does not work without it. {name} is the best this car offers."
+    return Finding(
+        id=f"unconnected-{device.id}-{sheet.pin}",
+        stage="source",
+        level="watch",
+        title=f"{device.name} {sheet.pin} has no source",
+        text=text,
+        harm=45,
+        minutes=20,
+        reason=lambda: Reason(
+            title="Inputs without a chain",
+            result=sheet.pin,
+            formula="required by the device sheet, and no chain ends there",
+        ),
+        mends=mends,
+    )
+
+
+RATE_RULES = (rate_limit, setting_off, level, waveform, coil_with_box, overvoltage)
+"""Rules about one rate chain that can be computed."""
+JOB_RULES = (loading, unconnected)
+"""Rules that look across chains."""

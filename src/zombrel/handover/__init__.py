@@ -1,0 +1,1 @@
+"""What the owner is handed."""

@@ -1,0 +1,221 @@
+"""The hand-over sheet as HTML, from the job and its assessment."""
+
+from __future__ import annotations
+
+import functools
+import math
+from typing import Any
+
+from zombrel.catalog.cautions import cautions
+from zombrel.diagnose.steps import road_gate, standing, steps
+from zombrel.findings.explain import rate_words, value_words
+from zombrel.findings.model import STAGE_NAMES, Assessment
+from zombrel.findings.roadwork import fit_run, proposal
+from zombrel.job.facts import VEHICLE, all_facts, show, unit_of
+from zombrel.job.ledger import MEANING, RANK, provenance
+from zombrel.job.model import Chain, End, Job, by_id, index
+from zombrel.job.problem import Problem
+from zombrel.signals.reading import ChainReading
+from zombrel.signals.reduce import box_for, divider_of, emission, input_of
+from zombrel.units import KMH, Units, number, prefixed
+
+WEAK = RANK["counted"]
+
+
+@functools.cache
+def _template() -> Any:
+    import jinja2
+
+    env = jinja2.Environment(
+        loader=jinja2.PackageLoader("zombrel.handover"),
+        autoescape=True,
+        undefined=jinja2.StrictUndefined,
+        trim_blocks=True,
+        lstrip_blocks=True,
+    )
+    return env.get_template("report.html")
+
+
+def report_html(job: Job, got: Assessment, units: Units | None = None, date: str = "") -> str:
+    """The whole sheet; ``date`` is printed as given."""
+    units = units or Units()
+    return str(
+        _template().render(
+            job=job,
+            date=date,
+            vehicle=_vehicle(job, units),
+            chains=[
+                _chain(job, c, r, units) for c, r in zip(job.chains, got.chains, strict=True)
+            ],
+            wires=_wires(job, got),
+            settings=_settings(job, got, units),
+            proofs=_proofs(job),
+            gate=road_gate(job),
+            roads=[_road(job, i, units) for i in range(len(job.road))],
+            findings=[
+                {"stage": STAGE_NAMES[f.stage], "level": f.level, "title": f.title, "text": f.text}
+                for f in got.findings
+            ],
+            cautions=[c.text for c in cautions(job)]
+            + [f"{d.name}: {text}" for d in job.devices for text in d.sheet.cautions],
+            hearsay=_hearsay(job, units),
+            house=job.house,
+        )
+    )
+
+
+def _vehicle(job: Job, units: Units) -> list[dict[str, str]]:
+    return [
+        {
+            "label": f.label,
+            "value": f"{show(job, f, units)} {unit_of(f, units)}".strip()
+            if show(job, f, units)
+            else "not known",
+            "known": provenance(job, f.path) or "not said",
+        }
+        for f in VEHICLE
+    ]
+
+
+def _chain(job: Job, chain: Chain, r: ChainReading, units: Units) -> dict[str, str]:
+    device, sheet = input_of(job, chain)
+    source = by_id(job.sources, chain.source)
+    assert source is not None  # validated with the job
+    divider = divider_of(chain)
+    row = {
+        "title": chain.title,
+        "source": source.name,
+        "way": f"divider ÷{divider.by}" if divider else _way(chain),
+        "input": f"{device.name} {sheet.pin}",
+        "rate": "",
+        "range": "",
+        "reads": r.problem,
+    }
+    if r.problem:
+        return row
+    if r.brake is not None:
+        b = r.brake
+        row["rate"] = f"{b.rest_v:.2f} V up, {b.pressed_v:.1f} V down"
+        row["range"] = f"path {prefixed(b.path_ohm, 'Ω')}, needs < {b.need_ohm:g} Ω"
+        row["reads"] = "cancels for sure" if b.sure else "NOT SURE TO CANCEL"
+        return row
+    give = emission(source, job.vehicle, box_for(job, source))
+    row["rate"] = rate_words(chain, give.rate, units)
+    if math.isfinite(r.start):
+        row["range"] = (
+            f"{value_words(chain, r.start, units)} to {value_words(chain, r.stop, units)}"
+        )
+    row["reads"] = f"{r.error * 100:+.1f} %" if math.isfinite(r.error) else r.status
+    return row
+
+
+def _way(chain: Chain) -> str:
+    words = {"relay": "relay", "load": "load resistor", "pull-up": "pull-up"}
+    tags = [str(h.__struct_config__.tag) for h in chain.hops]
+    return ", ".join(words.get(t, t) for t in tags) or "direct"
+
+
+def _end(job: Job, end: End) -> str:
+    for items in (job.devices, job.sources, job.feeds, job.studs, job.connectors):
+        found = index(items).get(end.place)  # type: ignore[type-var, arg-type]
+        if found is not None:
+            return f"{found.name} {end.pin}".strip()
+    return f"{end.place} {end.pin}".strip()
+
+
+def _wires(job: Job, got: Assessment) -> list[dict[str, str]]:
+    rows = []
+    for wire, r in zip(job.wires, got.wires, strict=True):
+        known = [provenance(job, f"wires.{wire.id}.{s}") for s in ("a", "b")]
+        device_ends = [by_id(job.devices, e.place) is not None for e in (wire.a, wire.b)]
+        outside = [k or "not said" for k, d in zip(known, device_ends, strict=True) if not d]
+        rows.append(
+            {
+                "id": wire.id,
+                "a": _end(job, wire.a),
+                "b": _end(job, wire.b),
+                "colour": wire.colour,
+                "size": f"{wire.area_mm2:g} mm²",
+                "length": f"{wire.length_m:g} m" + (", twisted" if wire.twisted else ""),
+                "amps": f"{r.amps:.2g} A" if r.amps >= 0.01 else f"{r.amps * 1000:.2g} mA",
+                "drop": f"{r.drop * 100:.1f} %" if wire.carries != "signal" else "",
+                "fuse": f"{r.fuse_a:g} A" if r.fuse_a else "",
+                "known": ", ".join(outside),
+            }
+        )
+    return rows
+
+
+def _settings(job: Job, got: Assessment, units: Units) -> list[dict[str, str]]:
+    rows = []
+    for chain, r in zip(job.chains, got.chains, strict=True):
+        device, sheet = input_of(job, chain)
+        if sheet.setting is None:
+            continue
+        path = f"devices.{device.id}.settings.{sheet.pin}.at"
+        rows.append(
+            {
+                "device": device.name,
+                "pin": sheet.pin,
+                "at": device.setting(sheet.pin) or "not set",
+                "known": provenance(job, path) or "not read back",
+                "error": f"{r.error * 100:+.2f} %" if math.isfinite(r.error) else r.status,
+            }
+        )
+    return rows
+
+
+def _proofs(job: Job) -> list[dict[str, str]]:
+    rows = []
+    for step in steps(job):
+        last = next((p for p in reversed(job.proofs) if p.step == step.id), None)
+        labels = {f.name: f"{f.label} {{}} {f.unit}" for f in step.fields}
+        rows.append(
+            {
+                "step": step.short,
+                "state": {"open": "not tried", "stale": "out of date: prove again"}.get(
+                    standing(job, step), standing(job, step)
+                ),
+                "seen": "; ".join(
+                    labels.get(s.name, s.name + " {}").format(f"{s.value:g}").strip()
+                    for s in (last.seen if last else ())
+                ),
+                "when": last.when if last else "",
+            }
+        )
+    return rows
+
+
+def _road(job: Job, i: int, units: Units) -> dict[str, str]:
+    run = job.road[i]
+    row = {"name": run.name, "when": run.when, "set": run.set_to, "note": run.note,
+           "fit": "", "says": ""}  # fmt: skip
+    try:
+        got = fit_run(run)
+        row["fit"] = (
+            f"scale {got.scale:.4f} ({got.scale_low:.4f} to {got.scale_high:.4f}, 95 %), offset "
+            f"{number(got.offset / KMH, 1)} ± {number(got.offset_error / KMH, 1)} km/h, "
+            f"{got.used} points used, {got.set_aside} set aside"
+        )
+        row["says"] = proposal(job, run).text
+    except Problem as problem:
+        row["says"] = str(problem)
+    return row
+
+
+def _hearsay(job: Job, units: Units) -> list[dict[str, str]]:
+    """Facts, ends and settings known on less than a counted pin."""
+    rows = []
+    for f in all_facts(job):
+        known = provenance(job, f.path)
+        if show(job, f, units) and (known is None or RANK[known] < WEAK):
+            rows.append({"what": f.label, "value": f"{show(job, f, units)} {f.unit}".strip(),
+                         "known": MEANING[known] if known else "nobody has said how"})  # fmt: skip
+    devices = index(job.devices)
+    for wire in job.wires:
+        for side, end in (("a", wire.a), ("b", wire.b)):
+            known = provenance(job, f"wires.{wire.id}.{side}")
+            if end.place not in devices and (known is None or RANK[known] < WEAK):
+                rows.append({"what": f"{wire.id} joins at", "value": _end(job, end),
+                             "known": MEANING[known] if known else "nobody has said how"})  # fmt: skip
+    return rows

@@ -1,0 +1,1 @@
+"""Conductors: sizes, currents, drops, fuses, coupling."""

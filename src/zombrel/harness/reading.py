@@ -1,0 +1,102 @@
+"""What each conductor of the job carries and loses."""
+
+from __future__ import annotations
+
+from zombrel.harness import conductor
+from zombrel.job.memo import remembered_with
+from zombrel.job.model import Feed, House, Wire
+from zombrel.job.sheet import Frozen, InputSheet, SupplySheet
+from zombrel.signals.supply import Pins, ends
+
+
+class WireReading(Frozen, frozen=True, kw_only=True):
+    """One conductor under its greatest load."""
+
+    id: str
+    amps: float
+    """Greatest steady current [A]."""
+    drop_v: float
+    """Drop along this conductor alone, at air temperature [V]."""
+    drop: float
+    """That drop as a fraction of the system voltage."""
+    drop_limit: float
+    ampacity: float
+    """What the conductor may carry where it lies [A]."""
+    fuse_a: float | None
+    """The fuse that protects it; None for grounds and signals."""
+    fuse_wanted: float | None
+    """The fuse its load asks for."""
+    fuse_limit: float | None
+    """The largest fuse that still protects the thinnest wire behind the slot."""
+    weakest_mm2: float
+    """Thinnest copper behind that fuse."""
+
+
+@remembered_with(2)
+def read_wire(
+    wire: Wire,
+    supply: SupplySheet | None,
+    given: InputSheet | None,
+    feed: Feed | None,
+    house: House,
+    ambient: float,
+    volts: float,
+) -> WireReading:
+    """Work out one conductor; ``ambient`` outside air [K], ``volts`` the system [V]."""
+    place = ambient + wire.over_ambient_k
+    amps = supply.amps if supply is not None else _signal_amps(given, volts)
+    carries = conductor.ampacity(wire.area_mm2, place, wire.bundle, house.conductor_max_k)
+    drop_v = amps * wire.length_m * conductor.resistance_per_m(wire.area_mm2, place)
+    fuse, weakest, limit_a = None, wire.area_mm2, carries
+    if wire.carries == "power":
+        fuse = wire.fuse_a or (feed.fuse_a if feed is not None else None)
+        if wire.fuse_a is None and feed is not None and feed.wire_mm2 is not None:
+            weakest = min(weakest, feed.wire_mm2)
+            limit_a = conductor.ampacity(weakest, place, wire.bundle, house.conductor_max_k)
+    wanted = conductor.fuse_for(amps, house.fuse_load) if wire.carries == "power" else None
+    return WireReading(
+        id=wire.id,
+        amps=amps,
+        drop_v=drop_v,
+        drop=drop_v / volts if volts > 0 else 0.0,
+        drop_limit=house.drop_signal if wire.carries == "signal" else house.drop_power,
+        ampacity=carries,
+        fuse_a=fuse,
+        fuse_wanted=wanted,
+        fuse_limit=conductor.largest_fuse(limit_a) if wire.carries == "power" else None,
+        weakest_mm2=weakest,
+    )
+
+
+@remembered_with(2)
+def read_wires(
+    wires: tuple[Wire, ...],
+    at: Pins,
+    feeds: tuple[Feed, ...],
+    house: House,
+    ambient: float,
+    volts: float,
+) -> tuple[WireReading, ...]:
+    """Every conductor of a job, in its order; see ``read_wire``."""
+    by = {f.id: f for f in feeds}
+    return tuple(
+        [
+            read_wire(wire, e.supply, e.input, e.feed, house, ambient, volts)
+            for wire in wires
+            for e in (ends(wire, at, by),)
+        ]
+    )
+
+
+def _signal_amps(given: InputSheet | None, volts: float) -> float:
+    """Current in a signal conductor: what the input's resistances let through [A]."""
+    if given is None:
+        return 0.0
+    return volts / (given.pull_up_ohm or given.input_ohm)
+
+
+def behind_slot(feed: Feed, house: House, ambient: float) -> float | None:
+    """What the vehicle's own wire behind ``feed`` may carry [A]; None when its size is unknown."""
+    if feed.wire_mm2 is None:
+        return None
+    return conductor.ampacity(feed.wire_mm2, ambient, 1, house.conductor_max_k)

@@ -1,0 +1,1 @@
+"""Instruments, real or played back, behind one interface each."""

@@ -1,0 +1,202 @@
+"""The facts of a job that a person states, with their words, units and choices."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import msgspec
+
+from zombrel.job.edits import fact
+from zombrel.job.model import Job
+from zombrel.job.problem import Problem
+from zombrel.job.sheet import Frozen
+from zombrel.units import RPM, Units, number, speed_from, speed_unit, speed_value
+
+Kind = Literal["text", "whole", "number", "rpm", "speed", "ratios", "choice", "yesno", "rate"]
+
+
+class FactSheet(Frozen, frozen=True, kw_only=True):
+    """One fact: where it lives and how it is asked and shown."""
+
+    path: str
+    label: str
+    group: str
+    kind: Kind
+    unit: str = ""
+    choices: tuple[tuple[str, str], ...] = ()
+    """(stored value, words)"""
+    needed: bool = True
+    hint: str = ""
+
+
+def _f(path: str, label: str, group: str, kind: Kind, **more: object) -> FactSheet:
+    return FactSheet(path=f"vehicle.{path}", label=label, group=group, kind=kind, **more)  # type: ignore[arg-type]
+
+
+VEHICLE: tuple[FactSheet, ...] = (
+    _f("name", "Vehicle", "Car", "text", hint="body and model"),
+    _f("owner", "Owner", "Car", "text", needed=False),
+    _f("chassis", "Chassis number", "Car", "whole"),
+    _f("split_chassis", "Model-year split at", "Car", "whole", needed=False,
+       hint="chassis number from which pins differ"),
+    _f("system_v", "System", "Car", "choice", choices=(("12", "12 V"), ("24", "24 V"))),
+    _f("batteries", "Batteries", "Car", "whole"),
+    _f("battery_place", "Battery is in", "Car", "text", needed=False),
+    _f("wheel_airbag", "Airbag in the wheel", "Car", "yesno"),
+    _f("cylinders", "Cylinders", "Engine", "whole"),
+    _f("strokes", "Strokes", "Engine", "choice", choices=(("4", "four"), ("2", "two"))),
+    _f("ignition", "Ignition", "Engine", "choice", choices=(
+        ("distributor", "one coil, distributor"), ("wasted-spark", "wasted spark"),
+        ("coil-per-plug", "coil per plug"), ("none", "diesel, none"))),
+    _f("idle_rps", "Idle", "Engine", "rpm", unit="rpm"),
+    _f("redline_rps", "Redline", "Engine", "rpm", unit="rpm"),
+    _f("throttle", "Throttle", "Engine", "choice", choices=(
+        ("cable", "cable"), ("lever", "lever"), ("wire", "by wire"))),
+    _f("tyre", "Tyres", "Driveline", "text", hint="as on the sidewall: 205/60 R15"),
+    _f("final_drive", "Final drive", "Driveline", "number", unit=": 1"),
+    _f("gearbox", "Gearbox", "Driveline", "choice",
+       choices=(("manual", "manual"), ("automatic", "automatic"))),
+    _f("ratios", "Ratios, first to top", "Driveline", "ratios", hint="3.42 2.05 1.39 1.00 0.79"),
+    _f("top_mps", "Top speed", "Driveline", "speed"),
+    _f("mass_kg", "Mass", "Driveline", "number", unit="kg", needed=False),
+    _f("lamps", "Tail lamps", "Lamps", "choice",
+       choices=(("filament", "bulbs"), ("led", "LED"))),
+    _f("lamp_w", "One brake lamp", "Lamps", "number", unit="W"),
+    _f("lamp_count", "Brake lamps", "Lamps", "whole"),
+)  # fmt: skip
+
+_SPEC_WORDS = {
+    "teeth": ("teeth", "whole", ""),
+    "missing": ("missing teeth", "whole", ""),
+    "magnets": ("magnets", "whole", ""),
+    "drive_teeth": ("drive gear teeth", "whole", ""),
+    "driven_teeth": ("driven gear teeth", "whole", ""),
+    "pulses_per_rev": ("pulses per revolution", "number", ""),
+    "pulses_per_m": ("pulses per km", "rate", "per km"),
+    "pole_pairs": ("pole pairs", "whole", ""),
+    "pulley_ratio": ("pulley ratio", "number", ": 1"),
+    "volts_per_hz": ("peak volts per hertz", "number", "V/Hz"),
+}
+
+
+def source_facts(job: Job) -> tuple[FactSheet, ...]:
+    """The facts of the sources that chains of this job use."""
+    used = {c.source for c in job.chains}
+    out = []
+    for source in job.sources:
+        if source.id not in used:
+            continue
+        for name in source.spec.__struct_fields__:
+            if name in _SPEC_WORDS:
+                words, kind, unit = _SPEC_WORDS[name]
+                out.append(
+                    FactSheet(
+                        path=f"sources.{source.id}.spec.{name}",
+                        label=f"{source.name}: {words}",
+                        group="Sources",
+                        kind=kind,  # type: ignore[arg-type]
+                        unit=unit,
+                    )
+                )
+    return tuple(out)
+
+
+def all_facts(job: Job) -> tuple[FactSheet, ...]:
+    """Every stated fact of the job."""
+    return VEHICLE + source_facts(job)
+
+
+def missing(job: Job) -> tuple[FactSheet, ...]:
+    """Needed facts that are not known yet."""
+    return tuple(f for f in VEHICLE if f.needed and fact(job, f.path) in (None, "", ()))
+
+
+def show(job: Job, sheet: FactSheet, units: Units) -> str:
+    """The fact's value as text for a field, without its unit; empty when not known."""
+    value = fact(job, sheet.path)
+    if value is None or value == ():
+        return ""
+    match sheet.kind:
+        case "rpm":
+            return number(value / RPM).replace("\u2009", "")
+        case "speed":
+            return number(speed_value(value, units))
+        case "rate":
+            return f"{value * 1000:g}"
+        case "ratios":
+            return "  ".join(f"{r:.2f}" for r in value)
+        case "choice":
+            return dict(sheet.choices).get(str(value), str(value))
+        case "yesno":
+            return "yes" if value else "no"
+        case "number":
+            return f"{value:g}"
+        case _:
+            return str(value)
+
+
+def unit_of(sheet: FactSheet, units: Units) -> str:
+    """The unit printed beside the field."""
+    return speed_unit(units) if sheet.kind == "speed" else sheet.unit
+
+
+def parse(sheet: FactSheet, text: str, units: Units) -> object:
+    """Turn typed text into the stored value.
+
+    Raises:
+        Problem: not a value of this kind, or one that cannot be.
+    """
+    text = text.strip()
+    if not text and sheet.kind != "text":
+        return None
+    try:
+        return _parse(sheet, text, units)
+    except ValueError as error:
+        if isinstance(error, Problem):
+            raise
+        raise Problem(f"{sheet.label}: “{text}” is not {_WANTED[sheet.kind]}.") from None
+
+
+_WANTED = {
+    "whole": "a whole number",
+    "number": "a number",
+    "rpm": "an engine speed in rpm",
+    "speed": "a speed",
+    "ratios": "a row of gear ratios such as 3.42 2.05 1.39",
+    "rate": "a number of pulses per km",
+    "choice": "one of the choices",
+    "yesno": "yes or no",
+    "text": "text",
+}
+
+
+def _parse(sheet: FactSheet, text: str, units: Units) -> object:
+    match sheet.kind:
+        case "text":
+            return text
+        case "whole":
+            return int(text.replace(" ", "").replace("\u2009", ""))
+        case "number":
+            return float(text.replace(",", "."))
+        case "rpm":
+            return float(text.replace(" ", "").replace("\u2009", "")) * RPM
+        case "rate":
+            return float(text.replace(" ", "").replace(",", ".")) / 1000
+        case "speed":
+            return speed_from(float(text.replace(",", ".")), units)
+        case "ratios":
+            return [float(t) for t in text.replace(",", ".").replace("/", " ").split()]
+        case "yesno":
+            if text.lower() not in ("yes", "no", "y", "n"):
+                raise ValueError
+            return text.lower().startswith("y")
+        case _:
+            for stored, words in sheet.choices:
+                if text in (stored, words):
+                    return int(stored) if stored.isdigit() else stored
+            raise ValueError
+
+
+def builtin(job: Job, path: str) -> object:
+    """The value at ``path`` as plain JSON types, for an edit."""
+    return msgspec.to_builtins(fact(job, path))

@@ -1,0 +1,102 @@
+"""The evidence ledger: how each fact is known, and what rests on hearsay alone."""
+
+from __future__ import annotations
+
+import msgspec
+
+from zombrel.job.edits import Add, Edit, fact
+from zombrel.job.memo import remembered
+from zombrel.job.model import RUNGS, Evidence, Job, Rung
+from zombrel.job.problem import Problem
+
+RANK = {rung: i for i, rung in enumerate(RUNGS)}
+MEANING: dict[Rung, str] = {
+    "hearsay": "somebody said so",
+    "other car": "seen on another car",
+    "document": "read in a document",
+    "colour": "told by the wire's colour",
+    "counted": "pin counted on this car",
+    "measured": "measured on this car",
+    "proven": "proven in operation on this car",
+}
+
+
+def text_of(value: object) -> str:
+    """Canonical JSON of a fact, as the ledger stores it."""
+    return msgspec.json.encode(value, order="sorted").decode()
+
+
+@remembered
+def _lines(ledger: tuple[Evidence, ...]) -> dict[str, dict[str, Rung]]:
+    best: dict[str, dict[str, Rung]] = {}
+    for line in ledger:
+        rungs = best.setdefault(line.path, {})
+        old = rungs.get(line.value)
+        if old is None or RANK[line.rung] > RANK[old]:
+            rungs[line.value] = line.rung
+    return best
+
+
+def provenance(job: Job, path: str) -> Rung | None:
+    """The strongest evidence for the present value at ``path``; None if there is none.
+
+    A line counts only while the fact still has the value the line was written for.
+    """
+    rungs = _lines(job.ledger).get(path)
+    if not rungs:
+        return None
+    try:
+        value = fact(job, path)
+    except Problem:
+        return None
+    return rungs.get(text_of(value))
+
+
+def at_least(job: Job, path: str, rung: Rung) -> bool:
+    """Whether the fact at ``path`` is known on ``rung`` or better."""
+    known = provenance(job, path)
+    return known is not None and RANK[known] >= RANK[rung]
+
+
+def known(ledger: tuple[Evidence, ...], path: str, value: object, rung: Rung) -> bool:
+    """Like ``at_least`` for a value at hand, without looking it up in a job."""
+    rungs = _lines(ledger).get(path)
+    if not rungs:
+        return False
+    best = rungs.get(text_of(value))
+    return best is not None and RANK[best] >= RANK[rung]
+
+
+def next_id(job: Job) -> int:
+    """A number free for the next ledger line or proof."""
+    ids = [e.id for e in job.ledger] + [p.id for p in job.proofs]
+    return 1 + max(ids, default=0)
+
+
+def evidence(
+    job: Job,
+    path: str,
+    rung: Rung,
+    note: str = "",
+    when: str = "",
+    by: str = "",
+    value: object = None,
+) -> Edit:
+    """The edit that writes a ledger line for the present value at ``path``.
+
+    ``value`` spares the look-up where the caller has it at hand.
+    """
+    return Add(
+        path="ledger",
+        value=msgspec.to_builtins(
+            Evidence(
+                id=next_id(job),
+                path=path,
+                value=text_of(fact(job, path) if value is None else value),
+                rung=rung,
+                note=note,
+                when=when,
+                by=by,
+            )
+        ),
+    )

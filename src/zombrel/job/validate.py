@@ -1,0 +1,51 @@
+"""Cross-checks of a whole job that types alone cannot make."""
+
+from __future__ import annotations
+
+from collections import Counter
+
+from zombrel.job.model import BoxOutput, Job
+from zombrel.job.problem import Problem
+
+LIMITS = {"chains": 2000, "wires": 5000, "devices": 500, "sources": 2000, "ledger": 50000}
+
+
+def validate(job: Job) -> Job:
+    """Return ``job`` if its parts refer to one another properly.
+
+    Raises:
+        Problem: a doubled id, a reference to nothing, or more than the tool can hold.
+    """
+    for name, limit in LIMITS.items():
+        if len(getattr(job, name)) > limit:
+            raise Problem(f"The job has more than {limit} {name}; it cannot be opened.")
+    for name in ("devices", "sources", "chains", "wires", "feeds", "studs", "connectors"):
+        counts = Counter(item.id for item in getattr(job, name))
+        twice = [key for key, n in counts.items() if n > 1]
+        if twice:
+            raise Problem(f"Two {name} share the name “{twice[0]}”; rename one.")
+        dotted = [key for key in counts if "." in key]
+        if dotted:
+            raise Problem(f"“{dotted[0]}” in {name}: a name here may not contain a full stop.")
+    devices = {d.id: d for d in job.devices}
+    sources = {s.id for s in job.sources}
+    wires = {w.id for w in job.wires}
+    for chain in job.chains:
+        device = devices.get(chain.device)
+        if device is None:
+            raise Problem(f"Chain “{chain.id}” leads to a device “{chain.device}” not in the job.")
+        if device.sheet.input(chain.pin) is None:
+            raise Problem(f"{device.name} has no input “{chain.pin}” (chain “{chain.id}”).")
+        if chain.source not in sources:
+            raise Problem(f"Chain “{chain.id}” starts at a source “{chain.source}” not in the job.")
+        lost = [w for w in chain.wires if w not in wires]
+        if lost:
+            raise Problem(f"Chain “{chain.id}” uses a wire “{lost[0]}” not in the job.")
+    for source in job.sources:
+        spec = source.spec
+        if isinstance(spec, BoxOutput) and spec.device not in devices:
+            raise Problem(f"Source “{source.id}” is an output of “{spec.device}”, not in the job.")
+    for run in job.road:
+        if not len(run.t) == len(run.true) == len(run.shown):
+            raise Problem(f"Road run “{run.name}” has columns of different length.")
+    return job

@@ -1,0 +1,1 @@
+"""Signal chains as physics: sources, conditioning, inputs, evaluated over any states."""

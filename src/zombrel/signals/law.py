@@ -1,0 +1,111 @@
+"""A rate chain reduced to the numbers that decide what the device reads.
+
+Every speed and engine-speed chain obeys the same law: a pulse rate proportional to the
+quantity, a level that is constant or grows with the rate, a threshold and a rate limit at
+the first input, perhaps a divider, then the device's threshold, limit and setting. Laws
+stack into a table so that any number of chains is evaluated over any number of states in
+one pass.
+
+References:
+    [1] Variable-reluctance pick-up: e = dΦ/dt, so the peak grows with tooth frequency
+        (Fraden, *Handbook of Modern Sensors*, ch. 3 and 7).
+    [2] A winding R_s loaded by R: V = V_open · R / (R + R_s) (voltage divider).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+
+DEAD, SILENT, OVER, COUNTING = 0, 1, 2, 3
+STATUS = ("no supply or no source", "below threshold", "above the rate limit", "counting")
+
+
+class Law(NamedTuple):
+    """One rate chain. SI units; x is road speed [m/s] or engine speed [1/s]."""
+
+    rate: float
+    """Pulses per metre or per revolution at the source."""
+    v_per_hz: float
+    """Peak volts per hertz at the first input, loaded (0 for a fixed level)."""
+    v_fixed: float
+    """Peak level at the first input when it does not depend on rate [V]."""
+    divider: float
+    first_threshold: float
+    """Peak level the first input needs [V]."""
+    first_max_hz: float
+    second_level: float
+    """Level behind the divider [V]; the first input's own when there is none."""
+    second_threshold: float
+    """Level the device needs behind a divider [V], 0 without one."""
+    device_max_hz: float
+    setting: float
+    """Pulses per metre or per revolution the device believes in."""
+    multi: float
+    """Sparks per firing below ``multi_below``."""
+    multi_below: float
+    alive: float
+    """1 when source and device have what they need, else 0."""
+
+
+class Evaluated(NamedTuple):
+    """Arrays of one shape, chains by states."""
+
+    source_hz: Floats
+    source_v: Floats
+    device_hz: Floats
+    status: NDArray[np.int8]
+    shown: Floats
+    """What the device shows, in the unit of x; nan where it cannot count."""
+
+
+def table(laws: Sequence[Law]) -> Floats:
+    """Stack laws; shape (fields, chains)."""
+    return np.array(laws, dtype=np.float64).reshape(len(laws), len(Law._fields)).T.copy()
+
+
+def evaluate(laws: Floats, x: Floats) -> Evaluated:
+    """Evaluate a table of laws, shape (fields, chains), over ``x``, shape (chains, states).
+
+    Below threshold, and with no supply, the device shows 0: it sees a standstill. Above a
+    rate limit what it shows is not to be trusted, so nan.
+    """
+    law = Law(*(column[:, None] for column in laws))
+    sparks = np.where(x < law.multi_below, law.multi, 1.0)
+    hz = law.rate * sparks * x
+    volts = law.v_fixed + law.v_per_hz * hz
+    device_hz = hz / law.divider
+    level_ok = (volts >= law.first_threshold) & (law.second_level >= law.second_threshold)
+    over = (hz > law.first_max_hz) | (device_hz > law.device_max_hz)
+    status = np.where(level_ok, np.where(over, OVER, COUNTING), SILENT)
+    status = np.where((law.alive > 0) & (x > 0), status, np.where(law.alive > 0, SILENT, DEAD))
+    counted = np.where(status == COUNTING, device_hz / law.setting, 0.0)
+    shown = np.where(status == OVER, np.nan, counted)
+    return Evaluated(hz, volts * (hz > 0), device_hz, status.astype(np.int8), shown)
+
+
+def span(law: Law) -> tuple[float, float]:
+    """Lowest and highest x at which the chain counts; (inf, 0) when it never does."""
+    if law.second_level < law.second_threshold:
+        return float("inf"), 0.0
+    top = min(law.first_max_hz, law.device_max_hz * law.divider) / law.rate
+    if law.v_per_hz <= 0:
+        return (0.0, top) if law.v_fixed >= law.first_threshold else (float("inf"), 0.0)
+    need = max(0.0, law.first_threshold - law.v_fixed) / law.v_per_hz / law.rate
+    return (need, top) if need <= top else (float("inf"), 0.0)
+
+
+def gain(law: Law) -> float:
+    """Shown over true where the chain counts single pulses."""
+    return law.rate / law.divider / law.setting
+
+
+def loaded(volts: float, measured_into: float, winding: float, load: float) -> float:
+    """Level of a winding source once ``load`` [Ω] joins what it was measured into [2]."""
+    together = measured_into * load / (measured_into + load)
+    return volts * (together / (together + winding)) * ((measured_into + winding) / measured_into)

@@ -1,0 +1,242 @@
+"""Reduce a chain of the job to its law: the model of every rate source in one place."""
+
+from __future__ import annotations
+
+import math
+
+import msgspec
+
+from zombrel.calibrate import rates, setting, tyre
+from zombrel.job.memo import remembered
+from zombrel.job.model import (
+    Alternator,
+    BoxOutput,
+    CableGenerator,
+    Chain,
+    CoilTap,
+    CommonFeed,
+    Device,
+    Divider,
+    EngineComputer,
+    Job,
+    PropShaft,
+    PullUp,
+    Source,
+    StatedSpeed,
+    ToothedWheel,
+    Vehicle,
+    WheelRing,
+    by_id,
+)
+from zombrel.job.problem import Problem
+from zombrel.job.sheet import DeviceSheet, Frozen, InputSheet, Waveform
+from zombrel.signals.law import Law, loaded
+
+LOW_LEVEL = 0.4
+"""What an open collector without a pull-up may still reach [V]."""
+
+
+class Emission(Frozen, frozen=True, kw_only=True):
+    """What a source gives, before anything joins it."""
+
+    rate: float
+    """Pulses per metre or per revolution."""
+    waveform: Waveform
+    volts: float = 0.0
+    """Fixed peak level [V], 0 when it grows with rate."""
+    volts_per_hz: float = 0.0
+    into_ohm: float = 0.0
+    winding_ohm: float = 0.0
+    needs_pull_up: bool = False
+    sparks: float = 1.0
+    multi_below: float = 0.0
+
+
+def circumference(vehicle: Vehicle) -> float:
+    """Rolling circumference of the vehicle's tyres [m]."""
+    if not vehicle.tyre:
+        raise Problem("The tyre size is missing: enter it in Survey.")
+    return tyre.parse(vehicle.tyre).rolling_circumference
+
+
+def _needed(value: float | None, name: str) -> float:
+    if value is None:
+        raise Problem(f"The {name} is missing: enter it in Survey.")
+    return value
+
+
+def cd_box(devices: tuple[Device, ...]) -> DeviceSheet | None:
+    """The capacitor-discharge ignition box in the job, if any."""
+    return next((d.sheet for d in devices if d.sheet.capacitor_discharge), None)
+
+
+def box_for(job: Job, source: Source) -> DeviceSheet | None:
+    """The device sheet a source depends on: the box it belongs to, or that drives its coil."""
+    return _box_for(job.devices, source)
+
+
+@remembered
+def _box_for(devices: tuple[Device, ...], source: Source) -> DeviceSheet | None:
+    spec = source.spec
+    if isinstance(spec, BoxOutput):
+        device = by_id(devices, spec.device)
+        return device.sheet if device is not None else None
+    return cd_box(devices) if isinstance(spec, CoilTap) else None
+
+
+@remembered
+def emission(source: Source, vehicle: Vehicle, box: DeviceSheet | None) -> Emission:
+    """What ``source`` gives in this vehicle; ``box`` from ``box_for``.
+
+    Raises:
+        Problem: a fact the rate rests on is missing.
+    """
+    give = _computed(source, vehicle, box)
+    return msgspec.structs.replace(give, rate=give.rate * source.trim)
+
+
+def _computed(source: Source, vehicle: Vehicle, box: DeviceSheet | None) -> Emission:
+    spec = source.spec
+    match spec:
+        case WheelRing():
+            rate = rates.wheel_ring(spec.teeth, circumference(vehicle))
+            return _winding(rate, spec)
+        case PropShaft():
+            final = _needed(vehicle.final_drive, "final drive ratio")
+            return _winding(rates.propshaft(spec.magnets, final, circumference(vehicle)), spec)
+        case CableGenerator():
+            final = _needed(vehicle.final_drive, "final drive ratio")
+            rate = rates.cable(
+                spec.pulses_per_rev,
+                spec.drive_teeth,
+                spec.driven_teeth,
+                final,
+                circumference(vehicle),
+            )
+            return Emission(rate=rate, waveform="square", volts=spec.volts)
+        case StatedSpeed():
+            return Emission(
+                rate=spec.pulses_per_m,
+                waveform="square",
+                volts=spec.volts,
+                needs_pull_up=spec.open_collector,
+            )
+        case CoilTap():
+            return _coil(spec, vehicle, box)
+        case CommonFeed():
+            cylinders = int(_needed(vehicle.cylinders, "number of cylinders"))
+            return Emission(
+                rate=rates.all_coils(cylinders, vehicle.strokes),
+                waveform="square",
+                volts=spec.volts,
+            )
+        case BoxOutput():
+            return _box(spec, box)
+        case EngineComputer():
+            return Emission(
+                rate=spec.pulses_per_rev,
+                waveform="square",
+                volts=spec.volts,
+                needs_pull_up=spec.open_collector,
+            )
+        case Alternator():
+            return Emission(
+                rate=rates.alternator(spec.pole_pairs, spec.pulley_ratio),
+                waveform="sine",
+                volts=spec.volts,
+            )
+        case ToothedWheel():
+            rate = rates.toothed_wheel(spec.teeth, spec.missing, spec.on_cam)
+            return _winding(rate, spec)
+        case _:
+            raise Problem(f"{source.name} is an on/off signal: it has no pulse rate.")
+
+
+def _winding(rate: float, spec: WheelRing | PropShaft | ToothedWheel) -> Emission:
+    return Emission(
+        rate=rate,
+        waveform="sine",
+        volts_per_hz=spec.volts_per_hz,
+        into_ohm=spec.into_ohm,
+        winding_ohm=spec.winding_ohm,
+    )
+
+
+def _coil(spec: CoilTap, vehicle: Vehicle, box: DeviceSheet | None) -> Emission:
+    cylinders = int(_needed(vehicle.cylinders, "number of cylinders"))
+    if vehicle.ignition is None:
+        raise Problem("The ignition type is missing: enter it in Survey.")
+    rate = rates.coil_pulses(vehicle.ignition, cylinders, vehicle.strokes)
+    if box is None:
+        return Emission(rate=rate, waveform="kick", volts=spec.kick_v)
+    return Emission(
+        rate=rate,
+        waveform="kick",
+        volts=spec.kick_v,
+        sparks=box.sparks,
+        multi_below=box.multi_below_rps,
+    )
+
+
+def _box(spec: BoxOutput, box: DeviceSheet | None) -> Emission:
+    output = box.output(spec.pin) if box is not None else None
+    if output is None:
+        raise Problem(f"No device in the job has an output {spec.device}.{spec.pin}.")
+    return Emission(rate=output.pulses_per_rev, waveform=output.waveform, volts=output.volts)
+
+
+def input_of(job: Job, chain: Chain) -> tuple[Device, InputSheet]:
+    """The device and input a chain ends at."""
+    device = by_id(job.devices, chain.device)
+    sheet = device.sheet.input(chain.pin) if device is not None else None
+    if device is None or sheet is None:
+        raise Problem(f"Chain “{chain.id}” ends at no input of this job.")
+    return device, sheet
+
+
+def setting_pulses(device: Device, sheet: InputSheet) -> float:
+    """Pulses per metre or revolution the device believes in; nan when it has no setting yet."""
+    if sheet.setting is None:
+        return 1.0
+    at = device.setting(sheet.pin)
+    if at is None:
+        return math.nan
+    return setting.pulses(sheet.setting.unit, setting.value_of(sheet.setting, at))
+
+
+def divider_of(chain: Chain) -> Divider | None:
+    """The chain's divider, or None."""
+    return next((h for h in chain.hops if isinstance(h, Divider)), None)
+
+
+@remembered
+def law(
+    chain: Chain, source: Source, device: Device, vehicle: Vehicle, box: DeviceSheet | None
+) -> Law:
+    """The law of a rate chain, its supplies taken as good."""
+    give = emission(source, vehicle, box)
+    sheet = device.sheet.input(chain.pin)
+    if sheet is None:
+        raise Problem(f"{device.name} has no input “{chain.pin}”.")
+    divider = divider_of(chain)
+    load = divider.input_ohm if divider else sheet.input_ohm
+    pulled = any(isinstance(h, PullUp) for h in chain.hops) or sheet.pull_up_ohm > 0
+    fixed = LOW_LEVEL if give.needs_pull_up and not pulled else give.volts
+    per_hz = give.volts_per_hz
+    if give.winding_ohm:
+        per_hz = loaded(per_hz, give.into_ohm, give.winding_ohm, load)
+    return Law(
+        rate=give.rate,
+        v_per_hz=per_hz,
+        v_fixed=fixed,
+        divider=divider.by if divider else 1.0,
+        first_threshold=divider.threshold_v if divider else sheet.threshold_v,
+        first_max_hz=divider.max_hz if divider else math.inf,
+        second_level=divider.out_v if divider else 0.0,
+        second_threshold=sheet.threshold_v if divider else 0.0,
+        device_max_hz=sheet.max_hz,
+        setting=setting_pulses(device, sheet),
+        multi=give.sparks,
+        multi_below=give.multi_below,
+        alive=1.0,
+    )

@@ -1,0 +1,1 @@
+"""Job files, recovery and the list of recent jobs."""

@@ -1,0 +1,164 @@
+"""The job file ``.zjob``: a ZIP of ``job.json`` and the road logs as CSV.
+
+``job.json`` holds everything but the columns of the road runs, which lie in
+``logs/<run>.csv``. A save writes beside the file, flushes to disk and renames, so that
+either the old or the new file is whole at any moment.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import io
+import os
+import zipfile
+import zlib
+from pathlib import Path
+
+import msgspec
+
+from zombrel.job.model import SCHEMA, Job, RoadRun
+from zombrel.job.problem import Problem
+from zombrel.job.validate import validate
+
+MAX_FILE = 64_000_000
+MAX_JSON = 32_000_000
+MAX_LOG = 64_000_000
+MAX_MEMBERS = 500
+_EPOCH = (1980, 1, 1, 0, 0, 0)
+
+
+def to_bytes(job: Job) -> bytes:
+    """The whole file; the same job gives the same bytes."""
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
+        bare = tuple(msgspec.structs.replace(r, t=(), true=(), shown=()) for r in job.road)
+        text = msgspec.json.encode(msgspec.structs.replace(job, road=bare))
+        archive.writestr(zipfile.ZipInfo("job.json", _EPOCH), text, zipfile.ZIP_DEFLATED)
+        for run in job.road:
+            info = zipfile.ZipInfo(f"logs/{run.id}.csv", _EPOCH)
+            archive.writestr(info, _run_csv(run), zipfile.ZIP_DEFLATED)
+    return buffer.getvalue()
+
+
+def _run_csv(run: RoadRun) -> str:
+    rows = zip(run.t, run.true, run.shown, strict=True)
+    return "time s,satellite m/s,indicated m/s\n" + "".join(
+        f"{t!r},{v!r},{s!r}\n" for t, v, s in rows
+    )
+
+
+def from_bytes(data: bytes, name: str = "The file") -> Job:
+    """Read a job file.
+
+    Raises:
+        Problem: damaged, hostile, not a job, or made by a newer Zombrel.
+    """
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            _decent(archive, name)
+            text = _member(archive, "job.json", MAX_JSON, name)
+            job = _decode(text, name)
+            return validate(_with_logs(job, archive, name))
+    except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, RuntimeError,
+            KeyError, OSError) as error:  # fmt: skip
+        raise Problem(
+            f"{name} is damaged or not a Zombrel job ({error}). It was left as it is; "
+            "try an older copy."
+        ) from error
+
+
+def _decent(archive: zipfile.ZipFile, name: str) -> None:
+    members = archive.infolist()
+    if len(members) > MAX_MEMBERS:
+        raise Problem(f"{name} holds {len(members)} parts; a job has at most {MAX_MEMBERS}.")
+    for member in members:
+        parts = member.filename.replace("\\", "/").split("/")
+        if member.filename.startswith(("/", "\\")) or ".." in parts or ":" in parts[0]:
+            raise Problem(f"{name} holds a part that points outside itself; it was not opened.")
+    if "job.json" not in archive.namelist():
+        raise Problem(f"{name} is a ZIP file but not a Zombrel job: it has no job.json.")
+
+
+def _member(archive: zipfile.ZipFile, member: str, limit: int, name: str) -> bytes:
+    """Unpack one part, never more than ``limit`` bytes whatever its header claims."""
+    with archive.open(member) as stream:
+        data = stream.read(limit + 1)
+    if len(data) > limit:
+        raise Problem(f"{name}: {member} unpacks to more than {limit // 1_000_000} MB.")
+    return data
+
+
+class _Version(msgspec.Struct):
+    schema: int = 0
+
+
+def _decode(text: bytes, name: str) -> Job:
+    try:
+        version = msgspec.json.decode(text, type=_Version).schema
+    except msgspec.DecodeError as error:
+        raise Problem(f"{name} is not a Zombrel job: {error}.") from error
+    if version > SCHEMA:
+        raise Problem(
+            f"{name} was made by a newer Zombrel (format {version}, this one reads {SCHEMA}). "
+            "Update Zombrel; the file was left as it is."
+        )
+    try:
+        return msgspec.json.decode(text, type=Job)
+    except (msgspec.DecodeError, RecursionError) as error:
+        raise Problem(f"{name} is not a proper job: {error}.") from error
+
+
+def _with_logs(job: Job, archive: zipfile.ZipFile, name: str) -> Job:
+    runs = []
+    for run in job.road:
+        text = _member(archive, f"logs/{run.id}.csv", MAX_LOG, name).decode("utf-8", "replace")
+        try:
+            rows = [[float(c) for c in line.split(",")] for line in text.splitlines()[1:]]
+            t, true, shown = zip(*rows, strict=True) if rows else ((), (), ())
+        except ValueError:
+            raise Problem(f"{name}: the log of road run “{run.name}” is damaged.") from None
+        runs.append(msgspec.structs.replace(run, t=t, true=true, shown=shown))
+    return msgspec.structs.replace(job, road=tuple(runs))
+
+
+def load(path: Path) -> Job:
+    """Read the job at ``path``; see ``from_bytes``."""
+    try:
+        if path.stat().st_size > MAX_FILE:
+            raise Problem(f"{path.name} is larger than any job ({MAX_FILE // 1_000_000} MB).")
+        data = path.read_bytes()
+    except OSError as error:
+        raise Problem(f"{path} cannot be opened: {error.strerror}.") from error
+    return from_bytes(data, path.name)
+
+
+def save(job: Job, path: Path) -> None:
+    """Write ``job`` so that a crash at any moment leaves the old file or the new one.
+
+    Raises:
+        Problem: the folder cannot be written; the old file is as it was.
+    """
+    write_atomically(path, to_bytes(job))
+
+
+def write_atomically(path: Path, data: bytes) -> None:
+    """Write beside ``path``, flush, rename over it, flush the folder."""
+    beside = path.with_name(f".{path.name}.{os.getpid()}.part")
+    try:
+        with beside.open("wb") as stream:
+            stream.write(data)
+            stream.flush()
+            os.fsync(stream.fileno())
+        os.replace(beside, path)
+        folder = os.open(path.parent, os.O_RDONLY)
+        try:
+            os.fsync(folder)
+        finally:
+            os.close(folder)
+    except OSError as error:
+        with contextlib.suppress(OSError):
+            beside.unlink()
+        raise Problem(
+            f"{path} cannot be written: {error.strerror}. The old file is untouched; "
+            "choose another place."
+        ) from error

@@ -1,0 +1,126 @@
+"""Quantities: SI inside, converted at the edges.
+
+Everything below this package works in metres, seconds, volts, ohms, amperes, kelvin and
+hertz. Engine speed is revolutions per second, pulse rates are pulses per metre or per
+revolution. Two names keep their trade units because they are designations rather than
+measurements: wire cross-sections (mm², ISO 6722-1) and device settings (in the unit
+printed on the device).
+"""
+
+from __future__ import annotations
+
+import math
+from typing import Literal
+
+import msgspec
+
+KMH = 1000.0 / 3600.0
+"""One kilometre per hour [m/s]."""
+MPH = 1609.344 / 3600.0
+"""One mile per hour [m/s] (international mile, 1959)."""
+KNOT = 1852.0 / 3600.0
+"""One knot [m/s] (international nautical mile)."""
+MILE = 1609.344
+"""One international mile [m]."""
+INCH = 0.0254
+"""One inch [m]."""
+RPM = 1.0 / 60.0
+"""One revolution per minute [1/s]."""
+ZERO_C = 273.15
+"""0 °C [K]."""
+
+THIN = "\u2009"
+
+
+class Units(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """What the user wants to see; nothing inside depends on it."""
+
+    distance: Literal["km", "mi"] = "km"
+    temperature: Literal["C", "F"] = "C"
+    area: Literal["mm2", "awg"] = "mm2"
+
+
+def number(x: float, digits: int = 0) -> str:
+    """Write a number with grouped thousands: ``24054.2 -> '24 054'`` (thin space).
+
+    Four-digit integers stay together, as ISO 80000-1 allows; ``nan`` and infinities
+    become a dash, because a screen must never show them as if they were measured.
+    """
+    if not math.isfinite(x):
+        return "–"
+    text = f"{x:,.{digits}f}"
+    if abs(x) < 10000:
+        text = text.replace(",", "")
+    text = text.replace(",", THIN)
+    return (
+        "0" + text[2:]
+        if text.startswith("-0") and float(f"{x:.{digits}f}") == 0
+        else (text.replace("-", "\u2212"))
+    )
+
+
+def significant(x: float, figures: int = 3) -> str:
+    """Write ``x`` to so many significant figures, without an exponent."""
+    if x == 0 or not math.isfinite(x):
+        return number(x)
+    digits = max(0, figures - 1 - math.floor(math.log10(abs(x))))
+    return number(x, min(digits, 6))
+
+
+def prefixed(x: float, unit: str, figures: int = 3) -> str:
+    """Write a quantity with the SI prefix that keeps it between 1 and 1000.
+
+    >>> prefixed(4700, "Ω")
+    '4.70 kΩ'
+    """
+    if x == 0 or not math.isfinite(x):
+        return f"{number(x)} {unit}"
+    for factor, prefix in ((1e6, "M"), (1e3, "k"), (1.0, ""), (1e-3, "m"), (1e-6, "µ")):
+        if abs(x) >= factor * 0.9995:
+            return f"{significant(x / factor, figures)} {prefix}{unit}"
+    return f"{significant(x / 1e-9, figures)} n{unit}"
+
+
+def percent(fraction: float, digits: int = 1) -> str:
+    """Write a signed fraction as per cent: ``0.0019 -> '+0.2 %'``."""
+    sign = "+" if fraction > 0 and round(fraction * 100, digits) > 0 else ""
+    return f"{sign}{number(fraction * 100, digits)} %"
+
+
+def speed(v: float, units: Units, digits: int = 1) -> str:
+    """Write a speed [m/s] with the user's unit."""
+    return f"{number(speed_value(v, units), digits)} {speed_unit(units)}"
+
+
+def speed_value(v: float, units: Units) -> float:
+    """Convert a speed [m/s] to the user's unit."""
+    return v / (KMH if units.distance == "km" else MPH)
+
+
+def speed_from(value: float, units: Units) -> float:
+    """Convert a speed in the user's unit to m/s."""
+    return value * (KMH if units.distance == "km" else MPH)
+
+
+def speed_unit(units: Units) -> str:
+    """Name of the user's speed unit."""
+    return "km/h" if units.distance == "km" else "mph"
+
+
+def per_distance(pulses_per_m: float, units: Units) -> str:
+    """Write a pulse rate [1/m] per kilometre or per mile."""
+    if units.distance == "km":
+        return f"{number(pulses_per_m * 1000)} per km"
+    return f"{number(pulses_per_m * MILE)} per mile"
+
+
+def temperature(kelvin: float, units: Units, digits: int = 0) -> str:
+    """Write a temperature [K] in the user's unit."""
+    if units.temperature == "C":
+        return f"{number(kelvin - ZERO_C, digits)} °C"
+    return f"{number((kelvin - ZERO_C) * 9 / 5 + 32, digits)} °F"
+
+
+def rpm(rps: float) -> str:
+    """Write an engine speed [1/s] as rpm."""
+    return f"{number(rps / RPM)} rpm"

@@ -1,0 +1,127 @@
+# Sourced by ./zombrel and ./check: makes .venv from a lock file and sees to system libraries.
+# Everything is said on stderr, so that stdout stays JSON for `calc`.
+
+zombrel_say() { printf 'zombrel: %s\n' "$*" >&2; }
+
+zombrel_python() {
+    for name in python3.13 python3.12 python3.11 python3 python; do
+        if command -v "$name" >/dev/null 2>&1 &&
+            "$name" -c 'import sys; sys.exit(not (3, 11) <= sys.version_info[:2] <= (3, 13))' 2>/dev/null; then
+            printf '%s' "$name"
+            return 0
+        fi
+    done
+    return 1
+}
+
+# Install Debian packages when root, otherwise print the one command to type.
+zombrel_system() {
+    if [ "$(id -u)" = 0 ] && command -v apt-get >/dev/null 2>&1; then
+        zombrel_say "installing system packages: $*"
+        { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "$@"; } >&2 && return 0
+        zombrel_say "apt-get failed; see above."
+        return 1
+    fi
+    zombrel_say "a system package is missing. Type this, then start again:"
+    zombrel_say "  sudo apt-get install -y $*"
+    return 1
+}
+
+# The Debian package that brings each shared library the Qt wheels expect from the system.
+zombrel_package_of() {
+    case "$1" in
+    libEGL.so.1) echo libegl1 ;;
+    libGL.so.1) echo libgl1 ;;
+    libOpenGL.so.0) echo libopengl0 ;;
+    libGLX.so.0) echo libglx0 ;;
+    libfontconfig.so.1) echo libfontconfig1 ;;
+    libfreetype.so.6) echo libfreetype6 ;;
+    libdbus-1.so.3) echo libdbus-1-3 ;;
+    libglib-2.0.so.0 | libgthread-2.0.so.0) echo libglib2.0-0 ;;
+    libxkbcommon.so.0) echo libxkbcommon0 ;;
+    libxkbcommon-x11.so.0) echo libxkbcommon-x11-0 ;;
+    libX11.so.6) echo libx11-6 ;;
+    libX11-xcb.so.1) echo libx11-xcb1 ;;
+    libxcb.so.1) echo libxcb1 ;;
+    libxcb-cursor.so.0) echo libxcb-cursor0 ;;
+    libxcb-icccm.so.4) echo libxcb-icccm4 ;;
+    libxcb-image.so.0) echo libxcb-image0 ;;
+    libxcb-keysyms.so.1) echo libxcb-keysyms1 ;;
+    libxcb-randr.so.0) echo libxcb-randr0 ;;
+    libxcb-render.so.0) echo libxcb-render0 ;;
+    libxcb-render-util.so.0) echo libxcb-render-util0 ;;
+    libxcb-shape.so.0) echo libxcb-shape0 ;;
+    libxcb-shm.so.0) echo libxcb-shm0 ;;
+    libxcb-sync.so.1) echo libxcb-sync1 ;;
+    libxcb-util.so.1) echo libxcb-util1 ;;
+    libxcb-xfixes.so.0) echo libxcb-xfixes0 ;;
+    libxcb-xinerama.so.0) echo libxcb-xinerama0 ;;
+    libxcb-xkb.so.1) echo libxcb-xkb1 ;;
+    libxcb-glx.so.0) echo libxcb-glx0 ;;
+    libz.so.1) echo zlib1g ;;
+    libzstd.so.1) echo libzstd1 ;;
+    libstdc++.so.6) echo libstdc++6 ;;
+    libgcc_s.so.1) echo libgcc-s1 ;;
+    libatomic.so.1) echo libatomic1 ;;
+    *) ;;
+    esac
+}
+
+zombrel_missing_libraries() {
+    qt="$1/.venv/lib/python3"*/site-packages/PySide6
+    # shellcheck disable=SC2086 # the pattern must expand
+    for file in $qt/QtWidgets.abi3.so $qt/Qt/lib/libQt6XcbQpa.so.6 $qt/Qt/plugins/platforms/libqxcb.so \
+        $qt/Qt/plugins/platforms/libqoffscreen.so; do
+        [ -e "$file" ] && ldd "$file" 2>/dev/null | sed -n 's/^[[:space:]]*\([^ ]*\) => not found.*/\1/p'
+    done | sort -u
+}
+
+zombrel_libraries() {
+    missing=$(zombrel_missing_libraries "$1")
+    [ -z "$missing" ] && return 0
+    packages=""
+    for library in $missing; do
+        case "$library" in libQt6* | libpyside* | libshiboken*) continue ;; esac
+        package=$(zombrel_package_of "$library")
+        if [ -z "$package" ]; then
+            zombrel_say "the system library $library is missing."
+        else
+            packages="$packages $package"
+        fi
+    done
+    [ -z "$packages" ] && return 0
+    # shellcheck disable=SC2086 # a list of words
+    zombrel_system $packages
+}
+
+# zombrel_ready FOLDER LOCK: returns at once when .venv was made from this lock file.
+zombrel_ready() {
+    stamp="$1/.venv/ready-$2"
+    if [ -e "$stamp" ] && [ ! "$1/$2" -nt "$stamp" ]; then
+        return 0
+    fi
+    python=$(zombrel_python) || {
+        zombrel_system python3 python3-venv || return 1
+        python=$(zombrel_python) || {
+            zombrel_say "Python 3.11, 3.12 or 3.13 is needed and was not found."
+            return 1
+        }
+    }
+    "$python" -c 'import ensurepip, venv' 2>/dev/null || zombrel_system python3-venv || return 1
+    zombrel_say "setting up (once; needs the network): making .venv with $python …"
+    [ -x "$1/.venv/bin/python" ] || "$python" -m venv "$1/.venv" >&2 || {
+        zombrel_say "the environment could not be made in $1/.venv."
+        return 1
+    }
+    zombrel_say "fetching libraries listed in $2, checked against their hashes …"
+    "$1/.venv/bin/python" -m pip install --disable-pip-version-check --progress-bar on \
+        --require-hashes -r "$1/$2" >&2 || {
+        zombrel_say "the libraries could not be installed; check the network and start again."
+        return 1
+    }
+    zombrel_libraries "$1" || return 1
+    "$1/.venv/bin/python" -m compileall -q "$1/src" >/dev/null 2>&1
+    : >"$stamp"
+    [ "$2" = requirements-dev.lock ] && : >"$1/.venv/ready-requirements.lock"
+    zombrel_say "ready."
+}
