@@ -102,7 +102,9 @@ def explain_input(job: Job, chain: Chain, reading: ChainReading, units: Units) -
     one = law(chain, source, device, job.vehicle, box_for(job, source))
     divider = divider_of(chain)
     shown = value_words(chain, reading.shown, units) if math.isfinite(reading.shown) else "nothing"
-    ends = f"{value_words(chain, reading.start, units)} to {value_words(chain, reading.stop, units)}"
+    ends = (
+        f"{value_words(chain, reading.start, units)} to {value_words(chain, reading.stop, units)}"
+    )
     return Reason(
         title=f"What {device.name} shows",
         result=f"{shown} for {value_words(chain, reading.true, units)}; counts {ends}",

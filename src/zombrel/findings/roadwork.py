@@ -15,6 +15,7 @@ from zombrel.job.reason import Reason
 from zombrel.job.sheet import Frozen
 from zombrel.signals.reading import DIVIDER_MAX, top_of
 from zombrel.signals.reduce import box_for, divider_of, emission, input_of
+from zombrel.units import percent
 
 
 @remembered
@@ -101,8 +102,8 @@ def proposal(job: Job, run: RoadRun) -> Proposal:
         error_new=best.error,
         worth_it=worth,
         words=words,
-        text=f"As it stands it reads {error_now * 100:+.1f} % ± {doubt * 100:.1f}; "
-        f"{words} would read {best.error * 100:+.1f} %.",
+        text=f"As it stands it reads {percent(error_now)} ± {doubt * 100:.1f}; "
+        f"{words} would read {percent(best.error)}.",
         edit=edit,
         reason=_reason(run, got, rate, divider),
     )

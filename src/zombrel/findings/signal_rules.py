@@ -31,6 +31,7 @@ from zombrel.signals.begin import best_chain
 from zombrel.signals.brake import BrakeLine
 from zombrel.signals.reading import choices, top_of
 from zombrel.signals.reduce import cd_box, divider_of
+from zombrel.units import percent
 
 
 def unit(chain: Chain) -> tuple[float, str, float, str]:
@@ -113,7 +114,7 @@ def _divider_mend(scene: Scene, r: Rated) -> tuple[tuple[Mend, ...], str]:
     label = f"Fit ÷{best.divider}, set {best.setting}"
     return (
         (Mend(label=label, edit=edit),),
-        f"÷{best.divider} and {best.setting} read {best.error * 100:+.1f} %.",
+        f"÷{best.divider} and {best.setting} read {percent(best.error)}.",
     )
 
 
@@ -127,7 +128,7 @@ def setting_off(scene: Scene, r: Rated) -> Iterator[Finding]:
     near = _nearest(r, scene)
     at = device.setting(r.chain.pin)
     _, _, per, per_name = unit(r.chain)
-    better = f"{near.setting} is nearest: {near.error * 100:+.1f} %."
+    better = f"{near.setting} is nearest: {percent(near.error)}."
     mends: tuple[Mend, ...] = (
         Mend(
             label=f"Set {near.setting}",
@@ -149,7 +150,7 @@ def setting_off(scene: Scene, r: Rated) -> Iterator[Finding]:
         minutes=3,
         reason=lambda: Reason(
             title=f"{device.name} {r.chain.pin} against the truth",
-            result=f"{error * 100:+.2f} %",
+            result=f"{percent(error, 2)}",
             formula="error = rate ÷ divider ÷ setting − 1",
             given=(
                 given(per_name, f"{r.law.rate * per:.1f}", _rate_known(scene, r.source)),

@@ -17,7 +17,7 @@ from zombrel.job.model import Chain, End, Job, by_id, index
 from zombrel.job.problem import Problem
 from zombrel.signals.reading import ChainReading
 from zombrel.signals.reduce import box_for, divider_of, emission, input_of
-from zombrel.units import KMH, Units, number, prefixed
+from zombrel.units import KMH, Units, number, percent, prefixed
 
 WEAK = RANK["counted"]
 
@@ -44,9 +44,7 @@ def report_html(job: Job, got: Assessment, units: Units | None = None, date: str
             job=job,
             date=date,
             vehicle=_vehicle(job, units),
-            chains=[
-                _chain(job, c, r, units) for c, r in zip(job.chains, got.chains, strict=True)
-            ],
+            chains=[_chain(job, c, r, units) for c, r in zip(job.chains, got.chains, strict=True)],
             wires=_wires(job, got),
             settings=_settings(job, got, units),
             proofs=_proofs(job),
@@ -105,7 +103,7 @@ def _chain(job: Job, chain: Chain, r: ChainReading, units: Units) -> dict[str, s
         row["range"] = (
             f"{value_words(chain, r.start, units)} to {value_words(chain, r.stop, units)}"
         )
-    row["reads"] = f"{r.error * 100:+.1f} %" if math.isfinite(r.error) else r.status
+    row["reads"] = f"{percent(r.error)}" if math.isfinite(r.error) else r.status
     return row
 
 
@@ -159,7 +157,7 @@ def _settings(job: Job, got: Assessment, units: Units) -> list[dict[str, str]]:
                 "pin": sheet.pin,
                 "at": device.setting(sheet.pin) or "not set",
                 "known": provenance(job, path) or "not read back",
-                "error": f"{r.error * 100:+.2f} %" if math.isfinite(r.error) else r.status,
+                "error": f"{percent(r.error, 2)}" if math.isfinite(r.error) else r.status,
             }
         )
     return rows

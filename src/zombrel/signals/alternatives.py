@@ -22,6 +22,7 @@ from zombrel.job.sheet import Frozen
 from zombrel.signals import law as laws
 from zombrel.signals.reading import choices, top_of
 from zombrel.signals.reduce import box_for, cd_box, emission, input_of, law
+from zombrel.units import percent
 
 DIVIDER_MIN = 25.0
 """Minutes to fit and feed a divider."""
@@ -81,7 +82,7 @@ def _judge(job: Job, chain: Chain, source: Source) -> Alternative:
         cost += DIVIDER_MIN
     start, stop = _range(job, chain, source, divider if divider > 1 or squarer else 0)
     if choice is not None and abs(choice.error) > job.house.setting_ok:
-        faults.append(f"nearest setting is {choice.error * 100:+.1f} % off")
+        faults.append(f"nearest setting is {percent(choice.error)} off")
         cost += abs(choice.error) * 2000
     if chain.quantity == "speed" and start > 3.0:
         faults.append(f"counts only above {start * 3.6:.0f} km/h")

@@ -1,0 +1,62 @@
+"""What the user likes, and which jobs were open last."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import msgspec
+from platformdirs import PlatformDirs
+
+from zombrel.job.problem import Problem
+from zombrel.store.zjob import write_atomically
+from zombrel.units import Units
+
+
+class Prefs(msgspec.Struct, frozen=True):
+    """Preferences of one user."""
+
+    night: bool = False
+    units: Units = Units()
+    recent: tuple[str, ...] = ()
+
+
+_DIRS = PlatformDirs("zombrel", appauthor=False)
+
+
+def config_file() -> Path:
+    """Where preferences are kept."""
+    return _DIRS.user_config_path / "prefs.json"
+
+
+def recovery_root() -> Path:
+    """Where recovery journals are kept."""
+    return _DIRS.user_state_path / "recovery"
+
+
+def user_sheets() -> Path:
+    """Where the user's own device sheets are looked for."""
+    return _DIRS.user_data_path / "sheets"
+
+
+def load_prefs() -> Prefs:
+    """Preferences; the defaults when there are none or they are damaged."""
+    try:
+        return msgspec.json.decode(config_file().read_bytes(), type=Prefs)
+    except (OSError, msgspec.DecodeError):
+        return Prefs()
+
+
+def save_prefs(prefs: Prefs) -> None:
+    """Write preferences; a disk that cannot be written costs nothing but them."""
+    try:
+        config_file().parent.mkdir(parents=True, exist_ok=True)
+        write_atomically(config_file(), msgspec.json.encode(prefs))
+    except (OSError, Problem):
+        return
+
+
+def with_recent(prefs: Prefs, path: Path) -> Prefs:
+    """``prefs`` with ``path`` first among the recent jobs, eight at most."""
+    text = str(path.resolve())
+    rest = tuple(p for p in prefs.recent if p != text)
+    return msgspec.structs.replace(prefs, recent=(text, *rest)[:8])

@@ -1,0 +1,59 @@
+"""Start the application."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+import msgspec
+from PySide6.QtCore import QTimer
+from PySide6.QtWidgets import QApplication
+
+from zombrel.job.problem import Problem
+from zombrel.ui.session import Session
+from zombrel.ui.theme import font, load_fonts
+from zombrel.ui.window import MainWindow
+
+
+def application() -> QApplication:
+    """The Qt application with the shipped fonts."""
+    app = QApplication.instance()
+    if not isinstance(app, QApplication):
+        app = QApplication(sys.argv[:1])
+        app.setApplicationName("zombrel")
+        app.setApplicationDisplayName("Zombrel")
+        app.setStyle("Fusion")
+    load_fonts()
+    app.setFont(font(14))
+    return app
+
+
+def run(path: Path | None, demo: bool, quit_when_shown: bool, night: bool) -> int:
+    """Open the window and stay until it is closed."""
+    app = application()
+    session = Session(journal=not quit_when_shown)
+    if night:
+        session.prefs = msgspec.structs.replace(session.prefs, night=True)
+    problem = ""
+    if path is not None:
+        try:
+            session.open(path)
+        except Problem as error:
+            problem = str(error)
+    elif demo:
+        session.open_demo()
+    if (path is None and not demo) or problem:
+        from zombrel.job.model import Job
+
+        session.start(Job(), None)
+    window = MainWindow(session)
+    if path is None and not demo:
+        window.go("survey")
+    if quit_when_shown:
+        window.first_paint = app.quit
+    else:
+        QTimer.singleShot(0, window.offer_recovery)
+    if problem:
+        window.say("trouble", problem)
+    window.show()
+    return app.exec()

@@ -1,0 +1,214 @@
+"""The bench of suppositions: named states and the few quantities that matter."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import msgspec
+from PySide6.QtCore import QSignalBlocker, Qt
+from PySide6.QtGui import QColor, QPainter, QPaintEvent
+from PySide6.QtWidgets import QLineEdit, QSlider, QStackedWidget, QVBoxLayout, QWidget
+
+from zombrel.behaviour.suppose import named, with_engine, with_gear, with_speed
+from zombrel.job.state import State
+from zombrel.ui.parts import button, column, holder, label, row
+from zombrel.ui.session import Session
+from zombrel.units import KMH, RPM, ZERO_C, number, speed_from, speed_unit, speed_value
+
+
+class Quantity(QWidget):
+    """One quantity: name, value that can be typed, slider."""
+
+    def __init__(
+        self,
+        name: str,
+        low: float,
+        high: float,
+        step: float,
+        read: Callable[[], float],
+        write: Callable[[float], None],
+        words: Callable[[float], str],
+    ) -> None:
+        super().__init__()
+        self._low, self._step = low, step
+        self._read, self._write, self._words = read, write, words
+        self.name = name
+        self._caption = label(name, "quiet")
+        self.value = button("", self._edit, "plain", f"{name}, type a value")
+        self.value.setStyleSheet(
+            "QPushButton { border: none; background: transparent; padding: 0; text-align: left;"
+            " font-size: 16px; font-weight: bold; }"
+        )
+        self._typed = QLineEdit()
+        self._typed.setAccessibleName(f"{name}, typed")
+        self._typed.returnPressed.connect(self._enter)
+        self._typed.editingFinished.connect(self._leave)
+        self._pages = QStackedWidget()
+        self._pages.addWidget(self.value)
+        self._pages.addWidget(self._typed)
+        self._pages.setFixedHeight(30)
+        self.slider = QSlider(Qt.Orientation.Horizontal)
+        self.slider.setAccessibleName(name)
+        self.slider.setRange(0, round((high - low) / step))
+        self.slider.setPageStep(max(1, round((high - low) / step / 12)))
+        self.slider.valueChanged.connect(self._moved)
+        self.slider.setFixedHeight(22)
+        body = column(self._caption, self._pages, self.slider, spacing=0)
+        self.setLayout(body)
+
+    def refresh(self) -> None:
+        value = self._read()
+        with QSignalBlocker(self.slider):
+            self.slider.setValue(round((value - self._low) / self._step))
+        self.value.setText(self._words(value))
+
+    def _moved(self, position: int) -> None:
+        self._write(self._low + position * self._step)
+
+    def _edit(self) -> None:
+        self._typed.setText(self._words(self._read()).split()[0].replace("\u2212", "-"))
+        self._pages.setCurrentIndex(1)
+        self._typed.selectAll()
+        self._typed.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _enter(self) -> None:
+        try:
+            value = float(self._typed.text().replace(",", ".").replace("\u2009", ""))
+        except ValueError:
+            self._leave()
+            return
+        high = self._low + self.slider.maximum() * self._step
+        self._write(min(max(value, self._low), high))
+        self._pages.setCurrentIndex(0)
+        self.slider.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _leave(self) -> None:
+        self._pages.setCurrentIndex(0)
+
+
+class BenchPanel(QWidget):
+    """Suppose the car is …"""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.setAccessibleName("Bench of suppositions")
+        body = QVBoxLayout(self)
+        body.setContentsMargins(24, 8, 24, 10)
+        body.setSpacing(4)
+        self._chips_row = row(label("Suppose the car is", "quiet"), spacing=7)
+        self._chips_row.addSpacing(4)
+        self._chips: dict[str, QWidget] = {}
+        for name, _ in named(session.job.vehicle):
+            chip = button(name, lambda n=name: self._choose(n), "plain", f"Suppose: {name}")
+            self._chips[name] = chip
+            self._chips_row.addWidget(chip)
+        self._chips_row.addStretch(1)
+        body.addLayout(self._chips_row)
+        self._row = row(spacing=20)
+        self._quantities: list[Quantity] = []
+        self._built: tuple[object, ...] = ()
+        self.brake = button("Brake", self._toggle_brake, "toggle", "Brake pedal pressed")
+        self.clutch = button("Clutch", self._toggle_clutch, "toggle", "Clutch pedal pressed")
+        for b in (self.brake, self.clutch):
+            b.setCheckable(True)
+            b.setFixedWidth(92)
+        self._row.addWidget(holder(column(self.brake, self.clutch, spacing=5)))
+        body.addLayout(self._row)
+
+    # ---- what can be supposed
+
+    def _build(self) -> None:
+        """Make the quantities anew when units, ratios or the system changed."""
+        s = self._session
+        v = s.job.vehicle
+        key = (s.units, v.ratios, v.system_v, v.top_mps, v.redline_rps)
+        if key == self._built:
+            return
+        self._built = key
+        for q in self._quantities:
+            self._row.removeWidget(q)
+            q.hide()
+            q.setParent(None)
+            q.deleteLater()
+        u = s.units
+        top = round(speed_value(v.top_mps * 1.1, u) / 10) * 10
+        red = round((v.redline_rps or 6500 * RPM) / RPM * 1.05 / 100) * 100
+        cold, hot, sign = (-20, 50, "°C") if u.temperature == "C" else (0, 120, "°F")
+        self._quantities = [
+            Quantity("Speed", 0, top, 1,
+                     lambda: speed_value(s.state.speed, u),
+                     lambda x: self._put(with_speed(self._v(), s.state, speed_from(x, u))),
+                     lambda x: f"{number(x)} {speed_unit(u)}"),
+            Quantity("Engine", 0, red, 10,
+                     lambda: s.state.engine / RPM,
+                     lambda x: self._put(with_engine(self._v(), s.state, x * RPM)),
+                     lambda x: f"{number(x)} rpm"),
+            Quantity("Gear", 0, max(1, len(v.ratios)), 1,
+                     lambda: s.state.gear,
+                     lambda x: self._put(with_gear(self._v(), s.state, round(x))),
+                     lambda x: f"{x:.0f}" if x else "neutral"),
+            Quantity("System", 6 * v.system_v / 12, 15.5 * v.system_v / 12, 0.1,
+                     lambda: s.state.volts,
+                     lambda x: self._change(volts=x),
+                     lambda x: f"{x:.1f} V"),
+            Quantity("Outside air", cold, hot, 1,
+                     lambda: s.state.ambient - ZERO_C if u.temperature == "C"
+                     else (s.state.ambient - ZERO_C) * 1.8 + 32,
+                     lambda x: self._change(
+                         ambient=(x if u.temperature == "C" else (x - 32) / 1.8) + ZERO_C),
+                     lambda x: f"{number(x)} {sign}"),
+            Quantity("Tyre wear", -1.5, 2.5, 0.1,
+                     lambda: s.state.wear * 100,
+                     lambda x: self._change(wear=x / 100),
+                     lambda x: f"{number(x, 1)} %"),
+        ]  # fmt: skip
+        for i, q in enumerate(self._quantities):
+            self._row.insertWidget(i, q, 1)
+
+    def _v(self):  # type: ignore[no-untyped-def]
+        return self._session.job.vehicle
+
+    def _change(self, **parts: float) -> None:
+        self._put(msgspec.structs.replace(self._session.state, **parts))
+
+    def _put(self, state: State) -> None:
+        limited = msgspec.structs.replace(
+            state, speed=min(state.speed, 400 * KMH), engine=min(state.engine, 12000 * RPM)
+        )
+        self._session.suppose(limited)
+
+    def _choose(self, name: str) -> None:
+        states = dict(named(self._session.job.vehicle))
+        self._session.suppose(states[name], name)
+
+    def _toggle_brake(self) -> None:
+        s = self._session
+        s.suppose(msgspec.structs.replace(s.state, brake=not s.state.brake), s.state_name)
+
+    def _toggle_clutch(self) -> None:
+        s = self._session
+        s.suppose(msgspec.structs.replace(s.state, clutch=not s.state.clutch), s.state_name)
+
+    def refresh(self) -> None:
+        """Show the state."""
+        self._build()
+        state = self._session.state
+        for name, chip in self._chips.items():
+            on = "true" if name == self._session.state_name else "false"
+            if chip.property("on") != on:
+                chip.setProperty("on", on)
+                chip.style().unpolish(chip)
+                chip.style().polish(chip)
+        for q in self._quantities:
+            q.refresh()
+        self.brake.setChecked(state.brake)
+        self.clutch.setChecked(state.clutch)
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        t = self._session.theme
+        p = QPainter(self)
+        p.fillRect(self.rect(), QColor(t.panel))
+        p.setPen(QColor(t.line))
+        p.drawLine(0, 0, self.width(), 0)

@@ -1,0 +1,210 @@
+"""The session: one history of jobs, one supposed state, one assessment, and who listens."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from pathlib import Path
+
+import msgspec
+from PySide6.QtCore import QObject, Signal
+
+from zombrel.behaviour.suppose import named
+from zombrel.catalog import DEMO
+from zombrel.findings.assess import assess
+from zombrel.findings.model import Assessment
+from zombrel.job.edits import Edit, Step
+from zombrel.job.history import History
+from zombrel.job.model import Job
+from zombrel.job.problem import Problem
+from zombrel.job.state import State
+from zombrel.store import prefs as prefs_store
+from zombrel.store.recovery import Event, Found, Journal, discard
+from zombrel.store.zjob import load, save
+from zombrel.ui.theme import DAY, NIGHT, Theme
+from zombrel.units import Units
+
+DEMO_FILE = DEMO / "0412.zjob"
+
+
+class Session(QObject):
+    """Everything the window shows, and the only way to change it."""
+
+    changed = Signal()
+    """Job, state or preferences changed; ``assessment`` is up to date."""
+    restyled = Signal()
+    said = Signal(str, str)
+    """(mark, words): tell the user something."""
+    goto = Signal(str)
+    """Show ``stage`` or ``stage:item``."""
+
+    def __init__(self, journal: bool = True) -> None:
+        super().__init__()
+        self._keep = journal
+        self._journal: Journal | None = None
+        self.prefs = prefs_store.load_prefs()
+        self.history = History(present=Job())
+        self.state = State()
+        self.state_name = ""
+        self.path: Path | None = None
+        self._saved: Job | None = None
+        self.assessment: Assessment = assess(self.job, self.state)
+
+    @property
+    def job(self) -> Job:
+        """The present job."""
+        return self.history.present
+
+    @property
+    def theme(self) -> Theme:
+        """Day or night."""
+        return NIGHT if self.prefs.night else DAY
+
+    @property
+    def units(self) -> Units:
+        """Units to show."""
+        return self.prefs.units
+
+    @property
+    def dirty(self) -> bool:
+        """There is something that would be lost by closing."""
+        return self.job is not self._saved
+
+    # ---- jobs in and out
+
+    def start(self, job: Job, path: Path | None, saved: bool = True) -> None:
+        """Begin work on ``job``."""
+        self._begin(History(present=job), path)
+        self._saved = job if saved else None
+        self._tell()
+
+    def _begin(self, history: History, path: Path | None) -> None:
+        self.close_journal()
+        self.history, self.path = history, path
+        states = named(self.job.vehicle)
+        self.state_name, self.state = states[4]
+        if self._keep:
+            try:
+                self._journal = Journal(prefs_store.recovery_root(), self.job, path)
+            except Problem as problem:
+                self.said.emit("watch", str(problem))
+
+    def open(self, path: Path) -> None:
+        """Open a job file; raises Problem and changes nothing when it cannot be read."""
+        job = load(path)
+        self.start(job, path)
+        self.set_prefs(prefs_store.with_recent(self.prefs, path))
+
+    def open_demo(self) -> None:
+        """Open the shipped demo job; saving it asks for a place."""
+        self.start(load(DEMO_FILE), None)
+
+    def recover(self, found: Found) -> None:
+        """Bring a killed session back, undo list and all."""
+        self._begin(found.history, found.path)
+        self._saved = None
+        if self._journal is not None:
+            self._journal.rebase(found.history.present, found.path, unsaved=True)
+        discard(found)
+        self._tell()
+
+    def save(self, path: Path | None = None) -> None:
+        """Save to ``path`` or where it came from; raises Problem when that fails."""
+        path = path or self.path
+        if path is None:
+            raise Problem("Choose a place for the job first.")
+        save(self.job, path)
+        self.path, self._saved = path, self.job
+        if self._journal is not None:
+            self._journal.rebase(self.job, path)
+        self.set_prefs(prefs_store.with_recent(self.prefs, path))
+        self._tell()
+
+    def close_journal(self) -> None:
+        """The work is saved or given up: nothing to bring back."""
+        if self._journal is not None:
+            self._journal.close()
+            self._journal = None
+
+    # ---- edits
+
+    def do(self, label: str, edit: Edit) -> bool:
+        """Make an edit; says why and returns False when it cannot be made."""
+        step = Step(label=label, edit=edit)
+        try:
+            self.history = self.history.do(step)
+        except Problem as problem:
+            self.said.emit("trouble", str(problem))
+            return False
+        self._write(Event(do=step))
+        self._tell()
+        return True
+
+    def undo(self) -> None:
+        """Take the last edit back."""
+        if not self.history.past:
+            self.said.emit("open", "Nothing to undo.")
+            return
+        label = self.history.past[-1][0]
+        self.history = self.history.undo()
+        self._write(Event(move="undo"))
+        self._tell()
+        self.said.emit("good", f"Undone: {label}")
+
+    def redo(self) -> None:
+        """Make an undone edit again."""
+        if not self.history.future:
+            self.said.emit("open", "Nothing to redo.")
+            return
+        label = self.history.future[0][0]
+        self.history = self.history.redo()
+        self._write(Event(move="redo"))
+        self._tell()
+        self.said.emit("good", f"Done again: {label}")
+
+    def draft(self, path: str, text: str) -> None:
+        """Keep what is being typed, in case the power goes."""
+        self._write(Event(draft=(path, text)))
+
+    def _write(self, event: Event) -> None:
+        if self._journal is not None:
+            try:
+                self._journal.write(event)
+            except OSError as error:
+                self.said.emit("watch", f"The recovery journal cannot be written: {error}.")
+
+    # ---- state and preferences
+
+    def suppose(self, state: State, name: str = "") -> None:
+        """Suppose another state of the vehicle."""
+        self.state, self.state_name = state, name
+        self._tell()
+
+    def set_prefs(self, prefs: prefs_store.Prefs) -> None:
+        """Change preferences and keep them."""
+        if prefs == self.prefs:
+            return
+        restyle = prefs.night != self.prefs.night
+        self.prefs = prefs
+        prefs_store.save_prefs(prefs)
+        if restyle:
+            self.restyled.emit()
+        self._tell()
+
+    def toggle_night(self) -> None:
+        """Day or night."""
+        self.set_prefs(msgspec.structs.replace(self.prefs, night=not self.prefs.night))
+
+    def next_units(self, field: str, values: tuple[str, ...]) -> None:
+        """Go to the next choice of one unit."""
+        now = getattr(self.units, field)
+        new = values[(values.index(now) + 1) % len(values)]
+        units = msgspec.structs.replace(self.units, **{field: new})
+        self.set_prefs(msgspec.structs.replace(self.prefs, units=units))
+
+    def now(self) -> str:
+        """Date and time for the ledger."""
+        return datetime.now().strftime("%Y-%m-%d %H:%M")
+
+    def _tell(self) -> None:
+        self.assessment = assess(self.job, self.state)
+        self.changed.emit()

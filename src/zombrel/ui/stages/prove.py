@@ -1,0 +1,398 @@
+"""Prove: one step a screen; what was seen gives a verdict and a line of evidence."""
+
+from __future__ import annotations
+
+import msgspec
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QFrame, QGridLayout, QLineEdit, QVBoxLayout, QWidget
+
+from zombrel.diagnose.steps import Field, StepSheet, latest, standing, steps
+from zombrel.diagnose.verdict import Rival, Verdict, judge, rivals
+from zombrel.job.edits import Add, Many, Put, Remove
+from zombrel.job.ledger import evidence, next_id
+from zombrel.job.model import Proof, Seen, by_id
+from zombrel.job.problem import Problem
+from zombrel.job.reason import Given, Reason
+from zombrel.ui.marks import Mark
+from zombrel.ui.parts import button, card, clear, column, label, row, scroller, set_role
+from zombrel.ui.session import Session
+from zombrel.ui.why import show_why
+
+MARKS = {"passed": "good", "failed": "trouble", "stale": "watch", "not reached": "watch"}
+WORDS = {
+    "open": "not tried",
+    "passed": "proven",
+    "failed": "failed",
+    "stale": "prove again: something it rests on was changed",
+    "not reached": "left out",
+}
+
+
+class SeenField(QWidget):
+    """What to expect, large, and the field for what was seen."""
+
+    def __init__(self, field: Field, small: bool) -> None:
+        super().__init__()
+        self.field = field
+        frame = QFrame()
+        frame.setProperty("well", "true")
+        expect = label(field.expect, "head" if small else "expect", wrap=True)
+        inner = column(
+            label(field.label, "quiet", wrap=True), expect,
+            label(field.because, "small", wrap=True), spacing=2,
+        )  # fmt: skip
+        inner.setContentsMargins(14, 9, 14, 9)
+        frame.setLayout(inner)
+        self.edit = QLineEdit()
+        self.edit.setAccessibleName(f"{field.label}, seen, {field.unit or 'count'}")
+        self.edit.setPlaceholderText("seen")
+        if not small:
+            self.edit.setProperty("big", "true")
+        self.edit.setMaximumWidth(160)
+        unit = label(field.unit, "head")
+        line = row(self.edit, unit, 1, spacing=8)
+        self.setLayout(column(frame, line, spacing=6))
+
+    def value(self) -> float | None:
+        """The number typed; None when empty; raises Problem when it is no number."""
+        text = self.edit.text().strip().replace(",", ".").replace("\u2212", "-")
+        text = text.removesuffix(self.field.unit).strip() if self.field.unit else text
+        if not text:
+            return None
+        try:
+            number = float(text)
+        except ValueError:
+            set_role(self.edit, "bad", "true")
+            raise Problem(f"{self.field.label}: “{self.edit.text()}” is not a number.") from None
+        if not abs(number) < 1e6:
+            set_role(self.edit, "bad", "true")
+            raise Problem(f"{self.field.label}: {self.edit.text()} cannot be.")
+        set_role(self.edit, "bad", "false")
+        return number
+
+
+class ProveStage(QWidget):
+    """The steps in a row; the one to do now fills the screen."""
+
+    title = "Prove"
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._now = ""
+        self._shape: tuple[object, ...] = ()
+        self._fields: list[SeenField] = []
+        self._chips = row(spacing=8)
+        self._card, self._body = card(margins=18)
+        self._body.setSpacing(8)
+        self._side = QVBoxLayout()
+        self._side.setSpacing(8)
+        side = QWidget()
+        side.setLayout(self._side)
+        self._side.setContentsMargins(0, 0, 6, 0)
+        area = scroller(side, "If it is not so")
+        area.setFixedWidth(312)
+        main = QWidget()
+        main.setLayout(column(self._card, 1))
+        middle = row(scroller(main, "The step"), area, spacing=12)
+        middle.setStretch(0, 1)
+        self.setLayout(column(self._chips, middle, spacing=10))
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+
+    @property
+    def subtitle(self) -> str:
+        """How far the proof is."""
+        found = steps(self._session.job)
+        done = sum(standing(self._session.job, s) == "passed" for s in found)
+        return f"{done} of {len(found)} steps proven"
+
+    def show_item(self, item: str) -> None:
+        """Go to a step."""
+        if any(s.id == item for s in steps(self._session.job)):
+            self._now = item
+            self.refresh()
+            self._focus()
+
+    def _focus(self) -> None:
+        target = self._fields[0].edit if self._fields else self
+        target.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _step(self) -> StepSheet | None:
+        return next((s for s in steps(self._session.job) if s.id == self._now), None)
+
+    def refresh(self) -> None:
+        """Show the steps and the present one."""
+        s = self._session
+        found = steps(s.job)
+        if found and self._step() is None:
+            todo = [x for x in found if standing(s.job, x) != "passed"]
+            self._now = (todo or list(found))[0].id
+        states = tuple((x, standing(s.job, x)) for x in found)
+        shape = (s.theme, self._now, states, len(s.job.proofs))
+        if shape == self._shape:
+            return
+        self._shape = shape
+        typed = {f.field.name: f.edit.text() for f in self._fields}
+        clear(self._chips)
+        for step, state in states:
+            self._chips.addWidget(self._chip(step, state))
+        self._chips.addStretch(1)
+        clear(self._body)
+        clear(self._side)
+        self._fields = []
+        step_now = self._step()
+        if step_now is None:
+            self._body.addWidget(
+                label("Nothing to prove yet. Steps appear as soon as a device has a supply, a "
+                      "brake line or a speed signal: begin in Survey.", "quiet", wrap=True)
+            )  # fmt: skip
+            return
+        self._fill(step_now, found.index(step_now) + 1, len(found))
+        for made in self._fields:
+            made.edit.setText(typed.get(made.field.name, ""))
+        self._show_side(step_now, rivals(s.job, step_now, {}))
+
+    def _chip(self, step: StepSheet, state: str) -> QWidget:
+        mark = {"passed": "✓", "failed": "◆", "stale": "▵", "not reached": "▵"}.get(state, "□")
+        made = button(f"{mark} {step.short}", lambda: self.show_item(step.id), "plain",
+                      f"{step.short}: {WORDS[state]}")  # fmt: skip
+        made.setProperty("on", "true" if step.id == self._now else "false")
+        return made
+
+    # ---- the step
+
+    def _fill(self, step: StepSheet, n: int, count: int) -> None:
+        s = self._session
+        state = standing(s.job, step)
+        where = f"{n} of {count}"
+        if step.gate:
+            where += "   must pass before any road test"
+        head = row(
+            label(where, "trouble" if step.gate else "quiet"), 1,
+            Mark(s.theme, MARKS.get(state, "open"), 18), label(WORDS[state], "quiet"),
+            button("Why?", lambda: self._why(step), name=f"Why: {step.short}"),
+        )  # fmt: skip
+        self._body.addLayout(head)
+        self._body.addWidget(label(step.ask, "ask", wrap=True))
+        self._body.addWidget(label(step.where, "quiet", wrap=True))
+        if step.blocked:
+            line = row(Mark(s.theme, "trouble", 18), label(step.blocked, "trouble", wrap=True))
+            line.setStretch(1, 1)
+            self._body.addLayout(line)
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(12)
+        grid.setVerticalSpacing(10)
+        small = len(step.fields) > 2
+        across = 3 if small else 2
+        for i, field in enumerate(step.fields):
+            made = SeenField(field, small)
+            made.edit.returnPressed.connect(lambda i=i: self._next_field(i))
+            self._fields.append(made)
+            grid.addWidget(made, i // across, i % across)
+        for k in range(across):
+            grid.setColumnStretch(k, 1)
+        self._body.addLayout(grid)
+        last, current = latest(s.job, step)
+        if last is not None:
+            self._body.addWidget(label(self._last_words(last, step, current), "quiet", wrap=True))
+        self._verdict_line = label("", "head", wrap=True)
+        self._verdict_line.hide()
+        self._body.addWidget(self._verdict_line)
+        buttons = row(
+            button("As expected   Space", self.as_expected, "bigprimary", "As expected"),
+            button("Something else   X", self.something_else, "big", "Something else"),
+            button("Cannot reach it   S", self.cannot_reach, "big", "Cannot reach it"),
+            1, spacing=12,
+        )  # fmt: skip
+        self._body.addLayout(buttons)
+
+    @staticmethod
+    def _last_words(last: Proof, step: StepSheet, current: bool) -> str:
+        labels = {f.name: f for f in step.fields}
+        seen = ", ".join(
+            f"{labels[x.name].label} {x.value:g} {labels[x.name].unit}".strip()
+            for x in last.seen if x.name in labels
+        )  # fmt: skip
+        stale = "" if current else " Something it rests on was changed since."
+        return f"Last time, {last.when or 'undated'}: {last.verdict}. {seen}.{stale}"
+
+    def _why(self, step: StepSheet) -> None:
+        given = tuple(Given(name=f.label, value=f.expect, known=f.because) for f in step.fields)
+        show_why(
+            Reason(
+                title=step.short,
+                result=step.blocked or "what is expected, from the job's facts",
+                formula="predicted by the same chains as the board",
+                given=given,
+                source="a proof rests on the facts it was made on and falls when they change",
+            ),
+            self.window(),
+        )
+
+    def _show_side(self, step: StepSheet, ranked: tuple[Rival, ...]) -> None:
+        clear(self._side)
+        t = self._session.theme
+        if ranked:
+            self._side.addWidget(label("If it is not so", "head"))
+        for rival in ranked[:4]:
+            frame, inner = card(margins=9)
+            title = label(rival.cause, wrap=True)
+            title.setStyleSheet("font-weight: bold; font-size: 13px;")
+            inner.addWidget(title)
+            inner.addWidget(label(f"Would show {rival.shows}.", "small", wrap=True))
+            inner.addWidget(label(f"Test: {rival.test}.", "quiet", wrap=True))
+            share = label(f"{rival.share * 10:.0f} in 10" if rival.share >= 0.05
+                          else "less than 1 in 20", "small")  # fmt: skip
+            share.setStyleSheet(f"color: {t.petrol}; font-weight: bold; font-size: 13px;")
+            inner.addWidget(share)
+            self._side.addWidget(frame)
+        caution = QFrame()
+        caution.setProperty("caution", "true")
+        line = row(Mark(t, "watch", 18), label(step.caution, "", wrap=True), spacing=10)
+        line.setStretch(1, 1)
+        line.setContentsMargins(12, 10, 12, 10)
+        caution.setLayout(line)
+        caution.setAccessibleName(f"Caution: {step.caution}")
+        self._side.addWidget(caution)
+        self._side.addStretch(1)
+
+    # ---- keys
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        match event.key():
+            case Qt.Key.Key_Space:
+                self.as_expected()
+            case Qt.Key.Key_X:
+                self.something_else()
+            case Qt.Key.Key_S:
+                self.cannot_reach()
+            case Qt.Key.Key_PageDown | Qt.Key.Key_Right:
+                self._move(1)
+            case Qt.Key.Key_PageUp | Qt.Key.Key_Left:
+                self._move(-1)
+            case _:
+                super().keyPressEvent(event)
+
+    def _move(self, by: int) -> None:
+        ids = [s.id for s in steps(self._session.job)]
+        if self._now in ids:
+            self.show_item(ids[min(max(ids.index(self._now) + by, 0), len(ids) - 1)])
+
+    def _next_field(self, i: int) -> None:
+        if i + 1 < len(self._fields):
+            self._fields[i + 1].edit.setFocus(Qt.FocusReason.OtherFocusReason)
+        else:
+            self.something_else()
+
+    # ---- outcomes
+
+    def _seen(self) -> dict[str, float] | None:
+        """What was typed; None after saying what is wrong with it."""
+        try:
+            values = {f.field.name: f.value() for f in self._fields}
+        except Problem as problem:
+            self._session.said.emit("trouble", str(problem))
+            return None
+        return {k: v for k, v in values.items() if v is not None}
+
+    def as_expected(self) -> None:
+        """Everything was as predicted; typed numbers are judged all the same."""
+        step = self._step()
+        seen = self._seen()
+        if step is None or seen is None:
+            return
+        if seen:
+            self._judge(step, seen)
+            return
+        if step.blocked or step.gate or step.kind in ("roll", "idle"):
+            why = step.blocked or "This step is proven by the numbers: type what was seen."
+            self._session.said.emit("trouble" if step.blocked else "watch", why)
+            self._focus()
+            return
+        self._record(step, Verdict(passed=True, text="As expected, no number noted."), {})
+
+    def something_else(self) -> None:
+        """Judge what was typed."""
+        step = self._step()
+        seen = self._seen()
+        if step is None or seen is None:
+            return
+        if not seen:
+            self._session.said.emit("open", "Type what was seen; the causes at the right follow.")
+            self._focus()
+            return
+        self._judge(step, seen)
+
+    def cannot_reach(self) -> None:
+        """Leave the step out; it stays open."""
+        step = self._step()
+        if step is not None:
+            self._write(step, "not reached", {}, "left out")
+            self._session.said.emit("watch", f"{step.short} is left out; it stays open.")
+            self._move(1)
+
+    def _judge(self, step: StepSheet, seen: dict[str, float]) -> None:
+        missing = [f.label for f in step.fields if f.name not in seen]
+        if missing:
+            self._session.said.emit("watch", f"Still to be seen: {', '.join(missing)}.")
+            index = next(i for i, f in enumerate(step.fields) if f.name not in seen)
+            self._fields[index].edit.setFocus(Qt.FocusReason.OtherFocusReason)
+            return
+        try:
+            verdict = judge(self._session.job, step, seen)
+        except Problem as problem:
+            self._session.said.emit("trouble", str(problem))
+            return
+        self._record(step, verdict, seen)
+
+    def _record(self, step: StepSheet, verdict: Verdict, seen: dict[str, float]) -> None:
+        s = self._session
+        self._write(step, "pass" if verdict.passed else "fail", seen, verdict.text)
+        if verdict.passed:
+            s.said.emit("good", f"{step.short}: proven. {verdict.text}")
+            found = steps(s.job)
+            todo = [x for x in found if standing(s.job, x) not in ("passed",)]
+            after = [x for x in todo if found.index(x) > [y.id for y in found].index(step.id)]
+            if after or todo:
+                self.show_item((after or todo)[0].id)
+        else:
+            s.said.emit("trouble", f"{step.short}: {verdict.text}")
+            self._show_side(step, verdict.rivals)
+
+    def _write(self, step: StepSheet, verdict: str, seen: dict[str, float], note: str) -> None:
+        """Proof and evidence in one edit."""
+        s = self._session
+        proof = Proof(
+            id=next_id(s.job), step=step.id, verdict=verdict,  # type: ignore[arg-type]
+            seen=tuple(Seen(name=k, value=v) for k, v in seen.items()),
+            basis=step.basis, note=note, when=s.now(),
+        )  # fmt: skip
+        edits: list[Put | Add | Remove] = [Add(path="proofs", value=msgspec.to_builtins(proof))]
+        job = s.job
+        if verdict == "pass":
+            from zombrel.job.edits import apply
+
+            for path in self._proves(step):
+                line = evidence(apply(job, Many(edits=tuple(edits))), path, "proven",
+                                f"{step.short}: {note}", s.now())  # fmt: skip
+                assert isinstance(line, Add)  # a ledger line is always added
+                edits.append(line)
+        s.do(f"{step.short}: {verdict}", Many(edits=tuple(edits)))
+
+    def _proves(self, step: StepSheet) -> list[str]:
+        """Facts that a passed step proves in operation."""
+        job = self._session.job
+        chain = next((c for c in job.chains if c.id == step.chain), None)
+        if chain is None:
+            return []
+        paths = []
+        for key in chain.wires:
+            wire = by_id(job.wires, key)
+            if wire is not None:
+                for side, end in (("a", wire.a), ("b", wire.b)):
+                    if by_id(job.devices, end.place) is None:
+                        paths.append(f"wires.{key}.{side}")
+        if step.kind == "brake":
+            paths.append("vehicle.lamps")
+        return paths

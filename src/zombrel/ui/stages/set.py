@@ -1,0 +1,303 @@
+"""Set: each setting as the object to touch, where it stands, where it should, what is left."""
+
+from __future__ import annotations
+
+import math
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QVBoxLayout, QWidget
+
+from zombrel.calibrate.setting import Choice, pulses, value_of
+from zombrel.findings.explain import explain_input, rate_words
+from zombrel.findings.scene import put_divider, put_setting, together
+from zombrel.job.ledger import evidence, provenance
+from zombrel.job.model import Chain, Device, Source, by_id
+from zombrel.job.problem import Problem
+from zombrel.job.sheet import InputSheet
+from zombrel.signals.reading import choices
+from zombrel.signals.reduce import box_for, divider_of, emission, input_of
+from zombrel.ui.marks import Mark
+from zombrel.ui.parts import button, clear, label, row, scroller
+from zombrel.ui.session import Session
+from zombrel.ui.stages.touch import TouchView
+from zombrel.ui.why import show_why
+from zombrel.units import number, percent, speed_unit
+
+
+class SettingCard(QFrame):
+    """One setting of one device."""
+
+    def __init__(self, session: Session, chain: str) -> None:
+        super().__init__()
+        self._session, self.chain = session, chain
+        self.setProperty("card", "true")
+        self._head, self._from = label("", "head"), label("", "quiet", wrap=True)
+        self._mark, self._words = Mark(session.theme, "open", 18), label("", "", wrap=True)
+        self.touch = TouchView(session)
+        self.touch.moved.connect(self._moved)
+        self._set = button("", self._set_best, "primary")
+        self._fit = button("", self._fit_best)
+        self._read_back = button("", self._confirm)
+        self._why = button("Why?", self._ask_why)
+        self._table = QGridLayout()
+        self._table.setHorizontalSpacing(13)
+        self._table.setVerticalSpacing(3)
+        self._shown: tuple[object, ...] = ()
+        self._best: Choice | None = None
+        self._near: Choice | None = None
+        head = row(self._mark, self._words, spacing=8)
+        head.setStretch(1, 1)
+        right = QVBoxLayout()
+        right.setSpacing(6)
+        right.addWidget(self._head)
+        right.addWidget(self._from)
+        right.addLayout(head)
+        right.addLayout(self._table)
+        right.addLayout(row(self._set, self._fit, self._read_back, self._why, 1))
+        right.addStretch(1)
+        body = row(self.touch, right, spacing=18)
+        body.setStretch(1, 1)
+        body.setAlignment(self.touch, Qt.AlignmentFlag.AlignTop)
+        body.setContentsMargins(14, 12, 14, 12)
+        self.setLayout(body)
+
+    def _parts(self) -> tuple[Chain, Device, InputSheet, Source]:
+        job = self._session.job
+        chain = next(c for c in job.chains if c.id == self.chain)
+        device, sheet = input_of(job, chain)
+        source = by_id(job.sources, chain.source)
+        assert source is not None  # validated with the job
+        return chain, device, sheet, source
+
+    def refresh(self) -> None:
+        s = self._session
+        chain, device, sheet, source = self._parts()
+        assert sheet.setting is not None  # only such chains have a card
+        r = s.assessment.chain(chain.id)
+        divider = divider_of(chain)
+        at = device.setting(chain.pin) or ""
+        self._head.setText(f"{device.name}, {chain.pin}")
+        try:
+            give = emission(source, s.job.vehicle, box_for(s.job, source))
+        except Problem as problem:
+            self._from.setText(str(problem))
+            self.touch.show_setting(sheet.setting, at, "", device.name)
+            self._mark.show_mark("watch", s.theme)
+            self._words.setText("Cannot be worked out yet.")
+            for b in (self._set, self._fit, self._read_back):
+                b.hide()
+            clear(self._table)
+            return
+        behind = f" behind ÷{divider.by}" if divider else ""
+        self._from.setText(
+            f"{source.name}{behind}: {rate_words(chain, give.rate, s.units)} at the source"
+        )
+        self._choose(chain, source, sheet, divider.by if divider else 1)
+        want = self._near.setting if self._near else ""
+        self.touch.show_setting(sheet.setting, at, want, f"{device.name} {chain.pin}")
+        self._say(at, r.error, give.rate, divider.by if divider else 1, sheet)
+        self._show_table(chain, sheet, at, give.rate, divider.by if divider else 1)
+        self._show_buttons(chain, device, at, divider.by if divider else 1)
+
+    def _choose(self, chain: Chain, source: Source, sheet: InputSheet, by: int) -> None:
+        try:
+            ranked = choices(self._session.job, chain, source, sheet)
+        except Problem:
+            ranked = ()
+        self._best = ranked[0] if ranked else None
+        self._near = next((c for c in ranked if c.divider == by), None)
+        if self._near is None:
+            self._near = self._unlimited(chain, source, sheet, by)
+
+    def _unlimited(self, chain: Chain, source: Source, sheet: InputSheet, by: int) -> Choice:
+        """The nearest setting for the divider there is, rate limit or not."""
+        from zombrel.calibrate.setting import choose, options
+
+        assert sheet.setting is not None  # only such chains have a card
+        job = self._session.job
+        rate = emission(source, job.vehicle, box_for(job, source)).rate
+        table = options(sheet.setting)
+        unit = sheet.setting.unit
+        values = tuple(pulses(unit, v) for v in table.values)
+        return choose(rate / by, table.names, values, math.inf, 1.0)[0]
+
+    def _say(self, at: str, error: float, rate: float, by: int, sheet: InputSheet) -> None:
+        t, near = self._session.theme, self._near
+        if not at:
+            mark, words = "watch", "Not set yet."
+        elif near is not None and near.setting == at:
+            good = abs(near.error) <= self._session.job.house.setting_ok
+            mark = "good" if good else "watch"
+            words = f"Stands where it should: {percent(near.error, 2)} left."
+        else:
+            off = self._error(at, rate, by, sheet)
+            mark = "trouble" if abs(off) > 0.03 else "watch"
+            steps = self._steps(at, near.setting if near else at, sheet)
+            words = f"Reads {percent(off)}; {steps} from {near.setting if near else '?'}."
+        self._mark.show_mark(mark, t)
+        self._words.setText(words)
+        self._words.setStyleSheet(f"color: {t.mark(mark)}; font-weight: bold;")
+
+    @staticmethod
+    def _error(at: str, rate: float, by: int, sheet: InputSheet) -> float:
+        assert sheet.setting is not None  # only such chains have a card
+        try:
+            return rate / by / pulses(sheet.setting.unit, value_of(sheet.setting, at)) - 1
+        except Problem:
+            return math.nan
+
+    @staticmethod
+    def _steps(at: str, want: str, sheet: InputSheet) -> str:
+        from zombrel.calibrate.setting import options
+
+        assert sheet.setting is not None  # only such chains have a card
+        names = options(sheet.setting).names
+        if at not in names or want not in names:
+            return "not a position of it"
+        n = abs(names.index(at) - names.index(want))
+        return f"{number(n)} step{'s' if n != 1 else ''}"
+
+    def _show_table(self, chain: Chain, sheet: InputSheet, at: str, rate: float, by: int) -> None:
+        """Residual errors as set, at the nearest setting, and with the best divider."""
+        s = self._session
+        near, best = self._near, self._best
+        rows: list[tuple[str, str, float]] = []
+        if at:
+            rows.append(("as it stands", at, self._error(at, rate, by, sheet)))
+        if near is not None and near.setting != at:
+            behind = f" ÷{by}" if by > 1 else ""
+            rows.append((f"nearest{', divider as it is' if by > 1 else ', no divider'}",
+                         f"{near.setting}{behind}", near.error))  # fmt: skip
+        if best is not None and best.divider != by:
+            rows.append((f"with ÷{best.divider}" if best.divider > 1 else "without a divider",
+                         best.setting, best.error))  # fmt: skip
+        key = (s.theme, s.units, chain.quantity, *rows)
+        if key == self._shown:
+            return
+        self._shown = key
+        clear(self._table)
+        points = self._points(chain)
+        for k, text in enumerate(("", "set", "error", *(p[0] for p in points))):
+            self._table.addWidget(label(text, "small"), 0, k)
+        for i, (words, setting, error) in enumerate(rows, 1):
+            cells = [words, setting, percent(error, 2)]
+            cells += [number(x * (1 + error), digits) for _, x, digits in points]
+            for k, text in enumerate(cells):
+                made = QLabel(text)
+                role = "mono" if k else "quiet"
+                made.setProperty("role", role)
+                self._table.addWidget(made, i, k)
+        self._table.setColumnStretch(len(points) + 3, 1)
+
+    def _points(self, chain: Chain) -> list[tuple[str, float, int]]:
+        """(words, value, digits) of the speeds at which the error is shown."""
+        u = self._session.units
+        if chain.quantity == "speed":
+            speeds = (50, 100, 150) if u.distance == "km" else (30, 60, 90)
+            return [(f"{v} {speed_unit(u)}", float(v), 1) for v in speeds]
+        return [(f"{v} rpm", float(v), 0) for v in (1000, 3000, 6000)]
+
+    def _show_buttons(self, chain: Chain, device: Device, at: str, by: int) -> None:
+        near, best = self._near, self._best
+        name = f"{device.name} {chain.pin}"
+        self._set.setVisible(near is not None and near.setting != at)
+        if near is not None:
+            self._set.setText(f"Set {near.setting}")
+            self._set.setAccessibleName(f"{name}: set {near.setting}")
+        self._fit.setVisible(best is not None and best.divider != by)
+        if best is not None:
+            words = f"Fit ÷{best.divider}" if best.divider > 1 else "Take the divider out"
+            self._fit.setText(f"{words}, set {best.setting}")
+            self._fit.setAccessibleName(f"{name}: {words}, set {best.setting}")
+        known = provenance(self._session.job, self._path(device, chain)) if at else None
+        self._read_back.setVisible(bool(at) and known not in ("measured", "proven"))
+        self._read_back.setText(f"I read it back: {at}")
+        self._read_back.setAccessibleName(f"{name}: I read it back, {at}")
+        self._why.setAccessibleName(f"Why: {name}")
+
+    @staticmethod
+    def _path(device: Device, chain: Chain) -> str:
+        return f"devices.{device.id}.settings.{chain.pin}.at"
+
+    # ---- doing
+
+    def _moved(self, at: str) -> None:
+        chain, device, _, _ = self._parts()
+        self._session.do(f"{device.name} {chain.pin} to {at}",
+                         put_setting(device, chain.pin, at))  # fmt: skip
+
+    def _set_best(self) -> None:
+        if self._near is not None:
+            self._moved(self._near.setting)
+
+    def _fit_best(self) -> None:
+        chain, device, _, _ = self._parts()
+        if self._best is not None:
+            edit = together(
+                put_divider(chain, self._best.divider),
+                put_setting(device, chain.pin, self._best.setting),
+            )
+            self._session.do(f"÷{self._best.divider} and {self._best.setting}", edit)
+
+    def _confirm(self) -> None:
+        chain, device, _, _ = self._parts()
+        s = self._session
+        edit = evidence(s.job, self._path(device, chain), "measured",
+                        "read back from the device", s.now())  # fmt: skip
+        s.do(f"{device.name} {chain.pin} read back", edit)
+
+    def _ask_why(self) -> None:
+        s = self._session
+        chain, _, _, _ = self._parts()
+        show_why(explain_input(s.job, chain, s.assessment.chain(chain.id), s.units), self.window())
+
+
+class SetStage(QWidget):
+    """All settings of the job."""
+
+    title = "Set"
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._cards: dict[str, SettingCard] = {}
+        inside = QWidget()
+        self._list = QVBoxLayout(inside)
+        self._list.setContentsMargins(0, 0, 6, 8)
+        self._list.setSpacing(10)
+        self._area = scroller(inside, "Settings")
+        body = QVBoxLayout(self)
+        body.setContentsMargins(0, 0, 0, 0)
+        body.addWidget(self._area)
+
+    @property
+    def subtitle(self) -> str:
+        """How to use it."""
+        return "turn them here, then set the device the same"
+
+    def _wanted(self) -> list[str]:
+        job = self._session.job
+        return [c.id for c in job.chains if input_of(job, c)[1].setting is not None]
+
+    def refresh(self) -> None:
+        """Show every setting."""
+        wanted = self._wanted()
+        if list(self._cards) != wanted or not self._list.count():
+            clear(self._list)
+            self._cards = {key: SettingCard(self._session, key) for key in wanted}
+            for made in self._cards.values():
+                self._list.addWidget(made)
+            if not wanted:
+                self._list.addWidget(
+                    label("No device of this job has a setting yet. Add devices in Survey and "
+                          "give their inputs a source.", "quiet", wrap=True)
+                )  # fmt: skip
+            self._list.addStretch(1)
+        for made in self._cards.values():
+            made.refresh()
+
+    def show_item(self, item: str) -> None:
+        """Bring one setting forward."""
+        if item in self._cards:
+            self._area.ensureWidgetVisible(self._cards[item])
+            self._cards[item].touch.setFocus(Qt.FocusReason.OtherFocusReason)

@@ -1,0 +1,410 @@
+"""Survey: the facts of the vehicle, each with how it is known; devices; what the car offers."""
+
+from __future__ import annotations
+
+import msgspec
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import (
+    QComboBox,
+    QFrame,
+    QLineEdit,
+    QMenu,
+    QPushButton,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
+
+from zombrel.catalog.cautions import cautions
+from zombrel.catalog.sheets import shelf
+from zombrel.catalog.sources import templates
+from zombrel.findings.explain import explain_fact
+from zombrel.job import facts
+from zombrel.job.edits import Add, Put, Remove
+from zombrel.job.facts import FactSheet
+from zombrel.job.ledger import MEANING, RANK, evidence, provenance
+from zombrel.job.model import RUNGS, Device, Source
+from zombrel.job.problem import Problem
+from zombrel.job.sheet import DeviceSheet
+from zombrel.store.prefs import user_sheets
+from zombrel.ui.marks import Mark
+from zombrel.ui.parts import button, card, clear, column, label, row, scroller, set_role
+from zombrel.ui.session import Session
+from zombrel.ui.why import show_why
+
+
+class KnownButton(QPushButton):
+    """How one thing is known: a shape, a word, and a menu to write the ledger."""
+
+    def __init__(self, session: Session, path: str, words: str) -> None:
+        super().__init__()
+        self._session, self._path, self._words = session, path, words
+        self.setProperty("kind", "plain")
+        self.setFixedWidth(106)
+        self.setStyleSheet("QPushButton { padding: 3px 8px; text-align: left; font-size: 13px; }")
+        self.clicked.connect(lambda _=False: self.ask())
+
+    def refresh(self) -> None:
+        known = provenance(self._session.job, self._path)
+        sure = known is not None and RANK[known] >= RANK["counted"]
+        shape = "✓" if sure else "□" if known is None else "▵"
+        self.setText(f"{shape} {known or 'not said'}")
+        t = self._session.theme
+        ink = t.good if sure else t.quiet if known is None else t.watch
+        self.setStyleSheet(
+            f"QPushButton {{ padding: 3px 8px; text-align: left; font-size: 13px;"
+            f" border-radius: 9px; color: {ink}; }}"
+        )
+        meaning = MEANING[known] if known else "nobody has said how this is known"
+        self.setAccessibleName(f"{self._words}, known by: {meaning}. Press to change.")
+        self.setToolTip(meaning)
+
+    def ask(self) -> None:
+        """Choose how it is known."""
+        menu = QMenu(self)
+        for rung in RUNGS:
+            made = menu.addAction(f"{rung}: {MEANING[rung]}")
+            made.triggered.connect(lambda _=False, r=rung: self._write(r))
+        menu.popup(self.mapToGlobal(self.rect().bottomLeft()))
+
+    def _write(self, rung: str) -> None:
+        s = self._session
+        edit = evidence(s.job, self._path, rung, when=s.now())  # type: ignore[arg-type]
+        s.do(f"{self._words}: {rung}", edit)
+
+
+class FactRow(QWidget):
+    """One fact: label, field, unit, how it is known."""
+
+    def __init__(self, session: Session, sheet: FactSheet, width: int = 104) -> None:
+        super().__init__()
+        self._session, self.sheet = session, sheet
+        name = label(sheet.label, "quiet", wrap=True)
+        name.setFixedWidth(width)
+        self.field: QLineEdit | QComboBox
+        if sheet.kind in ("choice", "yesno"):
+            self.field = self._combo()
+        else:
+            self.field = QLineEdit()
+            self.field.setPlaceholderText(sheet.hint or "not known")
+            self.field.editingFinished.connect(self._entered)
+            self.field.textEdited.connect(lambda text: session.draft(sheet.path, text))
+        self.field.setAccessibleName(sheet.label)
+        self.field.setToolTip(sheet.hint)
+        self._unit = label("", "quiet")
+        self._unit.setFixedWidth(38)
+        self.known = KnownButton(session, sheet.path, sheet.label)
+        if sheet.kind in ("text", "ratios"):
+            name = label(sheet.label, "quiet")
+            self.setLayout(column(row(name, 1, self.known), self.field, spacing=3))
+            return
+        line = row(name, self.field, self._unit, self.known, spacing=6)
+        line.setStretch(1, 1)
+        self.setLayout(line)
+
+    def _combo(self) -> QComboBox:
+        box = QComboBox()
+        words = [w for _, w in self.sheet.choices] or ["yes", "no"]
+        box.addItems(["not known", *words])
+        box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        box.setMinimumContentsLength(8)
+        box.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        box.activated.connect(lambda _: self._entered())
+        return box
+
+    def _text(self) -> str:
+        if isinstance(self.field, QComboBox):
+            text = self.field.currentText()
+            return "" if text == "not known" else text
+        return self.field.text()
+
+    def _entered(self) -> None:
+        s = self._session
+        if self._text() == facts.show(s.job, self.sheet, s.units):
+            return
+        try:
+            value = facts.parse(self.sheet, self._text(), s.units)
+        except Problem as problem:
+            self._bad(str(problem))
+            return
+        if self.sheet.path == "vehicle.tyre" and value and not self._tyre_ok(str(value)):
+            return
+        if s.do(f"{self.sheet.label}: {self._text() or 'not known'}",
+                Put(path=self.sheet.path, value=value)):  # fmt: skip
+            set_role(self.field, "bad", "false")
+        else:
+            set_role(self.field, "bad", "true")
+
+    def _tyre_ok(self, text: str) -> bool:
+        from zombrel.calibrate.tyre import parse
+
+        try:
+            parse(text)
+        except Problem as problem:
+            self._bad(str(problem))
+            return False
+        return True
+
+    def _bad(self, words: str) -> None:
+        set_role(self.field, "bad", "true")
+        self._session.said.emit("trouble", words)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape:
+            self.refresh(force=True)
+        else:
+            super().keyPressEvent(event)
+
+    def refresh(self, force: bool = False) -> None:
+        s = self._session
+        text = facts.show(s.job, self.sheet, s.units)
+        if isinstance(self.field, QComboBox):
+            self.field.setCurrentText(text or "not known")
+        elif force or not self.field.hasFocus() or not self.field.isModified():
+            if self.field.text() != text:
+                self.field.setText(text)
+                self.field.setCursorPosition(0)
+            set_role(self.field, "bad", "false")
+        unit = facts.unit_of(self.sheet, s.units)
+        self._unit.setText(unit)
+        self._unit.setVisible(bool(unit))
+        self.known.refresh()
+
+    def why(self) -> None:
+        """How this fact is known, with its history."""
+        s = self._session
+        show_why(explain_fact(s.job, self.sheet, s.units), self.window())
+
+
+class SurveyStage(QWidget):
+    """Facts, devices and sources."""
+
+    title = "Survey"
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._rows: dict[str, FactRow] = {}
+        self._source_shape: tuple[object, ...] = ()
+        self._device_shape: tuple[object, ...] = ()
+        inside = QWidget()
+        columns = row(spacing=12)
+        left, right = QVBoxLayout(), QVBoxLayout()
+        for side in (left, right):
+            side.setSpacing(10)
+            side.setContentsMargins(0, 0, 0, 0)
+            half = QWidget()
+            half.setLayout(side)
+            half.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+            columns.addWidget(half, 1)
+        for group, side in (("Driveline", left), ("Lamps", left), ("Car", left)):
+            side.addWidget(self._group(group))
+        right.addWidget(self._group("Engine"))
+        self._devices, self._device_list = card(margins=10)
+        self._sources, self._source_list = card(margins=10)
+        right.addWidget(self._devices)
+        right.addWidget(self._sources)
+        self._cautions, self._caution_list = card(margins=10)
+        right.addWidget(self._cautions)
+        left.addStretch(1)
+        right.addStretch(1)
+        inside.setLayout(columns)
+        columns.setContentsMargins(0, 0, 6, 8)
+        self._area = scroller(inside, "Facts of the vehicle")
+        self.setLayout(column(self._area))
+
+    @property
+    def subtitle(self) -> str:
+        """How many facts are missing."""
+        unknown = facts.missing(self._session.job)
+        if not unknown:
+            return "every needed fact is entered"
+        return f"{len(unknown)} missing: " + ", ".join(f.label.lower() for f in unknown[:3])
+
+    def _group(self, group: str) -> QFrame:
+        frame, inner = card(margins=10)
+        inner.addWidget(label(group, "head"))
+        for sheet in facts.VEHICLE:
+            if sheet.group == group:
+                inner.addWidget(self._fact(sheet))
+        return frame
+
+    def _fact(self, sheet: FactSheet) -> FactRow:
+        made = FactRow(self._session, sheet)
+        self._rows[sheet.path] = made
+        return made
+
+    def show_item(self, item: str) -> None:
+        """Put the cursor into the field of a fact."""
+        if item == "sources":
+            self._area.ensureWidgetVisible(self._sources)
+        elif item in self._rows:
+            found = self._rows[item]
+            self._area.ensureWidgetVisible(found, 0, 60)
+            found.field.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def take_draft(self, path: str, text: str) -> None:
+        """Put back what was being typed when the program was killed."""
+        found = self._rows.get(path)
+        if found is not None and isinstance(found.field, QLineEdit):
+            found.field.setText(text)
+            found.field.setModified(True)
+            found.field.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def refresh(self) -> None:
+        """Show the facts."""
+        self._refresh_devices()
+        self._refresh_sources()
+        for made in self._rows.values():
+            made.refresh()
+
+    # ---- devices
+
+    def _refresh_devices(self) -> None:
+        job = self._session.job
+        shape = (self._session.theme, *((d.id, d.name) for d in job.devices),
+                 *((f.id, f.text) for f in self._session.assessment.findings
+                   if f.id.startswith("unconnected")))  # fmt: skip
+        if shape == self._device_shape:
+            return
+        self._device_shape = shape
+        clear(self._device_list)
+        add = button("Add a device", self._ask_device)
+        self._device_list.addLayout(row(label("Devices wanted", "head"), 1, add))
+        for device in job.devices:
+            self._device_list.addWidget(self._device(device))
+        if not job.devices:
+            self._device_list.addWidget(
+                label("None yet. Add the devices the owner wants.", "quiet", True)
+            )
+        clear(self._caution_list)
+        self._caution_list.addWidget(label("Mind", "head"))
+        for caution in cautions(job, "wire")[:4]:
+            line = row(Mark(self._session.theme, "watch"), label(caution.text, "quiet", wrap=True))
+            line.setStretch(1, 1)
+            line.setAlignment(Qt.AlignmentFlag.AlignTop)
+            self._caution_list.addLayout(line)
+
+    def _device(self, device: Device) -> QWidget:
+        job = self._session.job
+        have = {c.pin for c in job.chains if c.device == device.id}
+        inputs = [i for i in device.sheet.inputs if i.required]
+        missing = [i.pin for i in inputs if i.pin not in have]
+        words = f"no source yet for {', '.join(missing)}" if missing else "every input has a source"
+        if not inputs:
+            words = "needs no signal"
+        mark = Mark(self._session.theme, "watch" if missing else "good")
+        text = column(
+            label(f"{device.name}, {device.sheet.maker} {device.sheet.model}"),
+            label(words, "small", wrap=True), spacing=0,
+        )  # fmt: skip
+        drop = button("Remove", lambda: self._drop(device), "plain", f"Remove {device.name}")
+        line = row(mark, text, drop)
+        line.setStretch(1, 1)
+        made = QWidget()
+        made.setLayout(line)
+        return made
+
+    def _drop(self, device: Device) -> None:
+        from zombrel.job.edits import Many
+
+        job = self._session.job
+        used = [s.id for s in job.sources if getattr(s.spec, "device", "") == device.id]
+        cut = [c for c in job.chains if c.device == device.id or c.source in used]
+        edits = [Remove(path=f"chains.{c.id}") for c in cut]
+        edits += [Remove(path=f"sources.{key}") for key in used]
+        edits.append(Remove(path=f"devices.{device.id}"))
+        self._session.do(f"Remove {device.name} and its signals", Many(edits=tuple(edits)))
+
+    def _ask_device(self) -> None:
+        sheets, troubles = shelf(user_sheets())
+        menu = QMenu(self)
+        for sheet in sheets:
+            made = menu.addAction(f"{sheet.name}, {sheet.maker} {sheet.model}")
+            made.triggered.connect(lambda _=False, s=sheet: self.add_device(s))
+        menu.addSeparator()
+        note = menu.addAction(f"Your own sheets go into {user_sheets()}")
+        note.setEnabled(False)
+        for trouble in troubles:
+            self._session.said.emit("watch", trouble)
+        menu.popup(self._devices.mapToGlobal(self._devices.rect().topLeft()))
+
+    def add_device(self, sheet: DeviceSheet) -> None:
+        """Add a device of this kind to the job."""
+        from zombrel.job.edits import Many
+
+        job = self._session.job
+        key = _free(sheet.id.rpartition("-")[2] or sheet.id, {d.id for d in job.devices})
+        device = Device(id=key, name=sheet.name, sheet=sheet)
+        edits = [Add(path="devices", value=msgspec.to_builtins(device))]
+        for out in sheet.outputs:
+            name = f"{sheet.name} {out.pin}"
+            spec = {"type": "box-output", "device": key, "pin": out.pin}
+            source = {"id": _free(f"{key}-out", {s.id for s in job.sources}), "name": name,
+                      "quantity": out.quantity, "minutes": 10, "spec": spec}  # fmt: skip
+            edits.append(Add(path="sources", value=source))
+        self._session.do(f"Add {sheet.name}", Many(edits=tuple(edits)))
+
+    # ---- sources
+
+    def _refresh_sources(self) -> None:
+        job = self._session.job
+        sheets = facts.source_facts(job)
+        shape = (self._session.theme, *(f.path for f in sheets), *((s.id, s.name)
+                 for s in job.sources), *((c.id, c.source) for c in job.chains))  # fmt: skip
+        if shape == self._source_shape:
+            return
+        self._source_shape = shape
+        for path in [p for p in self._rows if p.startswith("sources.")]:
+            del self._rows[path]
+        clear(self._source_list)
+        add = button("Add a source", self._ask_source)
+        self._source_list.addLayout(row(label("What this car offers", "head"), 1, add))
+        used = {c.source for c in job.chains}
+        for source in job.sources:
+            state = "in use" if source.id in used else "not used"
+            place = f"{source.place}, " if source.place else ""
+            about = label(f"{place}{source.minutes:.0f} min, {state}", "small", wrap=True)
+            line = row(column(label(source.name, wrap=True), about, spacing=0))
+            line.setStretch(0, 1)
+            if source.id not in used:
+                line.addWidget(self._remover(source))
+            self._source_list.addLayout(line)
+            for sheet in sheets:
+                if sheet.path.startswith(f"sources.{source.id}."):
+                    short = msgspec.structs.replace(sheet, label=sheet.label.partition(": ")[2])
+                    made = FactRow(self._session, short)
+                    self._rows[sheet.path] = made
+                    self._source_list.addWidget(made)
+        if not job.sources:
+            self._source_list.addWidget(
+                label("Nothing noted yet. Add where speed, engine speed and brake can be had.",
+                      "quiet", wrap=True)
+            )  # fmt: skip
+
+    def _remover(self, source: Source) -> QPushButton:
+        edit = Remove(path=f"sources.{source.id}")
+        return button("Remove", lambda: self._session.do(f"Remove {source.name}", edit), "plain",
+                      f"Remove {source.name}")  # fmt: skip
+
+    def _ask_source(self) -> None:
+        menu = QMenu(self)
+        for source in templates():
+            made = menu.addAction(source.name)
+            made.triggered.connect(lambda _=False, s=source: self.add_source(s))
+        menu.popup(self._sources.mapToGlobal(self._sources.rect().topLeft()))
+
+    def add_source(self, source: Source) -> None:
+        """Add a source of this kind with usual figures to be corrected."""
+        taken = {s.id for s in self._session.job.sources}
+        fresh = msgspec.structs.replace(source, id=_free(source.id, taken))
+        add = Add(path="sources", value=msgspec.to_builtins(fresh))
+        self._session.do(f"Add {source.name}", add)
+
+
+def _free(wanted: str, taken: set[str]) -> str:
+    name, n = wanted, 2
+    while name in taken:
+        name, n = f"{wanted}-{n}", n + 1
+    return name

@@ -1,0 +1,267 @@
+"""What the board says about a chain: words, marks and the waveform of each hop."""
+
+from __future__ import annotations
+
+import math
+from typing import NamedTuple
+
+from zombrel.findings.model import Assessment
+from zombrel.job.edits import Put
+from zombrel.job.model import (
+    Alternator,
+    BoxOutput,
+    BrakeSide,
+    CableGenerator,
+    Chain,
+    CoilTap,
+    CommonFeed,
+    Divider,
+    EngineComputer,
+    Job,
+    LoadResistor,
+    PropShaft,
+    PullUp,
+    Relay,
+    Source,
+    StatedSpeed,
+    ToothedWheel,
+    WheelRing,
+    by_id,
+)
+from zombrel.job.problem import Problem
+from zombrel.job.sheet import Waveform
+from zombrel.signals.reading import ChainReading
+from zombrel.signals.reduce import box_for, divider_of, emission, input_of, setting_pulses
+from zombrel.units import Units, number, per_distance, prefixed, rpm, speed, speed_unit, speed_value
+
+
+class Wave(NamedTuple):
+    """A waveform to draw."""
+
+    kind: Waveform
+    hz: float
+    peak: float
+    threshold: float = 0.0
+
+
+class Tile(NamedTuple):
+    """One hop of the board."""
+
+    key: str
+    """source, way, run or input."""
+    head: str
+    sub: str
+    value: str
+    bad: bool = False
+    wave: Wave | None = None
+    empty: bool = False
+
+
+class Verdict(NamedTuple):
+    """What is to be said of a chain at a glance."""
+
+    mark: str
+    words: str
+    big: str
+    unit: str
+    truth: str
+    bad: bool
+
+
+def hz_words(hz: float) -> str:
+    """A frequency, short."""
+    return f"{number(hz, 1 if hz < 100 else 0)} Hz"
+
+
+def source_words(source: Source, job: Job) -> tuple[str, str]:
+    """(heading, detail) of a source on the board."""
+    spec = source.spec
+    match spec:
+        case WheelRing():
+            return "Tone ring", f"{spec.teeth} teeth"
+        case PropShaft():
+            return "Prop shaft", f"{spec.magnets} magnets"
+        case CableGenerator():
+            return "Cable", f"{spec.pulses_per_rev:g} a turn"
+        case StatedSpeed():
+            return "Speed output", f"{spec.pulses_per_m * 1000:.0f} per km"
+        case CoilTap():
+            return "Coil", (job.vehicle.ignition or "unknown").replace("-", " ")
+        case CommonFeed():
+            return "Common feed", "all coils"
+        case BoxOutput():
+            device = by_id(job.devices, spec.device)
+            return "Tach output", f"of {device.name.lower()}" if device else spec.device
+        case EngineComputer():
+            return "Computer", f"{spec.pulses_per_rev:g} per rev"
+        case Alternator():
+            return "Alternator", f"{spec.pole_pairs} pole pairs"
+        case ToothedWheel():
+            return "Crank wheel", f"{spec.teeth} − {spec.missing}"
+        case BrakeSide():
+            lamps = {"led": "LED lamps", "filament": "bulbs", None: "lamps unknown"}
+            return "Lamp feed", f"{spec.side} side, {lamps[job.vehicle.lamps]}"
+
+
+def tiles(job: Job, chain: Chain, r: ChainReading, units: Units) -> list[Tile]:
+    """The four hops of a chain."""
+    if r.quantity == "brake":
+        return _brake_tiles(job, chain, r)
+    source = by_id(job.sources, chain.source)
+    assert source is not None  # validated with the job
+    device, sheet = input_of(job, chain)
+    head, sub = source_words(source, job)
+    try:
+        give = emission(source, job.vehicle, box_for(job, source))
+    except Problem:
+        return [
+            Tile("source", head, sub, "unknown", bad=True),
+            *_way_tiles(chain, r, None),
+            _run_tile(job, chain),
+            Tile("input", chain.pin, device.name, "unknown", bad=True),
+        ]
+    divider = divider_of(chain)
+    threshold = divider.threshold_v if divider else sheet.threshold_v
+    first = Wave(give.waveform, r.source_hz, r.source_v, threshold)
+    hot = give.volts > sheet.max_v
+    return [
+        Tile("source", head, sub, f"{hz_words(r.source_hz)} {prefixed(r.source_v, 'V', 2)}",
+             hot, first),
+        *_way_tiles(chain, r, first),
+        _run_tile(job, chain)._replace(wave=Wave("square", r.device_hz, divider.out_v)
+                                       if divider else first._replace(threshold=0.0)),
+        _input_tile(job, chain, r, units)._replace(wave=_counted(r)),
+    ]  # fmt: skip
+
+
+def _counted(r: ChainReading) -> Wave | None:
+    """The pulses the device counts; None when it counts none."""
+    return Wave("square", r.device_hz, 1.0) if r.status == "counting" else None
+
+
+def _way_tiles(chain: Chain, r: ChainReading, before: Wave | None) -> list[Tile]:
+    divider = divider_of(chain)
+    if divider is not None:
+        wave = Wave("square", r.device_hz, divider.out_v)
+        return [
+            Tile("way", "Divider", f"{divider.by} in, 1 out",
+                 f"{hz_words(r.device_hz)} {divider.out_v:g} V", False, wave)
+        ]  # fmt: skip
+    pull = next((h for h in chain.hops if isinstance(h, PullUp)), None)
+    if pull is not None:
+        return [Tile("way", "Pull-up", f"{prefixed(pull.ohm, 'Ω')} to supply", "", False, before)]
+    return [Tile("way", "nothing here", "", "", empty=True)]
+
+
+def _run_tile(job: Job, chain: Chain) -> Tile:
+    wires = [w for w in (by_id(job.wires, key) for key in chain.wires) if w is not None]
+    if not wires:
+        return Tile("run", "Run", "no wire drawn", "", bad=False, empty=False)
+    length = max(w.length_m for w in wires)
+    twisted = any(w.twisted for w in wires)
+    near = [n.name for w in wires for n in w.neighbours if n.spacing_m < job.house.coil_clear_m]
+    value = f"near {near[0]}" if near else "nothing near"
+    return Tile("run", "Run", f"{length:g} m" + (", twisted" if twisted else ""), value,
+                bool(near) and not twisted)  # fmt: skip
+
+
+def _input_tile(job: Job, chain: Chain, r: ChainReading, units: Units) -> Tile:
+    device, sheet = input_of(job, chain)
+    at = device.setting(chain.pin)
+    sub = f"set {at}" if at else "not set" if sheet.setting is not None else "no setting"
+    if r.problem or sheet.setting is None or at is None:
+        return Tile("input", chain.pin, sub, r.problem and "see Set", bool(r.problem))
+    try:
+        believed = setting_pulses(device, sheet)
+    except Problem:
+        return Tile("input", chain.pin, sub, "no such setting", True)
+    value = per_distance(believed, units) if chain.quantity == "speed" else f"{believed:g} per rev"
+    off = math.isfinite(r.error) and abs(r.error) > job.house.setting_ok + abs(_wear(r))
+    return Tile("input", chain.pin, sub, value, off)
+
+
+def _wear(r: ChainReading) -> float:
+    return 0.016 if r.quantity == "speed" else 0.0
+
+
+def _brake_tiles(job: Job, chain: Chain, r: ChainReading) -> list[Tile]:
+    source = by_id(job.sources, chain.source)
+    assert source is not None  # validated with the job
+    head, sub = source_words(source, job)
+    hop: Divider | PullUp | Relay | LoadResistor | None = chain.hops[0] if chain.hops else None
+    if isinstance(hop, Relay):
+        way = Tile("way", "Relay", "grounds at rest", "sure" if r.brake and r.brake.sure else "")
+    elif isinstance(hop, LoadResistor):
+        heat = f"{r.brake.load_w:.1f} W hot" if r.brake else ""
+        way = Tile("way", "Load", f"{hop.ohm:g} Ω {hop.rated_w:.0f} W", heat)
+    else:
+        way = Tile("way", "nothing here", "", "", empty=True)
+    if r.brake is None:
+        return [
+            Tile("source", head, sub, "unknown", True),
+            way,
+            _run_tile(job, chain),
+            Tile("input", chain.pin, "wants ground", "unknown", True),
+        ]
+    open_line = not r.brake.sure
+    need = f"wants < {r.brake.need_ohm:g} Ω"
+    return [
+        Tile("source", head, sub.partition(", ")[2] or sub,
+             "floats at rest" if open_line else "grounded at rest", open_line,
+             Wave("level", 1.0, r.source_v, r.brake.rest_limit_v)),
+        way,
+        _run_tile(job, chain),
+        Tile("input", chain.pin, need, f"sees {r.source_v:.1f} V", open_line),
+    ]  # fmt: skip
+
+
+def verdict(job: Job, chain: Chain, r: ChainReading, got: Assessment, units: Units) -> Verdict:
+    """The reading of a chain and what to think of it."""
+    levels = [f.level for f in got.findings if f.chain == chain.id or f.wire in chain.wires]
+    mark = "trouble" if "trouble" in levels else "watch" if "watch" in levels else "good"
+    if r.problem:
+        return Verdict("watch", "not complete", "–", "", r.problem, False)
+    if not r.powered:
+        return Verdict("open", "no supply here", "off", "", "with the key like this", False)
+    if r.brake is not None:
+        return _brake_verdict(r, mark)
+    unit = speed_unit(units) if r.quantity == "speed" else "rpm"
+    true = speed(r.true, units) if r.quantity == "speed" else rpm(r.true)
+    if r.status == "above the rate limit":
+        return Verdict("trouble", "drops out", "–", unit, f"true {true}", True)
+    shown = speed_value(r.shown, units) if r.quantity == "speed" else r.shown * 60
+    digits = 1 if r.quantity == "speed" else 0
+    big = number(shown, digits)
+    if not math.isfinite(r.error):
+        words = "standing still" if r.true == 0 else "too weak to count"
+        return Verdict("open" if r.true == 0 and mark == "good" else mark, words, big, unit,
+                       f"true {true}", r.true > 0)  # fmt: skip
+    off = abs(r.error) > job.house.setting_ok + abs(_wear(r))
+    if abs(r.error) < 0.0005:
+        words = "agrees"
+    else:
+        words = f"{abs(r.error) * 100:.1f} % {'high' if r.error > 0 else 'low'}"
+    return Verdict(mark, words, big, unit, f"true {true}", off)
+
+
+def _brake_verdict(r: ChainReading, mark: str) -> Verdict:
+    line = r.brake
+    assert line is not None  # the caller asked
+    pressed = bool(r.true)
+    truth = "true pressed" if pressed else "true released"
+    big = {"released": "released", "pressed": "cancel"}.get(r.status, "unsure")
+    words = "cancels for sure" if line.sure else "may not cancel"
+    return Verdict(mark if not line.sure or mark != "good" else "good", words, big, "", truth,
+                   not line.sure)  # fmt: skip
+
+
+def way_choices(chain: Chain) -> list[tuple[str, Put]]:
+    """For a brake line: what may be fitted on the way."""
+    relay = {"type": "relay", "coil_ohm": 90.0, "contact_ohm": 0.1}
+    load = {"type": "load", "ohm": 47.0, "rated_w": 10.0}
+    path = f"chains.{chain.id}.hops"
+    return [
+        ("Relay, rest contact to ground", Put(path=path, value=[relay])),
+        ("47 Ω load resistor to ground", Put(path=path, value=[load])),
+        ("Nothing", Put(path=path, value=[])),
+    ]

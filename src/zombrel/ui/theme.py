@@ -1,0 +1,195 @@
+"""Colours, fonts and the style sheet, by day and by night."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import NamedTuple
+
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
+
+FONTS = Path(__file__).parent / "assets" / "fonts"
+TEXT, MONO = "B612", "B612 Mono"
+
+
+class Theme(NamedTuple):
+    """One set of colours."""
+
+    name: str
+    ground: str
+    panel: str
+    well: str
+    ink: str
+    quiet: str
+    line: str
+    petrol: str
+    on_petrol: str
+    marigold: str
+    on_marigold: str
+    good: str
+    watch: str
+    trouble: str
+    rail: str
+    rail_ink: str
+    rail_quiet: str
+    tint: str
+    """Background of a selected row."""
+
+    def mark(self, mark: str) -> str:
+        """Colour of a state mark."""
+        return {
+            "good": self.good,
+            "watch": self.watch,
+            "trouble": self.trouble,
+        }.get(mark, self.quiet)
+
+
+DAY = Theme(
+    "day", "#ECE7DB", "#FAF8F2", "#F3EFE5", "#1C2630", "#56606B", "#D3CBBA", "#0E5A66", "#FFFFFF",
+    "#D89A00", "#1C2630", "#1A7A58", "#A86A08", "#AE2A1F", "#1F2D39", "#F3EFE5", "#B9C2C9",
+    "#D8E6E4",
+)  # fmt: skip
+NIGHT = Theme(
+    "night", "#12161A", "#1A2026", "#151A1F", "#ECE6D8", "#9AA5AE", "#333C45", "#5FB7BE",
+    "#0E1418", "#E9B53A", "#14181C", "#58C29A", "#E5A94B", "#F07A68", "#0B0E11", "#ECE6D8",
+    "#9AA5AE", "#22343A",
+)  # fmt: skip
+
+_fonts_loaded = False
+
+
+def load_fonts() -> None:
+    """Register the shipped fonts, once."""
+    global _fonts_loaded  # noqa: PLW0603 - Qt's font table is process-wide as well
+    if not _fonts_loaded:
+        for path in sorted(FONTS.glob("*.otf")):
+            QFontDatabase.addApplicationFont(str(path))
+        _fonts_loaded = True
+
+
+def font(px: int, bold: bool = False, mono: bool = False) -> QFont:
+    """A font of so many pixels."""
+    made = QFont(MONO if mono else TEXT)
+    made.setPixelSize(px)
+    made.setBold(bold)
+    return made
+
+
+def color(text: str, alpha: int = 255) -> QColor:
+    """A colour of the theme, perhaps translucent."""
+    made = QColor(text)
+    made.setAlpha(alpha)
+    return made
+
+
+def palette(t: Theme) -> QPalette:
+    """Qt's palette for what the style sheet does not reach."""
+    p = QPalette()
+    for role, value in (
+        (QPalette.ColorRole.Window, t.ground),
+        (QPalette.ColorRole.WindowText, t.ink),
+        (QPalette.ColorRole.Base, t.panel),
+        (QPalette.ColorRole.AlternateBase, t.well),
+        (QPalette.ColorRole.Text, t.ink),
+        (QPalette.ColorRole.Button, t.panel),
+        (QPalette.ColorRole.ButtonText, t.ink),
+        (QPalette.ColorRole.Highlight, t.petrol),
+        (QPalette.ColorRole.HighlightedText, t.on_petrol),
+        (QPalette.ColorRole.ToolTipBase, t.panel),
+        (QPalette.ColorRole.ToolTipText, t.ink),
+        (QPalette.ColorRole.PlaceholderText, t.quiet),
+        (QPalette.ColorRole.Link, t.petrol),
+    ):
+        p.setColor(role, QColor(value))
+    return p
+
+
+def sheet(t: Theme) -> str:
+    """The style sheet."""
+    return f"""
+* {{ font-family: "{TEXT}"; font-size: 14px; color: {t.ink}; }}
+QWidget#page, QScrollArea, QScrollArea > QWidget > QWidget {{ background: transparent; }}
+QMainWindow, QDialog {{ background: {t.ground}; }}
+QFrame[card="true"] {{ background: {t.panel}; border: 1px solid {t.line}; border-radius: 8px; }}
+QFrame[card="selected"] {{ background: {t.panel}; border: 2px solid {t.marigold};
+    border-radius: 8px; }}
+QFrame[well="true"] {{ background: {t.well}; border: none; border-radius: 6px; }}
+QFrame[caution="true"] {{ background: {t.well}; border: 1px solid {t.watch}; border-radius: 8px; }}
+QLabel {{ background: transparent; border: none; }}
+QLabel[role="title"] {{ font-size: 21px; font-weight: bold; }}
+QLabel[role="quiet"] {{ color: {t.quiet}; font-size: 13px; }}
+QLabel[role="small"] {{ color: {t.quiet}; font-size: 12px; }}
+QLabel[role="head"] {{ font-size: 15px; font-weight: bold; }}
+QLabel[role="ask"] {{ font-size: 28px; font-weight: bold; }}
+QLabel[role="expect"] {{ font-size: 30px; font-weight: bold; }}
+QLabel[role="mono"] {{ font-family: "{MONO}"; font-size: 13px; }}
+QLabel[role="trouble"] {{ color: {t.trouble}; font-weight: bold; }}
+QLabel[role="watch"] {{ color: {t.watch}; font-weight: bold; }}
+QLabel[role="good"] {{ color: {t.good}; font-weight: bold; }}
+QPushButton {{ background: {t.panel}; border: 1px solid {t.petrol}; border-radius: 16px;
+    padding: 6px 14px; min-height: 20px; color: {t.petrol}; font-weight: bold; }}
+QPushButton:hover {{ background: {t.tint}; }}
+QPushButton:pressed {{ background: {t.line}; }}
+QPushButton:disabled {{ color: {t.quiet}; border-color: {t.line}; }}
+QPushButton[kind="primary"] {{ background: {t.petrol}; color: {t.on_petrol}; }}
+QPushButton[kind="primary"]:hover {{ background: {t.petrol}; border-color: {t.ink}; }}
+QPushButton[kind="primary"]:disabled {{ background: {t.line}; color: {t.quiet};
+    border-color: {t.line}; }}
+QPushButton[kind="plain"] {{ border: 1px solid {t.line}; background: {t.well}; color: {t.ink};
+    font-weight: normal; }}
+QPushButton[kind="plain"]:checked, QPushButton[kind="plain"][on="true"] {{
+    background: {t.petrol}; color: {t.on_petrol}; border-color: {t.petrol}; font-weight: bold; }}
+QPushButton[kind="toggle"] {{ border-radius: 6px; border: 1px solid {t.line};
+    background: {t.well}; color: {t.ink}; font-weight: normal; }}
+QPushButton[kind="toggle"]:checked {{ background: {t.marigold}; color: {t.on_marigold};
+    border-color: {t.marigold}; font-weight: bold; }}
+QPushButton[kind="big"] {{ border-radius: 23px; min-height: 32px; padding: 6px 20px;
+    font-size: 16px; }}
+QPushButton[kind="bigprimary"] {{ border-radius: 23px; min-height: 32px; padding: 6px 20px;
+    font-size: 16px; background: {t.petrol}; color: {t.on_petrol}; }}
+QPushButton:focus, QLineEdit:focus, QComboBox:focus, QTableView:focus, QTextBrowser:focus,
+QPlainTextEdit:focus, QListWidget:focus {{ border: 2px solid {t.marigold}; }}
+QLineEdit, QComboBox, QSpinBox {{ background: {t.well}; border: 1px solid {t.line};
+    border-radius: 6px; padding: 4px 8px; min-height: 20px;
+    selection-background-color: {t.petrol}; selection-color: {t.on_petrol}; }}
+QLineEdit[bad="true"] {{ border: 2px solid {t.trouble}; }}
+QLineEdit[big="true"] {{ font-size: 24px; min-height: 36px; font-family: "{MONO}"; }}
+QLineEdit#find {{ border-radius: 17px; background: {t.panel}; padding: 6px 16px; }}
+QComboBox::drop-down {{ border: none; width: 22px; }}
+QComboBox QAbstractItemView {{ background: {t.panel}; border: 1px solid {t.line};
+    selection-background-color: {t.petrol}; selection-color: {t.on_petrol}; outline: 0; }}
+QCheckBox {{ spacing: 8px; background: transparent; }}
+QCheckBox::indicator {{ width: 18px; height: 18px; border: 2px solid {t.quiet};
+    border-radius: 4px; background: {t.well}; }}
+QCheckBox::indicator:checked {{ background: {t.petrol}; border-color: {t.petrol}; }}
+QCheckBox:focus {{ color: {t.petrol}; font-weight: bold; }}
+QTableView, QTextBrowser, QPlainTextEdit, QListWidget {{ background: {t.panel};
+    border: 1px solid {t.line}; border-radius: 8px; gridline-color: {t.line};
+    selection-background-color: {t.tint}; selection-color: {t.ink}; }}
+QTableView::item {{ padding: 2px 6px; border-bottom: 1px solid {t.line}; }}
+QListWidget::item {{ padding: 7px 10px; border-radius: 6px; }}
+QListWidget::item:selected {{ background: {t.tint}; color: {t.ink}; }}
+QHeaderView {{ background: transparent; border: none; }}
+QHeaderView::section {{ background: {t.panel}; color: {t.quiet}; border: none;
+    border-bottom: 1px solid {t.line}; padding: 6px; font-size: 13px; }}
+QTableCornerButton::section {{ background: {t.panel}; border: none; }}
+QScrollBar:vertical {{ background: transparent; width: 11px; margin: 0; }}
+QScrollBar::handle:vertical {{ background: {t.line}; border-radius: 5px; min-height: 40px; }}
+QScrollBar:horizontal {{ background: transparent; height: 11px; margin: 0; }}
+QScrollBar::handle:horizontal {{ background: {t.line}; border-radius: 5px; min-width: 40px; }}
+QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
+QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
+QMenu {{ background: {t.panel}; border: 1px solid {t.line}; padding: 6px; }}
+QMenu::item {{ padding: 8px 26px 8px 14px; border-radius: 4px; }}
+QMenu::item:selected {{ background: {t.tint}; }}
+QMenu::item:disabled {{ color: {t.quiet}; }}
+QMenu::separator {{ height: 1px; background: {t.line}; margin: 5px 8px; }}
+QToolTip {{ background: {t.panel}; color: {t.ink}; border: 1px solid {t.line}; padding: 6px; }}
+QSlider::groove:horizontal {{ height: 4px; background: {t.line}; border-radius: 2px; }}
+QSlider::sub-page:horizontal {{ background: {t.petrol}; border-radius: 2px; }}
+QSlider::handle:horizontal {{ width: 18px; height: 18px; margin: -7px 0; border-radius: 9px;
+    background: {t.petrol}; border: 2px solid {t.panel}; }}
+QSlider::handle:horizontal:focus {{ border: 3px solid {t.marigold}; }}
+QProgressBar {{ border: 1px solid {t.line}; border-radius: 6px; background: {t.well};
+    text-align: center; min-height: 16px; }}
+QProgressBar::chunk {{ background: {t.petrol}; border-radius: 5px; }}
+"""

@@ -1,0 +1,51 @@
+"""The answer to "why?" as a dialog."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QDialog, QGridLayout, QVBoxLayout, QWidget
+
+from zombrel.job.reason import Reason
+from zombrel.ui.parts import button, card, label, row
+
+
+class WhyDialog(QDialog):
+    """Shows a reason: result, formula, inputs with how they are known, source, assumption."""
+
+    def __init__(self, reason: Reason, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle(f"Why: {reason.title}")
+        self.setMinimumWidth(560)
+        self.setAccessibleName("Why")
+        body = QVBoxLayout(self)
+        body.setContentsMargins(22, 20, 22, 18)
+        body.setSpacing(10)
+        body.addWidget(label(reason.title, "quiet", wrap=True))
+        body.addWidget(label(reason.result, "title", wrap=True))
+        frame, inner = card()
+        inner.addWidget(label(reason.formula, "mono", wrap=True))
+        body.addWidget(frame)
+        if reason.given:
+            grid = QGridLayout()
+            grid.setHorizontalSpacing(22)
+            grid.setVerticalSpacing(5)
+            for i, g in enumerate(reason.given):
+                grid.addWidget(label(g.name, "quiet", wrap=True), i, 0)
+                grid.addWidget(label(g.value, "mono", wrap=True), i, 1)
+                grid.addWidget(label(g.known, "quiet", wrap=True), i, 2)
+            grid.setColumnStretch(1, 1)
+            body.addLayout(grid)
+        if reason.source:
+            body.addWidget(label(f"From: {reason.source}.", "quiet", wrap=True))
+        if reason.assumption:
+            body.addWidget(label(f"Assumed: {reason.assumption}.", "watch", wrap=True))
+        close = button("Close", self.accept, "primary")
+        body.addSpacing(4)
+        body.addLayout(row(1, close))
+        close.setFocus(Qt.FocusReason.OtherFocusReason)
+
+
+def show_why(reason: Reason, parent: QWidget) -> None:
+    """Show a reason; Escape or Enter closes it."""
+    dialog = WhyDialog(reason, parent)
+    dialog.open()

@@ -1,0 +1,377 @@
+"""The one window: rail, stage, settle next, bench of suppositions."""
+
+from __future__ import annotations
+
+import importlib
+from collections.abc import Callable
+from pathlib import Path
+from typing import Protocol, cast
+
+from PySide6.QtCore import QEvent, Qt, QTimer
+from PySide6.QtGui import QCloseEvent, QPaintEvent, QResizeEvent
+from PySide6.QtWidgets import (
+    QApplication,
+    QFileDialog,
+    QFrame,
+    QMainWindow,
+    QMenu,
+    QMessageBox,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from zombrel.findings.model import STAGE_NAMES, STAGES
+from zombrel.job.model import Job
+from zombrel.job.problem import Problem
+from zombrel.ui.actions import Actions
+from zombrel.ui.bench_panel import BenchPanel
+from zombrel.ui.marks import Mark
+from zombrel.ui.parts import button, column, label, row
+from zombrel.ui.rail import Rail
+from zombrel.ui.session import Session
+from zombrel.ui.settle import SettlePanel
+from zombrel.ui.theme import palette, sheet
+
+FILTER = "Zombrel jobs (*.zjob)"
+CLASSES = {
+    "survey": "SurveyStage",
+    "source": "SourceStage",
+    "wire": "WireStage",
+    "set": "SetStage",
+    "prove": "ProveStage",
+    "road": "RoadStage",
+    "handover": "HandoverStage",
+}
+
+
+class Stage(Protocol):
+    """What the window needs of a stage."""
+
+    title: str
+
+    @property
+    def subtitle(self) -> str:
+        """One line under the title."""
+        ...
+
+    def refresh(self) -> None:
+        """Show the session as it is."""
+        ...
+
+    def show_item(self, item: str) -> None:
+        """Bring one item forward."""
+        ...
+
+
+class MainWindow(QMainWindow):
+    """Everything on one screen."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._stage = "source"
+        self._stages: dict[str, QWidget] = {}
+        self.first_paint: Callable[[], None] | None = None
+        self.resize(1280, 800)
+        self.setMinimumSize(1024, 700)
+        self.actions_ = Actions(self)
+        self._title, self._subtitle = label("", "title"), label("", "quiet")
+        self._find = button("Find anything, or type a sum    Ctrl K", self.find, "plain", "Find")
+        self._units = button("km", self._change_distance, "plain", "Kilometres or miles")
+        self._night = button("Night", session.toggle_night, "plain", "Day or night look")
+        self._said = QFrame()
+        self._said_mark, self._said_words = Mark(session.theme), label("", "", wrap=True)
+        self._hush = QTimer(self)
+        self._hush.setSingleShot(True)
+        self._hush.timeout.connect(self._said.hide)
+        self.rail = Rail(session)
+        self.settle = SettlePanel(session)
+        self.bench = BenchPanel(session)
+        self._pages = QStackedWidget()
+        self._lay_out()
+        self._define_actions()
+        session.changed.connect(self._refresh)
+        session.restyled.connect(self._restyle)
+        session.said.connect(self.say)
+        session.goto.connect(self.go)
+        self.rail.chosen.connect(self.go)
+        self._restyle()
+        self.go("source")
+
+    # ---- layout
+
+    def _lay_out(self) -> None:
+        self._job_menu = button("Job file  ▾", self._show_job_menu, "plain", "Job file menu")
+        self.rail.below.addWidget(self._job_menu)
+        self.rail.below.setAlignment(self._job_menu, Qt.AlignmentFlag.AlignHCenter)
+        head = row(
+            column(self._title, self._subtitle, spacing=1), 1, self._find, self._units, self._night
+        )
+        self._said.setProperty("caution", "true")
+        said = row(self._said_mark, self._said_words, button("OK", self._said.hide, "plain"))
+        said.setStretch(1, 1)
+        said.setContentsMargins(12, 6, 8, 6)
+        self._said.setLayout(said)
+        self._said.hide()
+        self.settle.setFixedWidth(300)
+        middle = row(self._pages, self.settle, spacing=12)
+        middle.setStretch(0, 1)
+        work = column(head, self._said, middle, spacing=10)
+        work.setContentsMargins(16, 12, 12, 8)
+        work.setStretch(2, 1)
+        right = QVBoxLayout()
+        right.setContentsMargins(0, 0, 0, 0)
+        right.setSpacing(0)
+        right.addLayout(work, 1)
+        right.addWidget(self.bench)
+        body = row(self.rail, right, spacing=0)
+        body.setStretch(1, 1)
+        central = QWidget()
+        central.setLayout(body)
+        self.setCentralWidget(central)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        narrow = self.width() < 1180
+        self.settle.setFixedWidth(236 if narrow else 300)
+        self._find.setText("Find   Ctrl K" if narrow else "Find anything, or type a sum    Ctrl K")
+
+    def _define_actions(self) -> None:
+        add, s = self.actions_.add, self._session
+        for i, stage in enumerate(STAGES):
+            add(f"go-{stage}", f"Go to {STAGE_NAMES[stage]}", f"Ctrl+{i + 1}",
+                lambda stage=stage: self.go(stage))  # fmt: skip
+        add("undo", "Undo", "Ctrl+Z", s.undo)
+        add("redo", "Redo", "Ctrl+Shift+Z Ctrl+Y", s.redo)
+        add("find", "Find anything", "Ctrl+K", self.find)
+        add("new", "New job", "Ctrl+N", self.new_job)
+        add("open", "Open a job", "Ctrl+O", self.open_job)
+        add("save", "Save", "Ctrl+S", self.save_job)
+        add("save-as", "Save as", "Ctrl+Shift+S", self.save_job_as)
+        add("demo", "Open the demo job", "", self._open_demo)
+        add("night", "Day or night", "Ctrl+L", s.toggle_night)
+        add("distance", "Kilometres or miles", "Ctrl+U", self._change_distance)
+        add("area", "mm² or AWG", "", lambda: s.next_units("area", ("mm2", "awg")))
+        add("temperature", "°C or °F", "", lambda: s.next_units("temperature", ("C", "F")))
+        add("mend", "Mend the first finding", "Ctrl+M", self._mend_first)
+        add("why", "Why is the first finding there", "Ctrl+W", self._why_first)
+        add("keys", "Show all keys", "F1", self._show_keys)
+        add("quit", "Quit", "Ctrl+Q", self.close)
+
+    def _change_distance(self) -> None:
+        self._session.next_units("distance", ("km", "mi"))
+
+    # ---- stages
+
+    def go(self, where: str) -> None:
+        """Show ``stage`` or ``stage:item``."""
+        stage, _, item = where.partition(":")
+        if stage not in CLASSES:
+            return
+        self._stage = stage
+        page = self._page(stage)
+        self._pages.setCurrentWidget(page)
+        self.settle.setVisible(stage not in ("prove", "handover"))
+        self._refresh()
+        if item:
+            cast("Stage", page).show_item(item)
+
+    def _page(self, stage: str) -> QWidget:
+        if stage not in self._stages:
+            module = importlib.import_module(f"zombrel.ui.stages.{stage}")
+            page: QWidget = getattr(module, CLASSES[stage])(self._session)
+            self._stages[stage] = page
+            self._pages.addWidget(page)
+        return self._stages[stage]
+
+    def _refresh(self) -> None:
+        s = self._session
+        page = cast("Stage", self._page(self._stage))
+        page.refresh()
+        self._title.setText(page.title)
+        job = f"{s.job.number} {s.job.title}".strip() or "Untitled job"
+        unsaved = " · not saved" if s.dirty else ""
+        self._subtitle.setText(f"{job}{unsaved} · {page.subtitle}")
+        self._subtitle.setToolTip(self._subtitle.text())
+        self.setWindowTitle(f"{job}{' *' if s.dirty else ''} – Zombrel")
+        self._units.setText("km" if s.units.distance == "km" else "miles")
+        self._night.setText("Day" if s.prefs.night else "Night")
+        self.rail.refresh(self._stage)
+        if self.settle.isVisibleTo(self):
+            self.settle.refresh()
+        self.bench.refresh()
+
+    def _restyle(self) -> None:
+        app = QApplication.instance()
+        t = self._session.theme
+        if isinstance(app, QApplication):
+            app.setPalette(palette(t))
+            app.setStyleSheet(sheet(t))
+        self.update()
+
+    # ---- saying things
+
+    def say(self, mark: str, words: str) -> None:
+        """Tell the user something; good news goes away by itself."""
+        self._said_mark.show_mark(mark, self._session.theme)
+        self._said_words.setText(words)
+        self._said.setAccessibleName(words)
+        self._said.show()
+        self._hush.start(6000 if mark in ("good", "open") else 20000)
+
+    def find(self) -> None:
+        """Open the search-and-sum field."""
+        from zombrel.ui.find import FindDialog
+
+        dialog = FindDialog(self._session, self.actions_, self)
+        dialog.open()
+        dialog.field.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _show_keys(self) -> None:
+        from zombrel.ui.keys import KeysDialog
+
+        KeysDialog(self.actions_, self).open()
+
+    def _mend_first(self) -> None:
+        for finding in self._session.assessment.findings:
+            for mend in finding.mends:
+                if mend.edit is not None:
+                    if self._session.do(mend.label, mend.edit):
+                        self.say("good", f"{finding.title}: {mend.label}. Ctrl+Z takes it back.")
+                    return
+        self.say("open", "No finding can be mended by itself now.")
+
+    def _why_first(self) -> None:
+        from zombrel.ui.why import show_why
+
+        if self._session.assessment.findings:
+            show_why(self._session.assessment.findings[0].why(), self)
+
+    # ---- job files
+
+    def _show_job_menu(self) -> None:
+        menu = QMenu(self)
+        for key in ("new", "open", "save", "save-as", "demo"):
+            menu.addAction(self.actions_.qt[key])
+        recent = [Path(p) for p in self._session.prefs.recent if Path(p).exists()]
+        if recent:
+            menu.addSeparator()
+            for path in recent:
+                made = menu.addAction(f"{path.stem}   ({path.parent.name})")
+                made.triggered.connect(lambda _=False, p=path: self.open_path(p))
+        menu.addSeparator()
+        for key in ("distance", "area", "temperature", "night", "keys", "quit"):
+            menu.addAction(self.actions_.qt[key])
+        menu.popup(self._job_menu.mapToGlobal(self._job_menu.rect().topLeft()))
+
+    def new_job(self) -> None:
+        """Begin an empty job, once the present one is safe."""
+        if self._may_leave():
+            self._session.start(Job(), None)
+            self.go("survey")
+
+    def open_job(self) -> None:
+        """Ask for a job file and open it."""
+        if self._may_leave():
+            name, _ = QFileDialog.getOpenFileName(self, "Open a job", "", FILTER)
+            if name:
+                self.open_path(Path(name))
+
+    def open_path(self, path: Path) -> None:
+        """Open ``path``; says why when it cannot be opened, and keeps the present job."""
+        try:
+            self._session.open(path)
+        except Problem as problem:
+            self.say("trouble", str(problem))
+            return
+        self.go(self._stage)
+
+    def _open_demo(self) -> None:
+        if self._may_leave():
+            self._session.open_demo()
+
+    def save_job(self) -> bool:
+        """Save where the job came from, or ask."""
+        if self._session.path is None:
+            return self.save_job_as()
+        return self._save(None)
+
+    def save_job_as(self) -> bool:
+        """Ask for a place and save there."""
+        start = f"{self._session.job.number or 'job'}.zjob"
+        name, _ = QFileDialog.getSaveFileName(self, "Save the job as", start, FILTER)
+        if not name:
+            return False
+        path = Path(name)
+        return self._save(path if path.suffix == ".zjob" else path.with_name(path.name + ".zjob"))
+
+    def _save(self, path: Path | None) -> bool:
+        try:
+            self._session.save(path)
+        except Problem as problem:
+            self.say("trouble", str(problem))
+            return False
+        self.say("good", f"Saved to {self._session.path}.")
+        return True
+
+    def _may_leave(self) -> bool:
+        """Ask about unsaved work; False when the user wants to stay."""
+        if not self._session.dirty:
+            return True
+        choice = QMessageBox.question(
+            self,
+            "Not saved",
+            "This job has changes that are not saved.",
+            QMessageBox.StandardButton.Save
+            | QMessageBox.StandardButton.Discard
+            | QMessageBox.StandardButton.Cancel,
+        )
+        if choice == QMessageBox.StandardButton.Save:
+            return self.save_job()
+        return choice == QMessageBox.StandardButton.Discard
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        if self._may_leave():
+            self._session.close_journal()
+            event.accept()
+        else:
+            event.ignore()
+
+    def offer_recovery(self) -> None:
+        """Offer what a killed program left behind."""
+        from zombrel.store.prefs import recovery_root
+        from zombrel.store.recovery import discard, left_behind
+
+        for found in left_behind(recovery_root()):
+            name = found.title or "an untitled job"
+            choice = QMessageBox.question(
+                self,
+                "Bring it back?",
+                f"Zombrel ended without saving {name}: {found.edits} edit"
+                f"{'s' if found.edits != 1 else ''} can be brought back.",
+                QMessageBox.StandardButton.Yes
+                | QMessageBox.StandardButton.Discard
+                | QMessageBox.StandardButton.Cancel,
+            )
+            if choice == QMessageBox.StandardButton.Yes:
+                self._session.recover(found)
+                if found.draft is not None:
+                    self.go(f"survey:{found.draft[0]}")
+                    page = self._page("survey")
+                    if hasattr(page, "take_draft"):
+                        page.take_draft(*found.draft)
+                self.say("good", f"{name} is back, with its undo list.")
+                return
+            if choice == QMessageBox.StandardButton.Discard:
+                discard(found)
+
+    def event(self, event: QEvent) -> bool:
+        done = super().event(event)
+        if event.type() == QEvent.Type.Paint and self.first_paint is not None:
+            call, self.first_paint = self.first_paint, None
+            QTimer.singleShot(0, call)
+        return done
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        super().paintEvent(event)
