@@ -11,8 +11,11 @@ from zombrel.job.problem import Problem
 from zombrel.units import KMH, MPH, ZERO_C, number
 
 N = r"(\d+(?:[.,]\d+)?)"
-TYRE = re.compile(r"(?:P|LT)?\d{2,3}\s*/\s*\d{2,3}\s*(?:Z?R|-)?\s*\d{2}|\d{2}(?:\.\d+)?\s*x\s*[\d.]+\s*R?\s*\d{2}",
-                  re.I)  # fmt: skip
+TYRE = re.compile(
+    r"(?:P|LT)?\d{2,3}\s*/\s*\d{2,3}\s*(?:Z?R|-)?\s*\d{2}"
+    r"|\d{2}(?:\.\d+)?\s*x\s*[\d.]+\s*R?\s*\d{2}",
+    re.I,
+)
 Answer = list[tuple[str, str]]
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import os
 import sys
 from collections.abc import Sequence
@@ -53,6 +52,8 @@ def _dispatch(argv: list[str]) -> int:
 
 
 def _calc(words: list[str]) -> int:
+    import json
+
     from zombrel.calc.all import describe, run, split
 
     if not words or words == ["--list"]:
@@ -75,6 +76,9 @@ def _window(argv: list[str]) -> int:
             "There is no display to open a window on: log in to a desktop, or set "
             "QT_QPA_PLATFORM=offscreen to run without one."
         )
+    from zombrel.cli.warm import warm
+
+    warm()
     from zombrel.ui.app import run
 
     return run(

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import math
 
 import msgspec
@@ -67,6 +66,8 @@ class StepSheet(Frozen, frozen=True, kw_only=True):
 
 
 def _digest(*parts: object) -> str:
+    import hashlib
+
     return hashlib.blake2b(msgspec.json.encode(parts, order="sorted"), digest_size=8).hexdigest()
 
 

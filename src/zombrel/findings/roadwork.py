@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-import numpy as np
+from typing import TYPE_CHECKING
 
-from zombrel.calibrate.roadfit import RoadFit, fit
 from zombrel.calibrate.setting import choose, options, pulses, value_of
 from zombrel.findings.scene import given, put_divider, put_setting
 from zombrel.job.edits import Edit, Many, Put
@@ -17,10 +16,17 @@ from zombrel.signals.reading import DIVIDER_MAX, top_of
 from zombrel.signals.reduce import box_for, divider_of, emission, input_of
 from zombrel.units import percent
 
+if TYPE_CHECKING:
+    from zombrel.calibrate.roadfit import RoadFit
+
 
 @remembered
 def fit_run(run: RoadRun) -> RoadFit:
     """The robust fit of a run; raises Problem when it has too few steady points."""
+    import numpy as np
+
+    from zombrel.calibrate.roadfit import fit
+
     return fit(np.array(run.t), np.array(run.true), np.array(run.shown))
 
 
@@ -28,6 +34,9 @@ class Proposal(Frozen, frozen=True, kw_only=True):
     """The setting a road run asks for."""
 
     chain: str
+    source: str
+    trim: float
+    """Pulses found on the road over pulses computed."""
     now: str
     setting: str
     divider: int
@@ -94,6 +103,8 @@ def proposal(job: Job, run: RoadRun) -> Proposal:
     )
     return Proposal(
         chain=chain.id,
+        source=source.id,
+        trim=trim,
         now=at,
         setting=best.setting,
         divider=best.divider,

@@ -113,12 +113,15 @@ def _way(chain: Chain) -> str:
     return ", ".join(words.get(t, t) for t in tags) or "direct"
 
 
-def _end(job: Job, end: End) -> str:
-    for items in (job.devices, job.sources, job.feeds, job.studs, job.connectors):
-        found = index(items).get(end.place)  # type: ignore[type-var, arg-type]
-        if found is not None:
-            return f"{found.name} {end.pin}".strip()
-    return f"{end.place} {end.pin}".strip()
+def end_words(job: Job, end: End) -> str:
+    """An end of a wire as the installer would say it."""
+    connector = by_id(job.connectors, end.place)
+    if connector is not None:
+        return f"{connector.id} cavity {end.pin}"
+    named = (by_id(job.devices, end.place), by_id(job.sources, end.place),
+             by_id(job.feeds, end.place), by_id(job.studs, end.place))  # fmt: skip
+    name = next((item.name for item in named if item is not None), end.place)
+    return f"{name} {end.pin}".strip()
 
 
 def _wires(job: Job, got: Assessment) -> list[dict[str, str]]:
@@ -130,8 +133,8 @@ def _wires(job: Job, got: Assessment) -> list[dict[str, str]]:
         rows.append(
             {
                 "id": wire.id,
-                "a": _end(job, wire.a),
-                "b": _end(job, wire.b),
+                "a": end_words(job, wire.a),
+                "b": end_words(job, wire.b),
                 "colour": wire.colour,
                 "size": f"{wire.area_mm2:g} mm²",
                 "length": f"{wire.length_m:g} m" + (", twisted" if wire.twisted else ""),
@@ -214,6 +217,8 @@ def _hearsay(job: Job, units: Units) -> list[dict[str, str]]:
         for side, end in (("a", wire.a), ("b", wire.b)):
             known = provenance(job, f"wires.{wire.id}.{side}")
             if end.place not in devices and (known is None or RANK[known] < WEAK):
-                rows.append({"what": f"{wire.id} joins at", "value": _end(job, end),
-                             "known": MEANING[known] if known else "nobody has said how"})  # fmt: skip
+                how = MEANING[known] if known else "nobody has said how"
+                rows.append(
+                    {"what": f"{wire.id} joins at", "value": end_words(job, end), "known": how}
+                )
     return rows

@@ -118,7 +118,7 @@ def show(job: Job, sheet: FactSheet, units: Units) -> str:
         return ""
     match sheet.kind:
         case "rpm":
-            return number(value / RPM).replace("\u2009", "")
+            return number(value / RPM).replace("\u00a0", "")
         case "speed":
             return number(speed_value(value, units))
         case "rate":
@@ -175,11 +175,11 @@ def _parse(sheet: FactSheet, text: str, units: Units) -> object:
         case "text":
             return text
         case "whole":
-            return int(text.replace(" ", "").replace("\u2009", ""))
+            return int(text.replace(" ", "").replace("\u00a0", ""))
         case "number":
             return float(text.replace(",", "."))
         case "rpm":
-            return float(text.replace(" ", "").replace("\u2009", "")) * RPM
+            return float(text.replace(" ", "").replace("\u00a0", "")) * RPM
         case "rate":
             return float(text.replace(" ", "").replace(",", ".")) / 1000
         case "speed":

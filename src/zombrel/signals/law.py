@@ -4,7 +4,9 @@ Every speed and engine-speed chain obeys the same law: a pulse rate proportional
 quantity, a level that is constant or grows with the rate, a threshold and a rate limit at
 the first input, perhaps a divider, then the device's threshold, limit and setting. Laws
 stack into a table so that any number of chains is evaluated over any number of states in
-one pass.
+one pass of NumPy (``evaluate``). For the one state on the screen ``at`` does the same with
+plain floats, because importing NumPy alone would cost half a bare window's start; a test
+holds the two together.
 
 References:
     [1] Variable-reluctance pick-up: e = dΦ/dt, so the peak grows with tooth frequency
@@ -14,13 +16,15 @@ References:
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
-import numpy as np
-from numpy.typing import NDArray
+if TYPE_CHECKING:
+    import numpy as np
+    from numpy.typing import NDArray
 
-Floats = NDArray[np.float64]
+    Floats = NDArray[np.float64]
 
 DEAD, SILENT, OVER, COUNTING = 0, 1, 2, 3
 STATUS = ("no supply or no source", "below threshold", "above the rate limit", "counting")
@@ -49,7 +53,7 @@ class Law(NamedTuple):
     multi: float
     """Sparks per firing below ``multi_below``."""
     multi_below: float
-    alive: float
+    alive: float = 1.0
     """1 when source and device have what they need, else 0."""
 
 
@@ -64,8 +68,55 @@ class Evaluated(NamedTuple):
     """What the device shows, in the unit of x; nan where it cannot count."""
 
 
+class Point(NamedTuple):
+    """One chain in one state; see ``Evaluated``."""
+
+    source_hz: float
+    source_v: float
+    device_hz: float
+    status: int
+    shown: float
+
+
+def at(law: Law, x: float, alive: bool) -> Point:
+    """What the chain does at ``x``: the law in plain floats."""
+    if not alive or x <= 0:
+        return Point(0.0, 0.0, 0.0, SILENT if alive else DEAD, 0.0)
+    hz = law.rate * (law.multi if x < law.multi_below else 1.0) * x
+    volts = law.v_fixed + law.v_per_hz * hz
+    device_hz = hz / law.divider
+    if volts < law.first_threshold or law.second_level < law.second_threshold:
+        return Point(hz, volts, device_hz, SILENT, 0.0)
+    if hz > law.first_max_hz or device_hz > law.device_max_hz:
+        return Point(hz, volts, device_hz, OVER, math.nan)
+    return Point(hz, volts, device_hz, COUNTING, device_hz / law.setting)
+
+
+def corners(law: Law, top: float) -> list[tuple[float, float]]:
+    """The reading over 0 to ``top`` as the corners of its straight pieces.
+
+    (x, shown); shown is nan where the device drops out. The law is linear between its
+    threshold, the end of multi-sparking and its rate limit, so the corners are exact.
+    """
+    sparks = law.rate * law.multi
+    edges = {0.0, top, law.multi_below}
+    for rate in (law.rate, sparks):
+        edges.add(min(law.first_max_hz, law.device_max_hz * law.divider) / rate)
+        if law.v_per_hz > 0:
+            edges.add(max(0.0, law.first_threshold - law.v_fixed) / law.v_per_hz / rate)
+    out = []
+    for x in sorted(e for e in edges if 0 <= e <= top):
+        for side in (x * (1 - 1e-9), x * (1 + 1e-9)):
+            if side <= top:
+                out.append((side, at(law, side, alive=True).shown))
+    out.append((top, at(law, top, alive=True).shown))
+    return out
+
+
 def table(laws: Sequence[Law]) -> Floats:
     """Stack laws; shape (fields, chains)."""
+    import numpy as np
+
     return np.array(laws, dtype=np.float64).reshape(len(laws), len(Law._fields)).T.copy()
 
 
@@ -75,6 +126,8 @@ def evaluate(laws: Floats, x: Floats) -> Evaluated:
     Below threshold, and with no supply, the device shows 0: it sees a standstill. Above a
     rate limit what it shows is not to be trusted, so nan.
     """
+    import numpy as np
+
     law = Law(*(column[:, None] for column in laws))
     sparks = np.where(x < law.multi_below, law.multi, 1.0)
     hz = law.rate * sparks * x
@@ -86,7 +139,10 @@ def evaluate(laws: Floats, x: Floats) -> Evaluated:
     status = np.where((law.alive > 0) & (x > 0), status, np.where(law.alive > 0, SILENT, DEAD))
     counted = np.where(status == COUNTING, device_hz / law.setting, 0.0)
     shown = np.where(status == OVER, np.nan, counted)
-    return Evaluated(hz, volts * (hz > 0), device_hz, status.astype(np.int8), shown)
+    on = status != DEAD
+    return Evaluated(
+        hz * on, volts * ((hz > 0) & on), device_hz * on, status.astype(np.int8), shown
+    )
 
 
 def span(law: Law) -> tuple[float, float]:

@@ -3,10 +3,7 @@
 from __future__ import annotations
 
 import math
-from typing import NamedTuple
-
-import numpy as np
-from numpy.typing import NDArray
+from typing import TYPE_CHECKING, NamedTuple
 
 from zombrel.calibrate.setting import Choice, choose, options, pulses
 from zombrel.job.memo import remembered, remembered_with
@@ -28,6 +25,10 @@ from zombrel.signals import law as laws
 from zombrel.signals.brake import PRESSED_SHARE, BrakeLine, brake_line
 from zombrel.signals.reduce import Emission, box_for, emission, law
 from zombrel.signals.supply import feeds_of, pins, powered
+
+if TYPE_CHECKING:
+    import numpy as np
+    from numpy.typing import NDArray
 
 DIVIDER_MAX = 10
 """Largest divider offered: the switch on the ordinary pulse divider goes to ten."""
@@ -65,10 +66,10 @@ def top_of(chain: Chain, vehicle: Vehicle) -> float:
 
 
 class _Prepared(NamedTuple):
-    """The rate chains of a job, stacked; everything that no state changes."""
+    """The rate chains of a job and all that no state changes."""
 
     chains: list[Chain]
-    laws: NDArray[np.float64]
+    laws: list[laws.Law]
     spans: list[tuple[float, float]]
     owners: list[tuple[str, str]]
     """(device, box of the source or "") whose supplies the chain needs."""
@@ -97,7 +98,7 @@ def _prepare(job: Job) -> _Prepared:
         kept.append((chain, one, (device.id, box)))
     return _Prepared(
         [c for c, _, _ in kept],
-        laws.table([one for _, one, _ in kept]),
+        [one for _, one, _ in kept],
         [laws.span(one) for _, one, _ in kept],
         [owner for _, _, owner in kept],
         problems,
@@ -105,7 +106,7 @@ def _prepare(job: Job) -> _Prepared:
 
 
 def read_chains(job: Job, state: State) -> tuple[ChainReading, ...]:
-    """Evaluate every chain of ``job`` in ``state``; rate chains in one array pass."""
+    """Evaluate every chain of ``job`` in ``state``."""
     ready = _prepare(job)
     feeds = feeds_of(job.wires, pins(job.devices), job.feeds)
     live = {d.id: powered(d, feeds.get(d.id), state) for d in job.devices}
@@ -126,33 +127,32 @@ def read_chains(job: Job, state: State) -> tuple[ChainReading, ...]:
 
 
 def _evaluate(ready: _Prepared, state: State, live: dict[str, bool]) -> list[ChainReading]:
-    if not ready.chains:
-        return []
     on = state.key != "off"
-    alive = [live[device] and (live.get(box, False) if box else on) for device, box in ready.owners]
-    true = [state.speed if c.quantity == "speed" else state.engine for c in ready.chains]
-    worn = [1 - state.wear if c.quantity == "speed" else 1.0 for c in ready.chains]
-    stacked = ready.laws.copy()
-    stacked[laws.Law._fields.index("alive")] = alive
-    got = laws.evaluate(stacked, (np.array(true) / np.array(worn))[:, None])
-    hz, volts, device_hz, status, shown = (column[:, 0].tolist() for column in got)
-    return [
-        ChainReading(
-            id=chain.id,
-            quantity=chain.quantity,
-            status=laws.STATUS[status[i]],
-            true=true[i],
-            shown=shown[i],
-            error=shown[i] / true[i] - 1 if status[i] == laws.COUNTING else math.nan,
-            source_hz=hz[i],
-            source_v=volts[i],
-            device_hz=device_hz[i],
-            start=ready.spans[i][0],
-            stop=ready.spans[i][1],
-            powered=alive[i],
+    out = []
+    for chain, one, (start, stop), (device, box) in zip(
+        ready.chains, ready.laws, ready.spans, ready.owners, strict=True
+    ):
+        alive = live[device] and (live.get(box, False) if box else on)
+        speed = chain.quantity == "speed"
+        true = state.speed if speed else state.engine
+        got = laws.at(one, true / (1 - state.wear) if speed else true, alive)
+        out.append(
+            ChainReading(
+                id=chain.id,
+                quantity=chain.quantity,
+                status=laws.STATUS[got.status],
+                true=true,
+                shown=got.shown,
+                error=got.shown / true - 1 if got.status == laws.COUNTING else math.nan,
+                source_hz=got.source_hz,
+                source_v=got.source_v,
+                device_hz=got.device_hz,
+                start=start,
+                stop=stop,
+                powered=alive,
+            )
         )
-        for i, chain in enumerate(ready.chains)
-    ]
+    return out
 
 
 def brake_of(chain: Chain, vehicle: Vehicle, sheet: InputSheet, volts: float) -> BrakeLine:
@@ -204,10 +204,18 @@ def _read_brake(
     )
 
 
+def strip(job: Job, chain: Chain, source: Source, device: Device) -> list[tuple[float, float]]:
+    """The reading of a rate chain over its whole range, as corners (true, shown)."""
+    one = law(chain, source, device, job.vehicle, box_for(job, source))
+    return laws.corners(one, top_of(chain, job.vehicle))
+
+
 def sweep(
     job: Job, chain: Chain, source: Source, device: Device, points: int = 161
 ) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """True and shown over the whole range of a rate chain; arrays of ``points``."""
+    """True and shown at ``points`` places over the whole range of a rate chain, as arrays."""
+    import numpy as np
+
     one = law(chain, source, device, job.vehicle, box_for(job, source))
     x = np.linspace(0.0, top_of(chain, job.vehicle), points)
     return x, laws.evaluate(laws.table([one]), x[None, :]).shown[0]

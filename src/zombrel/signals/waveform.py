@@ -2,27 +2,43 @@
 
 from __future__ import annotations
 
-import numpy as np
-from numpy.typing import NDArray
+import math
 
 from zombrel.job.sheet import Waveform
 
-Floats = NDArray[np.float64]
 
+def trace(
+    kind: Waveform, hz: float, peak: float, window: float, points: int = 160
+) -> list[tuple[float, float]]:
+    """(time [s], volts) over ``window`` [s] of a signal with rate ``hz`` and level ``peak``.
 
-def trace(kind: Waveform, hz: float, peak: float, t: Floats, duty: float = 0.5) -> Floats:
-    """Voltage [V] at times ``t`` [s] of a signal with rate ``hz`` and peak level ``peak``.
-
-    ``sine``: a reluctor, symmetrical about 0. ``square``: 0 to peak. ``kick``: a coil
-    primary, a spike on each pulse ringing down within a tenth of the period. ``level``:
-    steady at ``peak``.
+    ``sine``: a reluctor, symmetrical about 0. ``square``: 0 to peak, half the period each,
+    its corners exact. ``kick``: a coil primary, a spike on each pulse that rings down within
+    a tenth of the period. ``level``: steady at ``peak``.
     """
     if kind == "level" or hz <= 0:
-        return np.full_like(t, peak if kind == "level" else 0.0)
-    phase = (t * hz) % 1.0
-    if kind == "sine":
-        return peak * np.sin(2 * np.pi * phase)
+        level = peak if kind == "level" else 0.0
+        return [(0.0, level), (window, level)]
     if kind == "square":
-        return np.where(phase < duty, peak, 0.0)
-    ring = np.exp(-phase / 0.06) * np.cos(2 * np.pi * phase / 0.12)
-    return np.asarray(peak * ring)
+        return _square(hz, peak, window)
+    out = []
+    for i in range(points + 1):
+        t = window * i / points
+        phase = (t * hz) % 1.0
+        if kind == "sine":
+            out.append((t, peak * math.sin(2 * math.pi * phase)))
+        else:
+            ring = math.exp(-phase / 0.06) * math.cos(2 * math.pi * phase / 0.12)
+            out.append((t, peak * ring))
+    return out
+
+
+def _square(hz: float, peak: float, window: float) -> list[tuple[float, float]]:
+    half = 0.5 / hz
+    out, t, high = [(0.0, peak)], half, True
+    while t < window and len(out) < 2000:
+        out += [(t, peak if high else 0.0), (t, 0.0 if high else peak)]
+        high = not high
+        t += half
+    out.append((window, peak if high else 0.0))
+    return out

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
+import gc
 import sys
 from pathlib import Path
 
 import msgspec
-from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QApplication
 
 from zombrel.job.problem import Problem
@@ -19,10 +19,10 @@ def application() -> QApplication:
     """The Qt application with the shipped fonts."""
     app = QApplication.instance()
     if not isinstance(app, QApplication):
+        QApplication.setStyle("Fusion")  # before there is an application: made once, not twice
         app = QApplication(sys.argv[:1])
         app.setApplicationName("zombrel")
         app.setApplicationDisplayName("Zombrel")
-        app.setStyle("Fusion")
     load_fonts()
     app.setFont(font(14))
     return app
@@ -31,7 +31,7 @@ def application() -> QApplication:
 def run(path: Path | None, demo: bool, quit_when_shown: bool, night: bool) -> int:
     """Open the window and stay until it is closed."""
     app = application()
-    session = Session(journal=not quit_when_shown)
+    session = Session()
     if night:
         session.prefs = msgspec.structs.replace(session.prefs, night=True)
     problem = ""
@@ -49,10 +49,16 @@ def run(path: Path | None, demo: bool, quit_when_shown: bool, night: bool) -> in
     window = MainWindow(session)
     if path is None and not demo:
         window.go("survey")
-    if quit_when_shown:
-        window.first_paint = app.quit
-    else:
-        QTimer.singleShot(0, window.offer_recovery)
+
+    def shown() -> None:
+        gc.freeze()
+        gc.enable()
+        if quit_when_shown:
+            app.quit()
+        else:
+            window.offer_recovery()
+
+    window.first_paint = shown
     if problem:
         window.say("trouble", problem)
     window.show()

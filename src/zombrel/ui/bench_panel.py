@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 
 import msgspec
 from PySide6.QtCore import QSignalBlocker, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
-from PySide6.QtWidgets import QLineEdit, QSlider, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QLineEdit, QStackedWidget, QVBoxLayout, QWidget
 
 from zombrel.behaviour.suppose import named, with_engine, with_gear, with_speed
 from zombrel.job.state import State
+from zombrel.ui.paint import Pill, Slider
 from zombrel.ui.parts import button, column, holder, label, row
 from zombrel.ui.session import Session
+from zombrel.ui.theme import dress
 from zombrel.units import KMH, RPM, ZERO_C, number, speed_from, speed_unit, speed_value
 
 
@@ -34,20 +37,12 @@ class Quantity(QWidget):
         self._read, self._write, self._words = read, write, words
         self.name = name
         self._caption = label(name, "quiet")
-        self.value = button("", self._edit, "plain", f"{name}, type a value")
-        self.value.setStyleSheet(
-            "QPushButton { border: none; background: transparent; padding: 0; text-align: left;"
-            " font-size: 16px; font-weight: bold; }"
-        )
-        self._typed = QLineEdit()
-        self._typed.setAccessibleName(f"{name}, typed")
-        self._typed.returnPressed.connect(self._enter)
-        self._typed.editingFinished.connect(self._leave)
+        self.value = button("", self._edit, "value", f"{name}, type a value")
+        self._typed: QLineEdit | None = None
         self._pages = QStackedWidget()
         self._pages.addWidget(self.value)
-        self._pages.addWidget(self._typed)
         self._pages.setFixedHeight(30)
-        self.slider = QSlider(Qt.Orientation.Horizontal)
+        self.slider = Slider()
         self.slider.setAccessibleName(name)
         self.slider.setRange(0, round((high - low) / step))
         self.slider.setPageStep(max(1, round((high - low) / step / 12)))
@@ -66,14 +61,24 @@ class Quantity(QWidget):
         self._write(self._low + position * self._step)
 
     def _edit(self) -> None:
-        self._typed.setText(self._words(self._read()).split()[0].replace("\u2212", "-"))
+        """Put a field in the value's place; made the first time it is wanted."""
+        if self._typed is None:
+            self._typed = QLineEdit()
+            dress(self._typed)
+            self._typed.setAccessibleName(f"{self.name}, typed")
+            self._typed.returnPressed.connect(self._enter)
+            self._typed.editingFinished.connect(self._leave)
+            self._pages.addWidget(self._typed)
+        words = self._words(self._read()).split()[0]
+        self._typed.setText(words.replace("\u2212", "-").replace("\u00a0", ""))
         self._pages.setCurrentIndex(1)
         self._typed.selectAll()
         self._typed.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _enter(self) -> None:
+        assert self._typed is not None  # it called
         try:
-            value = float(self._typed.text().replace(",", ".").replace("\u2009", ""))
+            value = float(self._typed.text().replace(",", "."))
         except ValueError:
             self._leave()
             return
@@ -98,9 +103,9 @@ class BenchPanel(QWidget):
         body.setSpacing(4)
         self._chips_row = row(label("Suppose the car is", "quiet"), spacing=7)
         self._chips_row.addSpacing(4)
-        self._chips: dict[str, QWidget] = {}
+        self._chips: dict[str, Pill] = {}
         for name, _ in named(session.job.vehicle):
-            chip = button(name, lambda n=name: self._choose(n), "plain", f"Suppose: {name}")
+            chip = button(name, partial(self._choose, name), "plain", f"Suppose: {name}")
             self._chips[name] = chip
             self._chips_row.addWidget(chip)
         self._chips_row.addStretch(1)
@@ -195,11 +200,7 @@ class BenchPanel(QWidget):
         self._build()
         state = self._session.state
         for name, chip in self._chips.items():
-            on = "true" if name == self._session.state_name else "false"
-            if chip.property("on") != on:
-                chip.setProperty("on", on)
-                chip.style().unpolish(chip)
-                chip.style().polish(chip)
+            chip.set_on(name == self._session.state_name)
         for q in self._quantities:
             q.refresh()
         self.brake.setChecked(state.brake)

@@ -14,6 +14,7 @@ from zombrel.job.facts import all_facts, show
 from zombrel.ui.actions import Actions
 from zombrel.ui.parts import label
 from zombrel.ui.session import Session
+from zombrel.ui.theme import dress
 
 
 class Hit(NamedTuple):
@@ -30,6 +31,7 @@ class FindDialog(QDialog):
         super().__init__(parent)
         self._session, self._actions = session, actions
         self.setWindowTitle("Find")
+        dress(self)
         self.resize(620, 420)
         body = QVBoxLayout(self)
         body.setContentsMargins(18, 18, 18, 14)

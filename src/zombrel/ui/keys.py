@@ -6,6 +6,7 @@ from PySide6.QtWidgets import QDialog, QGridLayout, QVBoxLayout, QWidget
 
 from zombrel.ui.actions import Actions
 from zombrel.ui.parts import button, label, row
+from zombrel.ui.theme import dress
 
 BY_HAND = (
     ("Up, Down", "next signal on the board, next wire in the list"),
@@ -24,6 +25,7 @@ class KeysDialog(QDialog):
     def __init__(self, actions: Actions, parent: QWidget) -> None:
         super().__init__(parent)
         self.setWindowTitle("Keys")
+        dress(self)
         body = QVBoxLayout(self)
         body.setContentsMargins(22, 18, 22, 16)
         grid = QGridLayout()

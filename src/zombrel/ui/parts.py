@@ -10,22 +10,20 @@ from PySide6.QtWidgets import (
     QBoxLayout,
     QFrame,
     QHBoxLayout,
-    QLabel,
     QLayout,
-    QPushButton,
     QScrollArea,
     QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
 
+from zombrel.ui.paint import Panel, Pill, Words
+from zombrel.ui.theme import dress
 
-def label(text: str = "", role: str = "", wrap: bool = False) -> QLabel:
-    """A label; ``role`` chooses its look from the style sheet."""
-    made = QLabel(text)
-    made.setTextFormat(Qt.TextFormat.PlainText)
-    if role:
-        made.setProperty("role", role)
+
+def label(text: str = "", role: str = "", wrap: bool = False) -> Words:
+    """A label; ``role`` chooses size, weight and colour."""
+    made = Words(text, role)
     made.setWordWrap(wrap)
     return made
 
@@ -40,11 +38,9 @@ def set_role(widget: QWidget, name: str, value: str) -> None:
 
 def button(
     text: str, action: Callable[[], Any] | None = None, kind: str = "", name: str = ""
-) -> QPushButton:
+) -> Pill:
     """A button with an accessible name."""
-    made = QPushButton(text)
-    if kind:
-        made.setProperty("kind", kind)
+    made = Pill(text, kind)
     made.setAccessibleName(name or text)
     made.setCursor(Qt.CursorShape.PointingHandCursor)
     made.setAutoDefault(True)
@@ -53,10 +49,9 @@ def button(
     return made
 
 
-def card(layout: QBoxLayout | None = None, margins: int = 12) -> tuple[QFrame, QBoxLayout]:
+def card(layout: QBoxLayout | None = None, margins: int = 12) -> tuple[Panel, QBoxLayout]:
     """A framed panel and its layout."""
-    frame = QFrame()
-    frame.setProperty("card", "true")
+    frame = Panel("card")
     inner = layout or QVBoxLayout()
     inner.setContentsMargins(margins + 2, margins, margins + 2, margins)
     inner.setSpacing(6)
@@ -118,6 +113,7 @@ def scroller(inside: QWidget, name: str) -> QScrollArea:
     area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
     area.setAccessibleName(name)
     area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+    dress(area.verticalScrollBar())
     inside.setObjectName("page")
     return area
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from datetime import datetime
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import msgspec
 from PySide6.QtCore import QObject, Signal
@@ -18,10 +19,12 @@ from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.job.state import State
 from zombrel.store import prefs as prefs_store
-from zombrel.store.recovery import Event, Found, Journal, discard
 from zombrel.store.zjob import load, save
 from zombrel.ui.theme import DAY, NIGHT, Theme
 from zombrel.units import Units
+
+if TYPE_CHECKING:
+    from zombrel.store.recovery import Found, Journal
 
 DEMO_FILE = DEMO / "0412.zjob"
 
@@ -46,6 +49,8 @@ class Session(QObject):
         self.state = State()
         self.state_name = ""
         self.path: Path | None = None
+        self._base = self.history.present
+        """The job as opened or last saved: what the journal starts from."""
         self._saved: Job | None = None
         self.assessment: Assessment = assess(self.job, self.state)
 
@@ -79,14 +84,9 @@ class Session(QObject):
 
     def _begin(self, history: History, path: Path | None) -> None:
         self.close_journal()
-        self.history, self.path = history, path
+        self.history, self.path, self._base = history, path, history.present
         states = named(self.job.vehicle)
         self.state_name, self.state = states[4]
-        if self._keep:
-            try:
-                self._journal = Journal(prefs_store.recovery_root(), self.job, path)
-            except Problem as problem:
-                self.said.emit("watch", str(problem))
 
     def open(self, path: Path) -> None:
         """Open a job file; raises Problem and changes nothing when it cannot be read."""
@@ -100,10 +100,13 @@ class Session(QObject):
 
     def recover(self, found: Found) -> None:
         """Bring a killed session back, undo list and all."""
+        from zombrel.store.recovery import discard
+
         self._begin(found.history, found.path)
         self._saved = None
-        if self._journal is not None:
-            self._journal.rebase(found.history.present, found.path, unsaved=True)
+        journal = self._open_journal()
+        if journal is not None:
+            journal.rebase(found.history.present, found.path, unsaved=True)
         discard(found)
         self._tell()
 
@@ -113,7 +116,7 @@ class Session(QObject):
         if path is None:
             raise Problem("Choose a place for the job first.")
         save(self.job, path)
-        self.path, self._saved = path, self.job
+        self.path, self._saved, self._base = path, self.job, self.job
         if self._journal is not None:
             self._journal.rebase(self.job, path)
         self.set_prefs(prefs_store.with_recent(self.prefs, path))
@@ -135,7 +138,7 @@ class Session(QObject):
         except Problem as problem:
             self.said.emit("trouble", str(problem))
             return False
-        self._write(Event(do=step))
+        self._write(do=step)
         self._tell()
         return True
 
@@ -146,7 +149,7 @@ class Session(QObject):
             return
         label = self.history.past[-1][0]
         self.history = self.history.undo()
-        self._write(Event(move="undo"))
+        self._write(move="undo")
         self._tell()
         self.said.emit("good", f"Undone: {label}")
 
@@ -157,20 +160,37 @@ class Session(QObject):
             return
         label = self.history.future[0][0]
         self.history = self.history.redo()
-        self._write(Event(move="redo"))
+        self._write(move="redo")
         self._tell()
         self.said.emit("good", f"Done again: {label}")
 
     def draft(self, path: str, text: str) -> None:
         """Keep what is being typed, in case the power goes."""
-        self._write(Event(draft=(path, text)))
+        self._write(draft=(path, text))
 
-    def _write(self, event: Event) -> None:
-        if self._journal is not None:
+    def _open_journal(self) -> Journal | None:
+        """The journal, begun with the first thing worth keeping."""
+        from zombrel.store.recovery import Journal
+
+        if self._journal is None and self._keep:
             try:
-                self._journal.write(event)
-            except OSError as error:
-                self.said.emit("watch", f"The recovery journal cannot be written: {error}.")
+                self._journal = Journal(prefs_store.recovery_root(), self._base, self.path)
+            except Problem as problem:
+                self._keep = False
+                self.said.emit("watch", str(problem))
+        return self._journal
+
+    def _write(self, **what: object) -> None:
+        """Put one event into the journal before anything else happens."""
+        journal = self._open_journal()
+        if journal is None:
+            return
+        from zombrel.store.recovery import Event
+
+        try:
+            journal.write(Event(**what))  # type: ignore[arg-type]
+        except OSError as error:
+            self.said.emit("watch", f"The recovery journal cannot be written: {error}.")
 
     # ---- state and preferences
 

@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QFrame, QVBoxLayout, QWidget
+from functools import partial
+
+from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from zombrel.findings.model import STAGE_NAMES, Finding, Mend
 from zombrel.ui.marks import Mark
+from zombrel.ui.paint import Panel
 from zombrel.ui.parts import button, card, clear, label, row, scroller
 from zombrel.ui.session import Session
 from zombrel.ui.why import show_why
 
+FIRST = 4
+"""Cards that fit the panel; the rest follow after the first paint."""
 SHOWN = 12
 
 
@@ -20,6 +25,7 @@ class SettlePanel(QWidget):
         super().__init__()
         self._session = session
         self._shown: tuple[object, ...] = ()
+        self._waiting: tuple[object, ...] = ()
         self.setAccessibleName("Settle next")
         body = QVBoxLayout(self)
         body.setContentsMargins(0, 0, 0, 0)
@@ -57,11 +63,10 @@ class SettlePanel(QWidget):
             )  # fmt: skip
         self._list.addStretch(1)
 
-    def _card(self, finding: Finding) -> QFrame:
+    def _card(self, finding: Finding) -> Panel:
         frame, inner = card(margins=10)
         frame.setAccessibleName(f"{finding.level}: {finding.title}")
-        title = label(finding.title, wrap=True)
-        title.setStyleSheet("font-weight: bold;")
+        title = label(finding.title, "strong", wrap=True)
         head = row(Mark(self._session.theme, finding.level, 18), title, spacing=8)
         head.setStretch(1, 1)
         inner.addLayout(head)
@@ -69,7 +74,7 @@ class SettlePanel(QWidget):
         buttons = [
             button(
                 m.label,
-                lambda m=m: self._mend(finding, m),
+                partial(self._mend, finding, m),
                 "primary" if i == 0 else "",
                 f"{m.label}: {finding.title}",
             )

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import functools
+import weakref
 from pathlib import Path
 from typing import NamedTuple
 
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
+from PySide6.QtWidgets import QWidget
 
 FONTS = Path(__file__).parent / "assets" / "fonts"
 TEXT, MONO = "B612", "B612 Mono"
@@ -54,7 +57,40 @@ NIGHT = Theme(
     "#9AA5AE", "#22343A",
 )  # fmt: skip
 
+QUIET_ROLE = QPalette.ColorRole.PlaceholderText
+TROUBLE_ROLE = QPalette.ColorRole.BrightText
+WATCH_ROLE = QPalette.ColorRole.LinkVisited
+GOOD_ROLE = QPalette.ColorRole.Midlight
+PETROL_ROLE = QPalette.ColorRole.Link
+"""Palette roles that carry the theme's own colours to labels."""
+
 _fonts_loaded = False
+_current = [DAY]
+
+
+def current() -> Theme:
+    """The theme in use."""
+    return _current[0]
+
+
+_dressed: weakref.WeakSet[QWidget] = weakref.WeakSet()
+
+
+def use(t: Theme) -> None:
+    """Take another theme for all painting and for every dressed widget."""
+    _current[0] = t
+    for widget in list(_dressed):
+        widget.setStyleSheet(sheet(t))
+
+
+def dress(widget: QWidget) -> None:
+    """Give ``widget`` and all inside it the style sheet.
+
+    Only where fields, tables, menus or scroll bars are: the first screen paints itself, and a
+    sheet on the whole application would have to be matched against each of its widgets.
+    """
+    widget.setStyleSheet(sheet(current()))
+    _dressed.add(widget)
 
 
 def load_fonts() -> None:
@@ -66,8 +102,9 @@ def load_fonts() -> None:
         _fonts_loaded = True
 
 
+@functools.cache
 def font(px: int, bold: bool = False, mono: bool = False) -> QFont:
-    """A font of so many pixels."""
+    """A font of so many pixels; shared, so not to be changed."""
     made = QFont(MONO if mono else TEXT)
     made.setPixelSize(px)
     made.setBold(bold)
@@ -96,8 +133,11 @@ def palette(t: Theme) -> QPalette:
         (QPalette.ColorRole.HighlightedText, t.on_petrol),
         (QPalette.ColorRole.ToolTipBase, t.panel),
         (QPalette.ColorRole.ToolTipText, t.ink),
-        (QPalette.ColorRole.PlaceholderText, t.quiet),
-        (QPalette.ColorRole.Link, t.petrol),
+        (QUIET_ROLE, t.quiet),
+        (TROUBLE_ROLE, t.trouble),
+        (WATCH_ROLE, t.watch),
+        (GOOD_ROLE, t.good),
+        (PETROL_ROLE, t.petrol),
     ):
         p.setColor(role, QColor(value))
     return p
@@ -106,47 +146,8 @@ def palette(t: Theme) -> QPalette:
 def sheet(t: Theme) -> str:
     """The style sheet."""
     return f"""
-* {{ font-family: "{TEXT}"; font-size: 14px; color: {t.ink}; }}
-QWidget#page, QScrollArea, QScrollArea > QWidget > QWidget {{ background: transparent; }}
-QMainWindow, QDialog {{ background: {t.ground}; }}
-QFrame[card="true"] {{ background: {t.panel}; border: 1px solid {t.line}; border-radius: 8px; }}
-QFrame[card="selected"] {{ background: {t.panel}; border: 2px solid {t.marigold};
-    border-radius: 8px; }}
-QFrame[well="true"] {{ background: {t.well}; border: none; border-radius: 6px; }}
-QFrame[caution="true"] {{ background: {t.well}; border: 1px solid {t.watch}; border-radius: 8px; }}
-QLabel {{ background: transparent; border: none; }}
-QLabel[role="title"] {{ font-size: 21px; font-weight: bold; }}
-QLabel[role="quiet"] {{ color: {t.quiet}; font-size: 13px; }}
-QLabel[role="small"] {{ color: {t.quiet}; font-size: 12px; }}
-QLabel[role="head"] {{ font-size: 15px; font-weight: bold; }}
-QLabel[role="ask"] {{ font-size: 28px; font-weight: bold; }}
-QLabel[role="expect"] {{ font-size: 30px; font-weight: bold; }}
-QLabel[role="mono"] {{ font-family: "{MONO}"; font-size: 13px; }}
-QLabel[role="trouble"] {{ color: {t.trouble}; font-weight: bold; }}
-QLabel[role="watch"] {{ color: {t.watch}; font-weight: bold; }}
-QLabel[role="good"] {{ color: {t.good}; font-weight: bold; }}
-QPushButton {{ background: {t.panel}; border: 1px solid {t.petrol}; border-radius: 16px;
-    padding: 6px 14px; min-height: 20px; color: {t.petrol}; font-weight: bold; }}
-QPushButton:hover {{ background: {t.tint}; }}
-QPushButton:pressed {{ background: {t.line}; }}
-QPushButton:disabled {{ color: {t.quiet}; border-color: {t.line}; }}
-QPushButton[kind="primary"] {{ background: {t.petrol}; color: {t.on_petrol}; }}
-QPushButton[kind="primary"]:hover {{ background: {t.petrol}; border-color: {t.ink}; }}
-QPushButton[kind="primary"]:disabled {{ background: {t.line}; color: {t.quiet};
-    border-color: {t.line}; }}
-QPushButton[kind="plain"] {{ border: 1px solid {t.line}; background: {t.well}; color: {t.ink};
-    font-weight: normal; }}
-QPushButton[kind="plain"]:checked, QPushButton[kind="plain"][on="true"] {{
-    background: {t.petrol}; color: {t.on_petrol}; border-color: {t.petrol}; font-weight: bold; }}
-QPushButton[kind="toggle"] {{ border-radius: 6px; border: 1px solid {t.line};
-    background: {t.well}; color: {t.ink}; font-weight: normal; }}
-QPushButton[kind="toggle"]:checked {{ background: {t.marigold}; color: {t.on_marigold};
-    border-color: {t.marigold}; font-weight: bold; }}
-QPushButton[kind="big"] {{ border-radius: 23px; min-height: 32px; padding: 6px 20px;
-    font-size: 16px; }}
-QPushButton[kind="bigprimary"] {{ border-radius: 23px; min-height: 32px; padding: 6px 20px;
-    font-size: 16px; background: {t.petrol}; color: {t.on_petrol}; }}
-QPushButton:focus, QLineEdit:focus, QComboBox:focus, QTableView:focus, QTextBrowser:focus,
+QDialog {{ background: {t.ground}; }}
+QLineEdit:focus, QComboBox:focus, QTableView:focus, QTextBrowser:focus,
 QPlainTextEdit:focus, QListWidget:focus {{ border: 2px solid {t.marigold}; }}
 QLineEdit, QComboBox, QSpinBox {{ background: {t.well}; border: 1px solid {t.line};
     border-radius: 6px; padding: 4px 8px; min-height: 20px;
@@ -184,12 +185,4 @@ QMenu::item:selected {{ background: {t.tint}; }}
 QMenu::item:disabled {{ color: {t.quiet}; }}
 QMenu::separator {{ height: 1px; background: {t.line}; margin: 5px 8px; }}
 QToolTip {{ background: {t.panel}; color: {t.ink}; border: 1px solid {t.line}; padding: 6px; }}
-QSlider::groove:horizontal {{ height: 4px; background: {t.line}; border-radius: 2px; }}
-QSlider::sub-page:horizontal {{ background: {t.petrol}; border-radius: 2px; }}
-QSlider::handle:horizontal {{ width: 18px; height: 18px; margin: -7px 0; border-radius: 9px;
-    background: {t.petrol}; border: 2px solid {t.panel}; }}
-QSlider::handle:horizontal:focus {{ border: 3px solid {t.marigold}; }}
-QProgressBar {{ border: 1px solid {t.line}; border-radius: 6px; background: {t.well};
-    text-align: center; min-height: 16px; }}
-QProgressBar::chunk {{ background: {t.petrol}; border-radius: 5px; }}
 """

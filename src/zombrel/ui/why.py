@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QDialog, QGridLayout, QVBoxLayout, QWidget
 
 from zombrel.job.reason import Reason
 from zombrel.ui.parts import button, card, label, row
+from zombrel.ui.theme import dress
 
 
 class WhyDialog(QDialog):
@@ -15,6 +16,7 @@ class WhyDialog(QDialog):
     def __init__(self, reason: Reason, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setWindowTitle(f"Why: {reason.title}")
+        dress(self)
         self.setMinimumWidth(560)
         self.setAccessibleName("Why")
         body = QVBoxLayout(self)

@@ -4,18 +4,15 @@ from __future__ import annotations
 
 import importlib
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from typing import Protocol, cast
 
-from PySide6.QtCore import QEvent, Qt, QTimer
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import (
     QApplication,
-    QFileDialog,
-    QFrame,
     QMainWindow,
-    QMenu,
-    QMessageBox,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
@@ -27,11 +24,12 @@ from zombrel.job.problem import Problem
 from zombrel.ui.actions import Actions
 from zombrel.ui.bench_panel import BenchPanel
 from zombrel.ui.marks import Mark
+from zombrel.ui.paint import Panel
 from zombrel.ui.parts import button, column, label, row
 from zombrel.ui.rail import Rail
 from zombrel.ui.session import Session
 from zombrel.ui.settle import SettlePanel
-from zombrel.ui.theme import palette, sheet
+from zombrel.ui.theme import dress, palette, use
 
 FILTER = "Zombrel jobs (*.zjob)"
 CLASSES = {
@@ -63,6 +61,10 @@ class Stage(Protocol):
         """Bring one item forward."""
         ...
 
+    def focus_first(self) -> None:
+        """Take the keyboard."""
+        ...
+
 
 class MainWindow(QMainWindow):
     """Everything on one screen."""
@@ -73,14 +75,17 @@ class MainWindow(QMainWindow):
         self._stage = "source"
         self._stages: dict[str, QWidget] = {}
         self.first_paint: Callable[[], None] | None = None
+        self._asks = True
         self.resize(1280, 800)
         self.setMinimumSize(1024, 700)
         self.actions_ = Actions(self)
         self._title, self._subtitle = label("", "title"), label("", "quiet")
-        self._find = button("Find anything, or type a sum    Ctrl K", self.find, "plain", "Find")
+        self._find = button(
+            "Find anything, or type a sum    Ctrl K", self.open_find, "plain", "Find"
+        )
         self._units = button("km", self._change_distance, "plain", "Kilometres or miles")
         self._night = button("Night", session.toggle_night, "plain", "Day or night look")
-        self._said = QFrame()
+        self._said = Panel("caution")
         self._said_mark, self._said_words = Mark(session.theme), label("", "", wrap=True)
         self._hush = QTimer(self)
         self._hush.setSingleShot(True)
@@ -89,6 +94,7 @@ class MainWindow(QMainWindow):
         self.settle = SettlePanel(session)
         self.bench = BenchPanel(session)
         self._pages = QStackedWidget()
+        self._restyle()
         self._lay_out()
         self._define_actions()
         session.changed.connect(self._refresh)
@@ -96,7 +102,6 @@ class MainWindow(QMainWindow):
         session.said.connect(self.say)
         session.goto.connect(self.go)
         self.rail.chosen.connect(self.go)
-        self._restyle()
         self.go("source")
 
     # ---- layout
@@ -108,7 +113,6 @@ class MainWindow(QMainWindow):
         head = row(
             column(self._title, self._subtitle, spacing=1), 1, self._find, self._units, self._night
         )
-        self._said.setProperty("caution", "true")
         said = row(self._said_mark, self._said_words, button("OK", self._said.hide, "plain"))
         said.setStretch(1, 1)
         said.setContentsMargins(12, 6, 8, 6)
@@ -141,10 +145,10 @@ class MainWindow(QMainWindow):
         add, s = self.actions_.add, self._session
         for i, stage in enumerate(STAGES):
             add(f"go-{stage}", f"Go to {STAGE_NAMES[stage]}", f"Ctrl+{i + 1}",
-                lambda stage=stage: self.go(stage))  # fmt: skip
+                partial(self.go, stage))  # fmt: skip
         add("undo", "Undo", "Ctrl+Z", s.undo)
         add("redo", "Redo", "Ctrl+Shift+Z Ctrl+Y", s.redo)
-        add("find", "Find anything", "Ctrl+K", self.find)
+        add("find", "Find anything", "Ctrl+K", self.open_find)
         add("new", "New job", "Ctrl+N", self.new_job)
         add("open", "Open a job", "Ctrl+O", self.open_job)
         add("save", "Save", "Ctrl+S", self.save_job)
@@ -154,7 +158,7 @@ class MainWindow(QMainWindow):
         add("distance", "Kilometres or miles", "Ctrl+U", self._change_distance)
         add("area", "mm² or AWG", "", lambda: s.next_units("area", ("mm2", "awg")))
         add("temperature", "°C or °F", "", lambda: s.next_units("temperature", ("C", "F")))
-        add("mend", "Mend the first finding", "Ctrl+M", self._mend_first)
+        add("mend", "Mend the first finding", "Ctrl+M", self.mend_first)
         add("why", "Why is the first finding there", "Ctrl+W", self._why_first)
         add("keys", "Show all keys", "F1", self._show_keys)
         add("quit", "Quit", "Ctrl+Q", self.close)
@@ -170,24 +174,29 @@ class MainWindow(QMainWindow):
         if stage not in CLASSES:
             return
         self._stage = stage
-        page = self._page(stage)
+        page = self.page(stage)
         self._pages.setCurrentWidget(page)
         self.settle.setVisible(stage not in ("prove", "handover"))
         self._refresh()
         if item:
             cast("Stage", page).show_item(item)
+        else:
+            cast("Stage", page).focus_first()
 
-    def _page(self, stage: str) -> QWidget:
+    def page(self, stage: str) -> QWidget:
+        """The page of a stage, made when first asked for."""
         if stage not in self._stages:
             module = importlib.import_module(f"zombrel.ui.stages.{stage}")
             page: QWidget = getattr(module, CLASSES[stage])(self._session)
+            if stage != "source":
+                dress(page)
             self._stages[stage] = page
             self._pages.addWidget(page)
         return self._stages[stage]
 
     def _refresh(self) -> None:
         s = self._session
-        page = cast("Stage", self._page(self._stage))
+        page = cast("Stage", self.page(self._stage))
         page.refresh()
         self._title.setText(page.title)
         job = f"{s.job.number} {s.job.title}".strip() or "Untitled job"
@@ -206,8 +215,8 @@ class MainWindow(QMainWindow):
         app = QApplication.instance()
         t = self._session.theme
         if isinstance(app, QApplication):
+            use(t)
             app.setPalette(palette(t))
-            app.setStyleSheet(sheet(t))
         self.update()
 
     # ---- saying things
@@ -220,7 +229,17 @@ class MainWindow(QMainWindow):
         self._said.show()
         self._hush.start(6000 if mark in ("good", "open") else 20000)
 
-    def find(self) -> None:
+    def hush(self) -> None:
+        """Take the message away."""
+        self._said.hide()
+
+    def close_quietly(self) -> None:
+        """Close without asking; what is not saved is given up."""
+        self._session.close_journal()
+        self._asks = False
+        self.close()
+
+    def open_find(self) -> None:
         """Open the search-and-sum field."""
         from zombrel.ui.find import FindDialog
 
@@ -233,7 +252,8 @@ class MainWindow(QMainWindow):
 
         KeysDialog(self.actions_, self).open()
 
-    def _mend_first(self) -> None:
+    def mend_first(self) -> None:
+        """Make the first edit that the worst finding offers."""
         for finding in self._session.assessment.findings:
             for mend in finding.mends:
                 if mend.edit is not None:
@@ -251,7 +271,10 @@ class MainWindow(QMainWindow):
     # ---- job files
 
     def _show_job_menu(self) -> None:
+        from PySide6.QtWidgets import QMenu
+
         menu = QMenu(self)
+        dress(menu)
         for key in ("new", "open", "save", "save-as", "demo"):
             menu.addAction(self.actions_.qt[key])
         recent = [Path(p) for p in self._session.prefs.recent if Path(p).exists()]
@@ -274,6 +297,8 @@ class MainWindow(QMainWindow):
     def open_job(self) -> None:
         """Ask for a job file and open it."""
         if self._may_leave():
+            from PySide6.QtWidgets import QFileDialog
+
             name, _ = QFileDialog.getOpenFileName(self, "Open a job", "", FILTER)
             if name:
                 self.open_path(Path(name))
@@ -300,6 +325,8 @@ class MainWindow(QMainWindow):
     def save_job_as(self) -> bool:
         """Ask for a place and save there."""
         start = f"{self._session.job.number or 'job'}.zjob"
+        from PySide6.QtWidgets import QFileDialog
+
         name, _ = QFileDialog.getSaveFileName(self, "Save the job as", start, FILTER)
         if not name:
             return False
@@ -319,6 +346,8 @@ class MainWindow(QMainWindow):
         """Ask about unsaved work; False when the user wants to stay."""
         if not self._session.dirty:
             return True
+        from PySide6.QtWidgets import QMessageBox
+
         choice = QMessageBox.question(
             self,
             "Not saved",
@@ -332,7 +361,7 @@ class MainWindow(QMainWindow):
         return choice == QMessageBox.StandardButton.Discard
 
     def closeEvent(self, event: QCloseEvent) -> None:
-        if self._may_leave():
+        if not self._asks or self._may_leave():
             self._session.close_journal()
             event.accept()
         else:
@@ -340,6 +369,8 @@ class MainWindow(QMainWindow):
 
     def offer_recovery(self) -> None:
         """Offer what a killed program left behind."""
+        from PySide6.QtWidgets import QMessageBox
+
         from zombrel.store.prefs import recovery_root
         from zombrel.store.recovery import discard, left_behind
 
@@ -358,7 +389,7 @@ class MainWindow(QMainWindow):
                 self._session.recover(found)
                 if found.draft is not None:
                     self.go(f"survey:{found.draft[0]}")
-                    page = self._page("survey")
+                    page = self.page("survey")
                     if hasattr(page, "take_draft"):
                         page.take_draft(*found.draft)
                 self.say("good", f"{name} is back, with its undo list.")
@@ -366,12 +397,8 @@ class MainWindow(QMainWindow):
             if choice == QMessageBox.StandardButton.Discard:
                 discard(found)
 
-    def event(self, event: QEvent) -> bool:
-        done = super().event(event)
-        if event.type() == QEvent.Type.Paint and self.first_paint is not None:
-            call, self.first_paint = self.first_paint, None
-            QTimer.singleShot(0, call)
-        return done
-
     def paintEvent(self, event: QPaintEvent) -> None:
         super().paintEvent(event)
+        if self.first_paint is not None:
+            call, self.first_paint = self.first_paint, None
+            QTimer.singleShot(0, call)

@@ -29,7 +29,8 @@ RPM = 1.0 / 60.0
 ZERO_C = 273.15
 """0 °C [K]."""
 
-THIN = "\u2009"
+SPACE = "\u00a0"
+"""Between groups of thousands: a no-break space, which every shipped font has."""
 
 
 class Units(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -51,7 +52,7 @@ def number(x: float, digits: int = 0) -> str:
     text = f"{x:,.{digits}f}"
     if abs(x) < 10000:
         text = text.replace(",", "")
-    text = text.replace(",", THIN)
+    text = text.replace(",", SPACE)
     return (
         "0" + text[2:]
         if text.startswith("-0") and float(f"{x:.{digits}f}") == 0

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-import numpy as np
-from numpy.typing import NDArray
+import math
+from collections.abc import Callable
+
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 
 from zombrel.signals.waveform import trace
@@ -20,8 +21,6 @@ WINDOW_S = 0.02
 def draw_wave(p: QPainter, r: QRectF, wave: Wave, t: Theme) -> None:
     """Paint a waveform over a window that shows the rate, with the threshold dashed."""
     window = WINDOW_S if wave.hz > 60 else 0.1
-    times = np.linspace(0, window, 240)
-    volts = trace(wave.kind, wave.hz, wave.peak, times)
     top = max(wave.peak, wave.threshold, 0.1) * 1.1
     low = -top if wave.kind in ("sine", "kick") else -0.15 * top
     scale = r.height() / (top - low)
@@ -33,8 +32,9 @@ def draw_wave(p: QPainter, r: QRectF, wave: Wave, t: Theme) -> None:
         p.setPen(QPen(QColor(t.quiet), 1, Qt.PenStyle.DashLine))
         p.drawLine(QPointF(r.left(), y(wave.threshold)), QPointF(r.right(), y(wave.threshold)))
     p.setPen(QPen(QColor(t.petrol), 1.6))
-    xs = r.left() + times / window * r.width()
-    p.drawPolyline(QPolygonF([QPointF(a, y(float(b))) for a, b in zip(xs, volts, strict=True)]))
+    across = r.width() / window
+    points = trace(wave.kind, wave.hz, wave.peak, window)
+    p.drawPolyline(QPolygonF([QPointF(r.left() + a * across, y(v)) for a, v in points]))
 
 
 class HopTile(QAbstractButton):
@@ -46,6 +46,8 @@ class HopTile(QAbstractButton):
         self.key = key
         self._tile = Tile(key, "", "", "")
         self._chosen = False
+        self.walk: Callable[[QKeyEvent], bool] | None = None
+        """What the board does with a key; True when it took it."""
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
@@ -53,6 +55,10 @@ class HopTile(QAbstractButton):
 
     def sizeHint(self) -> QSize:
         return QSize(132, 88)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if self.walk is None or not self.walk(event):
+            super().keyPressEvent(event)
 
     def show_tile(self, tile: Tile, chosen: bool, title: str) -> None:
         self._tile, self._chosen = tile, chosen
@@ -105,8 +111,7 @@ class RangeStrip(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self._x: NDArray[np.float64] = np.zeros(0)
-        self._shown: NDArray[np.float64] = np.zeros(0)
+        self._corners: list[tuple[float, float]] = []
         self._now = 0.0
         self._labels = ("", "")
         self._reach = 1.0
@@ -114,29 +119,24 @@ class RangeStrip(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
 
     def show_range(
-        self,
-        x: NDArray[np.float64],
-        shown: NDArray[np.float64],
-        now: float,
-        labels: tuple[str, str],
-        words: str,
+        self, corners: list[tuple[float, float]], now: float, labels: tuple[str, str], words: str
     ) -> None:
-        """``x`` and ``shown`` in one unit; nan where nothing is shown."""
-        self._x, self._shown, self._now, self._labels = x, shown, now, labels
-        finite = shown[np.isfinite(shown)]
-        self._reach = max(float(x[-1]), float(finite.max()) if finite.size else 0.0, 1e-9)
+        """Corners (true, shown) and ``now`` in one unit; shown is nan where it drops out."""
+        self._corners, self._now, self._labels = corners, now, labels
+        finite = [y for _, y in corners if math.isfinite(y)]
+        self._reach = max(corners[-1][0], *finite, 1e-9)
         self.setAccessibleName(words)
         self.setToolTip(words)
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        if not self._x.size:
+        if not self._corners:
             return
         t = self._session.theme
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         area = QRectF(4, 4, self.width() - 8, self.height() - 22)
-        right = float(self._x[-1])
+        right = self._corners[-1][0]
 
         def at(x: float, y: float) -> QPointF:
             return QPointF(
@@ -150,17 +150,17 @@ class RangeStrip(QWidget):
         p.drawLine(at(0, 0), at(right, right))
         p.setPen(QPen(QColor(t.petrol), 2.2))
         piece: list[QPointF] = []
-        for x, y in zip(self._x, self._shown, strict=True):
-            if np.isfinite(y):
-                piece.append(at(float(x), float(y)))
+        for x, y in self._corners:
+            if math.isfinite(y):
+                piece.append(at(x, y))
             elif piece:
                 p.drawPolyline(QPolygonF(piece))
                 piece = []
         if piece:
             p.drawPolyline(QPolygonF(piece))
-        lost = ~np.isfinite(self._shown)
-        if lost.any():
-            first = float(self._x[np.argmax(lost)])
+        lost = [x for x, y in self._corners if not math.isfinite(y)]
+        if lost:
+            first = lost[0]
             p.fillRect(QRectF(at(first, self._reach), area.bottomRight()),
                        _faint(t.trouble))  # fmt: skip
             p.setPen(QColor(t.trouble))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QTextBrowser, QWidget
 
 from zombrel.handover.report import report_html
@@ -25,6 +26,8 @@ class HandoverStage(QWidget):
         self.preview = QTextBrowser()
         self.preview.setAccessibleName("Hand-over sheet")
         self.preview.setOpenLinks(False)
+        self.preview.document().setDocumentMargin(20)
+        self.preview.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         tools = row(
             button("Save as PDF", self._ask_pdf, "primary"),
             button("Save as HTML", self._ask_html),
@@ -40,6 +43,10 @@ class HandoverStage(QWidget):
 
     def show_item(self, item: str) -> None:
         """Nothing to choose here."""
+
+    def focus_first(self) -> None:
+        """Keyboard focus for one who just came here."""
+        self.preview.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def refresh(self) -> None:
         """Print anew when anything changed."""

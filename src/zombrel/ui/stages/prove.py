@@ -5,7 +5,7 @@ from __future__ import annotations
 import msgspec
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QFrame, QGridLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
 from zombrel.diagnose.steps import Field, StepSheet, latest, standing, steps
 from zombrel.diagnose.verdict import Rival, Verdict, judge, rivals
@@ -15,6 +15,7 @@ from zombrel.job.model import Proof, Seen, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Given, Reason
 from zombrel.ui.marks import Mark
+from zombrel.ui.paint import Panel, Pill
 from zombrel.ui.parts import button, card, clear, column, label, row, scroller, set_role
 from zombrel.ui.session import Session
 from zombrel.ui.why import show_why
@@ -35,8 +36,7 @@ class SeenField(QWidget):
     def __init__(self, field: Field, small: bool) -> None:
         super().__init__()
         self.field = field
-        frame = QFrame()
-        frame.setProperty("well", "true")
+        frame = Panel("well")
         expect = label(field.expect, "head" if small else "expect", wrap=True)
         inner = column(
             label(field.label, "quiet", wrap=True), expect,
@@ -114,6 +114,10 @@ class ProveStage(QWidget):
             self.refresh()
             self._focus()
 
+    def focus_first(self) -> None:
+        """Keyboard focus for one who just came here: the keys of the step, not a field."""
+        self.setFocus(Qt.FocusReason.OtherFocusReason)
+
     def _focus(self) -> None:
         target = self._fields[0].edit if self._fields else self
         target.setFocus(Qt.FocusReason.OtherFocusReason)
@@ -153,11 +157,11 @@ class ProveStage(QWidget):
             made.edit.setText(typed.get(made.field.name, ""))
         self._show_side(step_now, rivals(s.job, step_now, {}))
 
-    def _chip(self, step: StepSheet, state: str) -> QWidget:
+    def _chip(self, step: StepSheet, state: str) -> Pill:
         mark = {"passed": "✓", "failed": "◆", "stale": "▵", "not reached": "▵"}.get(state, "□")
         made = button(f"{mark} {step.short}", lambda: self.show_item(step.id), "plain",
                       f"{step.short}: {WORDS[state]}")  # fmt: skip
-        made.setProperty("on", "true" if step.id == self._now else "false")
+        made.set_on(step.id == self._now)
         return made
 
     # ---- the step
@@ -237,18 +241,15 @@ class ProveStage(QWidget):
             self._side.addWidget(label("If it is not so", "head"))
         for rival in ranked[:4]:
             frame, inner = card(margins=9)
-            title = label(rival.cause, wrap=True)
-            title.setStyleSheet("font-weight: bold; font-size: 13px;")
-            inner.addWidget(title)
+            inner.addWidget(label(rival.cause, "strong13", wrap=True))
             inner.addWidget(label(f"Would show {rival.shows}.", "small", wrap=True))
             inner.addWidget(label(f"Test: {rival.test}.", "quiet", wrap=True))
-            share = label(f"{rival.share * 10:.0f} in 10" if rival.share >= 0.05
-                          else "less than 1 in 20", "small")  # fmt: skip
-            share.setStyleSheet(f"color: {t.petrol}; font-weight: bold; font-size: 13px;")
+            rare = rival.share < 0.05
+            words = "less than 1 in 20" if rare else f"{rival.share * 10:.0f} in 10"
+            share = label(words, "petrol")
             inner.addWidget(share)
             self._side.addWidget(frame)
-        caution = QFrame()
-        caution.setProperty("caution", "true")
+        caution = Panel("caution")
         line = row(Mark(t, "watch", 18), label(step.caution, "", wrap=True), spacing=10)
         line.setStretch(1, 1)
         line.setContentsMargins(12, 10, 12, 10)
@@ -295,6 +296,12 @@ class ProveStage(QWidget):
             self._session.said.emit("trouble", str(problem))
             return None
         return {k: v for k, v in values.items() if v is not None}
+
+    def enter(self, values: list[str]) -> None:
+        """Type values into the fields and judge them."""
+        for made, text in zip(self._fields, values, strict=True):
+            made.edit.setText(text)
+        self.something_else()
 
     def as_expected(self) -> None:
         """Everything was as predicted; typed numbers are judged all the same."""

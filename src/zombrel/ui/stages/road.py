@@ -8,12 +8,12 @@ from pathlib import Path
 import msgspec
 import numpy as np
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtWidgets import QFileDialog, QFrame, QLabel, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QLineEdit, QVBoxLayout, QWidget
 
 from zombrel.calibrate.roadfit import RoadFit, fit
 from zombrel.catalog import DEMO
 from zombrel.catalog.cautions import cautions
-from zombrel.diagnose.steps import road_gate
+from zombrel.diagnose.steps import road_gate, standing, steps
 from zombrel.findings.roadwork import Proposal, chain_of, fit_run, proposal, set_to
 from zombrel.instruments.satellite import Fix, PlayedReceiver, read_nmea
 from zombrel.job.edits import Add
@@ -22,7 +22,8 @@ from zombrel.job.problem import Problem
 from zombrel.signals.reduce import input_of
 from zombrel.ui.chart import RoadChart
 from zombrel.ui.marks import Mark
-from zombrel.ui.parts import button, card, column, label, row, set_role
+from zombrel.ui.paint import Panel
+from zombrel.ui.parts import button, card, clear, column, label, row, set_role
 from zombrel.ui.session import Session
 from zombrel.ui.why import show_why
 from zombrel.units import (
@@ -62,6 +63,8 @@ class RoadStage(QWidget):
         gate.addLayout(row(Mark(session.theme, "locked", 30), label("Locked", "title"), 1))
         gate.addWidget(self._gate_words)
         gate.addWidget(self._gate_what)
+        self._gate_steps = QVBoxLayout()
+        gate.addLayout(self._gate_steps)
         gate.addLayout(row(self._gate_go, 1))
         gate.addStretch(1)
         self._work = QWidget()
@@ -72,7 +75,7 @@ class RoadStage(QWidget):
         self.read_button = button("Read a CSV log", self._ask_csv, "primary")
         self.play_button = button("Play a recording", self._ask_nmea)
         self.stop_button = button("Stop and fit", self.finish)
-        self._sample = button("Demo log", self._demo_csv, "plain", "Read the demo log")
+        self._sample = button("Demo log", self.read_demo, "plain", "Read the demo log")
         self._sample_nmea = button("Demo recording", self._demo_nmea, "plain",
                                    "Play the demo recording")  # fmt: skip
         tools = row(self.read_button, self.play_button, self.stop_button, self._sample,
@@ -80,36 +83,11 @@ class RoadStage(QWidget):
         self.chart = RoadChart(self._session)
         chart_card, chart = card(margins=8)
         chart.addWidget(self.chart, 1)
-        self._live_card, live = card(margins=10)
-        self._big = QLabel("–")
-        self._big.setStyleSheet("font-size: 40px; font-weight: bold;")
-        self._live_words = label("", "quiet", wrap=True)
-        self.typed = QLineEdit()
-        self.typed.setProperty("big", "true")
-        self.typed.setAccessibleName("The device shows, typed by the helper")
-        self.typed.setPlaceholderText("device shows")
-        self.typed.returnPressed.connect(self._typed)
-        live.addWidget(label("Satellite", "quiet"))
-        live.addWidget(self._big)
-        live.addWidget(self._live_words)
-        live.addWidget(self.typed)
-        live.addWidget(label("A helper reads the device and presses Enter.", "small", wrap=True))
-        self._result, result = card(margins=12)
-        self._fit_head, self._fit_words = label("", "title"), label("", "", wrap=True)
-        self._aside = label("", "quiet", wrap=True)
-        self._offer_words = label("", "", wrap=True)
-        self._offer_words.setStyleSheet("font-weight: bold;")
-        self._save_words = label("", "quiet", wrap=True)
-        self.apply_button = button("", self._apply, "primary")
-        self._why_button = button("Why?", self._why, name="Why: the road fit")
-        for w in (self._fit_head, self._fit_words, self._aside, self._offer_words):
-            result.addWidget(w)
-        result.addLayout(row(self.apply_button, self._why_button, 1))
-        result.addWidget(self._save_words)
-        result.addStretch(1)
-        self._caution = QFrame()
-        self._caution.setProperty("caution", "true")
-        caution = row(Mark(self._session.theme, "watch", 18), label("", "", wrap=True))
+        self._build_live()
+        self._build_result()
+        self._caution = Panel("caution")
+        self._caution_words = label("", "", wrap=True)
+        caution = row(Mark(self._session.theme, "watch", 18), self._caution_words)
         caution.setStretch(1, 1)
         caution.setContentsMargins(10, 8, 10, 8)
         self._caution.setLayout(caution)
@@ -125,6 +103,35 @@ class RoadStage(QWidget):
         middle = row(chart_card, holder, spacing=10)
         middle.setStretch(0, 1)
         self._work.setLayout(column(tools, middle, spacing=10))
+
+    def _build_live(self) -> None:
+        self._live_card, live = card(margins=10)
+        self._big = label("–", "huge")
+        self._live_words = label("", "quiet", wrap=True)
+        self.typed = QLineEdit()
+        self.typed.setProperty("big", "true")
+        self.typed.setAccessibleName("The device shows, typed by the helper")
+        self.typed.setPlaceholderText("device shows")
+        self.typed.returnPressed.connect(self._typed)
+        live.addWidget(label("Satellite", "quiet"))
+        live.addWidget(self._big)
+        live.addWidget(self._live_words)
+        live.addWidget(self.typed)
+        live.addWidget(label("A helper reads the device and presses Enter.", "small", wrap=True))
+
+    def _build_result(self) -> None:
+        self._result, result = card(margins=12)
+        self._fit_head, self._fit_words = label("", "title"), label("", "", wrap=True)
+        self._aside = label("", "quiet", wrap=True)
+        self._offer_words = label("", "strong", wrap=True)
+        self._save_words = label("", "quiet", wrap=True)
+        self.apply_button = button("", self._apply, "primary")
+        self._why_button = button("Why?", self._why, name="Why: the road fit")
+        for w in (self._fit_head, self._fit_words, self._aside, self._offer_words):
+            result.addWidget(w)
+        result.addLayout(row(self.apply_button, self._why_button, 1))
+        result.addWidget(self._save_words)
+        result.addStretch(1)
 
     @property
     def subtitle(self) -> str:
@@ -145,6 +152,11 @@ class RoadStage(QWidget):
     def show_item(self, item: str) -> None:
         """Nothing to choose here."""
 
+    def focus_first(self) -> None:
+        """Keyboard focus for one who just came here."""
+        target = self._gate_go if self._gate.isVisible() else self.read_button
+        target.setFocus(Qt.FocusReason.OtherFocusReason)
+
     def refresh(self) -> None:
         """Show gate or work."""
         s = self._session
@@ -157,6 +169,7 @@ class RoadStage(QWidget):
                 "The pace unit moves the throttle. If the pedal does not cancel it, the first "
                 "road test is the accident. Prove it on the bench: two readings of a meter."
             )
+            self._show_gates()
             return
         playing = self._receiver is not None
         chain = self._chain()
@@ -167,12 +180,24 @@ class RoadStage(QWidget):
         self.stop_button.setVisible(playing)
         self._live_card.setVisible(playing)
         words = [c.text for c in cautions(s.job, "road")][:1]
-        text = self._caution.layout().itemAt(1).widget()
-        if isinstance(text, QLabel):
-            text.setText(words[0] if words else "")
+        self._caution_words.setText(words[0] if words else "")
         self._caution.setVisible(bool(words) and not playing)
         if not playing:
             self._show_run()
+
+    def _show_gates(self) -> None:
+        """Every gate with what it expects and whether it can pass as the job stands."""
+        clear(self._gate_steps)
+        job, t = self._session.job, self._session.theme
+        for step in (s for s in steps(job) if s.gate):
+            passed = standing(job, step) == "passed"
+            expect = ", ".join(f"{f.label.lower()} {f.expect}" for f in step.fields)
+            words = step.blocked or f"{step.where} Expect {expect}."
+            mark = "good" if passed else "trouble" if step.blocked else "open"
+            said = column(label(step.short, "head"), label(words, "quiet", wrap=True))
+            line = row(Mark(t, mark, 20), said, spacing=12)
+            line.setStretch(1, 1)
+            self._gate_steps.addLayout(line)
 
     # ---- reading a log
 
@@ -181,7 +206,8 @@ class RoadStage(QWidget):
         if name:
             self.read_csv(Path(name))
 
-    def _demo_csv(self) -> None:
+    def read_demo(self) -> None:
+        """Read the log that belongs to the demo job."""
         self.read_csv(DEMO / "0412-road.csv", "C1 ÷7")
 
     def read_csv(self, path: Path, was_set_to: str = "") -> None:
@@ -379,11 +405,8 @@ class RoadStage(QWidget):
 
     def _trim_open(self, offer: Proposal) -> bool:
         """The model does not know yet what the road found."""
-        job = self._session.job
-        chain = next(c for c in job.chains if c.id == offer.chain)
-        source = next(s for s in job.sources if s.id == chain.source)
-        put = next(e for e in offer.edit.edits if e.path.endswith(".trim"))  # type: ignore[union-attr]
-        return abs(put.value - source.trim) > 1e-6  # type: ignore[union-attr]
+        source = next(s for s in self._session.job.sources if s.id == offer.source)
+        return abs(offer.trim - source.trim) > 1e-6
 
     def _apply(self) -> None:
         run = self._run()

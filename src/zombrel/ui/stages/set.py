@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
 from zombrel.calibrate.setting import Choice, pulses, value_of
 from zombrel.findings.explain import explain_input, rate_words
@@ -17,6 +17,7 @@ from zombrel.job.sheet import InputSheet
 from zombrel.signals.reading import choices
 from zombrel.signals.reduce import box_for, divider_of, emission, input_of
 from zombrel.ui.marks import Mark
+from zombrel.ui.paint import Panel
 from zombrel.ui.parts import button, clear, label, row, scroller
 from zombrel.ui.session import Session
 from zombrel.ui.stages.touch import TouchView
@@ -24,13 +25,12 @@ from zombrel.ui.why import show_why
 from zombrel.units import number, percent, speed_unit
 
 
-class SettingCard(QFrame):
+class SettingCard(Panel):
     """One setting of one device."""
 
     def __init__(self, session: Session, chain: str) -> None:
-        super().__init__()
+        super().__init__("card")
         self._session, self.chain = session, chain
-        self.setProperty("card", "true")
         self._head, self._from = label("", "head"), label("", "quiet", wrap=True)
         self._mark, self._words = Mark(session.theme, "open", 18), label("", "", wrap=True)
         self.touch = TouchView(session)
@@ -136,7 +136,7 @@ class SettingCard(QFrame):
             words = f"Reads {percent(off)}; {steps} from {near.setting if near else '?'}."
         self._mark.show_mark(mark, t)
         self._words.setText(words)
-        self._words.setStyleSheet(f"color: {t.mark(mark)}; font-weight: bold;")
+        self._words.set_role(mark)
 
     @staticmethod
     def _error(at: str, rate: float, by: int, sheet: InputSheet) -> float:
@@ -183,10 +183,7 @@ class SettingCard(QFrame):
             cells = [words, setting, percent(error, 2)]
             cells += [number(x * (1 + error), digits) for _, x, digits in points]
             for k, text in enumerate(cells):
-                made = QLabel(text)
-                role = "mono" if k else "quiet"
-                made.setProperty("role", role)
-                self._table.addWidget(made, i, k)
+                self._table.addWidget(label(text, "mono" if k else "quiet"), i, k)
         self._table.setColumnStretch(len(points) + 3, 1)
 
     def _points(self, chain: Chain) -> list[tuple[str, float, int]]:
@@ -295,6 +292,12 @@ class SetStage(QWidget):
             self._list.addStretch(1)
         for made in self._cards.values():
             made.refresh()
+
+    def focus_first(self) -> None:
+        """Keyboard focus for one who just came here."""
+        for made in self._cards.values():
+            made.touch.setFocus(Qt.FocusReason.OtherFocusReason)
+            return
 
     def show_item(self, item: str) -> None:
         """Bring one setting forward."""

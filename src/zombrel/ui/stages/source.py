@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from functools import partial
 
-from PySide6.QtCore import QEvent, QObject, Qt, Signal
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from zombrel.findings.explain import explain_input, explain_source, explain_wire, value_words
 from zombrel.findings.scene import put_divider, put_setting, together
@@ -15,32 +16,31 @@ from zombrel.job.edits import Edit, Put
 from zombrel.job.model import Chain, by_id
 from zombrel.job.problem import Problem
 from zombrel.signals.alternatives import Alternative, alternatives
-from zombrel.signals.reading import ChainReading, choices, sweep, top_of
+from zombrel.signals.reading import ChainReading, choices, strip, top_of
 from zombrel.signals.reduce import divider_of, input_of
 from zombrel.ui.marks import Mark
-from zombrel.ui.parts import button, clear, column, label, row, scroller, set_role
+from zombrel.ui.paint import Panel
+from zombrel.ui.parts import button, clear, column, label, row, scroller
 from zombrel.ui.session import Session
 from zombrel.ui.stages.board import HopTile, RangeStrip
 from zombrel.ui.stages.words import tiles, verdict, way_choices
-from zombrel.ui.theme import font
 from zombrel.ui.why import show_why
 from zombrel.units import percent, speed_value
 
 HOPS = ("source", "way", "run", "input")
 
 
-class ChainRow(QFrame):
+class ChainRow(Panel):
     """One chain: what it is, its hops, what the device reads."""
 
     picked = Signal(str, str)
     """(chain, hop)"""
 
     def __init__(self, session: Session, chain: str) -> None:
-        super().__init__()
+        super().__init__("card")
         self._session, self.chain = session, chain
-        self.setProperty("card", "true")
         self._title, self._for = label("", "head"), label("", "small")
-        self._mark, self._words = Mark(session.theme, "open", 17), QLabel()
+        self._mark, self._words = Mark(session.theme, "open", 17), label("", "open")
         self._words.setWordWrap(True)
         mark_row = row(self._mark, self._words, spacing=7)
         mark_row.setStretch(1, 1)
@@ -53,8 +53,11 @@ class ChainRow(QFrame):
         for key, tile in self.tiles.items():
             tile.clicked.connect(lambda _=False, k=key: self.picked.emit(self.chain, k))
             middle.addWidget(tile, 1)
-        self._big, self._unit, self._truth = QLabel(), label("", "quiet"), label("", "quiet")
-        self._big.setFont(font(25, bold=True))
+        self._big, self._unit, self._truth = (
+            label("", "big"),
+            label("", "quiet"),
+            label("", "quiet"),
+        )
         right = QWidget()
         right.setFixedWidth(104)
         for part in (self._big, self._unit, self._truth):
@@ -83,19 +86,16 @@ class ChainRow(QFrame):
         self._for.setText(f"for {device.name}, {chain.pin}")
         self._mark.show_mark(said.mark, t)
         self._words.setText(said.words)
-        self._words.setStyleSheet(f"color: {t.mark(said.mark)}; font-weight: bold;"
-                                  "font-size: 13px;")  # fmt: skip
+        self._words.set_role(said.mark)
         self._big.setText(said.big)
-        size = 25 if len(said.big) < 7 else 20
-        self._big.setStyleSheet(
-            f"font-size: {size}px; font-weight: bold; color: {t.trouble if said.bad else t.ink};"
-        )
+        size = "big" if len(said.big) < 7 else "mid"
+        self._big.set_role(size + ("bad" if said.bad else ""))
         self._unit.setText(said.unit)
         self._unit.setVisible(bool(said.unit))
         self._truth.setText(said.truth)
         for tile in tiles(s.job, chain, r, s.units):
             self.tiles[tile.key].show_tile(tile, chosen and hop == tile.key, chain.title)
-        set_role(self, "card", "selected" if chosen else "true")
+        self.set_kind("selected" if chosen else "card")
         self.setAccessibleName(
             f"{chain.title} for {device.name}: {said.words}, shows {said.big} {said.unit}, "
             f"{said.truth}"
@@ -115,8 +115,7 @@ class SourceStage(QWidget):
         self._chosen, self._hop = "", "source"
         self._strip = RangeStrip(session)
         self._strip_words = label("", "quiet", wrap=True)
-        self._best = label("", "", wrap=True)
-        self._best.setStyleSheet("font-weight: bold; font-size: 13px;")
+        self._best = label("", "strong13", wrap=True)
         self._detail = QVBoxLayout()
         self._detail.setSpacing(5)
         self._detail_key: tuple[object, ...] = ()
@@ -135,7 +134,6 @@ class SourceStage(QWidget):
         body = QVBoxLayout(self)
         body.setContentsMargins(0, 0, 0, 0)
         self._area = scroller(inside, "Signal chains")
-        self._focus_first = True
         body.addWidget(self._area)
         self.setAccessibleName("Board of signal chains")
 
@@ -155,15 +153,15 @@ class SourceStage(QWidget):
             self._rows[chain].tiles[self._hop].setFocus(Qt.FocusReason.OtherFocusReason)
             self._area.ensureWidgetVisible(self._rows[chain], 0, 10)
 
+    def focus_first(self) -> None:
+        """Keyboard focus for one who just came here."""
+        if self._chosen in self._rows:
+            self._rows[self._chosen].tiles[self._hop].setFocus(Qt.FocusReason.OtherFocusReason)
+
     def show_item(self, item: str) -> None:
         """Called when a finding or the search leads here."""
         if any(c.id == item for c in self._session.job.chains):
             self.select(item, "source")
-
-    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        if event.type() == QEvent.Type.KeyPress and isinstance(event, QKeyEvent):
-            return self._walk(event)
-        return super().eventFilter(watched, event)
 
     def _walk(self, event: QKeyEvent) -> bool:
         ids = list(self._order)
@@ -211,7 +209,7 @@ class SourceStage(QWidget):
             made = ChainRow(self._session, key)
             made.picked.connect(self.select)
             for tile in made.tiles.values():
-                tile.installEventFilter(self)
+                tile.walk = self._walk
             self._rows[key] = made
             self._list.addWidget(made)
         if not ids:
@@ -241,11 +239,11 @@ class SourceStage(QWidget):
         if not usable or source is None:
             return
         device, _ = input_of(s.job, chain)
-        x, shown = sweep(s.job, chain, source, device)
         k = speed_value(1.0, s.units) if chain.quantity == "speed" else 60.0
         top = value_words(chain, top_of(chain, s.job.vehicle), s.units)
         reach = self._reach_words(chain, r)
-        self._strip.show_range(x * k, shown * k, r.true * k, ("0", top), reach)
+        corners = [(x * k, y * k) for x, y in strip(s.job, chain, source, device)]
+        self._strip.show_range(corners, r.true * k, ("0", top), reach)
         self._strip_words.setText(reach)
         self._best.setText(self._best_words(chain))
 
@@ -300,10 +298,8 @@ class SourceStage(QWidget):
         build()
 
     def _option(self, title: str, text: str, *right: QPushButton) -> None:
-        frame = QFrame()
-        frame.setProperty("well", "true")
-        name = label(title)
-        name.setStyleSheet("font-weight: bold; font-size: 13px;")
+        frame = Panel("well")
+        name = label(title, "strong13")
         name.setFixedWidth(190)
         name.setWordWrap(True)
         detail = label(text, "quiet", wrap=True)
@@ -367,10 +363,10 @@ class SourceStage(QWidget):
             text = f"{percent(c.error, 2)}, {c.hz_at_top:.0f} Hz at the top"
             b = button("Fitted" if fitted else "Fit", name=f"Fit {words}")
             b.setEnabled(not fitted)
-            edit = together(
+            both = together(
                 put_divider(chain, c.divider), put_setting(device, chain.pin, c.setting)
             )
-            b.clicked.connect(lambda _=False, e=edit, w=words: s.do(f"Divider {w}", e))
+            b.clicked.connect(lambda _=False, e=both, w=words: s.do(f"Divider {w}", e))
             self._option(words, text, b)
         if now is not None:
             b = button("Take it out", lambda: s.do("Take the divider out", put_divider(chain, 1)))
@@ -399,7 +395,7 @@ class SourceStage(QWidget):
                     explain_wire(s.job, w, r, s.state), self.window()
                 )
             )
-            go = button("Open", lambda k=key: s.goto.emit(f"wire:{k}"), name=f"Open {key} in Wire")
+            go = button("Open", partial(s.goto.emit, f"wire:{key}"), name=f"Open {key} in Wire")
             self._option(key, text, twist, why, go)
         if not chain.wires:
             self._detail.addWidget(label("No wire is drawn for it yet.", "quiet"))

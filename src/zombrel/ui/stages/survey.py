@@ -7,10 +7,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
     QComboBox,
-    QFrame,
     QLineEdit,
     QMenu,
-    QPushButton,
     QSizePolicy,
     QVBoxLayout,
     QWidget,
@@ -29,20 +27,20 @@ from zombrel.job.problem import Problem
 from zombrel.job.sheet import DeviceSheet
 from zombrel.store.prefs import user_sheets
 from zombrel.ui.marks import Mark
+from zombrel.ui.paint import Panel, Pill
 from zombrel.ui.parts import button, card, clear, column, label, row, scroller, set_role
 from zombrel.ui.session import Session
+from zombrel.ui.theme import dress
 from zombrel.ui.why import show_why
 
 
-class KnownButton(QPushButton):
+class KnownButton(Pill):
     """How one thing is known: a shape, a word, and a menu to write the ledger."""
 
     def __init__(self, session: Session, path: str, words: str) -> None:
-        super().__init__()
+        super().__init__("", "known")
         self._session, self._path, self._words = session, path, words
-        self.setProperty("kind", "plain")
         self.setFixedWidth(106)
-        self.setStyleSheet("QPushButton { padding: 3px 8px; text-align: left; font-size: 13px; }")
         self.clicked.connect(lambda _=False: self.ask())
 
     def refresh(self) -> None:
@@ -51,11 +49,7 @@ class KnownButton(QPushButton):
         shape = "✓" if sure else "□" if known is None else "▵"
         self.setText(f"{shape} {known or 'not said'}")
         t = self._session.theme
-        ink = t.good if sure else t.quiet if known is None else t.watch
-        self.setStyleSheet(
-            f"QPushButton {{ padding: 3px 8px; text-align: left; font-size: 13px;"
-            f" border-radius: 9px; color: {ink}; }}"
-        )
+        self.ink = t.good if sure else t.quiet if known is None else t.watch
         meaning = MEANING[known] if known else "nobody has said how this is known"
         self.setAccessibleName(f"{self._words}, known by: {meaning}. Press to change.")
         self.setToolTip(meaning)
@@ -63,6 +57,7 @@ class KnownButton(QPushButton):
     def ask(self) -> None:
         """Choose how it is known."""
         menu = QMenu(self)
+        dress(menu)
         for rung in RUNGS:
             made = menu.addAction(f"{rung}: {MEANING[rung]}")
             made.triggered.connect(lambda _=False, r=rung: self._write(r))
@@ -222,7 +217,7 @@ class SurveyStage(QWidget):
             return "every needed fact is entered"
         return f"{len(unknown)} missing: " + ", ".join(f.label.lower() for f in unknown[:3])
 
-    def _group(self, group: str) -> QFrame:
+    def _group(self, group: str) -> Panel:
         frame, inner = card(margins=10)
         inner.addWidget(label(group, "head"))
         for sheet in facts.VEHICLE:
@@ -243,6 +238,12 @@ class SurveyStage(QWidget):
             found = self._rows[item]
             self._area.ensureWidgetVisible(found, 0, 60)
             found.field.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def focus_first(self) -> None:
+        """Keyboard focus for one who just came here."""
+        unknown = facts.missing(self._session.job)
+        path = unknown[0].path if unknown else "vehicle.tyre"
+        self._rows[path].field.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def take_draft(self, path: str, text: str) -> None:
         """Put back what was being typed when the program was killed."""
@@ -320,6 +321,7 @@ class SurveyStage(QWidget):
     def _ask_device(self) -> None:
         sheets, troubles = shelf(user_sheets())
         menu = QMenu(self)
+        dress(menu)
         for sheet in sheets:
             made = menu.addAction(f"{sheet.name}, {sheet.maker} {sheet.model}")
             made.triggered.connect(lambda _=False, s=sheet: self.add_device(s))
@@ -383,13 +385,14 @@ class SurveyStage(QWidget):
                       "quiet", wrap=True)
             )  # fmt: skip
 
-    def _remover(self, source: Source) -> QPushButton:
+    def _remover(self, source: Source) -> Pill:
         edit = Remove(path=f"sources.{source.id}")
         return button("Remove", lambda: self._session.do(f"Remove {source.name}", edit), "plain",
                       f"Remove {source.name}")  # fmt: skip
 
     def _ask_source(self) -> None:
         menu = QMenu(self)
+        dress(menu)
         for source in templates():
             made = menu.addAction(source.name)
             made.triggered.connect(lambda _=False, s=source: self.add_source(s))

@@ -21,10 +21,11 @@ from PySide6.QtWidgets import (
 )
 
 from zombrel.findings.explain import explain_wire
+from zombrel.handover.report import end_words
 from zombrel.harness.conductor import ALL_FUSES, AREAS, awg_at_least
 from zombrel.job.edits import Put
 from zombrel.job.ledger import provenance
-from zombrel.job.model import End, Job, Wire, by_id
+from zombrel.job.model import Wire, by_id
 from zombrel.ui.marks import draw_mark
 from zombrel.ui.parts import button, card, label, row, set_role
 from zombrel.ui.session import Session
@@ -35,18 +36,6 @@ from zombrel.ui.why import show_why
 
 HEADS = ("Wire", "From", "To", "Size", "Length", "Load", "Drop", "Fuse", "How sure")
 Index = QModelIndex | QPersistentModelIndex
-
-
-def end_words(job: Job, end: End) -> str:
-    """An end as the installer would say it."""
-    for items in (job.devices, job.sources, job.feeds, job.studs):
-        for item in items:
-            if item.id == end.place:
-                return f"{item.name} {end.pin}".strip()
-    connector = by_id(job.connectors, end.place)
-    if connector is not None:
-        return f"{connector.id} cavity {end.pin}"
-    return f"{end.place} {end.pin}".strip()
 
 
 class WireModel(QAbstractTableModel):
@@ -89,7 +78,8 @@ class WireModel(QAbstractTableModel):
         """Take the wires from the session; rows keep their places."""
         s = self._session
         job, got = s.job, s.assessment
-        rows, bad = [], []
+        rows: list[tuple[str, ...]] = []
+        bad: list[set[int]] = []
         for wire, r in zip(job.wires, got.wires, strict=True):
             known = self._weakest(wire)
             wrong: set[int] = set()
@@ -279,6 +269,7 @@ class WireStage(QWidget):
         inner.addLayout(self._sure)
         inner.addStretch(1)
         self._sure_for = ""
+        self._known: list[KnownButton] = []
 
     # ---- editing
 
@@ -314,6 +305,10 @@ class WireStage(QWidget):
         self._show_chosen()
 
     # ---- showing
+
+    def focus_first(self) -> None:
+        """Keyboard focus for one who just came here."""
+        self.table.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def show_item(self, item: str) -> None:
         """Choose a wire."""
@@ -392,6 +387,7 @@ class WireStage(QWidget):
         if key != self._sure_for:
             self._sure_for = key
             clear(self._sure)
+            self._known = []
             for side, end in (("a", wire.a), ("b", wire.b)):
                 if by_id(s.job.devices, end.place) is None:
                     words = end_words(s.job, end)
@@ -400,11 +396,9 @@ class WireStage(QWidget):
                     line = row(name, made)
                     line.setStretch(0, 1)
                     self._sure.addLayout(line)
-        for i in range(self._sure.count()):
-            line = self._sure.itemAt(i).layout()
-            widget = line.itemAt(1).widget() if line is not None else None
-            if isinstance(widget, KnownButton):
-                widget.refresh()
+                    self._known.append(made)
+        for made in self._known:
+            made.refresh()
 
     def _show_face(self, wire: Wire) -> None:
         for end in (wire.a, wire.b):

@@ -1,0 +1,12 @@
+"""What ``./zombrel`` runs: as a script it spares the start the machinery of ``python -m``."""
+
+import gc
+import sys
+
+# Starting up makes many objects and drops almost none: collecting meanwhile is wasted.
+# ``zombrel.ui.app`` switches it on again once the window is there.
+gc.disable()
+
+from zombrel.cli.main import main  # noqa: E402
+
+sys.exit(main(sys.argv[1:]))

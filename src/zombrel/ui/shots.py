@@ -1,0 +1,81 @@
+"""``screenshots``: remake docs/screenshots from the demo job."""
+
+from __future__ import annotations
+
+import os
+import tempfile
+from collections.abc import Callable, Sequence
+from pathlib import Path
+
+FOLDER = Path(__file__).resolve().parents[3] / "docs" / "screenshots"
+
+
+def take(argv: Sequence[str]) -> int:
+    """Paint every main view offscreen and save it; one folder may be named."""
+    os.environ["QT_QPA_PLATFORM"] = "offscreen"
+    folder = Path(argv[0]) if argv else FOLDER
+    with tempfile.TemporaryDirectory() as home:
+        os.environ.update(HOME=home, XDG_CONFIG_HOME=home, XDG_STATE_HOME=home, XDG_DATA_HOME=home)
+        for name, picture in _pictures().items():
+            folder.mkdir(parents=True, exist_ok=True)
+            path = folder / f"{name}.png"
+            picture(path)
+            print(path)
+    return 0
+
+
+def _pictures() -> dict[str, Callable[[Path], None]]:
+    from zombrel.ui.app import application
+    from zombrel.ui.session import Session
+    from zombrel.ui.window import MainWindow
+
+    app = application()
+
+    def shoot(
+        where: str, size: tuple[int, int] = (1280, 800), night: bool = False, mended: bool = False,
+        also: Callable[[MainWindow], None] | None = None,
+    ) -> Callable[[Path], None]:  # fmt: skip
+        def picture(path: Path) -> None:
+            session = Session(journal=False)
+            session.open_demo()
+            if session.prefs.night != night:
+                session.toggle_night()
+            window = MainWindow(session)
+            window.resize(*size)
+            window.show()
+            if mended:
+                for _ in range(20):
+                    window.mend_first()
+            window.hush()
+            window.go(where)
+            if also is not None:
+                also(window)
+            for _ in range(4):
+                app.processEvents()
+            window.grab().save(str(path))
+            window.close_quietly()
+
+        return picture
+
+    def prove_and_read(window: MainWindow) -> None:
+        page = window.page("prove")
+        page.show_item("brake-brake-pace")  # type: ignore[attr-defined]
+        page.enter(["0.05", "12.6"])  # type: ignore[attr-defined]
+        window.hush()
+        window.go("road")
+        window.page("road").read_demo()  # type: ignore[attr-defined]
+        window.hush()
+
+    return {
+        "survey": shoot("survey"),
+        "source": shoot("source:speed-pace"),
+        "source-night": shoot("source:brake-pace", night=True),
+        "source-mended": shoot("source:speed-pace", mended=True),
+        "source-small": shoot("source:speed-hub", size=(1024, 700)),
+        "wire": shoot("wire:W3"),
+        "set": shoot("set"),
+        "prove": shoot("prove:brake-brake-pace", mended=True),
+        "road-locked": shoot("road"),
+        "road": shoot("prove", mended=True, also=prove_and_read),
+        "hand-over": shoot("handover"),
+    }
