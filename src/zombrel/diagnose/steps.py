@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 
 import msgspec
 
@@ -342,10 +343,34 @@ def standing(job: Job, step: StepSheet) -> str:
     return {"pass": "passed", "fail": "failed", "not reached": "not reached"}[proof.verdict]
 
 
+def gates(job: Job) -> Iterator[StepSheet]:
+    """The steps that must pass before any road test, made one by one."""
+    devices, wires = index(job.devices), index(job.wires)
+    for chain in job.chains:
+        if chain.quantity == "brake":
+            run = [wires[w] for w in chain.wires]
+            yield _brake(chain, devices[chain.device], job.vehicle, *run)
+
+
+def count_steps(job: Job) -> int:
+    """How many steps ``steps`` gives, without making them."""
+    devices = index(job.devices)
+    n = 1 if feeds_of(job.wires, pins(job.devices), job.feeds) else 0
+    for chain in job.chains:
+        sheet = devices[chain.device].sheet.input(chain.pin)
+        if sheet is None:
+            continue
+        n += (
+            chain.quantity == "brake"
+            or (chain.quantity == "speed" and sheet.pulses_per_flash > 0)
+            or (chain.quantity == "tach" and sheet.shows)
+        )
+    return n
+
+
 def road_gate(job: Job) -> str:
     """Why road tests are locked; empty when they may begin."""
-    gates = [s for s in steps(job) if s.gate]
-    for step in gates:
+    for step in gates(job):
         state = standing(job, step)
         if state != "passed":
             said = {

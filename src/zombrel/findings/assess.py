@@ -13,7 +13,7 @@ from zombrel.job.model import Chain, Job
 from zombrel.job.state import State
 from zombrel.signals.reading import ChainReading, read_chains
 from zombrel.signals.reduce import box_for
-from zombrel.signals.supply import pins
+from zombrel.signals.supply import all_ends, pins
 
 RATE_RULES = (*signal_rules.RATE_RULES, *wire_rules.RATE_RULES)
 JOB_RULES = (*signal_rules.JOB_RULES, *wire_rules.JOB_RULES, *progress_rules.RULES)
@@ -99,9 +99,11 @@ def _about_wires(seen: Scene) -> tuple[Finding, ...]:
 
 
 def _each_wire(seen: Scene) -> Iterator[Finding]:
-    for wire, reading in zip(seen.job.wires, seen.wire_readings, strict=True):
+    job = seen.job
+    joined = all_ends(job.wires, pins(job.devices), job.feeds)
+    for wire, reading, e in zip(job.wires, seen.wire_readings, joined, strict=True):
         for rule in wire_rules.WIRE_RULES:
-            yield from rule(seen, wire, reading)
+            yield from rule(seen, wire, reading, e)
 
 
 def rank(findings: list[Finding]) -> tuple[Finding, ...]:

@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from zombrel.calibrate import setting
-from zombrel.diagnose.steps import road_gate, standing, steps
+from zombrel.diagnose.steps import count_steps, road_gate, standing, steps
 from zombrel.findings.model import STAGES, Finding, Mark, Mend, Stage, StageState
 from zombrel.findings.roadwork import proposal
-from zombrel.findings.scene import Scene, given, put_setting
+from zombrel.findings.scene import Scene, given
 from zombrel.job import facts
 from zombrel.job.ledger import at_least
 from zombrel.job.problem import Problem
@@ -68,35 +67,9 @@ def year_split(scene: Scene) -> Iterator[Finding]:
                 return
 
 
-def unset(scene: Scene) -> Iterator[Finding]:
-    """A setting noted for a device that the device does not have."""
-    for chain in scene.job.chains:
-        device, sheet = scene.devices[chain.device], scene.input(chain)
-        at = device.setting(chain.pin)
-        if sheet.setting is None or at is None:
-            continue
-        try:
-            setting.value_of(sheet.setting, at)
-        except Problem as problem:
-            table = setting.options(sheet.setting)
-            yield Finding(
-                id=f"unset-{chain.id}",
-                stage="set",
-                level="trouble",
-                title=f"{device.name} has no setting “{at}”",
-                text=str(problem),
-                harm=60,
-                minutes=2,
-                reason=Reason(title=chain.pin, result=at, formula="position of the device sheet"),
-                mends=(Mend(label=f"Start at {table.names[0]}",
-                            edit=put_setting(device, chain.pin, table.names[0])),),
-                chain=chain.id,
-            )  # fmt: skip
-
-
 def proof_state(scene: Scene) -> Iterator[Finding]:
     """Steps that failed, or whose proof no longer stands on the present facts."""
-    for step in steps(scene.job):
+    for step in steps(scene.job) if scene.job.proofs else ():
         state = standing(scene.job, step)
         if state not in ("failed", "stale"):
             continue
@@ -143,7 +116,7 @@ def road_says(scene: Scene) -> Iterator[Finding]:
         )
 
 
-RULES = (missing_facts, year_split, unset, proof_state, road_says)
+RULES = (missing_facts, year_split, proof_state, road_says)
 
 
 def stage_states(scene: Scene, findings: tuple[Finding, ...]) -> tuple[StageState, ...]:
@@ -169,12 +142,12 @@ def _stage(scene: Scene, stage: Stage, worst: str, count: int, gate: str) -> Sta
             return StageState(stage=stage, mark="watch", words=f"{count} to settle")
         return StageState(stage=stage, mark="good", words="driven")
     if stage == "prove":
-        all_steps = steps(job)
-        passed = sum(standing(job, s) == "passed" for s in all_steps)
-        words = f"{passed} of {len(all_steps)} proven"
+        total = count_steps(job)
+        passed = sum(standing(job, s) == "passed" for s in steps(job)) if job.proofs else 0
+        words = f"{passed} of {total} proven"
         if worst:
             return StageState(stage=stage, mark=_mark(worst), words=words)
-        done = bool(all_steps) and passed == len(all_steps)
+        done = passed == total > 0
         return StageState(stage=stage, mark="good" if done else "open", words=words)
     if stage == "handover":
         return StageState(stage=stage, mark="open", words="sheet ready to print")

@@ -11,10 +11,11 @@ from zombrel.harness import conductor, coupling
 from zombrel.harness.reading import WireReading, behind_slot
 from zombrel.job.edits import Put
 from zombrel.job.ledger import at_least, evidence, known, provenance
-from zombrel.job.model import Connector, End, Feed, Neighbour, Wire
+from zombrel.job.memo import remembered
+from zombrel.job.model import Connector, End, Evidence, Feed, Neighbour, Wire
 from zombrel.job.reason import Reason
 from zombrel.signals import law as laws
-from zombrel.signals.supply import ends, pins
+from zombrel.signals.supply import Ends, Pins, pins
 
 
 def slot_overfused(scene: Scene) -> Iterator[Finding]:
@@ -65,7 +66,7 @@ def _ampacity_reason(scene: Scene, feed: Feed, carries: float) -> Reason:
     )  # fmt: skip
 
 
-def fuse_and_drop(scene: Scene, wire: Wire, reading: WireReading) -> Iterator[Finding]:
+def fuse_and_drop(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
     """A fuse too big for the wire it protects, or a wire that loses too much."""
     if reading.fuse_a is not None and reading.fuse_a > reading.ampacity:
         yield _too_much_fuse(scene, wire, reading.fuse_a, reading.ampacity)
@@ -159,11 +160,9 @@ def _too_much_drop(scene: Scene, wire: Wire, amps: float, drop: float, limit: fl
     )  # fmt: skip
 
 
-def wrong_feed(scene: Scene, wire: Wire, reading: WireReading) -> Iterator[Finding]:
+def wrong_feed(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
     """A device hangs on a class of feed that does not serve it."""
-    del reading
     if wire.carries == "power":
-        e = ends(wire, pins(scene.job.devices), scene.feeds)
         if e.supply is None or e.feed is None or not e.supply.feeds or e.device is None:
             return
         if e.feed.feed in e.supply.feeds:
@@ -203,9 +202,8 @@ def wrong_feed(scene: Scene, wire: Wire, reading: WireReading) -> Iterator[Findi
         )  # fmt: skip
 
 
-def like_colours(scene: Scene, wire: Wire, reading: WireReading) -> Iterator[Finding]:
+def like_colours(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
     """A wire is joined by colour where two wires in the connector share it."""
-    del reading
     if wire.a.place in scene.connectors or wire.b.place in scene.connectors:
         for side, end in (("a", wire.a), ("b", wire.b)):
             connector = scene.connectors.get(end.place)
@@ -309,15 +307,23 @@ def _noisy(
     )
 
 
-def uncounted(scene: Scene) -> Iterator[Finding]:
-    """Joints into the vehicle that rest on less than a counted pin."""
-    devices, ledger = scene.devices, scene.job.ledger
-    loose = [
+@remembered
+def _loose(
+    wires: tuple[Wire, ...], ledger: tuple[Evidence, ...], at: Pins
+) -> list[tuple[Wire, str, End]]:
+    """Ends in the vehicle that are known on less than a counted pin."""
+    devices = {device for device, _ in at}
+    return [
         (wire, side, end)
-        for wire in scene.job.wires
+        for wire in wires
         for side, end in (("a", wire.a), ("b", wire.b))
         if end.place not in devices and not known(ledger, f"wires.{wire.id}.{side}", end, "counted")
     ]
+
+
+def uncounted(scene: Scene) -> Iterator[Finding]:
+    """Joints into the vehicle that rest on less than a counted pin."""
+    loose = _loose(scene.job.wires, scene.job.ledger, pins(scene.job.devices))
     if not loose:
         return
     names = ", ".join(dict.fromkeys(wire.id for wire, *_ in loose))

@@ -6,7 +6,7 @@ from zombrel.harness import conductor
 from zombrel.job.memo import remembered_with
 from zombrel.job.model import Feed, House, Wire
 from zombrel.job.sheet import Frozen, InputSheet, SupplySheet
-from zombrel.signals.supply import Pins, ends
+from zombrel.signals.supply import Pins, all_ends
 
 
 class WireReading(Frozen, frozen=True, kw_only=True):
@@ -78,12 +78,10 @@ def read_wires(
     volts: float,
 ) -> tuple[WireReading, ...]:
     """Every conductor of a job, in its order; see ``read_wire``."""
-    by = {f.id: f for f in feeds}
     return tuple(
         [
             read_wire(wire, e.supply, e.input, e.feed, house, ambient, volts)
-            for wire in wires
-            for e in (ends(wire, at, by),)
+            for wire, e in zip(wires, all_ends(wires, at, feeds), strict=True)
         ]
     )
 

@@ -88,16 +88,21 @@ def ends(wire: Wire, at: Pins, feeds: Mapping[str, Feed]) -> Ends:
 
 
 @remembered
+def all_ends(wires: tuple[Wire, ...], at: Pins, feeds: tuple[Feed, ...]) -> list[Ends]:
+    """The ends of every wire, in the order of the wires."""
+    by = {f.id: f for f in feeds}
+    return [ends(wire, at, by) for wire in wires]
+
+
+@remembered
 def feeds_of(
     wires: tuple[Wire, ...], at: Pins, feeds: tuple[Feed, ...]
 ) -> dict[str, list[tuple[SupplySheet, Feed, Wire]]]:
     """For each device id: its power pins, the feed each hangs on and the wire between."""
-    by = {f.id: f for f in feeds}
     found: dict[str, list[tuple[SupplySheet, Feed, Wire]]] = {}
-    for wire in wires:
+    for wire, e in zip(wires, all_ends(wires, at, feeds), strict=True):
         if wire.carries != "power":
             continue
-        e = ends(wire, at, by)
         if e.device is not None and e.supply is not None and e.feed is not None:
             found.setdefault(e.device.id, []).append((e.supply, e.feed, wire))
     return found
