@@ -19,7 +19,7 @@ from zombrel.catalog.sheets import sheet_schema, shelf
 from zombrel.job import model as m
 from zombrel.job.edits import apply
 from zombrel.job.ledger import evidence
-from zombrel.store.zjob import to_bytes
+from zombrel.store.zjob import from_bytes, to_bytes
 from zombrel.units import KMH, KNOT, RPM
 
 SHEETS = {s.id: s for s in shelf()[0]}
@@ -243,7 +243,8 @@ def nmea_log() -> str:
 
 
 def main() -> None:
-    (DEMO / "0412.zjob").write_bytes(to_bytes(demo_job()))
+    job = from_bytes(to_bytes(demo_job()))  # numbers as a reader will see them
+    (DEMO / "0412.zjob").write_bytes(to_bytes(job))
     (DEMO / "0412-road.csv").write_text(csv_log(), encoding="utf-8")
     (DEMO / "0412-road.nmea").write_text(nmea_log(), encoding="utf-8", newline="")
     schema = msgspec.json.format(msgspec.json.encode(sheet_schema(), order="sorted"), indent=1)

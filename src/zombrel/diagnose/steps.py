@@ -56,6 +56,9 @@ class StepSheet(Frozen, frozen=True, kw_only=True):
     """Must pass before any road test."""
     blocked: str = ""
     """Why it cannot pass as the job stands; empty when it can."""
+    formula: str = ""
+    """How what is expected was worked out, and where that comes from."""
+    source: str = ""
     rests_on: tuple[object, ...] = ()
     """Facts whose change makes a proof of this step stale."""
     chain: str = ""
@@ -130,6 +133,8 @@ def _key_on(
         caution="Ignition key on, engine off. If a fuse blows, stop and find out why "
         "before fitting another.",
         fields=tuple(fields),
+        formula=f"{nominal:.1f} V at rest − I · L · ρ/A, ± {2 * METER:.1f} V",
+        source="EN 50342-1 for the battery at rest; IEC 60028 copper at 20 °C",
         rests_on=tuple(parts),
     )
 
@@ -187,6 +192,8 @@ def _brake_sheet(
         caution="Wheels chocked, park brake on, engine off. The throttle cable may move.",
         fields=fields,
         gate=True,
+        formula=f"V = Vs · R/(R + Rp); pressed: at least {PRESSED_SHARE * 100:.0f} % of the supply",
+        source="Ohm's law; the device sheet for R and Rp",
         blocked=blocked,
         rests_on=rests_on,
         chain=chain.id,
@@ -249,6 +256,8 @@ def _roll(
     return StepSheet(
         id=f"roll-{chain.id}",
         kind="roll",
+        formula="flashes = pulses per km × distance ÷ pulses per flash; 1 % needs 100 of them",
+        source="counting resolves one in N",
         short="Roll the car",
         ask="Roll the car by hand along a tape. Count the flashes.",
         where=f"Self-test of the {device.name}, key on, engine off, in neutral.",
@@ -314,6 +323,8 @@ def _idle(
     return StepSheet(
         id=f"idle-{chain.id}",
         kind="idle",
+        formula="shown = rate ÷ divider ÷ setting × truth",
+        source="ratio of pulses sent to pulses believed",
         short=f"Idle, {device.name}",
         ask="Start the engine and let it idle. Compare the tach.",
         where=f"{device.name} against a strobe lamp or an optical tachometer.",

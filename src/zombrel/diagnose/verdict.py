@@ -152,8 +152,8 @@ def _ratio_rivals(
     ratio, sigma = _seen_ratio(job, step, seen)
     cases: list[tuple[float, float, str, str]] = [
         (0.1, 0.0, "Dead wire or no ground at the source", "Meter the signal at the device's pin"),
-        (0.1, 2.0, "Two pulses counted for one", "Scope or a finer threshold"),
-        (0.1, 0.5, "Every other pulse lost", "Check the level against the threshold"),
+        (0.05, 2.0, "Two pulses counted for one", "Scope or a finer threshold"),
+        (0.05, 0.5, "Every other pulse lost", "Check the level against the threshold"),
     ]
     if step.kind == "roll":
         for n in range(1, 11):

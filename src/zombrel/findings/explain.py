@@ -13,7 +13,7 @@ from zombrel.job.model import Chain, Job, Wire, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Given, Reason
 from zombrel.job.state import State
-from zombrel.signals.reading import ChainReading
+from zombrel.signals.reading import ChainReading, top_of
 from zombrel.signals.reduce import box_for, divider_of, emission, input_of, law
 from zombrel.units import Units, number, per_distance, prefixed, rpm, speed
 
@@ -28,6 +28,18 @@ def rate_words(chain: Chain, rate: float, units: Units) -> str:
 def value_words(chain: Chain, x: float, units: Units) -> str:
     """A speed or engine speed in words."""
     return speed(x, units) if chain.quantity == "speed" else rpm(x)
+
+
+def reach_words(job: Job, chain: Chain, reading: ChainReading, units: Units) -> str:
+    """From where to where a rate chain counts."""
+    if not math.isfinite(reading.start):
+        return "never counts"
+    top = top_of(chain, job.vehicle)
+    start = value_words(chain, reading.start, units)
+    if reading.stop < top:
+        end = value_words(chain, reading.stop, units)
+        return f"counts from {start} to {end}, then drops out"
+    return f"counts from {start} up" if reading.start > 0 else "counts over the whole range"
 
 
 def _spec_given(job: Job, chain: Chain, units: Units) -> tuple[Given, ...]:
@@ -102,12 +114,10 @@ def explain_input(job: Job, chain: Chain, reading: ChainReading, units: Units) -
     one = law(chain, source, device, job.vehicle, box_for(job, source))
     divider = divider_of(chain)
     shown = value_words(chain, reading.shown, units) if math.isfinite(reading.shown) else "nothing"
-    ends = (
-        f"{value_words(chain, reading.start, units)} to {value_words(chain, reading.stop, units)}"
-    )
     return Reason(
         title=f"What {device.name} shows",
-        result=f"{shown} for {value_words(chain, reading.true, units)}; counts {ends}",
+        result=f"{shown} for {value_words(chain, reading.true, units)}; "
+        f"{reach_words(job, chain, reading, units)}",
         formula="shown = rate ÷ divider ÷ setting × truth",
         given=(
             given("rate", rate_words(chain, one.rate, units)),

@@ -8,7 +8,7 @@ from typing import Any
 
 from zombrel.catalog.cautions import cautions
 from zombrel.diagnose.steps import road_gate, standing, steps
-from zombrel.findings.explain import rate_words, value_words
+from zombrel.findings.explain import rate_words, reach_words
 from zombrel.findings.model import STAGE_NAMES, Assessment
 from zombrel.findings.roadwork import fit_run, proposal
 from zombrel.job.facts import VEHICLE, all_facts, show, unit_of
@@ -99,10 +99,7 @@ def _chain(job: Job, chain: Chain, r: ChainReading, units: Units) -> dict[str, s
         return row
     give = emission(source, job.vehicle, box_for(job, source))
     row["rate"] = rate_words(chain, give.rate, units)
-    if math.isfinite(r.start):
-        row["range"] = (
-            f"{value_words(chain, r.start, units)} to {value_words(chain, r.stop, units)}"
-        )
+    row["range"] = reach_words(job, chain, r, units)
     row["reads"] = f"{percent(r.error)}" if math.isfinite(r.error) else r.status
     return row
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import functools
+import re
 import types
 import typing
 from collections.abc import Callable
@@ -162,17 +163,23 @@ def _convert(value: Any, kind: Any, path: str) -> Any:
         raise Problem(f"{name}: {_plain(str(error))}") from error
 
 
+_KINDS = {
+    "float": "a number",
+    "int": "a whole number",
+    "str": "text",
+    "bool": "yes or no",
+    "array": "a list",
+    "object": "a record",
+}
+
+
 def _plain(text: str) -> str:
     """Turn the validator's message into a sentence without type jargon."""
     text, _, where = text.partition(" - at ")
-    for old, new in (
-        ("Expected `float`", "must be a number"),
-        ("Expected `int`", "must be a whole number"),
-        ("Expected `str`", "must be text"),
-        ("Expected `bool`", "must be yes or no"),
-        ("must be a number | None", "must be a number or empty"),
-        ("must be a whole number | None", "must be a whole number or empty"),
-    ):
-        text = text.replace(old, new)
+    text = re.sub(
+        r"Expected `(\w+)( \| null)?`(?:, got `\w+`)?",
+        lambda m: f"must be {_KINDS.get(m[1], m[1])}{' or empty' if m[2] else ''}",
+        text,
+    )
     inside = where.strip("`$.")
     return f"{text} (in {inside})." if inside else f"{text}."

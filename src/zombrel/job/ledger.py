@@ -22,8 +22,18 @@ MEANING: dict[Rung, str] = {
 
 
 def text_of(value: object) -> str:
-    """Canonical JSON of a fact, as the ledger stores it."""
-    return msgspec.json.encode(value, order="sorted").decode()
+    """Canonical JSON of a fact, as the ledger stores it: 20 and 20.0 are the same."""
+    return msgspec.json.encode(_canonical(msgspec.to_builtins(value)), order="sorted").decode()
+
+
+def _canonical(value: object) -> object:
+    if isinstance(value, float) and value.is_integer():
+        return int(value)
+    if isinstance(value, dict):
+        return {k: _canonical(v) for k, v in value.items()}
+    if isinstance(value, list | tuple):
+        return [_canonical(v) for v in value]
+    return value
 
 
 @remembered

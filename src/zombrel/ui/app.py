@@ -3,29 +3,14 @@
 from __future__ import annotations
 
 import gc
-import sys
 from pathlib import Path
 
 import msgspec
-from PySide6.QtWidgets import QApplication
 
 from zombrel.job.problem import Problem
+from zombrel.ui.qtapp import application
 from zombrel.ui.session import Session
-from zombrel.ui.theme import font, load_fonts
 from zombrel.ui.window import MainWindow
-
-
-def application() -> QApplication:
-    """The Qt application with the shipped fonts."""
-    app = QApplication.instance()
-    if not isinstance(app, QApplication):
-        QApplication.setStyle("Fusion")  # before there is an application: made once, not twice
-        app = QApplication(sys.argv[:1])
-        app.setApplicationName("zombrel")
-        app.setApplicationDisplayName("Zombrel")
-    load_fonts()
-    app.setFont(font(14))
-    return app
 
 
 def run(path: Path | None, demo: bool, quit_when_shown: bool, night: bool) -> int:

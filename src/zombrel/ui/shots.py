@@ -25,7 +25,7 @@ def take(argv: Sequence[str]) -> int:
 
 
 def _pictures() -> dict[str, Callable[[Path], None]]:
-    from zombrel.ui.app import application
+    from zombrel.ui.qtapp import application
     from zombrel.ui.session import Session
     from zombrel.ui.window import MainWindow
 

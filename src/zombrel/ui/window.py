@@ -31,6 +31,8 @@ from zombrel.ui.session import Session
 from zombrel.ui.settle import SettlePanel
 from zombrel.ui.theme import dress, palette, use
 
+NARROW = 1180
+"""Below this width the window drops what it can do without [px]."""
 FILTER = "Zombrel jobs (*.zjob)"
 CLASSES = {
     "survey": "SurveyStage",
@@ -137,9 +139,10 @@ class MainWindow(QMainWindow):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        narrow = self.width() < 1180
+        narrow = self.width() < NARROW
         self.settle.setFixedWidth(236 if narrow else 300)
         self._find.setText("Find   Ctrl K" if narrow else "Find anything, or type a sum    Ctrl K")
+        self._refresh()
 
     def _define_actions(self) -> None:
         add, s = self.actions_.add, self._session
@@ -201,7 +204,8 @@ class MainWindow(QMainWindow):
         self._title.setText(page.title)
         job = f"{s.job.number} {s.job.title}".strip() or "Untitled job"
         unsaved = " · not saved" if s.dirty else ""
-        self._subtitle.setText(f"{job}{unsaved} · {page.subtitle}")
+        where = s.job.number if self.width() < NARROW else job
+        self._subtitle.setText(" · ".join(x for x in (where + unsaved, page.subtitle) if x))
         self._subtitle.setToolTip(self._subtitle.text())
         self.setWindowTitle(f"{job}{' *' if s.dirty else ''} – Zombrel")
         self._units.setText("km" if s.units.distance == "km" else "miles")
@@ -379,7 +383,7 @@ class MainWindow(QMainWindow):
             choice = QMessageBox.question(
                 self,
                 "Bring it back?",
-                f"Zombrel ended without saving {name}: {found.edits} edit"
+                f"Zombrel ended without saving {name}: {found.edits} step"
                 f"{'s' if found.edits != 1 else ''} can be brought back.",
                 QMessageBox.StandardButton.Yes
                 | QMessageBox.StandardButton.Discard

@@ -64,7 +64,8 @@ def significant(x: float, figures: int = 3) -> str:
     """Write ``x`` to so many significant figures, without an exponent."""
     if x == 0 or not math.isfinite(x):
         return number(x)
-    digits = max(0, figures - 1 - math.floor(math.log10(abs(x))))
+    rounded = abs(float(f"{x:.{figures - 1}e}"))
+    digits = max(0, figures - 1 - math.floor(math.log10(rounded)))
     return number(x, min(digits, 6))
 
 

@@ -227,9 +227,10 @@ class ProveStage(QWidget):
             Reason(
                 title=step.short,
                 result=step.blocked or "what is expected, from the job's facts",
-                formula="predicted by the same chains as the board",
+                formula=step.formula,
                 given=given,
-                source="a proof rests on the facts it was made on and falls when they change",
+                source=step.source,
+                assumption="the facts stay as they are; a change makes the proof stale",
             ),
             self.window(),
         )

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable
 from functools import partial
 
@@ -10,7 +9,13 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from zombrel.findings.explain import explain_input, explain_source, explain_wire, value_words
+from zombrel.findings.explain import (
+    explain_input,
+    explain_source,
+    explain_wire,
+    reach_words,
+    value_words,
+)
 from zombrel.findings.scene import put_divider, put_setting, together
 from zombrel.job.edits import Edit, Put
 from zombrel.job.model import Chain, by_id
@@ -241,21 +246,12 @@ class SourceStage(QWidget):
         device, _ = input_of(s.job, chain)
         k = speed_value(1.0, s.units) if chain.quantity == "speed" else 60.0
         top = value_words(chain, top_of(chain, s.job.vehicle), s.units)
-        reach = self._reach_words(chain, r)
+        reach = reach_words(s.job, chain, r, s.units)
+        reach = f"{reach[0].upper()}{reach[1:]}."
         corners = [(x * k, y * k) for x, y in strip(s.job, chain, source, device)]
         self._strip.show_range(corners, r.true * k, ("0", top), reach)
         self._strip_words.setText(reach)
         self._best.setText(self._best_words(chain))
-
-    def _reach_words(self, chain: Chain, r: ChainReading) -> str:
-        units = self._session.units
-        if not math.isfinite(r.start):
-            return "Never counts."
-        top = top_of(chain, self._session.job.vehicle)
-        start = value_words(chain, r.start, units)
-        if r.stop < top:
-            return f"Counts from {start} to {value_words(chain, r.stop, units)}, then drops out."
-        return f"Counts from {start} up." if r.start > 0 else "Counts over the whole range."
 
     def _best_words(self, chain: Chain) -> str:
         s = self._session

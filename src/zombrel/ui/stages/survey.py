@@ -362,7 +362,9 @@ class SurveyStage(QWidget):
             del self._rows[path]
         clear(self._source_list)
         add = button("Add a source", self._ask_source)
-        self._source_list.addLayout(row(label("What this car offers", "head"), 1, add))
+        head = row(label("What this car offers", "head", wrap=True), add)
+        head.setStretch(0, 1)
+        self._source_list.addLayout(head)
         used = {c.source for c in job.chains}
         for source in job.sources:
             state = "in use" if source.id in used else "not used"

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import (
     QGridLayout,
     QHeaderView,
     QLineEdit,
+    QSizePolicy,
     QStyledItemDelegate,
     QStyleOptionViewItem,
     QTableView,
@@ -255,6 +256,7 @@ class WireStage(QWidget):
         self._fuse.addItems(["none", *(f"{f:g} A" for f in ALL_FUSES)])
         self._fuse.activated.connect(lambda i: self._put("fuse_a", ALL_FUSES[i - 1] if i else None))
         self._twisted = QCheckBox("twisted pair")
+        self._twisted.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
         self._twisted.clicked.connect(lambda on: self._put("twisted", on))
         for i, (words, field) in enumerate(
             (("Size", self._area), ("Length, m", self._length), ("In-line fuse", self._fuse))

@@ -1,0 +1,22 @@
+"""The one Qt application of the process."""
+
+from __future__ import annotations
+
+import sys
+
+from PySide6.QtWidgets import QApplication
+
+from zombrel.ui.theme import font, load_fonts
+
+
+def application() -> QApplication:
+    """The Qt application with the shipped fonts; made when first asked for."""
+    app = QApplication.instance()
+    if not isinstance(app, QApplication):
+        QApplication.setStyle("Fusion")  # before there is an application: made once, not twice
+        app = QApplication(sys.argv[:1])
+        app.setApplicationName("zombrel")
+        app.setApplicationDisplayName("Zombrel")
+    load_fonts()
+    app.setFont(font(14))
+    return app

@@ -1,0 +1,50 @@
+"""The demo job, whole and mended, for every test that needs a real one."""
+
+from __future__ import annotations
+
+import functools
+
+from zombrel.behaviour.suppose import named
+from zombrel.catalog import DEMO
+from zombrel.cli.synthetic import mended
+from zombrel.findings.assess import assess
+from zombrel.findings.model import Assessment
+from zombrel.job.edits import Add, Many, Put, Remove, apply
+from zombrel.job.model import Job
+from zombrel.job.state import State
+from zombrel.store.zjob import load
+
+
+@functools.cache
+def demo() -> Job:
+    """Job 0412 with its planted troubles."""
+    return load(DEMO / "0412.zjob")
+
+
+@functools.cache
+def whole() -> Job:
+    """Job 0412 with every finding settled that an edit can settle."""
+    return mended()
+
+
+def state(job: Job, name: str = "70 on the flat") -> State:
+    """A named state of a job's vehicle."""
+    return dict(named(job.vehicle))[name]
+
+
+def found(job: Job, name: str = "70 on the flat") -> dict[str, object]:
+    """Findings of a job by id."""
+    return {f.id: f for f in assess(job, state(job, name)).findings}
+
+
+def at(job: Job, name: str = "70 on the flat") -> Assessment:
+    """The assessment of a job in a named state."""
+    return assess(job, state(job, name))
+
+
+def put(job: Job, path: str, value: object) -> Job:
+    """``job`` with one fact changed."""
+    return apply(job, Put(path=path, value=value))
+
+
+__all__ = ["Add", "Many", "Put", "Remove", "apply", "at", "demo", "found", "put", "state", "whole"]

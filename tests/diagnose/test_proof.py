@@ -1,0 +1,152 @@
+"""Proof steps, verdicts, rivals, staleness and the road gate."""
+
+from __future__ import annotations
+
+import unittest
+
+import msgspec
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.demo import Add, apply, at, demo, put, whole
+from zombrel.diagnose.steps import count_steps, gates, latest, road_gate, standing, steps
+from zombrel.diagnose.verdict import judge, rivals
+from zombrel.job.model import Job, Proof
+
+
+def step(job: Job, key: str):  # type: ignore[no-untyped-def]
+    return next(s for s in steps(job) if s.id == key)
+
+
+def prove(job: Job, key: str, verdict: str = "pass") -> Job:
+    made = Proof(id=900 + len(job.proofs), step=key, verdict=verdict,  # type: ignore[arg-type]
+                 basis=step(job, key).basis)  # fmt: skip
+    return apply(job, Add(path="proofs", value=msgspec.to_builtins(made)))
+
+
+class Steps(unittest.TestCase):
+    def test_order_and_count(self) -> None:
+        got = steps(demo())
+        self.assertEqual([s.kind for s in got], ["volts", "brake", "roll", "idle"])
+        self.assertEqual(count_steps(demo()), len(got))
+        self.assertEqual([s.id for s in gates(demo())], ["brake-brake-pace"])
+        self.assertEqual(steps(Job()), ())
+        self.assertEqual(count_steps(Job()), 0)
+
+    def test_key_on_expects_the_drop_of_its_own_wire(self) -> None:
+        fields = {f.name: f for f in step(demo(), "key-on").fields}
+        self.assertEqual(len(fields), 6)
+        # W13: 12 A over 4.6 m of 4 mm² copper at 20 °C
+        loss = 12 * 4.6 * 0.01724 / 4
+        self.assertAlmostEqual(fields["spark.BATT"].low, 12.6 - loss - 0.3, places=6)
+
+    def test_what_cannot_pass_says_why(self) -> None:
+        self.assertIn("7.0 V", step(demo(), "brake-brake-pace").blocked)
+        self.assertEqual(step(whole(), "brake-brake-pace").blocked, "")
+        self.assertIn("too weak", step(demo(), "roll-speed-pace").blocked)
+        self.assertEqual(step(whole(), "roll-speed-pace").blocked, "")
+        unknown = put(demo(), "vehicle.lamps", None)
+        self.assertIn("Survey", step(unknown, "brake-brake-pace").blocked)
+
+    def test_roll_says_how_far_for_one_per_cent(self) -> None:
+        # 24 054/7 per km and four to a flash: 0.859 a metre, 116 m for a hundred
+        fields = {f.name: f for f in step(whole(), "roll-speed-pace").fields}
+        self.assertEqual(fields["flashes"].expect, "4 or 5 in 5 m")
+        self.assertIn("116 m for 1 %", fields["distance"].because)
+
+    def test_idle(self) -> None:
+        shown = step(demo(), "idle-tach-hub").fields[1]
+        self.assertTrue(shown.low <= 850 <= shown.high)
+        wrong = put(demo(), "devices.hub.settings.TACH.at", "4")
+        self.assertIn("1.5 times", step(wrong, "idle-tach-hub").blocked)
+
+
+class Verdicts(unittest.TestCase):
+    def test_cases(self) -> None:
+        job = whole()
+        for key, seen, passed in (
+            ("brake-brake-pace", {"rest": 0.05, "pressed": 12.6}, True),
+            ("brake-brake-pace", {"rest": 7.0, "pressed": 12.6}, False),
+            ("brake-brake-pace", {"rest": 0.05, "pressed": 3.0}, False),
+            ("roll-speed-pace", {"distance": 5, "flashes": 4}, True),
+            ("roll-speed-pace", {"distance": 5, "flashes": 5}, True),
+            ("roll-speed-pace", {"distance": 5, "flashes": 30}, False),
+            ("roll-speed-pace", {"distance": 116, "flashes": 99}, True),
+            ("roll-speed-pace", {"distance": 116, "flashes": 90}, False),
+            ("idle-tach-hub", {"true": 850, "shown": 860}, True),
+            ("idle-tach-hub", {"true": 850, "shown": 2550}, False),
+        ):
+            with self.subTest(key=key, seen=seen):
+                self.assertEqual(judge(job, step(job, key), seen).passed, passed)
+
+    def test_volts_name_the_pin_that_is_off(self) -> None:
+        job = whole()
+        seen = {f.name: 12.6 for f in step(job, "key-on").fields}
+        self.assertTrue(judge(job, step(job, "key-on"), seen).passed)
+        seen["spark.KEY"] = 0.1
+        got = judge(job, step(job, "key-on"), seen)
+        self.assertIn("Spark box KEY", got.text)
+        self.assertIn("dead", got.rivals[0].cause)
+
+    def test_the_leading_cause_fits_what_was_seen(self) -> None:
+        job = whole()
+        for key, seen, words in (
+            ("brake-brake-pace", {"rest": 7.0, "pressed": 12.6}, "No path to ground"),
+            ("brake-brake-pace", {"rest": 12.5, "pressed": 12.6}, "hot side"),
+            ("brake-brake-pace", {"rest": 0.0, "pressed": 0.1}, "on a ground"),
+            ("brake-brake-pace", {"rest": 12.4, "pressed": 0.2}, "wrong way round"),
+            ("roll-speed-pace", {"distance": 5, "flashes": 30}, "Divider left out"),
+            ("roll-speed-pace", {"distance": 5, "flashes": 0}, "Dead wire"),
+            ("idle-tach-hub", {"true": 850, "shown": 425}, "Set for 12"),
+            ("idle-tach-hub", {"true": 850, "shown": 1275}, "Set for 4"),
+        ):
+            with self.subTest(words):
+                self.assertIn(words, judge(job, step(job, key), seen).rivals[0].cause)
+
+    @given(st.floats(-1, 15), st.floats(-1, 15))
+    def test_shares_are_a_distribution(self, rest: float, pressed: float) -> None:
+        job = whole()
+        got = rivals(job, step(job, "brake-brake-pace"), {"rest": rest, "pressed": pressed})
+        self.assertAlmostEqual(sum(r.share for r in got), 1, places=6)
+        self.assertEqual(list(got), sorted(got, key=lambda r: -r.share))
+
+
+class Standing(unittest.TestCase):
+    def test_the_gate_opens_only_on_the_proof(self) -> None:
+        job = whole()
+        self.assertIn("has not been tried", road_gate(job))
+        self.assertIn("failed", road_gate(prove(job, "brake-brake-pace", "fail")))
+        self.assertIn("left out", road_gate(prove(job, "brake-brake-pace", "not reached")))
+        open_ = prove(job, "brake-brake-pace")
+        self.assertEqual(road_gate(open_), "")
+        self.assertEqual(at(open_).stages[5].words, "may begin")
+
+    def test_changing_what_it_rests_on_makes_it_stale(self) -> None:
+        job = prove(whole(), "brake-brake-pace")
+        for path, value in (
+            ("vehicle.lamps", "filament"),
+            ("chains.brake-pace.hops", []),
+            ("wires.W3.length_m", 4.0),
+        ):
+            changed = put(job, path, value)
+            with self.subTest(path):
+                self.assertEqual(standing(changed, step(changed, "brake-brake-pace")), "stale")
+                self.assertIn("changed", road_gate(changed))
+                self.assertTrue(any(f.id.startswith("proof-brake") for f in at(changed).findings))
+        untouched = put(job, "vehicle.tyre", "195/60 R15")
+        self.assertEqual(standing(untouched, step(untouched, "brake-brake-pace")), "passed")
+
+    def test_a_tyre_makes_the_roll_stale(self) -> None:
+        job = prove(whole(), "roll-speed-pace")
+        changed = put(job, "vehicle.tyre", "195/60 R15")
+        self.assertEqual(standing(changed, step(changed, "roll-speed-pace")), "stale")
+
+    def test_the_newest_proof_counts(self) -> None:
+        job = prove(prove(whole(), "brake-brake-pace", "fail"), "brake-brake-pace")
+        proof, current = latest(job, step(job, "brake-brake-pace"))
+        assert proof is not None
+        self.assertEqual((proof.verdict, current), ("pass", True))
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,72 @@
+"""Every number can be asked why; the answer carries inputs, formula and provenance."""
+
+from __future__ import annotations
+
+import unittest
+
+from tests.demo import at, demo, put, state
+from zombrel.findings import explain
+from zombrel.job.facts import VEHICLE, source_facts
+from zombrel.job.model import by_id
+from zombrel.units import Units
+
+KM, MI = Units(), Units(distance="mi")
+
+
+class Why(unittest.TestCase):
+    def test_sources_and_inputs(self) -> None:
+        job, got = demo(), at(demo())
+        for chain, reading in zip(job.chains, got.chains, strict=True):
+            for units in (KM, MI):
+                a = explain.explain_source(job, chain, reading, units)
+                b = explain.explain_input(job, chain, reading, units)
+                self.assertTrue(a.given and a.formula and a.result, chain.id)
+                self.assertTrue(b.given and b.formula and b.result, chain.id)
+        ring = explain.explain_source(job, job.chains[0], got.chains[0], KM)
+        self.assertIn("24\u00a0054 per km", ring.result)
+        known = {g.name: g.known for g in ring.given}
+        self.assertEqual(known["teeth"], "measured")
+        self.assertEqual(known["tyre"], "measured")
+
+    def test_unknown_stays_unknown(self) -> None:
+        job = put(demo(), "vehicle.tyre", "")
+        got = at(job)
+        why = explain.explain_source(job, job.chains[0], got.chains[0], KM)
+        self.assertEqual(why.result, "unknown")
+        self.assertIn("tyre", why.formula)
+
+    def test_wires(self) -> None:
+        job, got = demo(), at(demo())
+        for wire, reading in zip(job.wires, got.wires, strict=True):
+            why = explain.explain_wire(job, wire, reading, state(job))
+            self.assertIn("mm²", why.title)
+            self.assertIn("may carry", why.result)
+
+    def test_facts_tell_their_history(self) -> None:
+        job = demo()
+        for sheet in (*VEHICLE, *source_facts(job)):
+            self.assertTrue(explain.explain_fact(job, sheet, KM).title)
+        lamps = next(f for f in VEHICLE if f.path == "vehicle.lamps")
+        self.assertEqual(explain.explain_fact(job, lamps, KM).given[0].known, "hearsay")
+
+    def test_reach(self) -> None:
+        job, got = demo(), at(demo())
+        words = {
+            c.id: explain.reach_words(job, c, r, KM)
+            for c, r in zip(job.chains, got.chains, strict=True)
+            if r.brake is None
+        }
+        self.assertIn("then drops out", words["speed-pace"])
+        self.assertEqual(words["tach-hub"], "counts over the whole range")
+        self.assertIn("up", words["speed-hub"])
+
+    def test_brake_names_heat_and_coil(self) -> None:
+        job = put(demo(), "chains.brake-pace.hops", [{"type": "load", "ohm": 47.0}])
+        chain = by_id(job.chains, "brake-pace")
+        assert chain is not None
+        why = explain.explain_brake(job, chain, at(job).chain("brake-pace"))
+        self.assertIn("heat in the load", [g.name for g in why.given])
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,193 @@
+"""Each planted trouble of job 0412 is found from its facts, goes with them, and is mended."""
+
+from __future__ import annotations
+
+import unittest
+
+import msgspec
+
+from tests.demo import Many, at, demo, found, put, state, whole
+from zombrel.findings.assess import assess, rank
+from zombrel.findings.model import Finding
+from zombrel.job.edits import Add, Put, Remove, apply
+from zombrel.job.ledger import evidence
+from zombrel.job.model import Job
+from zombrel.job.reason import Reason
+
+PLANTED = {
+    "rate-limit-speed-pace": "tone ring past 1 kHz above 150 km/h",
+    "setting-speed-pace": "pace unit two steps out",
+    "brake-brake-pace": "LED lamps leave CANCEL floating",
+    "coil-tach-lamp": "shift lamp on a coil with the spark box fitted",
+    "colour-W3-a": "two green/white wires in D2",
+    "noise-W1-0": "speed run 60 mm from coil 2",
+    "slot-F9": "20 A fuse on 1.0 mm²",
+    "feed-W15": "accessory feed for the spark box",
+}
+
+
+class Planted(unittest.TestCase):
+    def test_all_are_found(self) -> None:
+        got = found(demo())
+        for key, words in PLANTED.items():
+            self.assertIn(key, got, words)
+
+    def test_change_the_fact_and_the_finding_goes(self) -> None:
+        job = demo()
+        counted = apply(job, evidence(job, "wires.W3.a", "counted"))
+        no_box = apply(
+            job,
+            Many(
+                edits=(
+                    Remove(path="chains.tach-hub"),
+                    Remove(path="sources.s4out"),
+                    Remove(path="devices.spark"),
+                )
+            ),
+        )
+        for key, changed in (
+            ("rate-limit-speed-pace", put(job, "vehicle.top_mps", 140 / 3.6)),
+            ("rate-limit-speed-pace", put(job, "sources.ring.spec.teeth", 30)),
+            ("setting-speed-pace", put(job, "devices.pace.settings.SPEED.at", "E9")),
+            ("brake-brake-pace", put(job, "vehicle.lamps", "filament")),
+            ("coil-tach-lamp", no_box),
+            ("colour-W3-a", counted),
+            ("colour-W3-a", put(job, "connectors.D2.cavities.4.colour", "violet")),
+            ("noise-W1-0", put(job, "wires.W1.neighbours.0.spacing_m", 0.4)),
+            ("slot-F9", put(job, "feeds.F9.wire_mm2", 2.5)),
+            ("slot-F9", put(job, "feeds.F9.fuse_a", 10.0)),
+            ("feed-W15", put(job, "feeds.F5.feed", "run-and-crank")),
+        ):
+            with self.subTest(key):
+                self.assertIn(key, found(job))
+                self.assertNotIn(key, found(changed))
+
+    def test_every_mend_that_is_an_edit_settles_its_finding(self) -> None:
+        job = demo()
+        for finding in at(job).findings:
+            for mend in finding.mends:
+                if mend.edit is None:
+                    self.assertTrue(mend.go, finding.id)
+                    continue
+                with self.subTest(finding=finding.id, mend=mend.label):
+                    self.assertNotIn(finding.id, found(apply(job, mend.edit)))
+
+    def test_mending_everything_leaves_only_what_hands_must_do(self) -> None:
+        left = found(whole())
+        self.assertEqual(set(left), {"uncounted"})
+
+    def test_scenario_figures_in_the_words(self) -> None:
+        got = {f.id: f for f in at(demo()).findings}
+        self.assertIn("150 km/h", got["rate-limit-speed-pace"].title)
+        self.assertIn("÷7 and C1", got["rate-limit-speed-pace"].text)
+        self.assertIn("7.0 V", got["brake-brake-pace"].text)
+        self.assertIn("E9 is nearest", got["setting-speed-pace"].text)
+        self.assertIn("27 and 4", got["colour-W3-a"].text)
+        self.assertIn("60 mm", got["noise-W1-0"].text)
+
+    def test_every_reason_is_complete(self) -> None:
+        for finding in at(demo()).findings:
+            why = finding.why()
+            self.assertIsInstance(why, Reason)
+            self.assertTrue(why.result and why.formula and why.title, finding.id)
+
+
+class Other(unittest.TestCase):
+    def test_worst_first_then_cheapest(self) -> None:
+        order = at(demo()).findings
+        self.assertEqual(order[0].id, "brake-brake-pace")
+        levels = [f.level for f in order]
+        self.assertEqual(levels, sorted(levels, key=["trouble", "watch", "note"].index))
+
+        def make(key: str, harm: int, minutes: float) -> Finding:
+            reason = Reason(title="", result="", formula="")
+            return Finding(id=key, stage="wire", level="watch", title="", text="", harm=harm,
+                           minutes=minutes, reason=reason)  # fmt: skip
+
+        ranked = rank([make("slow", 50, 30), make("mild", 10, 1), make("quick", 50, 5)])
+        self.assertEqual([f.id for f in ranked], ["quick", "slow", "mild"])
+
+    def test_a_bare_job_says_what_is_missing(self) -> None:
+        got = at(Job()).findings
+        self.assertEqual([f.id for f in got], ["missing"])
+        self.assertIn("tyres", " ".join(g.name.lower() for g in got[0].why().given))
+
+    def test_a_chain_without_its_fact_names_it(self) -> None:
+        got = {f.id: f for f in at(put(demo(), "vehicle.tyre", "")).findings}
+        self.assertIn("tyre size is missing", got["incomplete-speed-pace"].text)
+        wrong = {f.id: f for f in at(put(demo(), "devices.pace.settings.SPEED.at", "Z9")).findings}
+        self.assertIn("Z9", wrong["incomplete-speed-pace"].text)
+
+    def test_weak_and_silent_signals(self) -> None:
+        weak = put(demo(), "sources.ring.spec.volts_per_hz", 0.0008)
+        self.assertIn("level-speed-hub", found(weak))
+        open_collector = apply(
+            demo(),
+            Many(
+                edits=(
+                    Add(path="sources", value={
+                        "id": "ecu", "name": "ECU", "quantity": "tach",
+                        "spec": {"type": "computer", "pulses_per_rev": 3.0},
+                    }),
+                    Put(path="chains.tach-hub.source", value="ecu"),
+                )
+            ),
+        )  # fmt: skip
+        got = {f.id: f for f in at(open_collector).findings}
+        self.assertIn("never counts", got["level-tach-hub"].title)
+        mend = next(m for m in got["level-tach-hub"].mends if m.edit is not None)
+        self.assertNotIn("level-tach-hub", found(apply(open_collector, mend.edit)))
+
+    def test_loading_a_shared_pair(self) -> None:
+        job = put(demo(), "devices.hub.sheet.inputs.SPEED.input_ohm", 4700.0)
+        self.assertIn("loading-ring", found(job))
+
+    def test_wires(self) -> None:
+        thin = put(demo(), "wires.W13.area_mm2", 1.0)
+        got = found(thin)
+        self.assertIn("fuse-W13", got)
+        self.assertIn("drop-W13", got)
+        for finding in (got["fuse-W13"], got["drop-W13"]):
+            for mend in finding.mends:  # type: ignore[attr-defined]
+                self.assertNotIn(finding.id, found(apply(thin, mend.edit)))  # type: ignore[attr-defined]
+
+    def test_unconnected_input_gets_the_best_source(self) -> None:
+        job = apply(demo(), Remove(path="chains.speed-hub"))
+        finding = at(job).findings
+        got = next(f for f in finding if f.id == "unconnected-hub-SPEED")
+        fixed = apply(job, got.mends[0].edit)  # type: ignore[arg-type]
+        chain = fixed.chains[-1]
+        self.assertEqual((chain.device, chain.pin, chain.source), ("hub", "SPEED", "ring"))
+
+    def test_hot_air_lowers_what_a_wire_carries(self) -> None:
+        hot = state(demo(), "Hot hill")
+        cool = state(demo())
+        a, b = assess(demo(), hot).wire("W13"), assess(demo(), cool).wire("W13")
+        self.assertLess(a.ampacity, b.ampacity)
+
+    def test_same_job_same_answer_and_nothing_changed(self) -> None:
+        job = demo()
+        before = msgspec.json.encode(job)
+        a, b = at(job), assess(job, state(job))
+        self.assertEqual((a.chains, a.wires, a.stages), (b.chains, b.wires, b.stages))
+        self.assertEqual([(f.id, f.text) for f in a.findings], [(f.id, f.text) for f in b.findings])
+        self.assertEqual(msgspec.json.encode(job), before)
+
+
+class Stages(unittest.TestCase):
+    def words(self, job: Job) -> dict[str, tuple[str, str]]:
+        return {s.stage: (s.mark, s.words) for s in at(job).stages}
+
+    def test_from_evidence_not_ticks(self) -> None:
+        got = self.words(demo())
+        self.assertEqual(got["road"], ("locked", "locked"))
+        self.assertEqual(got["prove"], ("open", "0 of 4 proven"))
+        self.assertEqual(got["source"][0], "trouble")
+        mended = self.words(whole())
+        self.assertEqual(mended["source"], ("good", "settled"))
+        self.assertEqual(mended["set"], ("good", "settled"))
+        self.assertEqual(self.words(Job())["source"], ("open", "no signals yet"))
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,107 @@
+"""Logs as shops really get them: separators, commas, units, headers that say little."""
+
+from __future__ import annotations
+
+import tempfile
+import unittest
+from pathlib import Path
+
+from zombrel.catalog import DEMO
+from zombrel.job.problem import Problem
+from zombrel.logs.speedlog import parse, read
+
+SPEEDS = (50, 50.4, 60, 70, 80.2, 90)
+
+
+def table(header: str, sep: str, row: str, comma: bool = False) -> str:
+    """Six rows; ``row`` is formatted with i, g (km/h satellite) and s (km/h shown)."""
+    lines = [header] if header else []
+    for i, g in enumerate(SPEEDS):
+        text = row.format(i=i, g=round(g + 0.13, 2), s=round(g * 1.05), m=g * 0.621371,
+                          ms=g / 3.6, kn=g / 1.852, sep=sep)  # fmt: skip
+        lines.append(text.replace(".", ",") if comma else text)
+    return "\n".join(lines) + "\n"
+
+
+class Columns(unittest.TestCase):
+    def check(self, text: str) -> None:
+        log = parse(text)
+        for got, want in zip(log.true, SPEEDS, strict=True):
+            self.assertAlmostEqual(got * 3.6, want, delta=0.2)
+        for got, want in zip(log.shown, SPEEDS, strict=True):
+            self.assertAlmostEqual(got * 3.6, want * 1.05, delta=0.7)
+
+    def test_by_name(self) -> None:
+        for header, sep, row, comma in (
+            ("time s,satellite km/h,indicated km/h", ",", "{i},{g},{s}", False),
+            ("time s;satellite km/h;indicated km/h", ";", "{i};{g};{s}", True),
+            ("t [s]\tGPS speed [km/h]\tDash [km/h]", "\t", "{i}\t{g}\t{s}", True),
+            ("indicated (km/h),GPS (km/h)", ",", "{s},{g}", False),
+            ("Time,GNSS mph,Speedo km/h", ",", "{i},{m},{s}", False),
+            ("elapsed,true m/s,shown km/h", ",", "{i},{ms},{s}", False),
+            ("UTC;SOG knots;unit kmh", ";", "12:00:0{i};{kn};{s}", False),
+            ("time,lat,lon,gps kph,device kph", ",", "{i},48.1{i},11.5{i},{g},{s}", False),
+            ("time,sats used,gps km/h,display km/h", ",", "{i},9,{g},{s}", False),
+            ("time ms,reference km/h,gauge km/h", ",", "{i}000,{g},{s}", False),
+            ("a,satellite,indicated", ",", "{i},{g},{s}", False),
+        ):
+            with self.subTest(header):
+                self.check(table(header, sep, row, comma))
+
+    def test_by_sense(self) -> None:
+        for header in ("", "a;b;c", "when;one;two"):
+            with self.subTest(header):
+                text = table(header, ";", "{i};{g};{s}")
+                log = parse(text)
+                self.assertIn("by sense", log.note)
+                self.check(text)
+
+    def test_no_unit_is_said(self) -> None:
+        self.assertIn("taken as km/h", parse(table("t,gps,shown", ",", "{i},{g},{s}")).note)
+
+    def test_time_across_midnight(self) -> None:
+        rows = "\n".join(f"23:59:{57 + i if i < 3 else 0:02d};{50 + i};{51 + i}" for i in range(3))
+        more = "\n".join(f"00:00:0{i};{53 + i};{54 + i}" for i in range(4))
+        log = parse("time;gps km/h;shown km/h\n" + rows + "\n" + more)
+        steps = [b - a for a, b in zip(log.t, log.t[1:], strict=False)]
+        self.assertEqual(steps, [1.0] * 6)
+
+    def test_rows_without_figures_are_left_out_and_counted(self) -> None:
+        text = table("t,gps km/h,shown km/h", ",", "{i},{g},{s}") + "6,,\n7,n/a,90\n8,91,95\n"
+        log = parse("# a remark\n" + text)
+        self.assertEqual(len(log.t), 7)
+        self.assertIn("2 rows", log.note)
+
+    def test_the_demo_log(self) -> None:
+        log = read(DEMO / "0412-road.csv")
+        self.assertEqual(len(log.t), 250)
+        self.assertEqual((log.t[0], log.t[-1]), (0.0, 249.0))
+
+
+class Refused(unittest.TestCase):
+    def test_clear_messages(self) -> None:
+        for text, part in (
+            ("", "no rows"),
+            ("only a header\n", "no rows"),
+            ("a b c\n1 2 3\n", "does not split"),
+            ("t,gps km/h\n1,50\n2,60\n3,70\n4,80\n5,90\n6,99\n", "no two speed columns"),
+            ("t,gps km/h,shown km/h\n1,50,51\n2,60,61\n", "only 2 usable rows"),
+            ("t,x,y\n" + "\n".join(f"{i},{50 + i},{(-1) ** i}" for i in range(9)), "no two speed"),
+        ):
+            with self.subTest(part), self.assertRaises(Problem) as caught:
+                parse(text, "run.csv")
+            self.assertIn(part, str(caught.exception))
+
+    def test_files(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            with self.assertRaises(Problem):
+                read(Path(folder) / "none.csv")
+            binary = Path(folder) / "x.csv"
+            binary.write_bytes(bytes(range(256)) * 4)
+            with self.assertRaises(Problem) as caught:
+                read(binary)
+            self.assertIn("not a text file", str(caught.exception))
+
+
+if __name__ == "__main__":
+    unittest.main()

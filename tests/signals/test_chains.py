@@ -1,0 +1,200 @@
+"""Whole chains of the demo job: every kind of source, supplies, states, alternatives."""
+
+from __future__ import annotations
+
+import itertools
+import math
+import unittest
+
+import msgspec
+
+from tests.demo import at, demo, put, whole
+from zombrel.behaviour.suppose import named, turns_per_metre, with_engine, with_gear, with_speed
+from zombrel.job import model as m
+from zombrel.job.problem import Problem
+from zombrel.job.state import State
+from zombrel.signals.alternatives import alternatives
+from zombrel.signals.reading import choices, sweep
+from zombrel.signals.reduce import box_for, emission
+from zombrel.signals.waveform import trace
+
+V = demo().vehicle
+AROUND = 3.05 * 0.627
+
+
+def source(spec: m.SourceSpec, quantity: str = "tach", **more: float) -> m.Source:
+    return m.Source(id="x", name="x", quantity=quantity, spec=spec, **more)  # type: ignore[arg-type]
+
+
+class Sources(unittest.TestCase):
+    def test_every_kind_has_its_rate_and_shape(self) -> None:
+        ring = m.WheelRing(teeth=46, volts_per_hz=0.009)
+        shaft = m.PropShaft(magnets=2, volts_per_hz=0.02)
+        cable = m.CableGenerator(pulses_per_rev=4, drive_teeth=8, driven_teeth=21)
+        for spec, rate, shape in (
+            (ring, 46 / AROUND, "sine"),
+            (shaft, 2 * 3.64 / AROUND, "sine"),
+            (cable, 4 * 8 / 21 * 3.64 / AROUND, "square"),
+            (m.StatedSpeed(pulses_per_m=4.971), 4.971, "square"),
+            (m.CoilTap(), 1.0, "kick"),
+            (m.CommonFeed(), 3.0, "square"),
+            (m.EngineComputer(pulses_per_rev=2), 2.0, "square"),
+            (m.Alternator(pole_pairs=6, pulley_ratio=2.35), 14.1, "sine"),
+            (m.ToothedWheel(teeth=36, missing=1), 35.0, "sine"),
+        ):
+            with self.subTest(spec=type(spec).__name__):
+                got = emission(source(spec), V, None)
+                self.assertAlmostEqual(got.rate, rate)
+                self.assertEqual(got.waveform, shape)
+
+    def test_the_box_output_comes_from_its_sheet(self) -> None:
+        s4 = next(s for s in demo().sources if s.id == "s4out")
+        got = emission(s4, V, box_for(demo(), s4))
+        self.assertEqual((got.rate, got.volts, got.waveform), (3, 12, "square"))
+
+    def test_the_box_makes_the_coil_spark_three_times(self) -> None:
+        coil = next(s for s in demo().sources if s.id == "coil2")
+        self.assertEqual(emission(coil, V, box_for(demo(), coil)).sparks, 3)
+        self.assertEqual(emission(coil, V, None).sparks, 1)
+
+    def test_trim_scales(self) -> None:
+        spec = m.WheelRing(teeth=46, volts_per_hz=0.009)
+        plain = emission(source(spec), V, None)
+        self.assertAlmostEqual(emission(source(spec, trim=1.02), V, None).rate, plain.rate * 1.02)
+
+    def test_missing_facts_are_named(self) -> None:
+        bare = m.Vehicle()
+        for spec, word in (
+            (m.WheelRing(teeth=46, volts_per_hz=0.009), "tyre"),
+            (m.CommonFeed(), "cylinders"),
+            (m.CoilTap(), "cylinders"),
+            (m.BrakeSide(), "on/off"),
+        ):
+            with self.subTest(word), self.assertRaises(Problem) as caught:
+                emission(source(spec), bare, None)
+            self.assertIn(word, str(caught.exception))
+        tyred = m.Vehicle(tyre="205/60 R15")
+        with self.assertRaises(Problem) as caught:
+            emission(source(m.PropShaft(magnets=2, volts_per_hz=0.02)), tyred, None)
+        self.assertIn("final drive", str(caught.exception))
+
+
+class States(unittest.TestCase):
+    def test_seventy_on_the_flat(self) -> None:
+        got = {c.id: c for c in at(demo()).chains}
+        pace = got["speed-pace"]
+        self.assertAlmostEqual(pace.source_hz, 467.7, places=1)
+        # E7 believes 800·2^4.7 per km, the ring gives 24 054
+        self.assertAlmostEqual(pace.error, 24054.17 / (800 * 2**4.7) - 1, places=6)
+        self.assertAlmostEqual(got["speed-hub"].error, 24054.17 / 24050 - 1, places=6)
+        self.assertAlmostEqual(got["tach-hub"].error, 0)
+        self.assertAlmostEqual(got["tach-lamp"].error, 2.0)  # three sparks for one
+        self.assertEqual(got["brake-pace"].status, "unsure")
+
+    def test_cranking_drops_the_accessory_feed(self) -> None:
+        got = {c.id: c for c in at(demo(), "Cranking").chains}
+        self.assertFalse(got["tach-hub"].powered)
+        mended = {c.id: c for c in at(whole(), "Cranking").chains}
+        self.assertFalse(mended["tach-hub"].powered)  # the hub's run feed dies as well
+        low = put(demo(), "wires.W15.a", {"place": "F8", "pin": ""})
+        low = put(low, "wires.W6.a", {"place": "F8", "pin": ""})
+        self.assertTrue({c.id: c for c in at(low, "Cranking").chains}["tach-hub"].powered)
+
+    def test_key_off_reads_nothing(self) -> None:
+        for reading in at(demo(), "Key off").chains:
+            self.assertFalse(reading.powered, reading.id)
+
+    def test_a_worn_tyre_reads_high(self) -> None:
+        from zombrel.findings.assess import assess
+
+        new = dict(named(V))["70 on the flat"]
+        worn = msgspec.structs.replace(new, wear=0.015)
+        a = assess(whole(), new).chain("speed-hub")
+        b = assess(whole(), worn).chain("speed-hub")
+        self.assertAlmostEqual((1 + b.error) / (1 + a.error), 1 / 0.985, places=9)
+
+    def test_pedal_pressed(self) -> None:
+        from zombrel.findings.assess import assess
+
+        pressed = msgspec.structs.replace(dict(named(V))["Idle"], brake=True)
+        self.assertEqual(assess(whole(), pressed).chain("brake-pace").status, "pressed")
+        self.assertEqual(at(whole(), "Idle").chain("brake-pace").status, "released")
+
+    def test_sweep_has_the_drop_out(self) -> None:
+        job = demo()
+        chain, device = job.chains[0], job.devices[0]
+        x, shown = sweep(job, chain, job.sources[0], device, points=401)
+        lost = x[[math.isnan(v) for v in shown]]
+        self.assertAlmostEqual(lost.min() * 3.6, 150, delta=0.6)
+
+    def test_gear_joins_speed_and_engine(self) -> None:
+        state = with_speed(V, State(gear=4), 70 / 3.6)
+        self.assertAlmostEqual(state.engine * 60, 70 / 3.6 / AROUND * 3.64 * 60)
+        back = with_engine(V, state, state.engine)
+        self.assertAlmostEqual(back.speed, state.speed)
+        fifth = with_gear(V, state, 5)
+        self.assertAlmostEqual(fifth.engine / state.engine, 0.79)
+        clutched = msgspec.structs.replace(state, clutch=True)
+        self.assertEqual(with_speed(V, clutched, 5.0).engine, state.engine)
+        self.assertIsNone(turns_per_metre(V, 0))
+        self.assertIsNone(turns_per_metre(m.Vehicle(), 1))
+
+
+class Ranking(unittest.TestCase):
+    def test_the_tone_ring_wins_and_the_shaft_says_why_it_loses(self) -> None:
+        job = demo()
+        ranked = alternatives(job, job.chains[0])
+        self.assertEqual([a.source for a in ranked], ["ring", "prop"])
+        self.assertEqual((ranked[0].divider, ranked[0].setting), (7, "C1"))
+        self.assertIn("% off", " ".join(ranked[1].faults))
+        self.assertIn("1336 Hz of 1000 Hz", " ".join(ranked[0].faults))
+
+    def test_never_the_coil_with_a_capacitor_box(self) -> None:
+        job = demo()
+        ranked = alternatives(job, next(c for c in job.chains if c.id == "tach-lamp"))
+        self.assertEqual(ranked[0].source, "s4out")
+        coil = next(a for a in ranked if a.source == "coil2")
+        self.assertIn("3 sparks", " ".join(coil.faults))
+        common = next(a for a in ranked if a.source == "common")
+        self.assertIn("no pulses", " ".join(common.faults))
+
+    def test_the_hot_side_is_no_choice(self) -> None:
+        job = demo()
+        ranked = alternatives(job, next(c for c in job.chains if c.quantity == "brake"))
+        self.assertEqual(ranked[0].source, "cold")
+        self.assertFalse(ranked[1].possible)
+
+    def test_choices_follow_the_tyre(self) -> None:
+        job = put(demo(), "vehicle.tyre", "195/50 R15")
+        before = choices(
+            demo(), demo().chains[0], demo().sources[0], demo().devices[0].sheet.inputs[0]
+        )
+        after = choices(job, job.chains[0], job.sources[0], job.devices[0].sheet.inputs[0])
+        self.assertNotEqual(before[0], after[0])
+
+
+class Waves(unittest.TestCase):
+    def test_a_square_has_its_edges_where_the_rate_says(self) -> None:
+        points = trace("square", 100.0, 5.0, 0.02)
+        edges = [t for (t, a), (u, b) in itertools.pairwise(points) if t == u and a != b]
+        self.assertEqual([round(t * 1000, 6) for t in edges], [5, 10, 15])
+        self.assertEqual({v for _, v in points}, {0.0, 5.0})
+
+    def test_a_sine_is_symmetrical_and_reaches_its_peak(self) -> None:
+        values = [v for _, v in trace("sine", 100.0, 4.0, 0.02, points=400)]
+        self.assertAlmostEqual(max(values), 4.0, places=3)
+        self.assertAlmostEqual(min(values), -4.0, places=3)
+        self.assertAlmostEqual(sum(values), 0.0, places=6)
+
+    def test_a_kick_rings_down(self) -> None:
+        values = [abs(v) for _, v in trace("kick", 50.0, 300.0, 0.02, points=200)]
+        self.assertEqual(max(values), 300.0)
+        self.assertLess(values[150], 3.0)
+
+    def test_nothing_moves_at_a_standstill(self) -> None:
+        self.assertEqual(trace("square", 0.0, 5.0, 0.02), [(0.0, 0.0), (0.02, 0.0)])
+        self.assertEqual(trace("level", 0.0, 7.0, 0.02), [(0.0, 7.0), (0.02, 7.0)])
+
+
+if __name__ == "__main__":
+    unittest.main()

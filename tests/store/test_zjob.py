@@ -1,0 +1,124 @@
+"""Job files: round trips, bytes that never change, and everything hostile."""
+
+from __future__ import annotations
+
+import io
+import json
+import os
+import tempfile
+import unittest
+import zipfile
+from pathlib import Path
+
+import msgspec
+
+from tests.demo import demo, put
+from tests.findings.test_roadwork import with_run
+from zombrel.catalog import DATA, DEMO
+from zombrel.job.model import Job
+from zombrel.job.problem import Problem
+from zombrel.store import zjob
+
+
+def zipped(parts: dict[str, bytes | str]) -> bytes:
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, data in parts.items():
+            archive.writestr(name, data)
+    return buffer.getvalue()
+
+
+class Files(unittest.TestCase):
+    def setUp(self) -> None:
+        self.folder = tempfile.TemporaryDirectory()
+        self.addCleanup(self.folder.cleanup)
+        self.path = Path(self.folder.name) / "a job.zjob"
+
+    def test_round_trip_with_logs(self) -> None:
+        job = with_run(demo())
+        zjob.save(job, self.path)
+        self.assertEqual(zjob.load(self.path), job)
+        with zipfile.ZipFile(self.path) as archive:
+            self.assertEqual(archive.namelist(), ["job.json", "logs/run1.csv"])
+            self.assertIn(b'"t":[],"true":[],"shown":[]', archive.read("job.json"))
+
+    def test_the_same_job_gives_the_same_bytes(self) -> None:
+        self.assertEqual(zjob.to_bytes(demo()), zjob.to_bytes(demo()))
+        self.assertEqual((DEMO / "0412.zjob").read_bytes(), zjob.to_bytes(demo()))
+
+    def test_an_empty_job(self) -> None:
+        zjob.save(Job(), self.path)
+        self.assertEqual(zjob.load(self.path), Job())
+
+    def test_a_failed_save_leaves_the_old_file(self) -> None:
+        zjob.save(demo(), self.path)
+        before = self.path.read_bytes()
+        with self.assertRaises(Problem) as caught:
+            zjob.save(Job(), self.path / "inside")
+        self.assertIn("choose another place", str(caught.exception))
+        self.assertEqual(self.path.read_bytes(), before)
+        self.assertEqual(os.listdir(self.folder.name), ["a job.zjob"])
+
+    def test_no_such_file(self) -> None:
+        with self.assertRaises(Problem) as caught:
+            zjob.load(Path(self.folder.name) / "none.zjob")
+        self.assertIn("cannot be opened", str(caught.exception))
+
+
+class Hostile(unittest.TestCase):
+    def test_one_clear_message_each(self) -> None:
+        good = zjob.to_bytes(demo())
+        text = json.loads(zipfile.ZipFile(io.BytesIO(good)).read("job.json"))
+        newer = json.dumps({**text, "schema": 99})
+        huge = json.dumps({**text, "vehicle": {"mass_kg": 1e300}})
+        stray = json.dumps({**text, "surprise": 1})
+        bomb = zipped({"job.json": b" " * (zjob.MAX_JSON + 10)})
+        lost = {**text, "road": [{"id": "r", "name": "", "device": "pace", "pin": "SPEED"}]}
+        for name, data, part in (
+            ("empty", b"", "damaged"),
+            ("noise", os.urandom(400), "damaged"),
+            ("cut short", good[: len(good) // 2], "damaged"),
+            ("a flipped byte", good[:200] + bytes([good[200] ^ 255]) + good[201:], ""),
+            ("no job", zipped({"hello.txt": "x"}), "no job.json"),
+            ("not json", zipped({"job.json": "hello"}), "not a Zombrel job"),
+            ("a list", zipped({"job.json": "[]"}), "not a Zombrel job"),
+            ("newer", zipped({"job.json": newer}), "newer Zombrel"),
+            ("huge numbers", zipped({"job.json": huge}), "not a proper job"),
+            ("unknown field", zipped({"job.json": stray}), "not a proper job"),
+            ("bomb", bomb, "unpacks to more"),
+            ("escape", zipped({"job.json": "{}", "../evil": "x"}), "points outside"),
+            ("absolute", zipped({"job.json": "{}", "/etc/evil": "x"}), "points outside"),
+            ("drive", zipped({"job.json": "{}", "C:\\evil": "x"}), "points outside"),
+            ("many", zipped({"job.json": "{}", **{f"x{i}": "" for i in range(600)}}), "parts"),
+            ("no log", zipped({"job.json": json.dumps(lost)}), "damaged"),
+            ("bad log", zipped({"job.json": json.dumps(lost), "logs/r.csv": "h\n1,2,x"}), "log"),
+            ("deep", zipped({"job.json": '{"notes":' + "[" * 100000 + "]" * 100000 + "}"}), ""),
+        ):
+            with self.subTest(name), self.assertRaises(Problem) as caught:
+                zjob.from_bytes(data, "it.zjob")
+            self.assertIn("it.zjob", str(caught.exception))
+            self.assertIn(part, str(caught.exception))
+
+    def test_a_broken_reference_is_refused(self) -> None:
+        bad = put(demo(), "chains.speed-pace.source", "gone")
+        with self.assertRaises(Problem):
+            zjob.from_bytes(zjob.to_bytes(bad))
+
+
+class Schemas(unittest.TestCase):
+    def test_shipped_schemas_are_current_and_hold(self) -> None:
+        import jsonschema
+
+        from zombrel.catalog.sheets import sheet_schema
+
+        shipped = json.loads((DATA / "sheet.schema.json").read_text())
+        self.assertEqual(shipped, json.loads(msgspec.json.encode(sheet_schema())))
+        for path in (DATA / "sheets").glob("*.json"):
+            jsonschema.validate(json.loads(path.read_text()), shipped)
+        job_schema = json.loads((DATA / "job.schema.json").read_text())
+        self.assertEqual(job_schema, json.loads(msgspec.json.encode(msgspec.json.schema(Job))))
+        jsonschema.validate(json.loads(msgspec.json.encode(demo())), job_schema)
+
+
+if __name__ == "__main__":
+    unittest.main()

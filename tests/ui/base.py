@@ -1,0 +1,151 @@
+"""A real window on the demo job, with its own home, that tests click and type in."""
+
+from __future__ import annotations
+
+import os
+import tempfile
+import unittest
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any, TypeVar
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QAbstractButton, QApplication, QDialog, QLabel, QLineEdit, QWidget
+
+from zombrel.findings.model import Finding
+from zombrel.job.model import Job
+from zombrel.ui.qtapp import application
+from zombrel.ui.session import Session
+from zombrel.ui.window import MainWindow
+
+W = TypeVar("W", bound=QWidget)
+
+
+class WindowTest(unittest.TestCase):
+    """Opens a fresh window for each test and closes it after."""
+
+    demo = True
+
+    def setUp(self) -> None:
+        home = tempfile.TemporaryDirectory()
+        self.addCleanup(home.cleanup)
+        self.home = Path(home.name)
+        for name in ("HOME", "XDG_CONFIG_HOME", "XDG_STATE_HOME", "XDG_DATA_HOME"):
+            old = os.environ.get(name)
+            os.environ[name] = home.name
+            self.addCleanup(self._restore, name, old)
+        self.app = application()
+        self.session = Session()
+        if self.demo:
+            self.session.open_demo()
+        else:
+            self.session.start(Job(), None)
+        self.window = MainWindow(self.session)
+        self.window.show()
+        self.settle()
+        self.addCleanup(self.window.close_quietly)
+
+    @staticmethod
+    def _restore(name: str, old: str | None) -> None:
+        if old is None:
+            os.environ.pop(name, None)
+        else:
+            os.environ[name] = old
+
+    # ---- looking
+
+    @property
+    def job(self) -> Job:
+        return self.session.job
+
+    def settle(self) -> None:
+        """Let everything that is due happen."""
+        for _ in range(6):
+            self.app.processEvents()
+
+    def wait(self, until: Callable[[], object], seconds: float = 10.0) -> None:
+        """Wait for something that takes real time."""
+        for _ in range(int(seconds * 100)):
+            if until():
+                return
+            QTest.qWait(10)
+        self.fail("it did not happen in time")
+
+    def findings(self) -> dict[str, Finding]:
+        return {f.id: f for f in self.session.assessment.findings}
+
+    def texts(self, inside: QWidget | None = None) -> str:
+        """All words a user could read now."""
+        root = inside or self.window
+        words = []
+        for widget in root.findChildren(QWidget):
+            if widget.isVisible() and isinstance(widget, QLabel | QAbstractButton):
+                words.append(widget.text())
+        return "\n".join(words)
+
+    def named(self, kind: type[W], name: str, inside: QWidget | None = None) -> W:
+        """The visible widget of a kind whose accessible name or text holds ``name``."""
+        root = inside or self.window
+        for widget in root.findChildren(kind):
+            text = widget.text() if hasattr(widget, "text") else ""
+            if widget.isVisible() and (name in widget.accessibleName() or name in text):
+                return widget  # type: ignore[no-any-return]
+        shown = [w.accessibleName() for w in root.findChildren(kind) if w.isVisible()]
+        self.fail(f"no {kind.__name__} named {name!r}; there are {shown}")
+
+    # ---- doing
+
+    def press(self, name: str, inside: QWidget | None = None) -> None:
+        """Click the button called ``name``."""
+        button = self.named(QAbstractButton, name, inside)
+        QTest.mouseClick(button, Qt.MouseButton.LeftButton)
+        self.settle()
+
+    def key(self, key: Any, to: QWidget | None = None, ctrl: bool = False) -> None:
+        """Press a key where the focus is, or at ``to``."""
+        modifier = Qt.KeyboardModifier.ControlModifier if ctrl else Qt.KeyboardModifier.NoModifier
+        target = to or self.window.focusWidget() or self.window
+        if ctrl and not target.isActiveWindow():
+            target.activateWindow()
+            self.settle()
+        QTest.keyClick(target, key, modifier)
+        self.settle()
+
+    def type(self, field: QLineEdit, text: str, enter: bool = True) -> None:
+        """Type into a field as a person does."""
+        field.setFocus()
+        field.selectAll()
+        QTest.keyClicks(field, text)
+        if enter:
+            QTest.keyClick(field, Qt.Key.Key_Return)
+        self.settle()
+
+    def go(self, stage: str) -> Any:
+        self.window.go(stage)
+        self.settle()
+        return self.window.page(stage.partition(":")[0])
+
+    def dialog(self) -> QDialog:
+        """The dialog on top."""
+        for widget in QApplication.topLevelWidgets():
+            if (
+                isinstance(widget, QDialog)
+                and widget.isVisible()
+                and widget.parent() is self.window
+            ):
+                return widget
+        self.fail("no dialog is open")
+
+    def mend_all(self) -> None:
+        """Take every edit that Settle next offers."""
+        for _ in range(20):
+            self.window.mend_first()
+        self.window.hush()
+        self.settle()
+
+    def said(self) -> str:
+        """What the window said last."""
+        return self.window._said_words.text()

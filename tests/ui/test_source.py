@@ -1,0 +1,205 @@
+"""Source: the board by mouse and by keyboard, the strip, alternatives, mends, suppositions."""
+
+from __future__ import annotations
+
+import unittest
+
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+
+from tests.ui.base import WindowTest
+from zombrel.signals.reduce import divider_of
+from zombrel.ui.paint import Slider
+from zombrel.ui.stages.board import HopTile, RangeStrip
+
+
+class Board(WindowTest):
+    def test_what_a_user_reads_first(self) -> None:
+        text = self.texts()
+        for part in ("Road speed", "for Pace unit, SPEED", "15.7 % high", "81.0", "true 70.0",
+                     "may not cancel", "unsure", "Settle next: 11", "Brake pedal may not cancel",
+                     "then drops out", "Best: C1 behind ÷7"):  # fmt: skip
+            self.assertIn(part, text)
+        tile = self.named(HopTile, "Road speed, source")
+        self.assertIn("46 teeth", tile.accessibleName())
+        strip = self.named(RangeStrip, "drops out")
+        self.assertIn("42.5 km/h to 149.7 km/h", strip.accessibleName())
+
+    def test_a_whole_chain_mended_by_keyboard(self) -> None:
+        """Arrow to the empty hop, choose the divider, then the setting is right."""
+        self.key(Qt.Key.Key_Right)
+        self.assertIn("Divider and the setting that fits it", self.texts())
+        self.press("Fit ÷7, set C1", self.window.page("source"))
+        chain = self.job.chains[0]
+        divider = divider_of(chain)
+        assert divider is not None
+        self.assertEqual(divider.by, 7)
+        self.assertIn("0.2 % high", self.texts())
+        self.assertNotIn("rate-limit-speed-pace", self.findings())
+        self.assertNotIn("waveform-speed-pace", self.findings())
+        self.press("Take it out", self.window.page("source"))
+        self.assertIsNone(divider_of(self.job.chains[0]))
+        self.key(Qt.Key.Key_Z, ctrl=True)
+        self.key(Qt.Key.Key_Z, ctrl=True)
+        self.assertEqual(self.job.chains[0].hops, ())
+        self.key(Qt.Key.Key_Y, ctrl=True)
+        self.assertIsNotNone(divider_of(self.job.chains[0]))
+
+    def test_walking_with_arrows(self) -> None:
+        page = self.window.page("source")
+        for key, where in (
+            (Qt.Key.Key_Down, ("brake-pace", "source")),
+            (Qt.Key.Key_Right, ("brake-pace", "way")),
+            (Qt.Key.Key_Right, ("brake-pace", "run")),
+            (Qt.Key.Key_Right, ("brake-pace", "input")),
+            (Qt.Key.Key_Right, ("brake-pace", "input")),
+            (Qt.Key.Key_Down, ("tach-lamp", "input")),
+            (Qt.Key.Key_Left, ("tach-lamp", "run")),
+            (Qt.Key.Key_Up, ("brake-pace", "run")),
+            (Qt.Key.Key_Up, ("speed-pace", "run")),
+        ):
+            self.key(key)
+            self.assertEqual((page._chosen, page._hop), where)
+            focus = self.window.focusWidget()
+            self.assertIsInstance(focus, HopTile)
+            self.assertEqual(focus.key, where[1])  # type: ignore[union-attr]
+
+    def test_why_from_the_keyboard(self) -> None:
+        self.key(Qt.Key.Key_W)
+        dialog = self.dialog()
+        words = self.texts(dialog)
+        for part in ("24\u00a0054 per km", "teeth ÷ rolling circumference", "measured", "±1.5 %"):
+            self.assertIn(part, words)
+        self.key(Qt.Key.Key_Escape, dialog)
+        self.assertFalse(dialog.isVisible())
+
+    def test_another_source_and_why_it_lost(self) -> None:
+        self.go("source:tach-lamp")
+        self.assertIn("3 sparks per firing", self.texts())
+        self.press("Use Spark box TACH OUT", self.window.page("source"))
+        self.assertEqual(self.job.chains[2].source, "s4out")
+        self.assertEqual(self.job.devices[3].setting("TACH"), "3")
+        self.assertNotIn("coil-tach-lamp", self.findings())
+
+    def test_the_brake_gets_its_relay(self) -> None:
+        self.go("source:brake-pace")
+        self.key(Qt.Key.Key_Right)
+        self.press("Fit: Relay", self.window.page("source"))
+        self.assertIn("cancels for sure", self.texts())
+        self.press("Brake pedal pressed")
+        self.assertIn("cancel", self.texts())
+        self.assertIn("true pressed", self.texts())
+
+    def test_the_run_is_twisted(self) -> None:
+        self.go("source:speed-pace")
+        self.key(Qt.Key.Key_Right)
+        self.key(Qt.Key.Key_Right)
+        self.assertIn("60 mm from coil 2", self.texts())
+        self.press("Twist W1", self.window.page("source"))
+        self.assertNotIn("noise-W1-0", self.findings())
+
+    def test_no_words_are_cut(self) -> None:
+        """Every label is given the room its text needs, in both sizes of the window."""
+        for size in ((1280, 800), (1024, 700)):
+            self.window.resize(*size)
+            for stage in ("survey", "source", "wire", "set", "prove", "road"):
+                self.go(stage)
+                for label in self.window.findChildren(type(self.window._title)):
+                    if not label.isVisible() or label.wordWrap() or not label.text():
+                        continue
+                    with self.subTest(size=size, stage=stage, text=label.text()):
+                        self.assertGreaterEqual(label.width() + 1, label.sizeHint().width())
+
+
+class Settling(WindowTest):
+    def test_all_by_ctrl_m_and_back_again(self) -> None:
+        start = self.job
+        done = 0
+        while any(m.edit for f in self.findings().values() for m in f.mends):
+            self.key(Qt.Key.Key_M, ctrl=True)
+            done += 1
+            self.assertLess(done, 20)
+        self.assertEqual(set(self.findings()), {"uncounted"})
+        for _ in range(done):
+            self.key(Qt.Key.Key_Z, ctrl=True)
+        self.assertIs(self.job, start)
+
+    def test_a_card_s_own_button_and_its_why(self) -> None:
+        self.press("Why: Slot F9", self.window.settle)
+        self.assertIn("heat balance", self.texts(self.dialog()))
+        self.press("Close", self.dialog())
+        self.press("Back to 10 A: Slot F9", self.window.settle)
+        self.assertNotIn("slot-F9", self.findings())
+        self.assertIn("Ctrl+Z takes it back", self.said())
+
+    def test_a_finding_leads_to_its_place(self) -> None:
+        self.press("Show the face: Two green/white", self.window.settle)
+        self.assertEqual(self.window._stage, "wire")
+        self.assertEqual(self.window.page("wire")._chosen, "W3")
+
+
+class Suppositions(WindowTest):
+    def quantity(self, name: str) -> Slider:
+        return self.named(Slider, name, self.window.bench)
+
+    def test_named_states(self) -> None:
+        for name, part in (
+            ("Key off", "no supply here"),
+            ("Idle", "200.0 % high"),
+            ("Launch", "standing still"),
+            ("70 on the flat", "81.0"),
+        ):
+            self.press(f"Suppose: {name}")
+            self.assertIn(part, self.texts(self.window.page("source")))
+            self.assertEqual(self.session.state_name, name)
+
+    def test_dragging_speed_moves_the_whole_window(self) -> None:
+        slider = self.quantity("Speed")
+        for v, part in ((30, "too weak to count"), (100, "115.7"), (170, "drops out")):
+            slider.setValue(v)
+            self.settle()
+            self.assertIn(part, self.texts(self.window.page("source")))
+        self.assertAlmostEqual(self.session.state.speed, 170 / 3.6)
+        # fourth gear is in, so the engine followed
+        self.assertIn("5393 rpm", self.texts(self.window.bench))
+
+    def test_a_value_is_typed(self) -> None:
+        bench = self.window.bench
+        self.press("Engine, type a value", bench)
+        field = self.window.focusWidget()
+        QTest.keyClicks(field, "3000")
+        self.key(Qt.Key.Key_Return, field)
+        self.assertAlmostEqual(self.session.state.engine * 60, 3000)
+        self.assertAlmostEqual(self.session.state.speed * 3.6, 94.6, delta=0.1)
+        self.press("Speed, type a value", bench)
+        QTest.keyClicks(self.window.focusWidget(), "fast")
+        self.key(Qt.Key.Key_Return)
+        self.assertAlmostEqual(self.session.state.engine * 60, 3000)
+
+    def test_keys_move_a_slider(self) -> None:
+        slider = self.quantity("System")
+        slider.setFocus()
+        before = self.session.state.volts
+        self.key(Qt.Key.Key_Left, slider)
+        self.assertAlmostEqual(self.session.state.volts, before - 0.1)
+
+    def test_clutch_frees_the_engine(self) -> None:
+        self.press("Clutch pedal pressed")
+        rpm = self.session.state.engine
+        self.quantity("Speed").setValue(20)
+        self.assertEqual(self.session.state.engine, rpm)
+
+    def test_mouse_drags_the_handle(self) -> None:
+        slider = self.quantity("Tyre wear")
+        QTest.mouseClick(slider, Qt.MouseButton.LeftButton, pos=slider.rect().center())
+        self.settle()
+        self.assertAlmostEqual(self.session.state.wear, 0.005, delta=0.002)
+
+    def test_low_supply_resets_devices(self) -> None:
+        self.quantity("System").setValue(10)
+        self.settle()
+        self.assertIn("no supply here", self.texts(self.window.page("source")))
+
+
+if __name__ == "__main__":
+    unittest.main()

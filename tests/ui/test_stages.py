@@ -1,0 +1,341 @@
+"""Wire, Set, Prove, Road and Hand over: one whole task each, on the real window."""
+
+from __future__ import annotations
+
+import unittest
+from pathlib import Path
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QPixmap
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QComboBox, QLineEdit, QMenu
+
+from tests.ui.base import WindowTest
+from zombrel.catalog import DEMO
+from zombrel.job.ledger import provenance
+from zombrel.job.model import by_id
+from zombrel.signals.reduce import divider_of
+from zombrel.ui.stages.face import FaceView
+from zombrel.ui.stages.touch import TouchView
+
+
+class Wire(WindowTest):
+    def test_count_the_like_coloured_wire_on_its_face(self) -> None:
+        page = self.go("wire:W3")
+        face = self.named(FaceView, "Connector face", page)
+        self.assertIn("row 3, seventh from the lever end", face.accessibleName())
+        self.assertIn("Cavity 4 has the same green/white", self.texts(page))
+        face.setFocus()
+        before = face._cell(27).center().x()
+        self.key(Qt.Key.Key_M, face)
+        self.assertIn("mating face", face.accessibleName())
+        middle = face._shell().center().x()
+        self.assertAlmostEqual(face._cell(27).center().x() - middle, middle - before, delta=1)
+        self.key(Qt.Key.Key_Right, face)  # to the right on the mating face is one lower
+        self.assertIn("Cavity 26", face.accessibleName())
+        self.key(Qt.Key.Key_Up, face)
+        self.assertIn("Cavity 16", face.accessibleName())
+        self.assertIn("Vacant", face.words())
+        self.press("D2 cavity 27", page)
+        menu = page.findChildren(QMenu)[-1]
+        next(a for a in menu.actions() if a.text().startswith("counted")).trigger()
+        self.settle()
+        self.assertEqual(provenance(self.job, "wires.W3.a"), "counted")
+        self.assertNotIn("colour-W3-a", self.findings())
+
+    def test_a_cavity_is_named_by_the_mouse(self) -> None:
+        page = self.go("wire:W3")
+        face = self.named(FaceView, "Connector face", page)
+        QTest.mouseClick(face, Qt.MouseButton.LeftButton, pos=face._cell(4).center().toPoint())
+        self.assertIn("Cavity 4: row 1, fourth", face.accessibleName())
+
+    def test_the_table_reads_as_the_job_is(self) -> None:
+        page = self.go("wire")
+        model = page.model
+        rows = {model.rows[i][0]: model.rows[i] for i in range(model.rowCount())}
+        self.assertEqual(len(rows), 16)
+        self.assertEqual(rows["W13"][1:8], ("Battery post", "Spark box BATT", "4", "4.6 m",
+                                            "12 A", "1.7 %", "20 A"))  # fmt: skip
+        self.assertEqual(rows["W11"][8], "other car")
+
+    def test_size_length_and_fuse_are_edited(self) -> None:
+        page = self.go("wire:W13")
+        size = self.named(QComboBox, "Cross-section", page)
+        size.setCurrentText("1 mm²")
+        size.activated.emit(size.currentIndex())
+        self.settle()
+        self.assertIn("fuse-W13", self.findings())
+        self.assertIn("20 A fuse on a", self.texts(page))
+        self.type(self.named(QLineEdit, "Length in metres", page), "0,8")
+        wire = by_id(self.job.wires, "W13")
+        assert wire is not None
+        self.assertEqual((wire.area_mm2, wire.length_m), (1.0, 0.8))
+        self.type(self.named(QLineEdit, "Length in metres", page), "far")
+        self.assertIn("not a number of metres", self.said())
+        fuse = self.named(QComboBox, "In-line fuse", page)
+        fuse.setCurrentText("10 A")
+        fuse.activated.emit(fuse.currentIndex())
+        self.settle()
+        self.assertNotIn("fuse-W13", self.findings())
+        self.press("twisted pair", page)
+        self.assertTrue(by_id(self.job.wires, "W13").twisted)  # type: ignore[union-attr]
+
+    def test_arrow_keys_why_and_gauges(self) -> None:
+        page = self.go("wire")
+        self.key(Qt.Key.Key_Down, page.table)
+        self.assertEqual(page._chosen, "W2")
+        self.key(Qt.Key.Key_W, page.table)
+        self.assertIn("IEC 60028", self.texts(self.dialog()))
+        self.press("Close", self.dialog())
+        self.window.actions_.all["area"].run()
+        self.settle()
+        self.assertTrue(page.model.rows[0][3].startswith("AWG"))
+
+
+class Set(WindowTest):
+    def touch(self, name: str) -> TouchView:
+        return self.named(TouchView, name, self.window.page("set"))
+
+    def test_turning_the_dials_by_key_until_it_stands_right(self) -> None:
+        page = self.go("set")
+        dials = self.touch("Pace unit SPEED")
+        self.assertIn("stands at E7, should stand at E9", dials.accessibleName())
+        self.assertIn("2 steps from E9", self.texts(page))
+        self.assertIn("+15.68 %", self.texts(page))
+        dials.setFocus()
+        self.key(Qt.Key.Key_Right, dials)  # to the fine dial
+        self.key(Qt.Key.Key_Up, dials)
+        self.assertEqual(self.job.devices[0].setting("SPEED"), "E8")
+        self.key(Qt.Key.Key_Up, dials)
+        self.assertEqual(self.job.devices[0].setting("SPEED"), "E9")
+        self.assertIn("Stands where it should: +0.71 %", self.texts(page))
+        self.assertNotIn("setting-speed-pace", self.findings())
+
+    def test_divider_and_setting_in_one(self) -> None:
+        page = self.go("set")
+        self.press("Fit ÷7, set C1", page)
+        self.assertIn("Stands where it should: +0.19 %", self.texts(page))
+        self.assertIn("behind ÷7", self.texts(page))
+        self.press("Pace unit SPEED: I read it back, C1", page)
+        self.assertEqual(provenance(self.job, "devices.pace.settings.SPEED.at"), "measured")
+
+    def test_clicking_dials_and_buttons(self) -> None:
+        page = self.go("set")
+        dials = self.touch("Pace unit SPEED")
+        page._area.ensureWidgetVisible(dials)
+        centre, radius = dials._dial_place(dials._sheet, 0)
+        QTest.mouseClick(dials, Qt.MouseButton.LeftButton,
+                         pos=(centre.toPoint() + dials.rect().topLeft() - type(centre)(0, radius).toPoint()))  # noqa: E501  # fmt: skip
+        self.settle()
+        self.assertEqual(self.job.devices[0].setting("SPEED"), "C7")
+        lamp = self.touch("Shift lamp TACH")
+        QTest.mouseClick(lamp, Qt.MouseButton.LeftButton, pos=lamp.rect().topRight() + type(lamp.rect().topRight())(-35, 40))  # noqa: E501  # fmt: skip
+        self.settle()
+        self.assertEqual(self.job.devices[3].setting("TACH"), "1.5")
+        self.key(Qt.Key.Key_Down, lamp)
+        self.assertEqual(self.job.devices[3].setting("TACH"), "1")
+
+    def test_the_menu_value_follows_the_tyre(self) -> None:
+        page = self.go("set")
+        self.assertIn(
+            "stands at 24050, as it should", self.touch("Gauge hub SPEED").accessibleName()
+        )
+        self.window.go("survey")
+        self.type(self.named(QLineEdit, "Tyres"), "195/55 R15")
+        self.go("set:speed-hub")
+        self.assertIn("should stand at 25330", self.touch("Gauge hub SPEED").accessibleName())
+        self.press("Gauge hub SPEED: set 25330", page)
+        self.assertEqual(self.job.devices[1].setting("SPEED"), "25330")
+
+    def test_miles(self) -> None:
+        page = self.go("set")
+        self.press("Kilometres or miles")
+        self.assertIn("60 mph", self.texts(page))
+        self.assertIn("per mile", self.texts(page))
+
+
+class Prove(WindowTest):
+    def test_bench_proof_by_keyboard_alone(self) -> None:
+        self.mend_all()
+        page = self.go("prove")
+        self.assertIn("Fuses in one at a time", self.texts(page))
+        self.key(Qt.Key.Key_Space, page)  # supplies as expected
+        self.assertIn("Press and release the brake", self.texts(page))
+        self.assertIn("must pass before any road test", self.texts(page))
+        for digit in "0.05":
+            QTest.keyClick(self.window.focusWidget(), digit)
+        self.key(Qt.Key.Key_Return)
+        QTest.keyClicks(self.window.focusWidget(), "12.5")
+        self.key(Qt.Key.Key_Return)
+        self.assertIn("Roll the car by hand", self.texts(page))
+        self.assertEqual(provenance(self.job, "wires.W3.a"), "proven")
+        self.assertEqual(provenance(self.job, "vehicle.lamps"), "proven")
+        for text in ("116", "99"):
+            QTest.keyClicks(self.window.focusWidget(), text)
+            self.key(Qt.Key.Key_Return)
+        self.assertIn("right within 1 %", self.said())
+        for text in ("850", "855"):
+            QTest.keyClicks(self.window.focusWidget(), text)
+            self.key(Qt.Key.Key_Return)
+        self.assertEqual(page.subtitle, "4 of 4 steps proven")
+        self.assertEqual(self.session.assessment.stages[4].mark, "good")
+
+    def test_what_was_seen_ranks_the_causes(self) -> None:
+        self.mend_all()
+        page = self.go("prove:brake-brake-pace")
+        page.enter(["7.0", "12.6"])
+        self.settle()
+        self.assertIn("Pedal up 7 V is above", self.said())
+        cards = self.texts(page)
+        self.assertIn("No path to ground at rest", cards)
+        self.assertLess(cards.index("No path to ground"), cards.index("hot side"))
+        self.assertIn("proof-brake-brake-pace", self.findings())
+        page.enter(["0.05", "12.6"])
+        self.assertNotIn("proof-brake-brake-pace", self.findings())
+
+    def test_the_gate_wants_numbers_and_a_line_that_can_pass(self) -> None:
+        page = self.go("prove:brake-brake-pace")
+        self.assertIn("cannot pass", self.texts(page))
+        page.as_expected()
+        self.assertIn("fit the relay", self.said())
+        self.assertEqual(self.job.proofs, ())
+        self.mend_all()
+        self.go("prove:brake-brake-pace")
+        page.as_expected()
+        self.assertIn("type what was seen", self.said())
+        self.assertEqual(self.job.proofs, ())
+        page.enter(["abc", ""])
+        self.assertIn("not a number", self.said())
+        page.enter(["0.1", ""])
+        self.assertIn("Still to be seen: Pedal down", self.said())
+
+    def test_left_out_stays_open(self) -> None:
+        page = self.go("prove:key-on")
+        self.key(Qt.Key.Key_S, page)
+        self.assertEqual(self.job.proofs[0].verdict, "not reached")
+        self.assertIn("Brake", page._now.title())
+        self.key(Qt.Key.Key_PageUp, page)
+        self.assertEqual(page._now, "key-on")
+        self.assertIn("left out", self.texts(page))
+        self.key(Qt.Key.Key_X, page)
+        self.assertIn("Type what was seen", self.said())
+        self.press("Why: Key on", page)
+        self.assertIn("I · L · ρ/A", self.texts(self.dialog()))
+        self.press("Close", self.dialog())
+
+
+class Road(WindowTest):
+    def prove_brake(self) -> None:
+        self.mend_all()
+        self.go("prove:brake-brake-pace").enter(["0.05", "12.6"])
+        self.window.hush()
+
+    def test_the_gate(self) -> None:
+        """Locked says why and leads to the proof; the proof opens it."""
+        page = self.go("road")
+        self.assertIn("stay locked until the brake is proven", self.texts(page))
+        self.assertIn("cannot pass", self.texts(page))
+        self.press("Go to the proof", page)
+        self.assertEqual(self.window._stage, "prove")
+        self.prove_brake()
+        self.go("road")
+        self.assertNotIn("locked", self.texts(page))
+        self.assertEqual(self.session.assessment.stages[5].words, "may begin")
+
+    def test_a_csv_becomes_a_setting(self) -> None:
+        self.prove_brake()
+        page = self.go("road")
+        page.read_csv(DEMO / "0412-road.csv")
+        self.settle()
+        text = self.texts(page)
+        for part in ("+1.5 % ±", "C1 ÷7", "while accelerating", "C6 behind ÷5", "95 %"):
+            self.assertIn(part, text)
+        self.assertIn("250 points", page.chart.accessibleName())
+        self.press("Set C6 behind ÷5", page)
+        self.assertEqual(self.job.devices[0].setting("SPEED"), "C6")
+        divider = divider_of(self.job.chains[0])
+        assert divider is not None
+        self.assertEqual(divider.by, 5)
+        self.assertIn("nothing to change", self.texts(page))
+        self.assertEqual(self.session.assessment.stages[5].words, "driven")
+        self.key(Qt.Key.Key_Z, ctrl=True)
+        self.assertEqual(self.job.devices[0].setting("SPEED"), "C1")
+        self.press("Why: the road fit", page)
+        self.assertIn("setting × scale × divider", self.texts(self.dialog()))
+        self.press("Close", self.dialog())
+
+    def test_a_recording_is_played_live(self) -> None:
+        self.prove_brake()
+        page = self.go("road")
+        page.play(DEMO / "0412-road.nmea", rate=400.0)
+        self.assertIn("Playing", self.said())
+        self.wait(lambda: page._last is not None and len(page._live) > 20)
+        self.assertIn("km/h; device shows", self.texts(page))
+        self.wait(lambda: self.job.road)
+        self.assertEqual(len(self.job.road[0].t), 244)  # six seconds without a lock
+        self.assertIn("+1.", self.texts(page))
+
+    def test_a_helper_types_what_the_device_shows(self) -> None:
+        self.prove_brake()
+        page = self.go("road")
+        page.play(DEMO / "0412-road.nmea", rate=60.0)
+        self.wait(lambda: page._last is not None and page._last.t > 5)
+        before = len(page._live)
+        self.type(page.typed, "52")
+        self.assertGreater(len(page._live), before)
+        self.type(page.typed, "quick")
+        self.assertIn("not a speed", self.said())
+        self.press("Stop and fit", page)
+        self.assertIsNone(page._receiver)
+
+    def test_bad_logs_change_nothing(self) -> None:
+        self.prove_brake()
+        page = self.go("road")
+        before = self.job
+        bad = self.home / "bad.csv"
+        bad.write_text("a,b\nx,y\n")
+        page.read_csv(bad)
+        self.assertIn("bad.csv", self.said())
+        page.play(bad)
+        self.assertIn("no speed", self.said())
+        self.assertIs(self.job, before)
+
+
+class HandOver(WindowTest):
+    def test_preview_html_and_pdf(self) -> None:
+        page = self.go("handover")
+        text = page.preview.toPlainText()
+        for part in ("Open findings", "Brake pedal may not cancel", "Known by hearsay"):
+            self.assertIn(part, text)
+        pdf = self.home / "sheet.pdf"
+        page.save_pdf(pdf)
+        self.assertTrue(pdf.read_bytes().startswith(b"%PDF-"))
+        self.assertIn("Written to", self.said())
+        page.save_pdf(Path("/nowhere/at/all.pdf"))
+        self.assertIn("cannot be written", self.said())
+
+    def test_it_follows_an_edit(self) -> None:
+        page = self.go("handover")
+        self.key(Qt.Key.Key_M, ctrl=True)
+        self.assertNotIn("Brake pedal may not cancel", page.preview.toPlainText())
+        self.assertIn("10 findings are still open", page.subtitle)
+
+
+class Looks(WindowTest):
+    def test_every_stage_is_painted_by_day_and_by_night(self) -> None:
+        """No stage is blank, and night is dark."""
+        for night in (False, True):
+            if self.session.prefs.night != night:
+                self.key(Qt.Key.Key_L, self.window, ctrl=True)
+            for stage in ("survey", "source", "wire", "set", "prove", "road", "handover"):
+                self.go(stage)
+                picture: QPixmap = self.window.grab()
+                image = picture.toImage().scaled(64, 40)
+                shades = {image.pixel(x, y) for x in range(64) for y in range(40)}
+                self.assertGreater(len(shades), 60, stage)
+                ground = picture.toImage().pixelColor(picture.width() - 6, 300).lightness()
+                (self.assertLess if night else self.assertGreater)(ground, 128, stage)
+
+
+if __name__ == "__main__":
+    unittest.main()

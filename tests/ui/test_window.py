@@ -1,0 +1,310 @@
+"""The window as a whole: files, recovery after kill -9, find, keys, recent jobs, start."""
+
+from __future__ import annotations
+
+import os
+import signal
+import subprocess
+import sys
+import time
+import unittest
+from pathlib import Path
+from unittest import mock
+
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QFileDialog, QLineEdit, QListWidget, QMessageBox
+
+from tests.demo import demo, put
+from tests.ui.base import WindowTest
+from zombrel.store import zjob
+from zombrel.store.prefs import load_prefs, recovery_root
+from zombrel.store.recovery import left_behind
+from zombrel.ui.session import Session
+from zombrel.ui.window import MainWindow
+
+ROOT = Path(__file__).resolve().parents[2]
+
+EDITOR = """
+import os, sys
+os.environ["QT_QPA_PLATFORM"] = "offscreen"
+from pathlib import Path
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from zombrel.ui.app import application
+from zombrel.ui.session import Session
+from zombrel.ui.window import MainWindow
+app = application()
+session = Session()
+session.open(Path(sys.argv[1]))
+window = MainWindow(session)
+window.show()
+window.go("survey")
+field = window.page("survey")._rows["vehicle.tyre"].field
+field.setFocus()
+field.selectAll()
+QTest.keyClicks(field, "195/50 R15")
+QTest.keyClick(field, Qt.Key.Key_Return)
+window.mend_first()
+session.undo()
+session.redo()
+field.setFocus()
+field.selectAll()
+QTest.keyClicks(field, "215/")
+print("typed", flush=True)
+app.exec()
+"""
+
+
+class Files(WindowTest):
+    def answer(self, name: str, path: Path | str):  # type: ignore[no-untyped-def]
+        return mock.patch.object(QFileDialog, name, return_value=(str(path), ""))
+
+    def test_save_as_open_and_recent(self) -> None:
+        place = self.home / "my job"
+        self.key(Qt.Key.Key_M, ctrl=True)
+        self.assertTrue(self.session.dirty)
+        self.assertIn("not saved", self.texts())
+        with self.answer("getSaveFileName", place):
+            self.key(Qt.Key.Key_S, self.window, ctrl=True)
+        saved = place.with_suffix(".zjob")
+        self.assertEqual(zjob.load(saved), self.job)
+        self.assertFalse(self.session.dirty)
+        self.assertIn("Saved to", self.said())
+        self.key(Qt.Key.Key_M, ctrl=True)
+        self.key(Qt.Key.Key_S, self.window, ctrl=True)
+        self.assertEqual(zjob.load(saved), self.job)
+        self.assertEqual(load_prefs().recent, (str(saved),))
+        self.window._open_demo()
+        with self.answer("getOpenFileName", saved):
+            self.key(Qt.Key.Key_O, self.window, ctrl=True)
+        self.assertEqual(self.session.path, saved)
+
+    def test_a_bad_file_says_so_and_keeps_the_job(self) -> None:
+        before = self.job
+        for name, data, part in (
+            ("noise.zjob", os.urandom(300), "damaged"),
+            ("newer.zjob", zjob.to_bytes(put(demo(), "schema", 7)), "newer Zombrel"),
+        ):
+            path = self.home / name
+            path.write_bytes(data)
+            self.window.open_path(path)
+            self.assertIn(part, self.said())
+            self.assertIs(self.job, before)
+            self.assertEqual(path.read_bytes(), data)
+        self.window.open_path(self.home / "none.zjob")
+        self.assertIn("cannot be opened", self.said())
+
+    def test_leaving_asks_about_unsaved_work(self) -> None:
+        self.key(Qt.Key.Key_M, ctrl=True)
+        kept = self.job
+        for reply, stays in (
+            (QMessageBox.StandardButton.Cancel, True),
+            (QMessageBox.StandardButton.Discard, False),
+        ):
+            with mock.patch.object(QMessageBox, "question", return_value=reply):
+                self.window.new_job()
+            self.assertEqual(self.job is kept, stays)
+
+    def test_a_place_that_cannot_be_written(self) -> None:
+        with self.answer("getSaveFileName", "/nowhere/x.zjob"):
+            self.assertFalse(self.window.save_job_as())
+        self.assertIn("choose another place", self.said())
+        with self.answer("getSaveFileName", ""):
+            self.assertFalse(self.window.save_job_as())
+
+    def test_new_job_is_empty_and_helpful(self) -> None:
+        self.window.new_job()
+        self.settle()
+        self.assertEqual(self.job.wires, ())
+        for stage, part in (
+            ("survey", "None yet. Add the devices"),
+            ("source", "No signals yet"),
+            ("wire", "No wires yet"),
+            ("set", "No device of this job has a setting"),
+            ("prove", "Nothing to prove yet"),
+        ):
+            page = self.go(stage)
+            self.assertIn(part, self.texts(page))
+        self.assertIn("Untitled job", self.go("handover").preview.toPlainText())
+        self.assertIn("no speed signal", self.go("road").subtitle)
+
+
+class Recovery(WindowTest):
+    def test_killed_while_typing_and_everything_comes_back(self) -> None:
+        place = self.home / "job.zjob"
+        zjob.save(demo(), place)
+        child = subprocess.Popen(
+            [sys.executable, "-c", EDITOR, str(place)], stdout=subprocess.PIPE, text=True,
+            env={**os.environ},
+        )  # fmt: skip
+        assert child.stdout is not None
+        self.assertEqual(child.stdout.readline().strip(), "typed")
+        os.kill(child.pid, signal.SIGKILL)
+        child.wait()
+        child.stdout.close()
+        self.assertEqual(zjob.load(place), demo())  # the file itself is untouched
+        with mock.patch.object(QMessageBox, "question",
+                               return_value=QMessageBox.StandardButton.Yes) as asked:  # fmt: skip
+            self.window.offer_recovery()
+        self.settle()
+        self.assertIn("4 steps can be brought back", asked.call_args[0][2])
+        self.assertEqual(self.job.vehicle.tyre, "195/50 R15")
+        self.assertEqual(self.session.path, place)
+        self.assertTrue(self.session.dirty)
+        self.assertEqual(len(self.session.history.past), 2)
+        field = self.window.page("survey")._rows["vehicle.tyre"].field  # type: ignore[attr-defined]
+        self.assertEqual(field.text(), "215/")
+        self.session.undo()
+        self.session.undo()
+        self.assertEqual(self.job, demo())
+
+    def test_it_may_be_thrown_away_or_kept_for_later(self) -> None:
+        other = Session()
+        other.open_demo()
+        other.do("x", zombrel_put("notes", "y"))
+        assert other._journal is not None
+        other._journal._stream.close()  # as if killed
+        for reply, left in (
+            (QMessageBox.StandardButton.Cancel, 1),
+            (QMessageBox.StandardButton.Discard, 0),
+        ):
+            with mock.patch.object(QMessageBox, "question", return_value=reply):
+                self.window.offer_recovery()
+            self.assertEqual(len(left_behind(recovery_root())), left)
+            self.assertEqual(self.job, demo())
+
+    def test_a_clean_end_leaves_nothing(self) -> None:
+        self.key(Qt.Key.Key_M, ctrl=True)
+        self.assertTrue(list(recovery_root().iterdir()))
+        self.window.close_quietly()
+        self.assertEqual(list(recovery_root().iterdir()), [])
+
+
+def zombrel_put(path: str, value: object):  # type: ignore[no-untyped-def]
+    from zombrel.job.edits import Put
+
+    return Put(path=path, value=value)
+
+
+class Finding(WindowTest):
+    def search(self, text: str) -> list[str]:
+        self.key(Qt.Key.Key_K, self.window, ctrl=True)
+        dialog = self.dialog()
+        field = self.named(QLineEdit, "Find anything", dialog)
+        QTest.keyClicks(field, text)
+        self.settle()
+        results = self.named(QListWidget, "Found", dialog)
+        return [results.item(i).text() for i in range(results.count())]
+
+    def test_anything_is_found(self) -> None:
+        for text, part in (
+            ("W13", "Wire W13: red"),
+            ("spark box", "Device: Spark box"),
+            ("final", "Fact: Final drive 3.64"),
+            ("d2 27", "D2 cavity 27: green/white"),
+            ("night", "Day or night"),
+            ("slot f9", "Finding: Slot F9"),
+            ("4.8 A over 6.2 m", "wire: 3 mm²"),
+            ("205/60 R15 3.64 46 teeth", "ring: 24\u00a0054 pulses per km"),
+            ("qqqq", "Nothing by that name"),
+        ):
+            with self.subTest(text):
+                self.assertIn(part, "\n".join(self.search(text)))
+                self.key(Qt.Key.Key_Escape, self.dialog())
+
+    def test_enter_goes_there(self) -> None:
+        self.search("wire w11")
+        dialog = self.dialog()
+        self.key(Qt.Key.Key_Return, self.named(QLineEdit, "Find anything", dialog))
+        self.assertEqual(self.window._stage, "wire")
+        self.assertEqual(self.window.page("wire")._chosen, "W11")  # type: ignore[attr-defined]
+
+    def test_arrows_choose(self) -> None:
+        self.search("go to")
+        field = self.named(QLineEdit, "Find anything", self.dialog())
+        self.key(Qt.Key.Key_Down, field)
+        self.key(Qt.Key.Key_Down, field)
+        self.key(Qt.Key.Key_Return, field)
+        self.assertEqual(self.window._stage, "wire")
+
+
+class Keys(WindowTest):
+    def test_stages_by_number(self) -> None:
+        for i, stage in enumerate(
+            ("survey", "source", "wire", "set", "prove", "road", "handover"), 1
+        ):
+            self.key(getattr(Qt.Key, f"Key_{i}"), self.window, ctrl=True)
+            self.assertEqual(self.window._stage, stage)
+            self.assertIsNotNone(self.window.focusWidget())
+
+    def test_the_card_of_keys(self) -> None:
+        self.key(Qt.Key.Key_F1, self.window)
+        words = self.texts(self.dialog())
+        for part in ("Ctrl+M", "Undo", "Space, X, S", "turn the connector face round"):
+            self.assertIn(part, words)
+
+    def test_every_control_has_a_name(self) -> None:
+        from PySide6.QtWidgets import QAbstractButton, QAbstractSlider, QComboBox
+
+        for stage in ("survey", "source", "wire", "set", "prove", "road", "handover"):
+            self.go(stage)
+            for kind in (QAbstractButton, QAbstractSlider, QComboBox, QLineEdit):
+                for widget in self.window.findChildren(kind):
+                    if widget.isVisible() and type(widget).__name__ != "QScrollBar":
+                        text = widget.text() if hasattr(widget, "text") else ""
+                        self.assertTrue(widget.accessibleName() or text, (stage, widget))
+
+    def test_undo_at_the_start_says_so(self) -> None:
+        self.key(Qt.Key.Key_Z, self.window, ctrl=True)
+        self.assertIn("Nothing to undo", self.said())
+        self.key(Qt.Key.Key_Y, self.window, ctrl=True)
+        self.assertIn("Nothing to redo", self.said())
+
+    def test_why_of_the_worst(self) -> None:
+        self.key(Qt.Key.Key_W, self.window, ctrl=True)
+        self.assertIn("Voltage at rest", self.texts(self.dialog()))
+
+
+class Start(unittest.TestCase):
+    def run_it(self, *words: str) -> subprocess.CompletedProcess[str]:
+        env = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
+        return subprocess.run(
+            [sys.executable, str(ROOT / "src" / "start.py"), *words],
+            env=env, capture_output=True, text=True, timeout=60, check=False,
+        )  # fmt: skip
+
+    def test_quit_when_shown(self) -> None:
+        begin = time.monotonic()
+        done = self.run_it("--demo", "--quit-when-shown")
+        self.assertEqual((done.returncode, done.stdout), (0, ""))
+        self.assertLess(time.monotonic() - begin, 50)
+
+    def test_a_job_on_the_command_line(self) -> None:
+        good = self.run_it(
+            str(ROOT / "src/zombrel/catalog/data/demo/0412.zjob"), "--quit-when-shown"
+        )
+        self.assertEqual(good.returncode, 0)
+        lost = self.run_it("/none.zjob", "--quit-when-shown")
+        self.assertEqual(lost.returncode, 0)  # the window says it
+
+    def test_heavy_libraries_wait(self) -> None:
+        code = (
+            "import sys; from zombrel.cli.main import main; main(['--demo','--quit-when-shown']);"
+            "print([m for m in ('numpy','scipy','jinja2','pynmea2') if m in sys.modules])"
+        )
+        env = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
+        done = subprocess.run([sys.executable, "-c", code], env=env, capture_output=True, text=True,
+                              timeout=60, check=False)  # fmt: skip
+        self.assertEqual(done.stdout.strip(), "[]")
+
+
+class Named(WindowTest):
+    def test_the_problem_of_a_lost_file_is_on_the_window(self) -> None:
+        self.assertIsInstance(self.window, MainWindow)
+        self.window.open_path(Path("/none.zjob"))
+        self.assertIn("/none.zjob cannot be opened", self.texts())
+
+
+if __name__ == "__main__":
+    unittest.main()
