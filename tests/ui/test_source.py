@@ -6,10 +6,11 @@ import unittest
 
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QAbstractButton
 
 from tests.ui.base import WindowTest
 from zombrel.signals.reduce import divider_of
-from zombrel.ui.paint import Slider
+from zombrel.ui.paint import Panel, Slider
 from zombrel.ui.stages.board import HopTile, RangeStrip
 
 
@@ -109,6 +110,35 @@ class Board(WindowTest):
                         continue
                     with self.subTest(size=size, stage=stage, text=label.text()):
                         self.assertGreaterEqual(label.width() + 1, label.sizeHint().width())
+
+    def test_nothing_reaches_past_its_window(self) -> None:
+        """No control is pushed out at the side in either size of the window."""
+        for size in ((1280, 800), (1024, 700)):
+            self.window.resize(*size)
+            for stage in ("survey", "source", "wire", "set", "prove:brake-brake-pace", "road"):
+                page = self.go(stage)
+                for widget in (*page.findChildren(QAbstractButton), *page.findChildren(Panel)):
+                    if widget.isVisible():
+                        right = widget.mapTo(page, widget.rect().topRight()).x()
+                        left = widget.mapTo(page, widget.rect().topLeft()).x()
+                        name = widget.accessibleName()
+                        with self.subTest(size=size, stage=stage, widget=name):
+                            self.assertLessEqual(right, page.width())
+                            self.assertGreaterEqual(left, 0)
+
+    def test_settle_next_on_a_narrow_window(self) -> None:
+        self.window.resize(1024, 700)
+        self.settle()
+        self.assertFalse(self.window.settle.isVisible())
+        self.press("Show or hide what to settle next")
+        self.assertIn("Brake pedal may not cancel", self.texts(self.window.settle))
+        self.key(Qt.Key.Key_J, self.window, ctrl=True)
+        self.assertFalse(self.window.settle.isVisible())
+        self.window.resize(1280, 800)
+        self.go("source")
+        self.assertFalse(self.window.settle.isVisible())
+        self.key(Qt.Key.Key_J, self.window, ctrl=True)
+        self.assertTrue(self.window.settle.isVisible())
 
 
 class Settling(WindowTest):

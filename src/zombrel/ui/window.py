@@ -78,10 +78,13 @@ class MainWindow(QMainWindow):
         self._stages: dict[str, QWidget] = {}
         self.first_paint: Callable[[], None] | None = None
         self._asks = True
+        self._settle_shown: bool | None = None
+        """None: the window decides."""
         self.resize(1280, 800)
         self.setMinimumSize(1024, 700)
         self.actions_ = Actions(self)
         self._title, self._subtitle = label("", "title"), label("", "quiet")
+        self._count = button("", self._toggle_settle, "plain", "Show or hide what to settle next")
         self._find = button(
             "Find anything, or type a sum    Ctrl K", self.open_find, "plain", "Find"
         )
@@ -113,14 +116,18 @@ class MainWindow(QMainWindow):
         self.rail.below.addWidget(self._job_menu)
         self.rail.below.setAlignment(self._job_menu, Qt.AlignmentFlag.AlignHCenter)
         head = row(
-            column(self._title, self._subtitle, spacing=1), 1, self._find, self._units, self._night
+            column(self._title, self._subtitle, spacing=1),
+            1,
+            self._count,
+            self._find,
+            self._units,
+            self._night,
         )
         said = row(self._said_mark, self._said_words, button("OK", self._said.hide, "plain"))
         said.setStretch(1, 1)
         said.setContentsMargins(12, 6, 8, 6)
         self._said.setLayout(said)
         self._said.hide()
-        self.settle.setFixedWidth(300)
         middle = row(self._pages, self.settle, spacing=12)
         middle.setStretch(0, 1)
         work = column(head, self._said, middle, spacing=10)
@@ -140,9 +147,25 @@ class MainWindow(QMainWindow):
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         narrow = self.width() < NARROW
-        self.settle.setFixedWidth(236 if narrow else 300)
+        self._place_settle()
         self._find.setText("Find   Ctrl K" if narrow else "Find anything, or type a sum    Ctrl K")
         self._refresh()
+
+    def _place_settle(self) -> None:
+        """Beside the stage where there is room, in its place where there is not."""
+        narrow = self.width() < NARROW
+        room = not narrow and self._stage not in ("prove", "handover")
+        wanted = room if self._settle_shown is None else self._settle_shown
+        self.settle.setVisible(wanted)
+        self.settle.setMaximumWidth(2000 if narrow else 300)
+        self.settle.setMinimumWidth(236 if narrow else 300)
+        self._pages.setVisible(not (narrow and wanted))
+        if wanted:
+            self.settle.refresh()
+
+    def _toggle_settle(self) -> None:
+        self._settle_shown = self.settle.isHidden()
+        self._place_settle()
 
     def _define_actions(self) -> None:
         add, s = self.actions_.add, self._session
@@ -163,6 +186,7 @@ class MainWindow(QMainWindow):
         add("temperature", "°C or °F", "", lambda: s.next_units("temperature", ("C", "F")))
         add("mend", "Mend the first finding", "Ctrl+M", self.mend_first)
         add("why", "Why is the first finding there", "Ctrl+W", self._why_first)
+        add("settle", "Show or hide what to settle next", "Ctrl+J", self._toggle_settle)
         add("keys", "Show all keys", "F1", self._show_keys)
         add("quit", "Quit", "Ctrl+Q", self.close)
 
@@ -177,9 +201,11 @@ class MainWindow(QMainWindow):
         if stage not in CLASSES:
             return
         self._stage = stage
+        if self.width() < NARROW:
+            self._settle_shown = None
         page = self.page(stage)
         self._pages.setCurrentWidget(page)
-        self.settle.setVisible(stage not in ("prove", "handover"))
+        self._place_settle()
         self._refresh()
         if item:
             cast("Stage", page).show_item(item)
@@ -205,15 +231,24 @@ class MainWindow(QMainWindow):
         job = f"{s.job.number} {s.job.title}".strip() or "Untitled job"
         unsaved = " · not saved" if s.dirty else ""
         where = s.job.number if self.width() < NARROW else job
-        self._subtitle.setText(" · ".join(x for x in (where + unsaved, page.subtitle) if x))
-        self._subtitle.setToolTip(self._subtitle.text())
+        self._show_subtitle(" · ".join(x for x in (where + unsaved, page.subtitle) if x))
         self.setWindowTitle(f"{job}{' *' if s.dirty else ''} – Zombrel")
         self._units.setText("km" if s.units.distance == "km" else "miles")
         self._night.setText("Day" if s.prefs.night else "Night")
+        self._count.setText(f"{len(s.assessment.findings)} to settle")
         self.rail.refresh(self._stage)
         if self.settle.isVisibleTo(self):
             self.settle.refresh()
         self.bench.refresh()
+
+    def _show_subtitle(self, text: str) -> None:
+        """One line; what does not fit beside the buttons is in the tool tip."""
+        buttons = (self._count, self._find, self._units, self._night)
+        taken = sum(b.sizeHint().width() + 8 for b in buttons)
+        room = self.width() - self.rail.width() - taken - 48
+        metrics = self._subtitle.fontMetrics()
+        self._subtitle.setText(metrics.elidedText(text, Qt.TextElideMode.ElideRight, room))
+        self._subtitle.setToolTip(text)
 
     def _restyle(self) -> None:
         app = QApplication.instance()

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import msgspec
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QGridLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtGui import QKeyEvent, QResizeEvent
+from PySide6.QtWidgets import QBoxLayout, QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
 from zombrel.diagnose.steps import Field, StepSheet, latest, standing, steps
 from zombrel.diagnose.verdict import Rival, Verdict, judge, rivals
@@ -20,6 +20,8 @@ from zombrel.ui.parts import button, card, clear, column, label, row, scroller, 
 from zombrel.ui.session import Session
 from zombrel.ui.why import show_why
 
+NARROW = 960
+"""Below this width the three answers do not fit beside each other [px]."""
 MARKS = {"passed": "good", "failed": "trouble", "stale": "watch", "not reached": "watch"}
 WORDS = {
     "open": "not tried",
@@ -83,6 +85,7 @@ class ProveStage(QWidget):
         self._now = ""
         self._shape: tuple[object, ...] = ()
         self._fields: list[SeenField] = []
+        self._buttons: QBoxLayout | None = None
         self._chips = row(spacing=8)
         self._card, self._body = card(margins=18)
         self._body.setSpacing(8)
@@ -92,13 +95,25 @@ class ProveStage(QWidget):
         side.setLayout(self._side)
         self._side.setContentsMargins(0, 0, 6, 0)
         area = scroller(side, "If it is not so")
-        area.setFixedWidth(312)
+        self._side_area = area
         main = QWidget()
         main.setLayout(column(self._card, 1))
         middle = row(scroller(main, "The step"), area, spacing=12)
         middle.setStretch(0, 1)
         self.setLayout(column(self._chips, middle, spacing=10))
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._fit()
+
+    def _fit(self) -> None:
+        """On a narrow window the side gives way and the answers stand below each other."""
+        narrow = self.width() < NARROW
+        self._side_area.setFixedWidth(244 if narrow else 312)
+        if self._buttons is not None:
+            down = QBoxLayout.Direction.TopToBottom
+            self._buttons.setDirection(down if narrow else QBoxLayout.Direction.LeftToRight)
 
     @property
     def subtitle(self) -> str:
@@ -142,6 +157,7 @@ class ProveStage(QWidget):
         for step, state in states:
             self._chips.addWidget(self._chip(step, state))
         self._chips.addStretch(1)
+        self._buttons = None
         clear(self._body)
         clear(self._side)
         self._fields = []
@@ -209,7 +225,9 @@ class ProveStage(QWidget):
             button("Cannot reach it   S", self.cannot_reach, "big", "Cannot reach it"),
             1, spacing=12,
         )  # fmt: skip
+        self._buttons = buttons
         self._body.addLayout(buttons)
+        self._fit()
 
     @staticmethod
     def _last_words(last: Proof, step: StepSheet, current: bool) -> str:
@@ -238,18 +256,6 @@ class ProveStage(QWidget):
     def _show_side(self, step: StepSheet, ranked: tuple[Rival, ...]) -> None:
         clear(self._side)
         t = self._session.theme
-        if ranked:
-            self._side.addWidget(label("If it is not so", "head"))
-        for rival in ranked[:4]:
-            frame, inner = card(margins=9)
-            inner.addWidget(label(rival.cause, "strong13", wrap=True))
-            inner.addWidget(label(f"Would show {rival.shows}.", "small", wrap=True))
-            inner.addWidget(label(f"Test: {rival.test}.", "quiet", wrap=True))
-            rare = rival.share < 0.05
-            words = "less than 1 in 20" if rare else f"{rival.share * 10:.0f} in 10"
-            share = label(words, "petrol")
-            inner.addWidget(share)
-            self._side.addWidget(frame)
         caution = Panel("caution")
         line = row(Mark(t, "watch", 18), label(step.caution, "", wrap=True), spacing=10)
         line.setStretch(1, 1)
@@ -257,6 +263,24 @@ class ProveStage(QWidget):
         caution.setLayout(line)
         caution.setAccessibleName(f"Caution: {step.caution}")
         self._side.addWidget(caution)
+        if ranked:
+            self._side.addWidget(label("If it is not so", "head"))
+        for rival in ranked[:4]:
+            frame, inner = card(margins=9)
+            inner.addWidget(label(rival.cause, "strong13", wrap=True))
+            inner.addWidget(label(f"Would show {rival.shows}.", "small", wrap=True))
+            inner.addWidget(
+                label(
+                    f"Test: {rival.test}{'' if rival.test.endswith('?') else '.'}",
+                    "quiet",
+                    wrap=True,
+                )
+            )
+            rare = rival.share < 0.05
+            words = "less than 1 in 20" if rare else f"{rival.share * 10:.0f} in 10"
+            share = label(words, "petrol")
+            inner.addWidget(share)
+            self._side.addWidget(frame)
         self._side.addStretch(1)
 
     # ---- keys

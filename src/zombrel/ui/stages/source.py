@@ -145,7 +145,7 @@ class SourceStage(QWidget):
     @property
     def subtitle(self) -> str:
         """One line under the title."""
-        return "where each signal comes from, and what the device makes of it"
+        return "from the car to what the device makes of it"
 
     # ---- selection
 

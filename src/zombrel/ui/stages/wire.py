@@ -21,13 +21,16 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from zombrel.catalog.cautions import cautions
 from zombrel.findings.explain import explain_wire
 from zombrel.handover.report import end_words
 from zombrel.harness.conductor import ALL_FUSES, AREAS, awg_at_least
 from zombrel.job.edits import Put
 from zombrel.job.ledger import provenance
 from zombrel.job.model import Wire, by_id
-from zombrel.ui.marks import draw_mark
+from zombrel.job.reason import Given, Reason
+from zombrel.ui.marks import Mark, draw_mark
+from zombrel.ui.paint import Panel
 from zombrel.ui.parts import button, card, label, row, set_role
 from zombrel.ui.session import Session
 from zombrel.ui.stages.face import FaceView, draw_swatch
@@ -225,6 +228,17 @@ class WireStage(QWidget):
         body = QVBoxLayout(self)
         body.setContentsMargins(0, 0, 0, 0)
         body.setSpacing(10)
+        self._caution = Panel("caution")
+        self._caution_words = label("", "quiet", wrap=True)
+        mind = row(
+            Mark(session.theme, "watch", 18),
+            self._caution_words,
+            button("All cautions", self._all_cautions, "plain"),
+        )
+        mind.setStretch(1, 1)
+        mind.setContentsMargins(12, 5, 8, 5)
+        self._caution.setLayout(mind)
+        body.addWidget(self._caution)
         body.addWidget(self._none)
         body.addWidget(self.table, 1)
         body.addLayout(below)
@@ -302,6 +316,20 @@ class WireStage(QWidget):
         if wire is not None:
             show_why(explain_wire(s.job, wire, s.assessment.wire(wire.id), s.state), self.window())
 
+    def _all_cautions(self) -> None:
+        """Everything to mind while wiring this car."""
+        job = self._session.job
+        given = tuple(
+            Given(name=c.id.replace("-", " "), value=c.text) for c in cautions(job, "wire")
+        )
+        reason = Reason(
+            title="Before the first tool is picked up",
+            result="Cautions for wiring this car",
+            formula="the device's manual, local codes and licensed trades come before this list",
+            given=given,
+        )
+        show_why(reason, self.window())
+
     def _turn(self) -> None:
         self.face.turn()
         self._show_chosen()
@@ -323,6 +351,8 @@ class WireStage(QWidget):
     def refresh(self) -> None:
         """Show the wires."""
         self.model.fill()
+        mind = [c.text.partition(":")[0] for c in cautions(self._session.job, "wire")]
+        self._caution_words.setText(mind[0].rstrip(".") + "." if mind else "")
         any_wires = bool(self.model.rows)
         self._none.setVisible(not any_wires)
         self.table.setVisible(any_wires)
