@@ -317,7 +317,8 @@ class HandOver(WindowTest):
     def test_it_follows_an_edit(self) -> None:
         page = self.go("handover")
         self.key(Qt.Key.Key_M, ctrl=True)
-        self.assertNotIn("Brake pedal may not cancel", page.preview.toPlainText())
+        gone = "Brake pedal may not cancel"
+        self.wait(lambda: gone not in page.preview.toPlainText())
         self.assertIn("10 findings are still open", page.subtitle)
 
 

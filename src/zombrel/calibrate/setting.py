@@ -50,6 +50,13 @@ def options(sheet: SettingSheet) -> Options:
     return Options(names=tuple(f"{v:g}" if v < 1e5 else f"{v:.0f}" for v in values), values=values)
 
 
+@remembered
+def believed(sheet: SettingSheet) -> Options:
+    """All positions and the pulses per metre or revolution each stands for, ascending."""
+    table = options(sheet)
+    return Options(names=table.names, values=tuple([pulses(sheet.unit, v) for v in table.values]))
+
+
 def value_of(sheet: SettingSheet, at: str) -> float:
     """Value of the position called ``at``, in the setting's unit.
 

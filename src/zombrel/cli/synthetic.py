@@ -18,7 +18,8 @@ def big_job(chains: int = 200, wires: int = 500) -> Job:
     devices: list[Device] = []
     out_chains: list[Chain] = []
     out_wires: list[Wire] = []
-    for i in range(-(-chains // len(demo.chains))):
+    groups = max(-(-chains // len(demo.chains)), -(-wires // len(demo.wires)))
+    for i in range(groups):
         part = demo if i % 4 == 0 else whole
         devices += [msgspec.structs.replace(d, id=f"{d.id}{i}") for d in part.devices]
         for c in part.chains:
@@ -32,6 +33,7 @@ def big_job(chains: int = 200, wires: int = 500) -> Job:
             )
         for w in part.wires:
             out_wires.append(_wire(w, i, {d.id for d in demo.devices}))
+    out_chains = out_chains[:chains]
     used = {w for c in out_chains for w in c.wires}
     spare = [w for w in out_wires if w.id not in used]
     out_wires = [w for w in out_wires if w.id in used]
@@ -45,7 +47,7 @@ def big_job(chains: int = 200, wires: int = 500) -> Job:
             ) if s.id == "s4out" else s
             for s in demo.sources
         ),
-        chains=tuple(out_chains[:chains]),
+        chains=tuple(out_chains),
         wires=tuple(out_wires),
     )  # fmt: skip
 

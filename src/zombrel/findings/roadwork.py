@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from zombrel.calibrate.setting import choose, options, pulses, value_of
+from zombrel.calibrate.setting import believed, choose, pulses, value_of
 from zombrel.findings.scene import given, put_divider, put_setting
 from zombrel.job.edits import Edit, Many, Put
 from zombrel.job.memo import remembered
@@ -77,15 +77,14 @@ def proposal(job: Job, run: RoadRun) -> Proposal:
     if sheet.setting is None or source is None:
         raise Problem(f"{device.name} {chain.pin} has no setting to correct.")
     position, divider = parse_set_to(run.set_to)
-    believed = pulses(sheet.setting.unit, value_of(sheet.setting, position))
-    rate = believed * got.scale * divider
+    stood = pulses(sheet.setting.unit, value_of(sheet.setting, position))
+    rate = stood * got.scale * divider
     model = emission(source, job.vehicle, box_for(job, source)).rate
     trim = source.trim * rate / model
-    table = options(sheet.setting)
-    values = tuple(pulses(sheet.setting.unit, v) for v in table.values)
-    best = choose(rate, table.names, values, sheet.max_hz, top_of(chain, job.vehicle), DIVIDER_MAX)[
-        0
-    ]
+    table = believed(sheet.setting)
+    best = choose(
+        rate, table.names, table.values, sheet.max_hz, top_of(chain, job.vehicle), DIVIDER_MAX
+    )[0]
     here = divider_of(chain)
     at = device.setting(chain.pin) or ""
     now_divider = here.by if here else 1

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 import msgspec
 
-from zombrel.calibrate.setting import Choice, choose, options, pulses
+from zombrel.calibrate.setting import Choice, believed, choose
 from zombrel.findings.model import Finding, Mend
 from zombrel.findings.scene import Rated, Scene, given, put_divider, put_setting, together
 from zombrel.job.edits import Add, Put, Remove
@@ -171,9 +171,8 @@ def setting_off(scene: Scene, r: Rated) -> Iterator[Finding]:
 def _nearest(r: Rated, scene: Scene) -> Choice:
     sheet = scene.input(r.chain)
     assert sheet.setting is not None
-    table = options(sheet.setting)
-    values = tuple(pulses(sheet.setting.unit, v) for v in table.values)
-    return choose(r.law.rate / r.law.divider, table.names, values, math.inf, 1.0)[0]
+    table = believed(sheet.setting)
+    return choose(r.law.rate / r.law.divider, table.names, table.values, math.inf, 1.0)[0]
 
 
 def _best_error(scene: Scene, r: Rated) -> float:

@@ -17,6 +17,9 @@ from zombrel.job.reason import Reason
 from zombrel.signals import law as laws
 from zombrel.signals.supply import Ends, Pins, pins
 
+ROOM = 2.0
+"""A car is no wider: a greater spacing is no advice [m]."""
+
 
 def slot_overfused(scene: Scene) -> Iterator[Finding]:
     """A slot holds a bigger fuse than the vehicle's own wire behind it may carry."""
@@ -268,7 +271,7 @@ def _noisy(
 ) -> Iterator[Finding]:
     peak = coupling.noise(near.what, near.spacing_m, near.along_m, ohm, wire.twisted)
     allowed = one.first_threshold / 2
-    if peak <= allowed:
+    if peak <= allowed or allowed <= 0:
         return
     clear = max(
         coupling.clear_spacing(near.what, near.along_m, ohm, allowed),
@@ -302,7 +305,11 @@ def _noisy(
             source="Paul, Electromagnetic Compatibility, §9; Ott, §2.2",
             assumption="loom 10 mm above the body sheet; one spark breaks down within 1 µs",
         ),
-        mends=(twist, moved) if not wire.twisted and twisted <= allowed else (moved,),
+        mends=(
+            *((twist,) if not wire.twisted and twisted <= allowed else ()),
+            *((moved,) if clear <= ROOM else ()),
+            Mend(label="Show the wire", go=f"wire:{wire.id}"),
+        ),
         wire=wire.id,
     )
 

@@ -40,6 +40,8 @@ def clear_spacing(what: str, along: float, source_ohm: float, allowed: float) ->
     slew = SLEW.get(what, 0.0)
     if slew <= 0:
         return 0.0
+    if allowed <= 0:
+        return math.inf
     share = allowed / (source_ohm * slew * math.pi * EPS0 * along)
     exponent = share * math.log(2 * HEIGHT / RADIUS) ** 2
     return 2 * HEIGHT / math.sqrt(math.expm1(min(exponent, 700.0)))

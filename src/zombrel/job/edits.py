@@ -181,5 +181,9 @@ def _plain(text: str) -> str:
         lambda m: f"must be {_KINDS.get(m[1], m[1])}{' or empty' if m[2] else ''}",
         text,
     )
+    words = {"<": "below", ">": "above", "<=": "at most", ">=": "at least"}
+    text = re.sub(
+        r"([<>]=?) (-?[\d.e+]+)", lambda m: f"{words[m[1]]} {float(m[2].rstrip('.')):g}", text
+    )
     inside = where.strip("`$.")
     return f"{text} (in {inside})." if inside else f"{text}."

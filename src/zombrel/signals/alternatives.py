@@ -13,6 +13,7 @@ from zombrel.job.model import (
     Chain,
     CoilTap,
     CommonFeed,
+    Divider,
     Job,
     Source,
     WheelRing,
@@ -104,9 +105,10 @@ def _judge(job: Job, chain: Chain, source: Source) -> Alternative:
 def _range(job: Job, chain: Chain, source: Source, divider: int) -> tuple[float, float]:
     """Range with a ``divider`` of that many (0: none) in place of what is fitted."""
     device, _ = input_of(job, chain)
-    hops = ({"type": "divider", "by": divider},) if divider else ()
-    trial = msgspec.convert({**msgspec.to_builtins(chain), "hops": hops}, Chain)
-    return laws.span(law(trial, source, device, job.vehicle, box_for(job, source)))
+    hops = (Divider(by=divider),) if divider else ()
+    trial = msgspec.structs.replace(chain, hops=hops)
+    unset = msgspec.structs.replace(device, settings=())  # where it counts, not what it shows
+    return laws.span(law(trial, source, unset, job.vehicle, box_for(job, source)))
 
 
 def _risk(job: Job, source: Source, volts: float, max_v: float, faults: list[str]) -> float:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, NamedTuple
 
-from zombrel.calibrate.setting import Choice, choose, options, pulses
+from zombrel.calibrate.setting import Choice, believed, choose
 from zombrel.job.memo import remembered, remembered_with
 from zombrel.job.model import (
     BoxOutput,
@@ -178,10 +178,9 @@ def _read_brake(
 ) -> ChainReading:
     sheet = device.sheet.input(chain.pin)
     assert sheet is not None  # validated with the job
-    if state.volts <= 0:
-        return ChainReading(id=chain.id, quantity="brake", status=laws.STATUS[0], powered=False)
+    alive = alive and state.volts > 0
     try:
-        line = brake_of(chain, vehicle, sheet, state.volts)
+        line = brake_of(chain, vehicle, sheet, max(state.volts, 1e-3))
     except Problem as problem:
         return ChainReading(id=chain.id, quantity="brake", problem=str(problem))
     volts = line.pressed_v if state.brake else line.rest_v
@@ -226,10 +225,8 @@ def _choices(
     give: Emission, sheet: InputSheet, top: float, divider_max: float
 ) -> tuple[Choice, ...]:
     assert sheet.setting is not None
-    table = options(sheet.setting)
-    unit = sheet.setting.unit
-    values = tuple(pulses(unit, v) for v in table.values)
-    return choose(give.rate, table.names, values, sheet.max_hz, top, int(divider_max))
+    table = believed(sheet.setting)
+    return choose(give.rate, table.names, table.values, sheet.max_hz, top, int(divider_max))
 
 
 def choices(

@@ -8,7 +8,7 @@ from zombrel.job.sheet import Waveform
 
 
 def trace(
-    kind: Waveform, hz: float, peak: float, window: float, points: int = 160
+    kind: Waveform, hz: float, peak: float, window: float, points: int = 120
 ) -> list[tuple[float, float]]:
     """(time [s], volts) over ``window`` [s] of a signal with rate ``hz`` and level ``peak``.
 

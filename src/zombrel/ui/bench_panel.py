@@ -55,7 +55,9 @@ class Quantity(QWidget):
         value = self._read()
         with QSignalBlocker(self.slider):
             self.slider.setValue(round((value - self._low) / self._step))
-        self.value.setText(self._words(value))
+        words = self._words(value)
+        if words != self.value.text():
+            self.value.setText(words)
 
     def _moved(self, position: int) -> None:
         self._write(self._low + position * self._step)
@@ -205,7 +207,6 @@ class BenchPanel(QWidget):
             q.refresh()
         self.brake.setChecked(state.brake)
         self.clutch.setChecked(state.clutch)
-        self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         t = self._session.theme

@@ -15,7 +15,8 @@ BY_HAND = (
     ("M", "turn the connector face round"),
     ("Space, X, S", "as expected, something else, cannot reach it (Prove)"),
     ("Page Up, Page Down", "step back, step on (Prove)"),
-    ("E", "how is it known, in a fact’s row"),
+    ("F2, F3", "how a fact is known, and why (Survey)"),
+    ("Escape", "take back what is half typed"),
 )
 
 

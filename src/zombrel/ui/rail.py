@@ -91,8 +91,6 @@ class Rail(QWidget):
             made = self._buttons[state.stage]
             made.show_state(state)
             made.setChecked(state.stage == current)
-            made.update()
-        self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         t = self._session.theme

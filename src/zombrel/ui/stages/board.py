@@ -32,9 +32,9 @@ def draw_wave(p: QPainter, r: QRectF, wave: Wave, t: Theme) -> None:
         p.setPen(QPen(QColor(t.quiet), 1, Qt.PenStyle.DashLine))
         p.drawLine(QPointF(r.left(), y(wave.threshold)), QPointF(r.right(), y(wave.threshold)))
     p.setPen(QPen(QColor(t.petrol), 1.6))
-    across = r.width() / window
+    left, across, base = r.left(), r.width() / window, r.bottom() + low * scale
     points = trace(wave.kind, wave.hz, wave.peak, window)
-    p.drawPolyline(QPolygonF([QPointF(r.left() + a * across, y(v)) for a, v in points]))
+    p.drawPolyline(QPolygonF([QPointF(left + a * across, base - v * scale) for a, v in points]))
 
 
 class HopTile(QAbstractButton):
@@ -61,6 +61,8 @@ class HopTile(QAbstractButton):
             super().keyPressEvent(event)
 
     def show_tile(self, tile: Tile, chosen: bool, title: str) -> None:
+        if (tile, chosen) == (self._tile, self._chosen):
+            return
         self._tile, self._chosen = tile, chosen
         words = ", ".join(x for x in (tile.head, tile.sub, tile.value) if x)
         self.setAccessibleName(f"{title}, {tile.key}: {words}")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QFileDialog, QTextBrowser, QWidget
 
 from zombrel.handover.report import report_html
@@ -12,6 +12,8 @@ from zombrel.job.problem import Problem
 from zombrel.store.zjob import write_atomically
 from zombrel.ui.parts import button, column, row
 from zombrel.ui.session import Session
+
+PAUSE_MS = 150
 
 
 class HandoverStage(QWidget):
@@ -23,6 +25,10 @@ class HandoverStage(QWidget):
         super().__init__()
         self._session = session
         self._html = ""
+        self._soon = QTimer(self)
+        self._soon.setSingleShot(True)
+        self._soon.setInterval(PAUSE_MS)
+        self._soon.timeout.connect(self._print)
         self.preview = QTextBrowser()
         self.preview.setAccessibleName("Hand-over sheet")
         self.preview.setOpenLinks(False)
@@ -49,7 +55,13 @@ class HandoverStage(QWidget):
         self.preview.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def refresh(self) -> None:
-        """Print anew when anything changed."""
+        """Print anew soon: a sheet is slower than a frame, so a drag must end first."""
+        if self._html:
+            self._soon.start()
+        else:
+            self._print()
+
+    def _print(self) -> None:
         s = self._session
         html = report_html(s.job, s.assessment, s.units, s.now()[:10])
         if html == self._html:
@@ -74,6 +86,7 @@ class HandoverStage(QWidget):
 
     def _ask_html(self) -> None:
         name = self._ask("html")
+        self._print()
         if name:
             self._write(Path(name), self._html.encode())
 
@@ -87,6 +100,7 @@ class HandoverStage(QWidget):
         """Print to ``path``."""
         from zombrel.ui.paper import pdf_bytes
 
+        self._print()
         self._write(path, pdf_bytes(self._html))
 
     def _write(self, path: Path, data: bytes) -> None:

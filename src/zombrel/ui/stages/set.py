@@ -7,7 +7,7 @@ import math
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
-from zombrel.calibrate.setting import Choice, pulses, value_of
+from zombrel.calibrate.setting import Choice, believed, choose, options, pulses, value_of
 from zombrel.findings.explain import explain_input, rate_words
 from zombrel.findings.scene import put_divider, put_setting, together
 from zombrel.job.ledger import evidence, provenance
@@ -17,7 +17,7 @@ from zombrel.job.sheet import InputSheet
 from zombrel.signals.reading import choices
 from zombrel.signals.reduce import box_for, divider_of, emission, input_of
 from zombrel.ui.marks import Mark
-from zombrel.ui.paint import Panel
+from zombrel.ui.paint import Panel, Words
 from zombrel.ui.parts import button, clear, label, row, scroller
 from zombrel.ui.session import Session
 from zombrel.ui.stages.touch import TouchView
@@ -43,6 +43,7 @@ class SettingCard(Panel):
         self._table.setHorizontalSpacing(13)
         self._table.setVerticalSpacing(3)
         self._shown: tuple[object, ...] = ()
+        self._cells: list[Words] = []
         self._best: Choice | None = None
         self._near: Choice | None = None
         head = row(self._mark, self._words, spacing=8)
@@ -87,6 +88,7 @@ class SettingCard(Panel):
             for b in (self._set, self._fit, self._read_back):
                 b.hide()
             clear(self._table)
+            self._cells, self._shown = [], ()
             return
         behind = f" behind ÷{divider.by}" if divider else ""
         self._from.setText(
@@ -111,15 +113,11 @@ class SettingCard(Panel):
 
     def _unlimited(self, chain: Chain, source: Source, sheet: InputSheet, by: int) -> Choice:
         """The nearest setting for the divider there is, rate limit or not."""
-        from zombrel.calibrate.setting import choose, options
-
         assert sheet.setting is not None  # only such chains have a card
         job = self._session.job
         rate = emission(source, job.vehicle, box_for(job, source)).rate
-        table = options(sheet.setting)
-        unit = sheet.setting.unit
-        values = tuple(pulses(unit, v) for v in table.values)
-        return choose(rate / by, table.names, values, math.inf, 1.0)[0]
+        table = believed(sheet.setting)
+        return choose(rate / by, table.names, table.values, math.inf, 1.0)[0]
 
     def _say(self, at: str, error: float, rate: float, by: int, sheet: InputSheet) -> None:
         t, near = self._session.theme, self._near
@@ -148,8 +146,6 @@ class SettingCard(Panel):
 
     @staticmethod
     def _steps(at: str, want: str, sheet: InputSheet) -> str:
-        from zombrel.calibrate.setting import options
-
         assert sheet.setting is not None  # only such chains have a card
         names = options(sheet.setting).names
         if at not in names or want not in names:
@@ -175,16 +171,23 @@ class SettingCard(Panel):
         if key == self._shown:
             return
         self._shown = key
-        clear(self._table)
         points = self._points(chain)
-        for k, text in enumerate(("", "set", "error", *(p[0] for p in points))):
-            self._table.addWidget(label(text, "small"), 0, k)
-        for i, (words, setting, error) in enumerate(rows, 1):
-            cells = [words, setting, percent(error, 2)]
-            cells += [number(x * (1 + error), digits) for _, x, digits in points]
-            for k, text in enumerate(cells):
-                self._table.addWidget(label(text, "mono" if k else "quiet"), i, k)
-        self._table.setColumnStretch(len(points) + 3, 1)
+        head = ["", "set", "error", *(p[0] for p in points)]
+        grid = [(head, "small", "small")]
+        for words, setting, error in rows:
+            shown = [number(x * (1 + error), digits) for _, x, digits in points]
+            grid.append(([words, setting, percent(error, 2), *shown], "quiet", "mono"))
+        if len(self._cells) != len(grid) * len(head):
+            clear(self._table)
+            self._cells = [label() for _ in range(len(grid) * len(head))]
+            for i, made in enumerate(self._cells):
+                self._table.addWidget(made, i // len(head), i % len(head))
+            self._table.setColumnStretch(len(head), 1)
+        for i, (texts, first, rest) in enumerate(grid):
+            for k, text in enumerate(texts):
+                made = self._cells[i * len(head) + k]
+                made.set_role(rest if k else first)
+                made.setText(text)
 
     def _points(self, chain: Chain) -> list[tuple[str, float, int]]:
         """(words, value, digits) of the speeds at which the error is shown."""

@@ -14,6 +14,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from zombrel.calibrate.tyre import parse as parse_tyre
 from zombrel.catalog.cautions import cautions
 from zombrel.catalog.sheets import shelf
 from zombrel.catalog.sources import templates
@@ -84,15 +85,17 @@ class FactRow(QWidget):
             self.field = QLineEdit()
             self.field.setPlaceholderText(sheet.hint or "not known")
             self.field.editingFinished.connect(self._entered)
-            self.field.textEdited.connect(lambda text: session.draft(sheet.path, text))
+            self.field.textEdited.connect(self._typing)
         self.field.setAccessibleName(sheet.label)
         self.field.setToolTip(sheet.hint)
         self._unit = label("", "quiet")
         self._unit.setFixedWidth(38)
         self.known = KnownButton(session, sheet.path, sheet.label)
+        self._live = label("", "small")
         if sheet.kind in ("text", "ratios"):
             name = label(sheet.label, "quiet")
-            self.setLayout(column(row(name, 1, self.known), self.field, spacing=3))
+            head = row(name, self._live, 1, self.known)
+            self.setLayout(column(head, self.field, spacing=3))
             return
         line = row(name, self.field, self._unit, self.known, spacing=6)
         line.setStretch(1, 1)
@@ -107,6 +110,20 @@ class FactRow(QWidget):
         box.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         box.activated.connect(lambda _: self._entered())
         return box
+
+    def _typing(self, text: str) -> None:
+        """Keep what is being typed, and say at once what a tyre size comes to."""
+        self._session.draft(self.sheet.path, text)
+        self._say_tyre(text)
+
+    def _say_tyre(self, text: str) -> None:
+        if self.sheet.path != "vehicle.tyre":
+            return
+        try:
+            around = parse_tyre(text).rolling_circumference
+            self._live.setText(f"{around * 1000:.0f} mm a turn, {1000 / around:.1f} per km")
+        except Problem:
+            self._live.setText("not a size yet" if text.strip() else "")
 
     def _text(self) -> str:
         if isinstance(self.field, QComboBox):
@@ -132,10 +149,8 @@ class FactRow(QWidget):
             set_role(self.field, "bad", "true")
 
     def _tyre_ok(self, text: str) -> bool:
-        from zombrel.calibrate.tyre import parse
-
         try:
-            parse(text)
+            parse_tyre(text)
         except Problem as problem:
             self._bad(str(problem))
             return False
@@ -148,6 +163,10 @@ class FactRow(QWidget):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Escape:
             self.refresh(force=True)
+        elif event.key() == Qt.Key.Key_F2:
+            self.known.ask()
+        elif event.key() == Qt.Key.Key_F3:
+            self.why()
         else:
             super().keyPressEvent(event)
 
@@ -160,6 +179,7 @@ class FactRow(QWidget):
             if self.field.text() != text:
                 self.field.setText(text)
                 self.field.setCursorPosition(0)
+            self._say_tyre(text)
             set_role(self.field, "bad", "false")
         unit = facts.unit_of(self.sheet, s.units)
         self._unit.setText(unit)

@@ -204,7 +204,7 @@ class WireStage(QWidget):
         self.table.setWordWrap(True)
         self.table.setAccessibleName("Wires")
         self.table.verticalHeader().hide()
-        self.table.verticalHeader().setDefaultSectionSize(42)
+        self.table.verticalHeader().setDefaultSectionSize(36)
         self.table.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.table.selectionModel().currentRowChanged.connect(lambda *_: self._show_chosen())
         self._chosen = ""
