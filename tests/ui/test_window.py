@@ -13,7 +13,7 @@ from unittest import mock
 
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QFileDialog, QLineEdit, QListWidget, QMessageBox
+from PySide6.QtWidgets import QFileDialog, QLineEdit, QListWidget
 
 from tests.demo import demo, put
 from tests.ui.base import WindowTest
@@ -99,10 +99,10 @@ class Files(WindowTest):
         self.key(Qt.Key.Key_M, ctrl=True)
         kept = self.job
         for reply, stays in (
-            (QMessageBox.StandardButton.Cancel, True),
-            (QMessageBox.StandardButton.Discard, False),
+            ("Stay here", True),
+            ("Throw them away", False),
         ):
-            with mock.patch.object(QMessageBox, "question", return_value=reply):
+            with mock.patch("zombrel.ui.ask.ask", return_value=reply):
                 self.window.new_job()
             self.assertEqual(self.job is kept, stays)
 
@@ -144,8 +144,7 @@ class Recovery(WindowTest):
         child.wait()
         child.stdout.close()
         self.assertEqual(zjob.load(place), demo())  # the file itself is untouched
-        with mock.patch.object(QMessageBox, "question",
-                               return_value=QMessageBox.StandardButton.Yes) as asked:  # fmt: skip
+        with mock.patch("zombrel.ui.ask.ask", return_value="Bring it back") as asked:
             self.window.offer_recovery()
         self.settle()
         self.assertIn("4 steps can be brought back", asked.call_args[0][2])
@@ -166,10 +165,10 @@ class Recovery(WindowTest):
         assert other._journal is not None
         other._journal._stream.close()  # as if killed
         for reply, left in (
-            (QMessageBox.StandardButton.Cancel, 1),
-            (QMessageBox.StandardButton.Discard, 0),
+            ("Ask me again", 1),
+            ("Throw it away", 0),
         ):
-            with mock.patch.object(QMessageBox, "question", return_value=reply):
+            with mock.patch("zombrel.ui.ask.ask", return_value=reply):
                 self.window.offer_recovery()
             self.assertEqual(len(left_behind(recovery_root())), left)
             self.assertEqual(self.job, demo())

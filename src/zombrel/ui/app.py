@@ -6,11 +6,15 @@ import gc
 from pathlib import Path
 
 import msgspec
+from PySide6.QtCore import QTimer
 
 from zombrel.job.problem import Problem
 from zombrel.ui.qtapp import application
 from zombrel.ui.session import Session
 from zombrel.ui.window import MainWindow
+
+AFTER_MS = 60
+"""Questions wait until the window has been drawn and stands."""
 
 
 def run(path: Path | None, demo: bool, quit_when_shown: bool, night: bool) -> int:
@@ -41,7 +45,7 @@ def run(path: Path | None, demo: bool, quit_when_shown: bool, night: bool) -> in
         if quit_when_shown:
             app.quit()
         else:
-            window.offer_recovery()
+            QTimer.singleShot(AFTER_MS, window.offer_recovery)
 
     window.first_paint = shown
     if problem:

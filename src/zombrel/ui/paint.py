@@ -10,7 +10,7 @@ import functools
 
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QFontMetrics, QMouseEvent, QPainter, QPaintEvent, QPalette, QPen
-from PySide6.QtWidgets import QFrame, QLabel, QPushButton, QSizePolicy, QSlider
+from PySide6.QtWidgets import QFrame, QLabel, QPushButton, QScrollBar, QSizePolicy, QSlider
 
 from zombrel.ui import theme
 from zombrel.ui.theme import font
@@ -212,3 +212,28 @@ class Slider(QSlider):
         edge = t.marigold if self.hasFocus() else t.panel
         p.setPen(QPen(QColor(edge), 3 if self.hasFocus() else 2))
         p.drawEllipse(QRectF(x - 9, y - 9, 18, 18))
+
+
+class Bar(QScrollBar):
+    """A quiet vertical scroll bar."""
+
+    def __init__(self) -> None:
+        super().__init__(Qt.Orientation.Vertical)
+        self.setAccessibleName("Scroll")
+
+    def sizeHint(self) -> QSize:
+        return QSize(11, 60)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        t = theme.current()
+        p = QPainter(self)
+        p.fillRect(self.rect(), QColor(t.ground))
+        span = self.maximum() - self.minimum() + self.pageStep()
+        if self.maximum() <= self.minimum() or span <= 0:
+            return
+        tall = max(40.0, self.height() * self.pageStep() / span)
+        share = (self.value() - self.minimum()) / (self.maximum() - self.minimum())
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(QColor(t.quiet if self.underMouse() else t.line))
+        p.drawRoundedRect(QRectF(0, share * (self.height() - tall), 11, tall), 5, 5)

@@ -17,8 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from zombrel.ui.paint import Panel, Pill, Words
-from zombrel.ui.theme import dress
+from zombrel.ui.paint import Bar, Panel, Pill, Words
 
 
 def label(text: str = "", role: str = "", wrap: bool = False) -> Words:
@@ -113,7 +112,7 @@ def scroller(inside: QWidget, name: str) -> QScrollArea:
     area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
     area.setAccessibleName(name)
     area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-    dress(area.verticalScrollBar())
+    area.setVerticalScrollBar(Bar())
     inside.setObjectName("page")
     return area
 

@@ -6,7 +6,7 @@ import importlib
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
-from typing import Protocol, cast
+from typing import TYPE_CHECKING, Protocol, cast
 
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QPaintEvent, QResizeEvent
@@ -30,6 +30,9 @@ from zombrel.ui.rail import Rail
 from zombrel.ui.session import Session
 from zombrel.ui.settle import SettlePanel
 from zombrel.ui.theme import dress, palette, use
+
+if TYPE_CHECKING:
+    from zombrel.store.recovery import Found
 
 NARROW = 1180
 """Below this width the window drops what it can do without [px]."""
@@ -385,19 +388,13 @@ class MainWindow(QMainWindow):
         """Ask about unsaved work; False when the user wants to stay."""
         if not self._session.dirty:
             return True
-        from PySide6.QtWidgets import QMessageBox
+        from zombrel.ui.ask import ask
 
-        choice = QMessageBox.question(
-            self,
-            "Not saved",
-            "This job has changes that are not saved.",
-            QMessageBox.StandardButton.Save
-            | QMessageBox.StandardButton.Discard
-            | QMessageBox.StandardButton.Cancel,
-        )
-        if choice == QMessageBox.StandardButton.Save:
+        words = "This job has changes that are not saved."
+        answer = ask(self, "Not saved", words, ("Save", "Throw them away", "Stay here"))
+        if answer == "Save":
             return self.save_job()
-        return choice == QMessageBox.StandardButton.Discard
+        return answer == "Throw them away"
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if not self._asks or self._may_leave():
@@ -408,33 +405,33 @@ class MainWindow(QMainWindow):
 
     def offer_recovery(self) -> None:
         """Offer what a killed program left behind."""
-        from PySide6.QtWidgets import QMessageBox
-
         from zombrel.store.prefs import recovery_root
         from zombrel.store.recovery import discard, left_behind
+        from zombrel.ui.ask import ask
 
         for found in left_behind(recovery_root()):
             name = found.title or "an untitled job"
-            choice = QMessageBox.question(
-                self,
-                "Bring it back?",
-                f"Zombrel ended without saving {name}: {found.edits} step"
-                f"{'s' if found.edits != 1 else ''} can be brought back.",
-                QMessageBox.StandardButton.Yes
-                | QMessageBox.StandardButton.Discard
-                | QMessageBox.StandardButton.Cancel,
+            many = "s" if found.edits != 1 else ""
+            words = (
+                f"Zombrel ended without saving {name}. "
+                f"{found.edits} step{many} can be brought back."
             )
-            if choice == QMessageBox.StandardButton.Yes:
-                self._session.recover(found)
-                if found.draft is not None:
-                    self.go(f"survey:{found.draft[0]}")
-                    page = self.page("survey")
-                    if hasattr(page, "take_draft"):
-                        page.take_draft(*found.draft)
-                self.say("good", f"{name} is back, with its undo list.")
+            answers = ("Bring it back", "Throw it away", "Ask me again")
+            answer = ask(self, "Bring it back?", words, answers)
+            if answer == "Bring it back":
+                self._bring_back(found)
                 return
-            if choice == QMessageBox.StandardButton.Discard:
+            if answer == "Throw it away":
                 discard(found)
+
+    def _bring_back(self, found: Found) -> None:
+        self._session.recover(found)
+        if found.draft is not None:
+            self.go(f"survey:{found.draft[0]}")
+            page = self.page("survey")
+            if hasattr(page, "take_draft"):
+                page.take_draft(*found.draft)
+        self.say("good", f"{found.title or 'The job'} is back, with its undo list.")
 
     def paintEvent(self, event: QPaintEvent) -> None:
         super().paintEvent(event)
