@@ -15,6 +15,7 @@ sys.path.insert(0, str(ROOT / "src"))
 import msgspec
 
 from zombrel.catalog import DATA, DEMO
+from zombrel.catalog.cautions import Caution
 from zombrel.catalog.sheets import sheet_schema, shelf
 from zombrel.job import model as m
 from zombrel.job.edits import apply
@@ -22,6 +23,7 @@ from zombrel.job.ledger import evidence
 from zombrel.store.zjob import from_bytes, to_bytes
 from zombrel.units import KMH, KNOT, RPM
 
+SCHEMAS = {"job": m.Job, "sources": tuple[m.Source, ...], "cautions": tuple[Caution, ...]}
 SHEETS = {s.id: s for s in shelf()[0]}
 SYNTHETIC = "synthetic: made by tools/make_demo.py, no real vehicle or device"
 
@@ -249,10 +251,9 @@ def main() -> None:
     (DEMO / "0412-road.nmea").write_text(nmea_log(), encoding="utf-8", newline="")
     schema = msgspec.json.format(msgspec.json.encode(sheet_schema(), order="sorted"), indent=1)
     (DATA / "sheet.schema.json").write_bytes(schema + b"\n")
-    job_schema = msgspec.json.format(
-        msgspec.json.encode(msgspec.json.schema(m.Job), order="sorted"), indent=1
-    )
-    (DATA / "job.schema.json").write_bytes(job_schema + b"\n")
+    for name, kind in SCHEMAS.items():
+        text = msgspec.json.encode(msgspec.json.schema(kind), order="sorted")
+        (DATA / f"{name}.schema.json").write_bytes(msgspec.json.format(text, indent=1) + b"\n")
 
 
 if __name__ == "__main__":

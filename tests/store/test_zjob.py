@@ -5,6 +5,9 @@ from __future__ import annotations
 import io
 import json
 import os
+import signal
+import subprocess
+import sys
 import tempfile
 import unittest
 import zipfile
@@ -57,6 +60,31 @@ class Files(unittest.TestCase):
             zjob.save(Job(), self.path / "inside")
         self.assertIn("choose another place", str(caught.exception))
         self.assertEqual(self.path.read_bytes(), before)
+        self.assertEqual(os.listdir(self.folder.name), ["a job.zjob"])
+
+    def test_killed_in_the_middle_of_a_save(self) -> None:
+        """kill -9 while it saves over and over: the file is always a whole job."""
+        writer = (
+            "import sys\nfrom pathlib import Path\nfrom tests.demo import demo, put\n"
+            "from zombrel.store import zjob\n"
+            "for i in range(100000):\n"
+            "    zjob.save(put(demo(), 'notes', 'x' * 5000 + str(i)), Path(sys.argv[1]))\n"
+            "    print(i, flush=True)\n"
+        )
+        for rounds in (1, 4, 9):
+            child = subprocess.Popen(
+                [sys.executable, "-c", writer, str(self.path)], stdout=subprocess.PIPE, text=True
+            )
+            assert child.stdout is not None
+            for _ in range(rounds):
+                child.stdout.readline()
+            os.kill(child.pid, signal.SIGKILL)
+            child.wait()
+            child.stdout.close()
+            self.assertEqual(zjob.load(self.path).title, demo().title)
+        left = self.path.with_name(".a job.zjob.999999999.part")
+        left.write_bytes(b"half")
+        zjob.save(demo(), self.path)
         self.assertEqual(os.listdir(self.folder.name), ["a job.zjob"])
 
     def test_no_such_file(self) -> None:
@@ -118,6 +146,9 @@ class Schemas(unittest.TestCase):
         job_schema = json.loads((DATA / "job.schema.json").read_text())
         self.assertEqual(job_schema, json.loads(msgspec.json.encode(msgspec.json.schema(Job))))
         jsonschema.validate(json.loads(msgspec.json.encode(demo())), job_schema)
+        for name in ("sources", "cautions"):
+            schema = json.loads((DATA / f"{name}.schema.json").read_text())
+            jsonschema.validate(json.loads((DATA / f"{name}.json").read_text()), schema)
 
 
 if __name__ == "__main__":

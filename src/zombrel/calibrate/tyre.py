@@ -2,6 +2,7 @@
 
 References:
     [1] ISO 4000-1, metric designation ``W/A R d``.
+        An old radial without an aspect ratio, ``165 R13``, has the full profile of 82 %.
     [2] ETRTO Standards Manual: rolling circumference of radial tyres ≈ 3.05 · diameter.
 """
 
@@ -17,6 +18,10 @@ from zombrel.units import INCH
 ROLLING = 3.05
 """Rolling circumference over free diameter, radial tyres [2]."""
 
+FULL_PROFILE = 0.82
+"""Height over width of a radial whose size names no aspect ratio [1]."""
+
+_FULL = re.compile(r"^(\d{3})\s*(?:S|H|V|Z)?R\s*(\d{2})\s*C?(?:\s+\d{2,3}(?:/\d{2,3})?\s*[A-Z])?$")
 _METRIC = re.compile(
     r"^(?:P|LT|T)?\s*(\d{2,3})\s*/\s*(\d{2,3})\s*(?:Z?R|[-BD ])?\s*(?:Z?R)?\s*"
     r"(\d{1,2}(?:\.\d)?)\s*(?:C|LT)?(?:\s+\d{2,3}(?:/\d{2,3})?\s*[A-Z]\d?)?(?:\s+XL)?$"
@@ -50,7 +55,7 @@ def parse(size: str) -> Tyre:
     Raises:
         Problem: not a size, or a size that cannot exist.
     """
-    text = " ".join(size.upper().replace(",", ".").replace("×", "X").split())
+    text = " ".join(re.sub(r"[()]", " ", size.upper().replace(",", ".").replace("×", "X")).split())
     metric = _METRIC.match(text)
     if metric:
         width, aspect, rim = float(metric[1]) / 1000, float(metric[2]), float(metric[3]) * INCH
@@ -62,6 +67,12 @@ def parse(size: str) -> Tyre:
         diameter, width, rim = (float(flotation[i]) * INCH for i in (1, 2, 3))
         _possible(size, width, rim, diameter, None)
         return Tyre(width=width, rim=rim, free_diameter=diameter)
+    old = _FULL.match(text)
+    if old:
+        width, rim = float(old[1]) / 1000, float(old[2]) * INCH
+        tyre = Tyre(width=width, rim=rim, free_diameter=rim + 2 * width * FULL_PROFILE)
+        _possible(size, width, rim, tyre.free_diameter, None)
+        return tyre
     raise Problem(
         f"“{size}” is not a tyre size. Write it as on the sidewall, "
         "such as 205/60 R15 or 31x10.50 R15."

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+from zombrel.calibrate.tyre import parse as parse_tyre
 from zombrel.findings.scene import given
 from zombrel.harness import conductor
 from zombrel.harness.reading import WireReading
@@ -177,8 +178,32 @@ def explain_wire(job: Job, wire: Wire, reading: WireReading, state: State) -> Re
     )
 
 
+def _explain_tyre(job: Job) -> Reason:
+    known = provenance(job, "vehicle.tyre")
+    try:
+        t = parse_tyre(job.vehicle.tyre)
+    except Problem as problem:
+        return Reason(title="Tyres", result="unknown", formula=str(problem))
+    around = t.rolling_circumference
+    return Reason(
+        title=f"Tyres, {job.vehicle.tyre}",
+        result=f"{around * 1000:.0f} mm a turn, {1000 / around:.1f} turns per km",
+        formula="diameter = rim · 25.4 + 2 · width · aspect/100; circumference = 3.05 · diameter",
+        given=(
+            given("size", job.vehicle.tyre, known),
+            given("width", f"{t.width * 1000:.0f} mm"),
+            given("rim", f"{t.rim * 1000:.1f} mm"),
+            given("free diameter", f"{t.free_diameter * 1000:.0f} mm"),
+        ),
+        source="ISO 4000-1 for the size; ETRTO for the rolling circumference of radials",
+        assumption="wear and pressure change it by ±1.5 %; the road run measures it",
+    )
+
+
 def explain_fact(job: Job, sheet: FactSheet, units: Units) -> Reason:
     """How a stated fact is known."""
+    if sheet.path == "vehicle.tyre" and job.vehicle.tyre:
+        return _explain_tyre(job)
     known = provenance(job, sheet.path)
     lines = [e for e in job.ledger if e.path == sheet.path]
     return Reason(

@@ -146,7 +146,7 @@ class Sized(Frozen, frozen=True, kw_only=True):
     ampacity: float
     fuse: float
     limited_by: str
-    """What asked for this section: drop, fuse or smallest."""
+    """What asked for this section: ``drop``, ``ampacity`` (to carry its fuse) or ``smallest``."""
 
 
 def size(
@@ -189,7 +189,7 @@ def size(
             "shorten it, split it or allow more drop."
         )
     area = max(by_drop, by_fuse, SMALLEST)
-    why = "drop" if area == by_drop else "fuse" if area == by_fuse else "smallest"
+    why = "drop" if area == by_drop else "ampacity" if area == by_fuse else "smallest"
     carries = ampacity(area, ambient, bundle, limit)
     drop_v = current * path * resistance_per_m(area, ambient)
     hot = ambient + (limit - ambient) * (current / carries) ** 2

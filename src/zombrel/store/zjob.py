@@ -8,6 +8,7 @@ either the old or the new file is whole at any moment.
 from __future__ import annotations
 
 import contextlib
+import glob
 import io
 import os
 import zipfile
@@ -141,8 +142,18 @@ def save(job: Job, path: Path) -> None:
     write_atomically(path, to_bytes(job))
 
 
+def _sweep(path: Path) -> None:
+    """Take away what a program killed in the middle of a save left beside ``path``."""
+    for part in path.parent.glob(f".{glob.escape(path.name)}.*.part"):
+        owner = part.name.split(".")[-2]
+        if owner.isdigit() and not Path(f"/proc/{owner}").exists():
+            with contextlib.suppress(OSError):
+                part.unlink()
+
+
 def write_atomically(path: Path, data: bytes) -> None:
     """Write beside ``path``, flush, rename over it, flush the folder."""
+    _sweep(path)
     beside = path.with_name(f".{path.name}.{os.getpid()}.part")
     try:
         with beside.open("wb") as stream:

@@ -66,6 +66,7 @@ class HopTile(QAbstractButton):
         self._tile, self._chosen = tile, chosen
         words = ", ".join(x for x in (tile.head, tile.sub, tile.value) if x)
         self.setAccessibleName(f"{title}, {tile.key}: {words}")
+        self.setToolTip(words)
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -83,15 +84,16 @@ class HopTile(QAbstractButton):
         w = self.width() - 18
         p.setPen(QColor(t.ink))
         p.setFont(font(13, bold=True))
-        p.drawText(QRectF(9, 6, w, 18), Qt.AlignmentFlag.AlignVCenter, tile.head)
+        p.drawText(QRectF(9, 6, w, 18), Qt.AlignmentFlag.AlignVCenter, _fit(p, tile.head, w))
         p.setPen(QColor(t.quiet))
         p.setFont(font(12))
-        p.drawText(QRectF(9, 24, w, 16), Qt.AlignmentFlag.AlignVCenter, tile.sub)
+        p.drawText(QRectF(9, 24, w, 16), Qt.AlignmentFlag.AlignVCenter, _fit(p, tile.sub, w))
         p.setPen(QColor(t.trouble if tile.bad else t.petrol))
         p.setFont(font(12, mono=True, bold=tile.bad))
         if p.fontMetrics().horizontalAdvance(tile.value) > w + 2:
             p.setFont(font(12, bold=tile.bad))
-        p.drawText(QRectF(9, 41, w + 6, 17), Qt.AlignmentFlag.AlignVCenter, tile.value)
+        value = _fit(p, tile.value, w + 6)
+        p.drawText(QRectF(9, 41, w + 6, 17), Qt.AlignmentFlag.AlignVCenter, value)
         if tile.wave is not None:
             draw_wave(p, QRectF(10, 61, w - 2, 20), tile.wave, t)
 
@@ -105,6 +107,11 @@ class HopTile(QAbstractButton):
         p.setPen(QColor(t.petrol))
         p.setFont(font(13, bold=True))
         p.drawText(QRectF(0, 50, self.width(), 22), Qt.AlignmentFlag.AlignCenter, "+ add")
+
+
+def _fit(p: QPainter, text: str, room: float) -> str:
+    """The text, or as much as fits with dots; the tool tip has it all."""
+    return p.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(room))
 
 
 class RangeStrip(QWidget):
