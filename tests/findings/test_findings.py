@@ -13,6 +13,7 @@ from zombrel.job.edits import Add, Put, Remove, apply
 from zombrel.job.ledger import evidence
 from zombrel.job.model import Job
 from zombrel.job.reason import Reason
+from zombrel.units import Units, words
 
 PLANTED = {
     "rate-limit-speed-pace": "tone ring past 1 kHz above 150 km/h",
@@ -29,8 +30,8 @@ PLANTED = {
 class Planted(unittest.TestCase):
     def test_all_are_found(self) -> None:
         got = found(demo())
-        for key, words in PLANTED.items():
-            self.assertIn(key, got, words)
+        for key, trouble in PLANTED.items():
+            self.assertIn(key, got, trouble)
 
     def test_change_the_fact_and_the_finding_goes(self) -> None:
         job = demo()
@@ -78,7 +79,11 @@ class Planted(unittest.TestCase):
 
     def test_scenario_figures_in_the_words(self) -> None:
         got = {f.id: f for f in at(demo()).findings}
-        self.assertIn("150 km/h", got["rate-limit-speed-pace"].title)
+        title = got["rate-limit-speed-pace"].title
+        self.assertIn("150 km/h", words(title, Units()))
+        self.assertIn("93 mph", words(title, Units(distance="mi")))
+        text = words(got["rate-limit-speed-pace"].text, Units(distance="mi"))
+        self.assertIn("38\u00a0711 pulses per mile", text)
         self.assertIn("÷7 and C1", got["rate-limit-speed-pace"].text)
         self.assertIn("7.0 V", got["brake-brake-pace"].text)
         self.assertIn("E9 is nearest", got["setting-speed-pace"].text)

@@ -162,6 +162,17 @@ class Settling(WindowTest):
         self.assertNotIn("slot-F9", self.findings())
         self.assertIn("Ctrl+Z takes it back", self.said())
 
+    def test_findings_and_reasons_are_in_the_user_s_units(self) -> None:
+        self.assertIn("drops out above 150 km/h", self.texts(self.window.settle))
+        self.press("Kilometres or miles")
+        text = self.texts(self.window.settle)
+        self.assertIn("drops out above 93 mph", text)
+        self.assertIn("38\u00a0711 pulses per mile", text)
+        self.assertNotIn("km/h", text)
+        self.press("Why: Road speed drops out", self.window.settle)
+        self.assertIn("pulses per mile", self.texts(self.dialog()))
+        self.assertNotIn("{", self.texts(self.dialog()))
+
     def test_a_finding_leads_to_its_place(self) -> None:
         self.press("Show the face: Two green/white", self.window.settle)
         self.assertEqual(self.window._stage, "wire")

@@ -38,6 +38,17 @@ class Definitions(unittest.TestCase):
         self.assertAlmostEqual(mile, km * 1.609344, delta=1.5)
 
 
+class Tokens(unittest.TestCase):
+    def test_sentences_are_written_at_the_edge(self) -> None:
+        text = f"from {u.speed_token(70 * u.KMH, 1)} at {u.rate_token(24.0542)}"
+        self.assertEqual(u.words(text, KM), "from 70.0 km/h at 24\u00a0054 pulses per km")
+        self.assertEqual(u.words(text, MI), "from 43.5 mph at 38\u00a0711 pulses per mile")
+
+    def test_other_braces_stay(self) -> None:
+        for text in ("", "a {b} c", "{", "{v}", "{x:1}"):
+            self.assertEqual(u.words(text, KM), text)
+
+
 class Reading(unittest.TestCase):
     def test_numbers(self) -> None:
         for value, digits, want in (

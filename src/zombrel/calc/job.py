@@ -9,15 +9,27 @@ from zombrel.behaviour.suppose import named
 from zombrel.calc.registry import Param, Result, calc
 from zombrel.catalog import DEMO
 from zombrel.findings.assess import assess
+from zombrel.findings.model import Finding
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.store.zjob import load
-from zombrel.units import KMH, RPM
+from zombrel.units import KMH, RPM, Units, words
 
 
 def open_job(text: str) -> Job:
     """The job at a path; ``demo`` is the shipped one."""
     return load(DEMO / "0412.zjob" if text == "demo" else Path(text))
+
+
+def _finding(f: Finding) -> Result:
+    """A finding as data, its sentences in km/h and per km."""
+    return {
+        "id": f.id,
+        "level": f.level,
+        "title": words(f.title, Units()),
+        "text": words(f.text, Units()),
+        "mends": [m.label for m in f.mends],
+    }
 
 
 @calc(
@@ -52,10 +64,6 @@ def assess_job(job: str, state: str) -> Result:
         chains.append(row)
     return {
         "chains": chains,
-        "findings": [
-            {"id": f.id, "level": f.level, "title": f.title, "text": f.text,
-             "mends": [m.label for m in f.mends]}
-            for f in got.findings
-        ],
+        "findings": [_finding(f) for f in got.findings],
         "stages": {s.stage: s.words for s in got.stages},
     }  # fmt: skip

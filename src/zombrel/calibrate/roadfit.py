@@ -20,6 +20,7 @@ from numpy.typing import NDArray
 
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
+from zombrel.units import speed_token
 
 Floats = NDArray[np.float64]
 
@@ -64,7 +65,7 @@ def fit(t: Floats, true: Floats, shown: Floats) -> RoadFit:
     take = moving & steady & (shown > 0)
     if take.sum() < 8:
         raise Problem(
-            f"Only {int(take.sum())} steady points above {SLOW * 3.6:.0f} km/h; hold several "
+            f"Only {int(take.sum())} steady points above {speed_token(SLOW)}; hold several "
             "speeds for ten seconds each and read again."
         )
     x, y = true[take], shown[take]

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from zombrel.job.problem import Problem
+from zombrel.units import Units, words
 
 USAGE = """usage:
   ./zombrel [JOB.zjob]            open the window, perhaps on a job
@@ -25,7 +26,7 @@ def main(argv: Sequence[str]) -> int:
     try:
         return _dispatch(list(argv))
     except Problem as problem:
-        print(str(problem), file=sys.stderr)
+        print(words(str(problem), Units()), file=sys.stderr)
         return 2
 
 

@@ -18,6 +18,7 @@ from zombrel.signals.brake import PRESSED_SHARE
 from zombrel.signals.reading import brake_of
 from zombrel.signals.reduce import box_for, divider_of, law
 from zombrel.signals.supply import Pins, feeds_of, pins
+from zombrel.units import rate_token, speed_token
 
 REST_V = 12.6
 """Open-circuit voltage of a charged 12 V lead-acid battery [V] (EN 50342-1, about)."""
@@ -228,7 +229,7 @@ def _roll(
         if start > WALK:
             blocked = (
                 f"Pushed by hand the signal is too weak: it counts only above "
-                f"{start * 3.6:.0f} km/h. A divider with a sensitive input mends that."
+                f"{speed_token(start)}. A divider with a sensitive input mends that."
             )
         fields = (
             Field(
@@ -248,7 +249,7 @@ def _roll(
                 low=expect.low,
                 high=expect.high,
                 expect=f"{expect.low} or {expect.high} in 5 m",
-                because=f"{rate * 1000:.0f} pulses per km, {sheet.pulses_per_flash} to a flash",
+                because=f"{rate_token(rate)}, {sheet.pulses_per_flash} to a flash",
             ),
         )
     except Problem as problem:
@@ -256,7 +257,7 @@ def _roll(
     return StepSheet(
         id=f"roll-{chain.id}",
         kind="roll",
-        formula="flashes = pulses per km × distance ÷ pulses per flash; 1 % needs 100 of them",
+        formula="flashes = pulse rate × distance ÷ pulses per flash; 1 % needs 100 of them",
         source="counting resolves one in N",
         short="Roll the car",
         ask="Roll the car by hand along a tape. Count the flashes.",

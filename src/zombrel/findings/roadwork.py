@@ -14,7 +14,7 @@ from zombrel.job.reason import Reason
 from zombrel.job.sheet import Frozen
 from zombrel.signals.reading import DIVIDER_MAX, top_of
 from zombrel.signals.reduce import box_for, divider_of, emission, input_of
-from zombrel.units import percent
+from zombrel.units import percent, rate_token
 
 if TYPE_CHECKING:
     from zombrel.calibrate.roadfit import RoadFit
@@ -135,8 +135,8 @@ def set_to(job: Job, chain: Chain) -> str:
 
 def _reason(run: RoadRun, got: RoadFit, rate: float, divider: int) -> Reason:
     return Reason(
-        title="Pulses per km found on the road",
-        result=f"{rate * 1000:.0f} per km at the source",
+        title="Pulse rate found on the road",
+        result=f"{rate_token(rate)} at the source",
         formula="setting × scale × divider",
         given=(
             given("set to", run.set_to, "noted with the run"),

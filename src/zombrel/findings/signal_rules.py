@@ -31,14 +31,17 @@ from zombrel.signals.begin import best_chain
 from zombrel.signals.brake import BrakeLine
 from zombrel.signals.reading import choices, top_of
 from zombrel.signals.reduce import cd_box, divider_of
-from zombrel.units import percent
+from zombrel.units import percent, rate_token, rpm, speed_token
 
 
-def unit(chain: Chain) -> tuple[float, str, float, str]:
-    """(factor, unit) of x and of the rate, for words: km/h and per km, rpm and per rev."""
-    if chain.quantity == "speed":
-        return 3.6, "km/h", 1000.0, "pulses per km"
-    return 60.0, "rpm", 1.0, "pulses per rev"
+def at_x(chain: Chain, x: float) -> str:
+    """A speed [m/s] or engine speed [1/s] inside a sentence."""
+    return speed_token(x) if chain.quantity == "speed" else rpm(x)
+
+
+def at_rate(chain: Chain, rate: float) -> str:
+    """A pulse rate inside a sentence."""
+    return rate_token(rate) if chain.quantity == "speed" else f"{rate:.3g} pulses per rev"
 
 
 def incomplete(chain: Chain, problem: str) -> Finding:
@@ -65,27 +68,26 @@ def rate_limit(scene: Scene, r: Rated) -> Iterator[Finding]:
     sheet = scene.input(r.chain)
     if hz <= sheet.max_hz * (1 + 1e-9):
         return
-    k, name, per, per_name = unit(r.chain)
-    drop_out = sheet.max_hz * r.law.divider / r.law.rate * k
+    drop_out = at_x(r.chain, sheet.max_hz * r.law.divider / r.law.rate)
     device = scene.devices[r.chain.device]
     mends, advice = _divider_mend(scene, r)
     yield Finding(
         id=f"rate-limit-{r.chain.id}",
         stage="source",
         level="trouble",
-        title=f"{r.chain.title} drops out above {drop_out:.0f} {name}",
-        text=f"{r.law.rate / r.law.divider * per:.0f} {per_name} make {hz:.0f} Hz at "
-        f"{top * k:.0f} {name}; {device.name} takes {sheet.max_hz:.0f} Hz. {advice}",
+        title=f"{r.chain.title} drops out above {drop_out}",
+        text=f"{at_rate(r.chain, r.law.rate / r.law.divider)} make {hz:.0f} Hz at "
+        f"{at_x(r.chain, top)}; {device.name} takes {sheet.max_hz:.0f} Hz. {advice}",
         harm=75,
         minutes=25,
         reason=lambda: Reason(
             title="Highest rate at the input",
             result=f"{hz:.0f} Hz against {sheet.max_hz:.0f} Hz",
-            formula=f"Hz = {name} × {per_name} ÷ {3600 if k == 3.6 else 60}",
+            formula="Hz = speed × pulse rate ÷ divider",
             given=(
-                given(per_name, f"{r.law.rate * per:.1f}", _rate_known(scene, r.source)),
+                given("pulse rate", at_rate(r.chain, r.law.rate), _rate_known(scene, r.source)),
                 given("divider", f"{r.law.divider:.0f}"),
-                given("top", f"{top * k:.0f} {name}"),
+                given("top", at_x(r.chain, top)),
                 given("input limit", f"{sheet.max_hz:.0f} Hz", "device sheet"),
             ),
             source="definition of pulse rate",
@@ -127,7 +129,6 @@ def setting_off(scene: Scene, r: Rated) -> Iterator[Finding]:
     device = scene.devices[r.chain.device]
     near = _nearest(r, scene)
     at = device.setting(r.chain.pin)
-    _, _, per, per_name = unit(r.chain)
     better = f"{near.setting} is nearest: {percent(near.error)}."
     mends: tuple[Mend, ...] = (
         Mend(
@@ -153,11 +154,11 @@ def setting_off(scene: Scene, r: Rated) -> Iterator[Finding]:
             result=f"{percent(error, 2)}",
             formula="error = rate ÷ divider ÷ setting − 1",
             given=(
-                given(per_name, f"{r.law.rate * per:.1f}", _rate_known(scene, r.source)),
+                given("pulse rate", at_rate(r.chain, r.law.rate), _rate_known(scene, r.source)),
                 given("divider", f"{r.law.divider:.0f}"),
                 given(
                     f"setting {at}",
-                    f"{r.law.setting * per:.1f} {per_name}",
+                    at_rate(r.chain, r.law.setting),
                     provenance(scene.job, f"devices.{device.id}.settings.{r.chain.pin}.at"),
                 ),
             ),
@@ -186,7 +187,6 @@ def level(scene: Scene, r: Rated) -> Iterator[Finding]:
     """The signal is too weak to be counted where it is wanted."""
     start, stop = laws.span(r.law)
     sheet = scene.input(r.chain)
-    k, name, _, _ = unit(r.chain)
     wanted = max(sheet.works_above_mps, 3.0) if r.chain.quantity == "speed" else 5.0
     if stop > 0 and start <= wanted:
         return
@@ -208,7 +208,7 @@ def level(scene: Scene, r: Rated) -> Iterator[Finding]:
         level="trouble" if never or start > wanted * 1.5 else "watch",
         title=f"{r.chain.title} never counts"
         if never
-        else f"{r.chain.title} counts only from {start * k:.0f} {name}",
+        else f"{r.chain.title} counts only from {at_x(r.chain, start)}",
         text=f"{device.name} needs {r.law.first_threshold:.2g} V; "
         + (
             f"the source gives {r.law.v_fixed:.2g} V."
@@ -219,7 +219,7 @@ def level(scene: Scene, r: Rated) -> Iterator[Finding]:
         minutes=25,
         reason=lambda: Reason(
             title="Lowest speed that counts",
-            result="never" if never else f"{start * k:.1f} {name}",
+            result="never" if never else f"{at_x(r.chain, start)}",
             formula="threshold ÷ (volts per hertz × pulses per distance)",
             given=(
                 given("threshold", f"{r.law.first_threshold:.3g} V", "device sheet"),
@@ -238,7 +238,6 @@ def waveform(scene: Scene, r: Rated) -> Iterator[Finding]:
     if r.law.divider > 1 or r.give.waveform != "sine" or "sine" in sheet.waveforms:
         return
     start, _ = laws.span(r.law)
-    k, name, _, _ = unit(r.chain)
     mends, _ = _divider_mend(scene, r)
     yield Finding(
         id=f"waveform-{r.chain.id}",
@@ -246,12 +245,12 @@ def waveform(scene: Scene, r: Rated) -> Iterator[Finding]:
         level="watch",
         title=f"{r.chain.pin} wants square pulses, gets a sine",
         text=f"The sine reaches the {r.law.first_threshold:g} V threshold only from "
-        f"{start * k:.0f} {name}, and a slow edge counts noise twice. Square it on the way.",
+        f"{at_x(r.chain, start)}, and a slow edge counts noise twice. Square it on the way.",
         harm=45,
         minutes=25,
         reason=lambda: Reason(
             title="Waveform at the input",
-            result=f"sine; counts from {start * k:.1f} {name}",
+            result=f"sine; counts from {at_x(r.chain, start)}",
             formula="threshold ÷ (volts per hertz × pulses per distance)",
             given=(
                 given("threshold", f"{r.law.first_threshold:g} V", "device sheet"),

@@ -17,7 +17,7 @@ from zombrel.job.model import Chain, End, Job, by_id, index
 from zombrel.job.problem import Problem
 from zombrel.signals.reading import ChainReading
 from zombrel.signals.reduce import box_for, divider_of, emission, input_of
-from zombrel.units import KMH, Units, number, percent, prefixed
+from zombrel.units import Units, number, percent, prefixed, speed_unit, speed_value, words
 
 WEAK = RANK["counted"]
 
@@ -51,7 +51,12 @@ def report_html(job: Job, got: Assessment, units: Units | None = None, date: str
             gate=road_gate(job),
             roads=[_road(job, i, units) for i in range(len(job.road))],
             findings=[
-                {"stage": STAGE_NAMES[f.stage], "level": f.level, "title": f.title, "text": f.text}
+                {
+                    "stage": STAGE_NAMES[f.stage],
+                    "level": f.level,
+                    "title": words(f.title, units),
+                    "text": words(f.text, units),
+                }
                 for f in got.findings
             ],
             cautions=[c.text for c in cautions(job)]
@@ -192,7 +197,8 @@ def _road(job: Job, i: int, units: Units) -> dict[str, str]:
         got = fit_run(run)
         row["fit"] = (
             f"scale {got.scale:.4f} ({got.scale_low:.4f} to {got.scale_high:.4f}, 95 %), offset "
-            f"{number(got.offset / KMH, 1)} ± {number(got.offset_error / KMH, 1)} km/h, "
+            f"{number(speed_value(got.offset, units), 1)} ± "
+            f"{number(speed_value(got.offset_error, units), 1)} {speed_unit(units)}, "
             f"{got.used} points used, {got.set_aside} set aside"
         )
         row["says"] = proposal(job, run).text

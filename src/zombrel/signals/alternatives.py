@@ -23,7 +23,7 @@ from zombrel.job.sheet import Frozen
 from zombrel.signals import law as laws
 from zombrel.signals.reading import choices, top_of
 from zombrel.signals.reduce import box_for, cd_box, emission, input_of, law
-from zombrel.units import percent
+from zombrel.units import percent, speed_token
 
 DIVIDER_MIN = 25.0
 """Minutes to fit and feed a divider."""
@@ -86,7 +86,7 @@ def _judge(job: Job, chain: Chain, source: Source) -> Alternative:
         faults.append(f"nearest setting is {percent(choice.error)} off")
         cost += abs(choice.error) * 2000
     if chain.quantity == "speed" and start > 3.0:
-        faults.append(f"counts only above {start * 3.6:.0f} km/h")
+        faults.append(f"counts only above {speed_token(start)}")
         cost += start * 3.6
     cost += _risk(job, source, give.volts, sheet.max_v, faults)
     return Alternative(

@@ -10,6 +10,7 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QDialog, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from zombrel.calc.sums import work_out
+from zombrel.handover.report import end_words
 from zombrel.job.facts import all_facts, show
 from zombrel.ui.actions import Actions
 from zombrel.ui.parts import label
@@ -85,12 +86,13 @@ class FindDialog(QDialog):
             return lambda: s.goto.emit(where)
 
         hits = [Hit(f"{a.label}   {' '.join(a.keys)}", a.run) for a in self._actions.all.values()]
-        hits += [Hit(f"Finding: {f.title}", go(f"{f.stage}:{f.wire or f.chain}"))
+        hits += [Hit(f"Finding: {s.words(f.title)}", go(f"{f.stage}:{f.wire or f.chain}"))
                  for f in s.assessment.findings]  # fmt: skip
         hits += [Hit(f"Signal: {c.title} to {c.device} {c.pin}", go(f"source:{c.id}"))
                  for c in job.chains]  # fmt: skip
-        hits += [Hit(f"Wire {w.id}: {w.colour}, {w.a.place} {w.a.pin} to {w.b.place} {w.b.pin}",
-                     go(f"wire:{w.id}")) for w in job.wires]  # fmt: skip
+        for w in job.wires:
+            ends = f"{end_words(job, w.a)} to {end_words(job, w.b)}"
+            hits.append(Hit(f"Wire {w.id}: {w.colour}, {ends}", go(f"wire:{w.id}")))
         hits += [Hit(f"Device: {d.name}, {d.sheet.maker} {d.sheet.model}", go("set"))
                  for d in job.devices]  # fmt: skip
         hits += [Hit(f"Feed {f.id}: {f.name}, {f.feed}", go("wire")) for f in job.feeds]

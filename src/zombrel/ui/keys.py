@@ -9,8 +9,8 @@ from zombrel.ui.parts import button, label, row
 from zombrel.ui.theme import dress
 
 BY_HAND = (
-    ("Up, Down", "next signal on the board, next wire in the list"),
-    ("Left, Right", "next hop of a signal, move a dial"),
+    ("Up, Down", "next signal, next wire, turn a dial"),
+    ("Left, Right", "next hop of a signal, the other dial"),
     ("W", "why, on the board and in the wire list"),
     ("M", "turn the connector face round"),
     ("Space, X, S", "as expected, something else, cannot reach it (Prove)"),

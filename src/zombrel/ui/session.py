@@ -21,7 +21,7 @@ from zombrel.job.state import State
 from zombrel.store import prefs as prefs_store
 from zombrel.store.zjob import load, save
 from zombrel.ui.theme import DAY, NIGHT, Theme
-from zombrel.units import Units
+from zombrel.units import Units, words
 
 if TYPE_CHECKING:
     from zombrel.store.recovery import Found, Journal
@@ -220,6 +220,10 @@ class Session(QObject):
         new = values[(values.index(now) + 1) % len(values)]
         units = msgspec.structs.replace(self.units, **{field: new})
         self.set_prefs(msgspec.structs.replace(self.prefs, units=units))
+
+    def words(self, text: str) -> str:
+        """A sentence with its speeds and rates in the user's units."""
+        return words(text, self.units)
 
     def now(self) -> str:
         """Date and time for the ledger."""

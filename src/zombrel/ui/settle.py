@@ -44,13 +44,15 @@ class FindingCard(Panel):
 
     def show_finding(self, finding: Finding) -> None:
         """Say what the finding says now; widgets are made only for more mends than before."""
-        self.setAccessibleName(f"{finding.level}: {finding.title}")
+        words = self._panel.session.words
+        title = words(finding.title)
+        self.setAccessibleName(f"{finding.level}: {title}")
         stage = STAGE_NAMES[finding.stage]
         self.setToolTip(f"{stage}, about {finding.minutes:.0f} minutes")
         self._mark.show_mark(finding.level, self._panel.session.theme)
-        self._title.setText(finding.title)
-        self._text.setText(finding.text)
-        self._why.setAccessibleName(f"Why: {finding.title}")
+        self._title.setText(title)
+        self._text.setText(words(finding.text))
+        self._why.setAccessibleName(f"Why: {title}")
         while len(self._buttons) < len(finding.mends):
             i = len(self._buttons)
             made = button("", partial(self._panel.mend, self.key, i), "" if i else "primary")
@@ -63,7 +65,7 @@ class FindingCard(Panel):
             made.setVisible(i < len(finding.mends))
             if i < len(finding.mends):
                 made.setText(finding.mends[i].label)
-                made.setAccessibleName(f"{finding.mends[i].label}: {finding.title}")
+                made.setAccessibleName(f"{finding.mends[i].label}: {title}")
 
 
 class SettlePanel(QWidget):
@@ -101,7 +103,7 @@ class SettlePanel(QWidget):
         """Show the findings as assessed."""
         findings = self.session.assessment.findings
         words = ((f.id, f.title, f.text, *(m.label for m in f.mends)) for f in findings)
-        key = (self.session.theme, *words)
+        key = (self.session.theme, self.session.units, *words)
         if key == self._shown:
             return
         self._shown = key
@@ -152,7 +154,7 @@ class SettlePanel(QWidget):
         """Show the reason of a finding as it is now."""
         finding = self._now(key)
         if finding is not None:
-            show_why(finding.why(), self.window())
+            show_why(finding.why(), self.window(), self.session.units)
 
     def mend(self, key: str, i: int) -> None:
         """Take the ``i``-th mend of a finding as it is now."""

@@ -8,12 +8,13 @@ from PySide6.QtWidgets import QDialog, QGridLayout, QVBoxLayout, QWidget
 from zombrel.job.reason import Reason
 from zombrel.ui.parts import button, card, label, row
 from zombrel.ui.theme import dress
+from zombrel.units import Units, words
 
 
 class WhyDialog(QDialog):
     """Shows a reason: result, formula, inputs with how they are known, source, assumption."""
 
-    def __init__(self, reason: Reason, parent: QWidget | None = None) -> None:
+    def __init__(self, reason: Reason, parent: QWidget, units: Units) -> None:
         super().__init__(parent)
         self.setWindowTitle(f"Why: {reason.title}")
         dress(self)
@@ -22,10 +23,10 @@ class WhyDialog(QDialog):
         body = QVBoxLayout(self)
         body.setContentsMargins(22, 20, 22, 18)
         body.setSpacing(10)
-        body.addWidget(label(reason.title, "quiet", wrap=True))
-        body.addWidget(label(reason.result, "title", wrap=True))
+        body.addWidget(label(words(reason.title, units), "quiet", wrap=True))
+        body.addWidget(label(words(reason.result, units), "title", wrap=True))
         frame, inner = card()
-        inner.addWidget(label(reason.formula, "mono", wrap=True))
+        inner.addWidget(label(words(reason.formula, units), "mono", wrap=True))
         body.addWidget(frame)
         if reason.given:
             grid = QGridLayout()
@@ -33,8 +34,8 @@ class WhyDialog(QDialog):
             grid.setVerticalSpacing(5)
             for i, g in enumerate(reason.given):
                 grid.addWidget(label(g.name, "quiet", wrap=True), i, 0)
-                grid.addWidget(label(g.value, "mono", wrap=True), i, 1)
-                grid.addWidget(label(g.known, "quiet", wrap=True), i, 2)
+                grid.addWidget(label(words(g.value, units), "mono", wrap=True), i, 1)
+                grid.addWidget(label(words(g.known, units), "quiet", wrap=True), i, 2)
             grid.setColumnStretch(1, 1)
             body.addLayout(grid)
         if reason.source:
@@ -47,7 +48,7 @@ class WhyDialog(QDialog):
         close.setFocus(Qt.FocusReason.OtherFocusReason)
 
 
-def show_why(reason: Reason, parent: QWidget) -> None:
-    """Show a reason; Escape or Enter closes it."""
-    dialog = WhyDialog(reason, parent)
+def show_why(reason: Reason, parent: QWidget, units: Units) -> None:
+    """Show a reason in the user's units; Escape or Enter closes it."""
+    dialog = WhyDialog(reason, parent, units)
     dialog.open()

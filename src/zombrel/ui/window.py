@@ -265,6 +265,7 @@ class MainWindow(QMainWindow):
 
     def say(self, mark: str, words: str) -> None:
         """Tell the user something; good news goes away by itself."""
+        words = self._session.words(words)
         self._said_mark.show_mark(mark, self._session.theme)
         self._said_words.setText(words)
         self._said.setAccessibleName(words)
@@ -308,7 +309,7 @@ class MainWindow(QMainWindow):
         from zombrel.ui.why import show_why
 
         if self._session.assessment.findings:
-            show_why(self._session.assessment.findings[0].why(), self)
+            show_why(self._session.assessment.findings[0].why(), self, self._session.units)
 
     # ---- job files
 

@@ -10,6 +10,7 @@ printed on the device).
 from __future__ import annotations
 
 import math
+import re
 from typing import Literal
 
 import msgspec
@@ -114,6 +115,38 @@ def per_distance(pulses_per_m: float, units: Units) -> str:
     if units.distance == "km":
         return f"{number(pulses_per_m * 1000)} per km"
     return f"{number(pulses_per_m * MILE)} per mile"
+
+
+def speed_token(v: float, digits: int = 0) -> str:
+    """A speed [m/s] inside a sentence, to be written by ``words`` in the user's unit."""
+    return f"{{v:{v!r}:{digits}}}"
+
+
+def rate_token(pulses_per_m: float) -> str:
+    """A pulse rate [1/m] inside a sentence, to be written by ``words``."""
+    return f"{{r:{pulses_per_m!r}}}"
+
+
+_TOKEN = re.compile(r"\{(v|r):([^:}]+)(?::(\d))?\}")
+
+
+def words(text: str, units: Units) -> str:
+    """Write the speeds and rates in ``text`` in the user's units.
+
+    Sentences made deep inside carry SI values as tokens, because only the edge knows what
+    the user wants to read.
+    """
+    if "{" not in text:
+        return text
+
+    def written(m: re.Match[str]) -> str:
+        value = float(m[2])
+        if m[1] == "v":
+            return speed(value, units, int(m[3] or 0))
+        rate, _, per = per_distance(value, units).partition(" per ")
+        return f"{rate} pulses per {per}"
+
+    return _TOKEN.sub(written, text)
 
 
 def temperature(kelvin: float, units: Units, digits: int = 0) -> str:

@@ -35,14 +35,14 @@ WORDS = {
 class SeenField(QWidget):
     """What to expect, large, and the field for what was seen."""
 
-    def __init__(self, field: Field, small: bool) -> None:
+    def __init__(self, field: Field, small: bool, because: str) -> None:
         super().__init__()
         self.field = field
         frame = Panel("well")
         expect = label(field.expect, "head" if small else "expect", wrap=True)
         inner = column(
             label(field.label, "quiet", wrap=True), expect,
-            label(field.because, "small", wrap=True), spacing=2,
+            label(because, "small", wrap=True), spacing=2,
         )  # fmt: skip
         inner.setContentsMargins(14, 9, 14, 9)
         frame.setLayout(inner)
@@ -148,7 +148,7 @@ class ProveStage(QWidget):
             todo = [x for x in found if standing(s.job, x) != "passed"]
             self._now = (todo or list(found))[0].id
         states = tuple((x, standing(s.job, x)) for x in found)
-        shape = (s.theme, self._now, states, len(s.job.proofs))
+        shape = (s.theme, s.units, self._now, states, len(s.job.proofs))
         if shape == self._shape:
             return
         self._shape = shape
@@ -197,7 +197,9 @@ class ProveStage(QWidget):
         self._body.addWidget(label(step.ask, "ask", wrap=True))
         self._body.addWidget(label(step.where, "quiet", wrap=True))
         if step.blocked:
-            line = row(Mark(s.theme, "trouble", 18), label(step.blocked, "trouble", wrap=True))
+            line = row(
+                Mark(s.theme, "trouble", 18), label(s.words(step.blocked), "trouble", wrap=True)
+            )
             line.setStretch(1, 1)
             self._body.addLayout(line)
         grid = QGridLayout()
@@ -206,7 +208,7 @@ class ProveStage(QWidget):
         small = len(step.fields) > 2
         across = 3 if small else 2
         for i, field in enumerate(step.fields):
-            made = SeenField(field, small)
+            made = SeenField(field, small, s.words(field.because))
             made.edit.returnPressed.connect(lambda i=i: self._next_field(i))
             self._fields.append(made)
             grid.addWidget(made, i // across, i % across)
@@ -251,6 +253,7 @@ class ProveStage(QWidget):
                 assumption="the facts stay as they are; a change makes the proof stale",
             ),
             self.window(),
+            self._session.units,
         )
 
     def _show_side(self, step: StepSheet, ranked: tuple[Rival, ...]) -> None:

@@ -164,7 +164,7 @@ class RoadStage(QWidget):
         self._gate.setVisible(bool(gate))
         self._work.setVisible(not gate)
         if gate:
-            self._gate_words.setText(gate)
+            self._gate_words.setText(s.words(gate))
             self._gate_what.setText(
                 "The pace unit moves the throttle. If the pedal does not cancel it, the first "
                 "road test is the accident. Prove it on the bench: two readings of a meter."
@@ -192,7 +192,7 @@ class RoadStage(QWidget):
         for step in (s for s in steps(job) if s.gate):
             passed = standing(job, step) == "passed"
             expect = ", ".join(f"{f.label.lower()} {f.expect}" for f in step.fields)
-            words = step.blocked or f"{step.where} Expect {expect}."
+            words = self._session.words(step.blocked or f"{step.where} Expect {expect}.")
             mark = "good" if passed else "trouble" if step.blocked else "open"
             said = column(label(step.short, "head"), label(words, "quiet", wrap=True))
             line = row(Mark(t, mark, 20), said, spacing=12)
@@ -351,7 +351,7 @@ class RoadStage(QWidget):
         except Problem as problem:
             self.chart.show_points(x, y, [], None, speed_unit(u))
             self._fit_head.setText("No fit")
-            self._fit_words.setText(str(problem))
+            self._fit_words.setText(s.words(str(problem)))
             for w in (self._aside, self._offer_words, self.apply_button, self._save_words):
                 w.hide()
             return
@@ -419,6 +419,8 @@ class RoadStage(QWidget):
         run = self._run()
         if run is not None:
             try:
-                show_why(proposal(self._session.job, run).reason, self.window())
+                show_why(
+                    proposal(self._session.job, run).reason, self.window(), self._session.units
+                )
             except Problem as problem:
                 self._session.said.emit("trouble", str(problem))

@@ -249,7 +249,11 @@ class SettingCard(Panel):
     def _ask_why(self) -> None:
         s = self._session
         chain, _, _, _ = self._parts()
-        show_why(explain_input(s.job, chain, s.assessment.chain(chain.id), s.units), self.window())
+        show_why(
+            explain_input(s.job, chain, s.assessment.chain(chain.id), s.units),
+            self.window(),
+            self._session.units,
+        )
 
 
 class SetStage(QWidget):

@@ -262,7 +262,7 @@ class SourceStage(QWidget):
         try:
             best = choices(s.job, chain, source, sheet)[0]
         except Problem as problem:
-            return str(problem)
+            return s.words(str(problem))
         behind = f" behind ÷{best.divider}" if best.divider > 1 else ""
         return f"Best: {best.setting}{behind}, {percent(best.error, 2)}"
 
@@ -318,7 +318,7 @@ class SourceStage(QWidget):
             right = button("In use" if here else "Use", name=f"Use {a.name}")
             right.setEnabled(not here and a.possible)
             right.clicked.connect(lambda _=False, a=a: self._use(chain, a))
-            self._option(a.name, "; ".join(parts) + ".", right)
+            self._option(a.name, self._session.words("; ".join(parts) + "."), right)
 
     def _use(self, chain: Chain, a: Alternative) -> None:
         device, sheet = input_of(self._session.job, chain)
@@ -350,7 +350,7 @@ class SourceStage(QWidget):
         try:
             ranked = choices(s.job, chain, source, sheet)
         except Problem as problem:
-            self._detail.addWidget(label(str(problem), "trouble", wrap=True))
+            self._detail.addWidget(label(s.words(str(problem)), "trouble", wrap=True))
             ranked = ()
         now = divider_of(chain)
         for c in ranked[:4]:
@@ -388,7 +388,7 @@ class SourceStage(QWidget):
             why = button("Why?", name=f"Why: {key}")
             why.clicked.connect(
                 lambda _=False, w=wire, r=reading: show_why(
-                    explain_wire(s.job, w, r, s.state), self.window()
+                    explain_wire(s.job, w, r, s.state), self.window(), self._session.units
                 )
             )
             go = button("Open", partial(s.goto.emit, f"wire:{key}"), name=f"Open {key} in Wire")
@@ -422,4 +422,4 @@ class SourceStage(QWidget):
             reason = explain_input(s.job, chain, r, s.units)
         else:
             reason = explain_source(s.job, chain, r, s.units)
-        show_why(reason, self.window())
+        show_why(reason, self.window(), self._session.units)

@@ -33,6 +33,7 @@ from zombrel.ui.parts import button, card, clear, column, label, row, scroller, 
 from zombrel.ui.session import Session
 from zombrel.ui.theme import dress
 from zombrel.ui.why import show_why
+from zombrel.units import MILE
 
 
 class KnownButton(Pill):
@@ -121,7 +122,8 @@ class FactRow(QWidget):
             return
         try:
             around = parse_tyre(text).rolling_circumference
-            self._live.setText(f"{around * 1000:.0f} mm a turn, {1000 / around:.1f} per km")
+            per, far = ("km", 1000) if self._session.units.distance == "km" else ("mile", MILE)
+            self._live.setText(f"{around * 1000:.0f} mm a turn, {far / around:.1f} per {per}")
         except Problem:
             self._live.setText("not a size yet" if text.strip() else "")
 
@@ -189,7 +191,7 @@ class FactRow(QWidget):
     def why(self) -> None:
         """How this fact is known, with its history."""
         s = self._session
-        show_why(explain_fact(s.job, self.sheet, s.units), self.window())
+        show_why(explain_fact(s.job, self.sheet, s.units), self.window(), self._session.units)
 
 
 class SurveyStage(QWidget):

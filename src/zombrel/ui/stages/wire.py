@@ -314,7 +314,11 @@ class WireStage(QWidget):
         """Why the figures of the chosen wire are what they are."""
         wire, s = self._wire(), self._session
         if wire is not None:
-            show_why(explain_wire(s.job, wire, s.assessment.wire(wire.id), s.state), self.window())
+            show_why(
+                explain_wire(s.job, wire, s.assessment.wire(wire.id), s.state),
+                self.window(),
+                self._session.units,
+            )
 
     def _all_cautions(self) -> None:
         """Everything to mind while wiring this car."""
@@ -328,7 +332,7 @@ class WireStage(QWidget):
             formula="the device's manual, local codes and licensed trades come before this list",
             given=given,
         )
-        show_why(reason, self.window())
+        show_why(reason, self.window(), self._session.units)
 
     def _turn(self) -> None:
         self.face.turn()
@@ -392,7 +396,7 @@ class WireStage(QWidget):
         near = f"Passes {near}" if near else ""
         self._ends.setText(". ".join(x for x in (ends, carry, near) if x) + ".")
         remarks = [f.title for f in s.assessment.findings if f.wire == wire.id]
-        self._remarks.setText(". ".join(remarks))
+        self._remarks.setText(s.words(". ".join(remarks)))
         self._remarks.setVisible(bool(remarks))
         items = [
             f"{a:g} mm²" if s.units.area == "mm2" else f"AWG {awg_at_least(a)} ({a:g})"
