@@ -8,7 +8,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from zombrel.calibrate.roadfit import fit
+from zombrel.calibrate.roadfit import COARSEST, _grain, fit
 from zombrel.job.problem import Problem
 
 
@@ -54,6 +54,39 @@ class Fits(unittest.TestCase):
         clean = fit(*run(1.03, 0.0, 5))
         dirty = fit(*run(1.03, 0.0, 5, outliers=20))
         self.assertAlmostEqual(clean.scale, dirty.scale, delta=0.004)
+
+    def test_a_rounded_display_is_not_trusted_past_its_last_digit(self) -> None:
+        """Whole km/h that agree by chance still leave half a step of doubt."""
+        true = np.repeat([50.2, 60.2, 80.2], 14) / 3.6
+        shown = np.repeat([52.0, 63.0, 84.0], 14) / 3.6
+        got = fit(np.arange(42.0), true, shown)
+        self.assertGreater(got.scale_high - got.scale_low, 0.003)
+        self.assertEqual(got.outliers, 0)
+        self.assertTrue(got.scale_low < 84 / 80.2 < got.scale_high + 0.02)
+
+    def test_the_grain_of_a_column(self) -> None:
+        for values, want in (
+            (np.array([52, 63, 84, 84, 90]) / 3.6, 1 / 3.6),
+            (np.array([50.5, 51.0, 53.5, 60.0]) / 3.6, 0.5 / 3.6),
+            (np.array([31, 37, 52, 56]) * 0.44704, 0.44704),
+            (np.full(9, 20.0), 0.0),
+            (np.random.default_rng(1).uniform(10, 30, 200), 0.0),
+            (np.array([10.0, 30.0]), COARSEST),
+        ):
+            self.assertAlmostEqual(_grain(values), want, places=3)
+
+    def test_order_of_scale_does_not_depend_on_the_unit(self) -> None:
+        """Dimensional check: metres a second or knots, the scale is the same."""
+        t, seen, shown = run(1.04, 0.2, 11)
+        a, b = fit(t, seen, shown), fit(t, seen * 1.2, shown * 1.2)
+        self.assertAlmostEqual(a.scale, b.scale, places=2)
+
+    def test_a_slow_drive_is_set_aside(self) -> None:
+        t = np.arange(80.0)
+        true = np.concatenate([np.full(40, 2.0), np.full(40, 20.0)])
+        got = fit(t, true, true * 1.1)
+        self.assertEqual(got.slow, 40)
+        self.assertAlmostEqual(got.scale, 1.1, places=3)
 
     def test_one_speed_cannot_tell_scale_from_offset(self) -> None:
         t = np.arange(60.0)

@@ -248,7 +248,7 @@ class Road(WindowTest):
         page.read_csv(DEMO / "0412-road.csv")
         self.settle()
         text = self.texts(page)
-        for part in ("+1.5 % ±", "C1 ÷7", "while accelerating", "C6 behind ÷5", "95 %"):
+        for part in ("+1.6 % ±", "C1 ÷7", "while accelerating", "C6 behind ÷5", "95 %"):
             self.assertIn(part, text)
         self.assertIn("250 points", page.chart.accessibleName())
         self.press("Set C6 behind ÷5", page)

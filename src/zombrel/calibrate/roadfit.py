@@ -11,6 +11,7 @@ References:
     [3] Student's t interval with the sample thinned for serial correlation:
         n_eff = n · (1 − ρ)/(1 + ρ) (Wilks, *Statistical Methods in the Atmospheric
         Sciences*, eq. 5.12).
+    [4] JCGM 100:2008 (GUM), F.2.2.1: rounding to a step d has σ = d/√12.
 """
 
 from __future__ import annotations
@@ -30,6 +31,12 @@ SLOW = 3.0
 """Below this a satellite receiver's speed is mostly noise [m/s]."""
 NARROW = 4.0
 """Spread of true speeds [m/s] below which scale and offset cannot be told apart."""
+
+
+NOTHING = 1e-3
+"""Differences of speed below this are rounding of rounding [m/s]."""
+COARSEST = 0.45
+"""No display steps by more than a mile an hour [m/s]."""
 
 
 class RoadFit(Frozen, frozen=True, kw_only=True):
@@ -70,9 +77,10 @@ def fit(t: Floats, true: Floats, shown: Floats) -> RoadFit:
         )
     x, y = true[take], shown[take]
     origin = bool(np.ptp(x) < NARROW)
-    coefficients, weights, sigma = _biweight(x, y, origin)
+    floor = max(_grain(shown), _grain(true)) / np.sqrt(12)
+    coefficients, weights, sigma = _biweight(x, y, origin, floor)
     keep = weights > 0.1
-    low, high, spread = _interval(x, y, weights, coefficients, origin)
+    low, high, spread = _interval(x, y, weights, coefficients, origin, floor)
     kept = np.zeros(len(true), bool)
     kept[np.flatnonzero(take)[keep]] = True
     return RoadFit(
@@ -93,11 +101,11 @@ def fit(t: Floats, true: Floats, shown: Floats) -> RoadFit:
 
 
 def _acceleration(t: Floats, v: Floats) -> Floats:
-    """Acceleration [m/s²] over a window of about three seconds."""
+    """Acceleration [m/s²] over a window of about two seconds."""
     if len(t) < 3:
         return np.zeros_like(v)
     step = float(np.median(np.diff(t))) or 1.0
-    half = max(1, round(1.5 / step))
+    half = max(1, round(1.0 / step))
     index = np.arange(len(t))
     a, b = np.maximum(index - half, 0), np.minimum(index + half, len(t) - 1)
     return np.asarray((v[b] - v[a]) / np.maximum(t[b] - t[a], 1e-9))
@@ -107,7 +115,25 @@ def _design(x: Floats, origin: bool) -> Floats:
     return x[:, None] if origin else np.column_stack([x, np.ones_like(x)])
 
 
-def _biweight(x: Floats, y: Floats, origin: bool) -> tuple[Floats, Floats, float]:
+def _grain(values: Floats) -> float:
+    """The step in which a column is written: what its last digit hides.
+
+    A reading rounded to a step has an uncertainty of step/√12 [4], however well the rounded
+    figures happen to agree.
+    """
+    steps = np.unique(np.round(np.diff(np.unique(np.round(values, 5))), 5))
+    grain = 0.0
+    for step in steps[:200]:
+        a, b = max(grain, float(step)), min(grain, float(step))
+        while b > NOTHING:  # Euclid's greatest common divisor, to a tolerance
+            a, b = b, abs(a - b * round(a / b))
+        grain = a
+        if grain < 10 * NOTHING:
+            return 0.0
+    return min(grain, COARSEST)
+
+
+def _biweight(x: Floats, y: Floats, origin: bool, floor: float) -> tuple[Floats, Floats, float]:
     design = _design(x, origin)
     start = float(np.median(y / x))
     coefficients = np.array([start] if origin else [start, 0.0])
@@ -115,7 +141,7 @@ def _biweight(x: Floats, y: Floats, origin: bool) -> tuple[Floats, Floats, float
     sigma = 0.0
     for _ in range(50):
         residual = y - design @ coefficients
-        sigma = max(1.4826 * float(np.median(np.abs(residual - np.median(residual)))), 1e-3)
+        sigma = max(1.4826 * float(np.median(np.abs(residual - np.median(residual)))), floor, 1e-3)
         u = residual / (4.685 * sigma)
         weights = np.where(np.abs(u) < 1, (1 - u**2) ** 2, 0.0)
         if weights.sum() < 3:
@@ -130,7 +156,7 @@ def _biweight(x: Floats, y: Floats, origin: bool) -> tuple[Floats, Floats, float
 
 
 def _interval(
-    x: Floats, y: Floats, w: Floats, coefficients: Floats, origin: bool
+    x: Floats, y: Floats, w: Floats, coefficients: Floats, origin: bool, floor: float
 ) -> tuple[float, float, float]:
     """95 % bounds of the scale and half width of the offset's [3]."""
     from scipy.special import stdtrit
@@ -143,6 +169,7 @@ def _interval(
     parameters = design.shape[1]
     effective = max(len(residual) * (1 - rho) / (1 + rho), parameters + 2)
     variance = float((residual**2).sum()) / max(len(residual) - parameters, 1)
+    variance = max(variance, floor**2)
     covariance = np.linalg.inv(design.T @ (design * w[:, None])) * variance
     covariance = covariance * (len(residual) / effective)
     q = float(stdtrit(effective - parameters, 0.975))

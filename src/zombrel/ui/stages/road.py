@@ -377,7 +377,7 @@ class RoadStage(QWidget):
         )
         self._aside.setText(
             f"{got.used} points used. Set aside, hollow on the chart: {got.accelerating} while "
-            f"accelerating, {got.outliers} outliers, {got.slow} too slow."
+            f"accelerating, {got.outliers} far off the line, {got.slow} too slow."
         )
         self._aside.show()
 
