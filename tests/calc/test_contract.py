@@ -98,6 +98,12 @@ class Contract(unittest.TestCase):
         first = got["candidates"][0]
         self.assertEqual(first["setting"], got["setting"])
 
+    def test_what_json_cannot_say_is_null(self) -> None:
+        got = calc("brake-line lamps=led volts=5")  # below the knee nothing flows
+        self.assertIsNone(got["path_ohm_at_rest"])
+        self.assertEqual(got["rest_volts"], 5)
+        self.assertFalse(got["sure_cancel"])
+
     def test_a_job_in_a_state(self) -> None:
         got = calc("assess job=demo", state="Idle")
         by = {c["id"]: c for c in got["chains"]}
@@ -122,6 +128,7 @@ class Contract(unittest.TestCase):
 class Refusals(unittest.TestCase):
     def test_a_sentence_and_exit_two(self) -> None:
         for line, part in (
+            ("calc", "needs a name"),
             ("calc nothing", "no calculation"),
             ("calc tyre", "needs size"),
             ("calc tyre sise=3", "no input “sise”"),

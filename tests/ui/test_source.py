@@ -77,10 +77,24 @@ class Board(WindowTest):
     def test_another_source_and_why_it_lost(self) -> None:
         self.go("source:tach-lamp")
         self.assertIn("3 sparks per firing", self.texts())
+        self.assertIn("Engine off and key out before touching", self.texts())
         self.press("Use Spark box TACH OUT", self.window.page("source"))
         self.assertEqual(self.job.chains[2].source, "s4out")
         self.assertEqual(self.job.devices[3].setting("TACH"), "3")
         self.assertNotIn("coil-tach-lamp", self.findings())
+
+    def test_a_chosen_row_is_brought_into_view_whole(self) -> None:
+        page = self.window.page("source")
+        for key in ("tach-hub", "speed-pace", "tach-lamp"):
+            page.select(key, "source")
+            QTest.qWait(80)
+            self.settle()
+            row = page._rows[key]
+            top = row.mapTo(page._area.viewport(), row.rect().topLeft()).y()
+            self.assertGreaterEqual(top, -1, key)
+            tall = page._area.viewport().height()
+            bottom = row.mapTo(page._area.viewport(), row.rect().bottomLeft()).y()
+            self.assertLessEqual(bottom, max(tall, row.height()) + 1, key)
 
     def test_the_brake_gets_its_relay(self) -> None:
         self.go("source:brake-pace")

@@ -11,7 +11,7 @@ import unittest
 from pathlib import Path
 from unittest import mock
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QLineEdit, QListWidget
 
@@ -20,6 +20,7 @@ from tests.ui.base import WindowTest
 from zombrel.store import zjob
 from zombrel.store.prefs import load_prefs, recovery_root
 from zombrel.store.recovery import left_behind
+from zombrel.ui.ask import ask
 from zombrel.ui.session import Session
 from zombrel.ui.window import MainWindow
 
@@ -184,6 +185,35 @@ def zombrel_put(path: str, value: object):  # type: ignore[no-untyped-def]
     from zombrel.job.edits import Put
 
     return Put(path=path, value=value)
+
+
+class Questions(WindowTest):
+    def answer(self, click: str | None, key: Qt.Key | None = None) -> str:
+        """Ask for real and answer by a click or a key."""
+
+        def respond() -> None:
+            dialog = self.dialog()
+            self.assertIn("not saved", self.texts(dialog))
+            if click is not None:
+                self.press(click, dialog)
+            elif key is not None:
+                self.key(key, dialog.focusWidget() or dialog)
+
+        QTimer.singleShot(50, respond)
+        words = "This job has changes that are not saved."
+        return ask(self.window, "Not saved", words, ("Save", "Throw them away", "Stay here"))
+
+    def test_buttons_and_keys(self) -> None:
+        self.assertEqual(self.answer("Throw them away"), "Throw them away")
+        self.assertEqual(self.answer("Save"), "Save")
+        self.assertEqual(self.answer(None, Qt.Key.Key_Escape), "Stay here")
+        self.assertEqual(self.answer(None, Qt.Key.Key_Space), "Save")  # the first has the focus
+
+    def test_closing_may_be_called_off(self) -> None:
+        self.key(Qt.Key.Key_M, ctrl=True)
+        with mock.patch("zombrel.ui.ask.ask", return_value="Stay here"):
+            self.window.close()
+        self.assertTrue(self.window.isVisible())
 
 
 class Finding(WindowTest):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import os
 import sys
 from collections.abc import Sequence
@@ -52,16 +53,29 @@ def _dispatch(argv: list[str]) -> int:
     return _window(argv)
 
 
-def _calc(words: list[str]) -> int:
+def _calc(typed: list[str]) -> int:
     import json
 
     from zombrel.calc.all import describe, run, split
 
-    if not words or words == ["--list"]:
+    if not typed:
+        raise Problem("calc needs a name: calc NAME key=value …, or calc --list.")
+    if typed == ["--list"]:
         print(json.dumps(describe(), indent=1, ensure_ascii=False))
-        return 0 if words else 2
-    print(json.dumps(run(words[0], split(words[1:])), ensure_ascii=False, allow_nan=False))
+        return 0
+    print(json.dumps(_finite(run(typed[0], split(typed[1:]))), ensure_ascii=False, allow_nan=False))
     return 0
+
+
+def _finite(value: object) -> object:
+    """``value`` with what JSON cannot say, an endless resistance for one, as null."""
+    if isinstance(value, float) and not math.isfinite(value):
+        return None
+    if isinstance(value, dict):
+        return {k: _finite(v) for k, v in value.items()}
+    if isinstance(value, list):
+        return [_finite(v) for v in value]
+    return value
 
 
 def _window(argv: list[str]) -> int:

@@ -15,6 +15,7 @@ CORE = (
     "zombrel.signals.alternatives",
     "zombrel.signals.waveform",
     "zombrel.behaviour.suppose",
+    "zombrel.catalog.cautions",
     "zombrel.job.history",
     "zombrel.store.zjob",
     "zombrel.store.prefs",

@@ -99,6 +99,7 @@ def _judge(job: Job, chain: Chain, source: Source) -> Alternative:
         start=start,
         stop=stop,
         faults=tuple(faults),
+        possible=not (isinstance(source.spec, CommonFeed) and cd_box(job.devices) is not None),
     )
 
 

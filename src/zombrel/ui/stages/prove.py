@@ -148,7 +148,8 @@ class ProveStage(QWidget):
             todo = [x for x in found if standing(s.job, x) != "passed"]
             self._now = (todo or list(found))[0].id
         states = tuple((x, standing(s.job, x)) for x in found)
-        shape = (s.theme, s.units, self._now, states, len(s.job.proofs))
+        chips = tuple((x.id, x.short, state) for x, state in states)
+        shape = (s.theme, s.units, self._now, self._step(), chips, len(s.job.proofs))
         if shape == self._shape:
             return
         self._shape = shape

@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from zombrel.catalog.cautions import cautions
 from zombrel.findings.explain import (
     explain_input,
     explain_source,
@@ -33,6 +34,8 @@ from zombrel.ui.why import show_why
 from zombrel.units import percent, speed_value
 
 HOPS = ("source", "way", "run", "input")
+BRING_MS = 30
+"""A row has its new size only after the next layout."""
 
 
 class ChainRow(Panel):
@@ -156,7 +159,14 @@ class SourceStage(QWidget):
         self.refresh()
         if chain in self._rows:
             self._rows[chain].tiles[self._hop].setFocus(Qt.FocusReason.OtherFocusReason)
-            self._area.ensureWidgetVisible(self._rows[chain], 0, 10)
+            QTimer.singleShot(BRING_MS, partial(self._bring, chain))
+
+    def _bring(self, chain: str) -> None:
+        """Scroll so that the whole chosen row is seen, once it has its size."""
+        row_ = self._rows.get(chain)
+        if row_ is not None:
+            self._area.ensureVisible(0, row_.geometry().bottom(), 0, 8)
+            self._area.ensureVisible(0, row_.geometry().top(), 0, 8)
 
     def focus_first(self) -> None:
         """Keyboard focus for one who just came here."""
@@ -308,17 +318,33 @@ class SourceStage(QWidget):
 
     def _source_detail(self, chain: Chain, ranked: tuple[Alternative, ...]) -> None:
         self._head("Other sources for it, best first", self._why)
+        self._mind(chain)
         for a in ranked:
             here = a.source == chain.source
             parts = []
             if a.setting:
                 behind = f" behind ÷{a.divider}" if a.divider > 1 else ""
-                parts.append(f"{a.setting}{behind}: {percent(a.error)}")
+                parts.append(f"set {a.setting}{behind}: {percent(a.error)}")
             parts += list(a.faults) or ["nothing speaks against it"]
             right = button("In use" if here else "Use", name=f"Use {a.name}")
             right.setEnabled(not here and a.possible)
             right.clicked.connect(lambda _=False, a=a: self._use(chain, a))
             self._option(a.name, self._session.words("; ".join(parts) + "."), right)
+
+    def _mind(self, chain: Chain) -> None:
+        """The caution that belongs to this kind of signal, where the work is."""
+        wanted = {"tach": "ignition", "speed": "tap", "brake": "cancel"}[chain.quantity]
+        for caution in cautions(self._session.job):
+            if caution.id == wanted:
+                frame = Panel("caution")
+                line = row(
+                    Mark(self._session.theme, "watch", 18), label(caution.text, "quiet", wrap=True)
+                )
+                line.setStretch(1, 1)
+                line.setContentsMargins(10, 6, 10, 6)
+                frame.setLayout(line)
+                frame.setAccessibleName(f"Caution: {caution.text}")
+                self._detail.addWidget(frame)
 
     def _use(self, chain: Chain, a: Alternative) -> None:
         device, sheet = input_of(self._session.job, chain)
