@@ -160,6 +160,7 @@ class Prove(WindowTest):
         page = self.go("prove")
         self.assertIn("Fuses in one at a time", self.texts(page))
         self.key(Qt.Key.Key_Space, page)  # supplies as expected
+        self.assertEqual(provenance(self.job, "wires.W6.a"), "document")  # a tick is no evidence
         self.assertIn("Press and release the brake", self.texts(page))
         self.assertIn("must pass before any road test", self.texts(page))
         for digit in "0.05":
@@ -192,6 +193,28 @@ class Prove(WindowTest):
         self.assertIn("proof-brake-brake-pace", self.findings())
         page.enter(["0.05", "12.6"])
         self.assertNotIn("proof-brake-brake-pace", self.findings())
+
+    def test_volts_that_were_read_are_evidence_for_the_feeds(self) -> None:
+        self.mend_all()
+        page = self.go("prove:key-on")
+        page.enter(["12.5"] * 5 + ["11.0"])
+        self.assertIn("Spark box KEY 11 V is below", self.said())
+        self.assertEqual(provenance(self.job, "wires.W6.a"), "document")
+        self.go("prove:key-on")
+        page.enter(["12.5"] * 6)
+        self.assertEqual(provenance(self.job, "wires.W6.a"), "measured")
+        self.assertNotIn("uncounted", self.findings())
+
+    def test_the_flashes_follow_the_distance(self) -> None:
+        self.mend_all()
+        page = self.go("prove:roll-speed-pace")
+        self.assertIn("4 or 5 in 5 m", self.texts(page))
+        field = page._fields[0].edit
+        for text, part in (("20", "17 or 18 in 20 m"), ("x", "4 or 5 in 5 m")):
+            field.selectAll()
+            QTest.keyClicks(field, text)
+            self.settle()
+            self.assertIn(part, self.texts(page))
 
     def test_the_gate_wants_numbers_and_a_line_that_can_pass(self) -> None:
         page = self.go("prove:brake-brake-pace")

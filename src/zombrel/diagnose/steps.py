@@ -337,6 +337,17 @@ def _idle(
     )
 
 
+def expected_flashes(job: Job, step: StepSheet, distance: float) -> str:
+    """What the self-test lamp should flash over ``distance`` [m], in words."""
+    chain = next(c for c in job.chains if c.id == step.chain)
+    sheet = index(job.devices)[chain.device].sheet.input(chain.pin)
+    assert sheet is not None  # validated with the job
+    one = chain_law(job, chain)
+    got = roll(one.rate / one.divider, distance, sheet.pulses_per_flash)
+    count = str(got.low) if got.low == got.high else f"{got.low} or {got.high}"
+    return f"{count} in {distance:g} m"
+
+
 def latest(job: Job, step: StepSheet) -> tuple[Proof | None, bool]:
     """The newest proof of ``step`` and whether it still stands on the same facts."""
     found = [p for p in job.proofs if p.step == step.id]

@@ -7,11 +7,11 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent, QResizeEvent
 from PySide6.QtWidgets import QBoxLayout, QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
-from zombrel.diagnose.steps import Field, StepSheet, latest, standing, steps
+from zombrel.diagnose.steps import Field, StepSheet, expected_flashes, latest, standing, steps
 from zombrel.diagnose.verdict import Rival, Verdict, judge, rivals
 from zombrel.job.edits import Add, Many, Put, Remove
 from zombrel.job.ledger import evidence, next_id
-from zombrel.job.model import Proof, Seen, by_id
+from zombrel.job.model import Proof, Rung, Seen, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Given, Reason
 from zombrel.ui.marks import Mark
@@ -39,9 +39,9 @@ class SeenField(QWidget):
         super().__init__()
         self.field = field
         frame = Panel("well")
-        expect = label(field.expect, "head" if small else "expect", wrap=True)
+        self.expect = label(field.expect, "head" if small else "expect", wrap=True)
         inner = column(
-            label(field.label, "quiet", wrap=True), expect,
+            label(field.label, "quiet", wrap=True), self.expect,
             label(because, "small", wrap=True), spacing=2,
         )  # fmt: skip
         inner.setContentsMargins(14, 9, 14, 9)
@@ -216,6 +216,8 @@ class ProveStage(QWidget):
         for k in range(across):
             grid.setColumnStretch(k, 1)
         self._body.addLayout(grid)
+        if step.kind == "roll" and len(self._fields) == 2:
+            self._fields[0].edit.textChanged.connect(lambda _: self._expect_roll(step))
         last, current = latest(s.job, step)
         if last is not None:
             self._body.addWidget(label(self._last_words(last, step, current), "quiet", wrap=True))
@@ -231,6 +233,16 @@ class ProveStage(QWidget):
         self._buttons = buttons
         self._body.addLayout(buttons)
         self._fit()
+
+    def _expect_roll(self, step: StepSheet) -> None:
+        """The flashes to expect follow the distance as it is typed."""
+        rolled, flashes = self._fields
+        try:
+            distance = rolled.value()
+            if distance is not None and distance > 0:
+                flashes.expect.setText(expected_flashes(self._session.job, step, distance))
+        except Problem:
+            flashes.expect.setText(flashes.field.expect)
 
     @staticmethod
     def _last_words(last: Proof, step: StepSheet, current: bool) -> str:
@@ -406,11 +418,12 @@ class ProveStage(QWidget):
         )  # fmt: skip
         edits: list[Put | Add | Remove] = [Add(path="proofs", value=msgspec.to_builtins(proof))]
         job = s.job
-        if verdict == "pass":
+        if verdict == "pass" and seen:  # a tick without a number proves nothing about a wire
             from zombrel.job.edits import apply
 
+            rung: Rung = "measured" if step.kind == "volts" else "proven"
             for path in self._proves(step):
-                line = evidence(apply(job, Many(edits=tuple(edits))), path, "proven",
+                line = evidence(apply(job, Many(edits=tuple(edits))), path, rung,
                                 f"{step.short}: {note}", s.now())  # fmt: skip
                 assert isinstance(line, Add)  # a ledger line is always added
                 edits.append(line)
@@ -420,10 +433,12 @@ class ProveStage(QWidget):
         """Facts that a passed step proves in operation."""
         job = self._session.job
         chain = next((c for c in job.chains if c.id == step.chain), None)
-        if chain is None:
-            return []
+        if step.kind == "volts":
+            wires = tuple(w.id for w in job.wires if w.carries == "power")
+        else:
+            wires = chain.wires if chain is not None else ()
         paths = []
-        for key in chain.wires:
+        for key in wires:
             wire = by_id(job.wires, key)
             if wire is not None:
                 for side, end in (("a", wire.a), ("b", wire.b)):
