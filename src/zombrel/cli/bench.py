@@ -51,6 +51,7 @@ def bench(argv: Sequence[str]) -> int:
 def _start(runs: int) -> list[tuple[str, float, str, float]]:
     """Whole processes in turn, bare and ours, so that drift hits both alike."""
     env = {**os.environ, "QT_QPA_PLATFORM": os.environ.get("QT_QPA_PLATFORM", "offscreen")}
+    env.pop("PYTHONDONTWRITEBYTECODE", None)  # the first, uncounted run compiles; the rest load
     bare = [sys.executable, "-c", BARE]
     ours = [sys.executable, str(START), "--demo", "--quit-when-shown"]
     ratios = []

@@ -16,7 +16,7 @@ from zombrel.job.sheet import DeviceSheet, Frozen, SupplySheet
 from zombrel.signals import law as laws
 from zombrel.signals.brake import PRESSED_SHARE
 from zombrel.signals.reading import brake_of
-from zombrel.signals.reduce import box_for, divider_of, law
+from zombrel.signals.reduce import box_for, divider_of, emission, law
 from zombrel.signals.supply import Pins, feeds_of, pins
 from zombrel.units import rate_token, speed_token
 
@@ -273,7 +273,7 @@ def _roll(
 def _complete(
     chain: Chain, source: Source, device: Device, vehicle: Vehicle, box: DeviceSheet | None
 ) -> laws.Law:
-    one = law(chain, source, device, vehicle, box)
+    one = law(chain, emission(source, vehicle, box), device)
     if math.isnan(one.setting):
         raise Problem(f"{device.name} {chain.pin} is not set yet: see Set.")
     return one

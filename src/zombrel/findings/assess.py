@@ -11,7 +11,7 @@ from zombrel.harness.reading import read_wires
 from zombrel.job.memo import LIMIT
 from zombrel.job.model import Chain, Job
 from zombrel.job.state import State
-from zombrel.signals.reading import ChainReading, read_chains
+from zombrel.signals.reading import ChainReading, read_chains, reduced
 from zombrel.signals.reduce import box_for
 from zombrel.signals.supply import all_ends, pins
 
@@ -46,6 +46,7 @@ def scene(job: Job, state: State) -> Scene:
         devices={d.id: d for d in job.devices},
         sources={s.id: s for s in job.sources},
         boxes={s.id: box_for(job, s) for s in job.sources},
+        reduced=reduced(job),
         feeds={f.id: f for f in job.feeds},
         wires={w.id: w for w in job.wires},
         connectors={c.id: c for c in job.connectors},

@@ -112,7 +112,7 @@ def explain_input(job: Job, chain: Chain, reading: ChainReading, units: Units) -
         return Reason(title=device.name, result="unknown", formula=reading.problem)
     if reading.brake is not None:
         return explain_brake(job, chain, reading)
-    one = law(chain, source, device, job.vehicle, box_for(job, source))
+    one = law(chain, emission(source, job.vehicle, box_for(job, source)), device)
     divider = divider_of(chain)
     shown = value_words(chain, reading.shown, units) if math.isfinite(reading.shown) else "nothing"
     return Reason(

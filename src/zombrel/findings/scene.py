@@ -15,7 +15,7 @@ from zombrel.job.sheet import DeviceSheet, InputSheet
 from zombrel.job.state import State
 from zombrel.signals.law import Law
 from zombrel.signals.reading import ChainReading
-from zombrel.signals.reduce import Emission, emission, law
+from zombrel.signals.reduce import Emission
 
 
 class Scene(NamedTuple):
@@ -27,6 +27,8 @@ class Scene(NamedTuple):
     sources: Mapping[str, Source]
     boxes: Mapping[str, DeviceSheet | None]
     """For each source, the device sheet it depends on."""
+    reduced: Mapping[str, tuple[Emission, Law]]
+    """What each rate chain that can be computed reduces to."""
     feeds: Mapping[str, Feed]
     wires: Mapping[str, Wire]
     connectors: Mapping[str, Connector]
@@ -75,13 +77,6 @@ class Rated(NamedTuple):
 
 
 def rated(scene: Scene, chain: Chain) -> Rated:
-    """Look up what a rate chain reduces to; raises Problem when it cannot be computed."""
-    source = scene.sources[chain.source]
-    box = scene.boxes[chain.source]
-    vehicle = scene.job.vehicle
-    return Rated(
-        chain,
-        source,
-        emission(source, vehicle, box),
-        law(chain, source, scene.devices[chain.device], vehicle, box),
-    )
+    """What a rate chain reduces to; only for chains that can be computed."""
+    give, one = scene.reduced[chain.id]
+    return Rated(chain, scene.sources[chain.source], give, one)

@@ -32,7 +32,6 @@ class WireReading(Frozen, frozen=True, kw_only=True):
     """Thinnest copper behind that fuse."""
 
 
-@remembered_with(2)
 def read_wire(
     wire: Wire,
     supply: SupplySheet | None,

@@ -109,7 +109,8 @@ def _range(job: Job, chain: Chain, source: Source, divider: int) -> tuple[float,
     hops = (Divider(by=divider),) if divider else ()
     trial = msgspec.structs.replace(chain, hops=hops)
     unset = msgspec.structs.replace(device, settings=())  # where it counts, not what it shows
-    return laws.span(law(trial, source, unset, job.vehicle, box_for(job, source)))
+    give = emission(source, job.vehicle, box_for(job, source))
+    return laws.span(law(trial, give, unset))
 
 
 def _risk(job: Job, source: Source, volts: float, max_v: float, faults: list[str]) -> float:

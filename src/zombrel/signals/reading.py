@@ -69,6 +69,7 @@ class _Prepared(NamedTuple):
     """The rate chains of a job and all that no state changes."""
 
     chains: list[Chain]
+    gives: list[Emission]
     laws: list[laws.Law]
     spans: list[tuple[float, float]]
     owners: list[tuple[str, str]]
@@ -81,28 +82,40 @@ def _prepare(job: Job) -> _Prepared:
     sources = {s.id: s for s in job.sources}
     devices = {d.id: d for d in job.devices}
     boxes = {key: box_for(job, source) for key, source in sources.items()}
-    kept: list[tuple[Chain, laws.Law, tuple[str, str]]] = []
+    kept: list[tuple[Chain, Emission, laws.Law, tuple[str, str]]] = []
     problems: dict[str, str] = {}
     for chain in job.chains:
         device, source = devices[chain.device], sources[chain.source]
         if isinstance(source.spec, BrakeSide):
             continue
         try:
-            one = law(chain, source, device, job.vehicle, boxes[source.id])
+            give = emission(source, job.vehicle, boxes[source.id])
+            one = law(chain, give, device)
             if math.isnan(one.setting):
                 raise Problem(f"{device.name} {chain.pin} is not set yet: see Set.")
         except Problem as problem:
             problems[chain.id] = str(problem)
             continue
         box = source.spec.device if isinstance(source.spec, BoxOutput) else ""
-        kept.append((chain, one, (device.id, box)))
+        kept.append((chain, give, one, (device.id, box)))
     return _Prepared(
-        [c for c, _, _ in kept],
-        [one for _, one, _ in kept],
-        [laws.span(one) for _, one, _ in kept],
-        [owner for _, _, owner in kept],
+        [c for c, _, _, _ in kept],
+        [give for _, give, _, _ in kept],
+        [one for _, _, one, _ in kept],
+        [laws.span(one) for _, _, one, _ in kept],
+        [owner for _, _, _, owner in kept],
         problems,
     )
+
+
+@remembered
+def reduced(job: Job) -> dict[str, tuple[Emission, laws.Law]]:
+    """What each rate chain that can be computed reduces to, by its id."""
+    ready = _prepare(job)
+    return {
+        c.id: (give, one)
+        for c, give, one in zip(ready.chains, ready.gives, ready.laws, strict=True)
+    }
 
 
 def read_chains(job: Job, state: State) -> tuple[ChainReading, ...]:
@@ -205,7 +218,7 @@ def _read_brake(
 
 def strip(job: Job, chain: Chain, source: Source, device: Device) -> list[tuple[float, float]]:
     """The reading of a rate chain over its whole range, as corners (true, shown)."""
-    one = law(chain, source, device, job.vehicle, box_for(job, source))
+    one = law(chain, emission(source, job.vehicle, box_for(job, source)), device)
     return laws.corners(one, top_of(chain, job.vehicle))
 
 
@@ -215,7 +228,7 @@ def sweep(
     """True and shown at ``points`` places over the whole range of a rate chain, as arrays."""
     import numpy as np
 
-    one = law(chain, source, device, job.vehicle, box_for(job, source))
+    one = law(chain, emission(source, job.vehicle, box_for(job, source)), device)
     x = np.linspace(0.0, top_of(chain, job.vehicle), points)
     return x, laws.evaluate(laws.table([one]), x[None, :]).shown[0]
 

@@ -210,11 +210,12 @@ def divider_of(chain: Chain) -> Divider | None:
 
 
 @remembered
-def law(
-    chain: Chain, source: Source, device: Device, vehicle: Vehicle, box: DeviceSheet | None
-) -> Law:
-    """The law of a rate chain, its supplies taken as good."""
-    give = emission(source, vehicle, box)
+def law(chain: Chain, give: Emission, device: Device) -> Law:
+    """The law of a rate chain from what its source gives, its supplies taken as good.
+
+    Raises:
+        Problem: the device has no such input, or its setting is none it has.
+    """
     sheet = device.sheet.input(chain.pin)
     if sheet is None:
         raise Problem(f"{device.name} has no input “{chain.pin}”.")
