@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from tests.demo import Add, apply, at, demo, put, whole
 from zombrel.diagnose.steps import count_steps, gates, latest, road_gate, standing, steps
 from zombrel.diagnose.verdict import judge, rivals
+from zombrel.job.edits import Remove
 from zombrel.job.model import Job, Proof
 
 
@@ -120,6 +121,17 @@ class Standing(unittest.TestCase):
         open_ = prove(job, "brake-brake-pace")
         self.assertEqual(road_gate(open_), "")
         self.assertEqual(at(open_).stages[5].words, "may begin")
+
+    def test_no_brake_chain_is_no_way_round_the_gate(self) -> None:
+        bare = apply(prove(whole(), "brake-brake-pace"), Remove(path="chains.brake-pace"))
+        self.assertIn("nothing is joined to", road_gate(bare))
+        self.assertEqual(at(bare).stages[5].mark, "locked")
+
+    def test_what_is_expected_is_what_is_judged(self) -> None:
+        for field in step(whole(), "brake-brake-pace").fields:
+            low, high = field.expect.removesuffix(" V").split(" to ")
+            self.assertAlmostEqual(float(low), field.low, delta=0.051)
+            self.assertAlmostEqual(float(high), field.high, delta=0.051)
 
     def test_changing_what_it_rests_on_makes_it_stale(self) -> None:
         job = prove(whole(), "brake-brake-pace")

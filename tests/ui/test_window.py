@@ -13,7 +13,7 @@ from unittest import mock
 
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QFileDialog, QLineEdit, QListWidget
+from PySide6.QtWidgets import QFileDialog, QLineEdit, QListWidget, QMenu
 
 from tests.demo import demo, put
 from tests.ui.base import WindowTest
@@ -106,6 +106,31 @@ class Files(WindowTest):
             with mock.patch("zombrel.ui.ask.ask", return_value=reply):
                 self.window.new_job()
             self.assertEqual(self.job is kept, stays)
+
+    def test_a_recent_job_from_the_menu_asks_first(self) -> None:
+        saved = self.home / "shop job.zjob"
+        with self.answer("getSaveFileName", saved):
+            self.window.save_job_as()
+        self.key(Qt.Key.Key_M, ctrl=True)
+        kept = self.job
+        for reply, stays in (("Stay here", True), ("Throw them away", False)):
+            self.press("Job file menu")
+            menu = self.window.findChildren(QMenu)[-1]
+            recent = next(a for a in menu.actions() if a.text().startswith("shop job"))
+            with mock.patch("zombrel.ui.ask.ask", return_value=reply):
+                recent.trigger()
+            menu.close()
+            self.assertEqual(self.job is kept, stays)
+        self.assertEqual(self.job, zjob.load(saved))
+
+    def test_resizing_shows_the_same_facts(self) -> None:
+        wide = self.texts()
+        self.window.resize(1060, 720)
+        self.settle()
+        self.assertIn("0412", self.texts())
+        self.window.resize(1280, 800)
+        self.settle()
+        self.assertEqual(self.texts(), wide)
 
     def test_a_place_that_cannot_be_written(self) -> None:
         with self.answer("getSaveFileName", "/nowhere/x.zjob"):

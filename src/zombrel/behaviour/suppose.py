@@ -14,6 +14,9 @@ from zombrel.job.problem import Problem
 from zombrel.job.state import State
 from zombrel.units import KMH, RPM, ZERO_C
 
+USUAL = "70 on the flat"
+"""The state a job is looked at in until another is chosen."""
+
 
 def turns_per_metre(vehicle: Vehicle, gear: int, wear: float = 0.0) -> float | None:
     """Crank revolutions per metre in ``gear``; None when unknown or in neutral."""
@@ -49,7 +52,7 @@ def named(vehicle: Vehicle) -> tuple[tuple[str, State], ...]:
     """The states an installer asks about, for this vehicle."""
     scale = vehicle.system_v / 12
     idle = vehicle.idle_rps or 850 * RPM
-    rest, charging = 12.6 * scale, 13.8 * scale
+    rest, charging = 12.6 * scale, vehicle.charging_v
     top_gear = max(1, len(vehicle.ratios) - 1)
     seventy = with_speed(vehicle, State(gear=top_gear, volts=charging), 70 * KMH)
     hill = with_speed(
@@ -63,7 +66,12 @@ def named(vehicle: Vehicle) -> tuple[tuple[str, State], ...]:
         ("Key on", State(volts=rest)),
         ("Cranking", State(key="crank", volts=9.8 * scale, engine=200 * RPM)),
         ("Idle", State(volts=charging, engine=idle)),
-        ("70 on the flat", seventy),
+        (USUAL, seventy),
         ("Launch", State(volts=charging, engine=0.65 * redline, gear=1, clutch=True)),
         ("Hot hill", hill),
     )
+
+
+def usual(vehicle: Vehicle) -> State:
+    """The usual state of this vehicle."""
+    return dict(named(vehicle))[USUAL]

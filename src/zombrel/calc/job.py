@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from pathlib import Path
 
-from zombrel.behaviour.suppose import named
+from zombrel.behaviour.suppose import USUAL, named
 from zombrel.calc.registry import Param, Result, calc
 from zombrel.catalog import DEMO
 from zombrel.findings.assess import assess
@@ -36,7 +36,7 @@ def _finding(f: Finding) -> Result:
     "assess",
     "readings and findings of a job",
     [Param("job", "job file, or demo", "text"),
-     Param("state", "named state of the vehicle", "text", "70 on the flat")],
+     Param("state", "named state of the vehicle", "text", USUAL)],
     "chains findings stages",
 )  # fmt: skip
 def assess_job(job: str, state: str) -> Result:

@@ -12,7 +12,7 @@ from collections.abc import Callable, Sequence
 from functools import partial
 from pathlib import Path
 
-from zombrel.behaviour.suppose import named, with_speed
+from zombrel.behaviour.suppose import usual, with_speed
 from zombrel.cli.synthetic import big_job
 from zombrel.findings.assess import assess
 from zombrel.job import edits
@@ -72,7 +72,7 @@ def _whole(command: list[str], env: dict[str, str]) -> float:
 
 def _assess(runs: int) -> list[tuple[str, float, str, float]]:
     job = big_job()
-    state = dict(named(job.vehicle))["70 on the flat"]
+    state = usual(job.vehicle)
     fresh = [big_job() for _ in range(runs)]
     full = [_ms(partial(assess, j, state)) for j in fresh]
     assess(job, state)

@@ -6,7 +6,7 @@ import os
 from collections.abc import Sequence
 from pathlib import Path
 
-from zombrel.behaviour.suppose import named
+from zombrel.behaviour.suppose import usual
 from zombrel.calc.job import open_job
 from zombrel.findings.assess import assess
 from zombrel.handover.report import report_html
@@ -19,8 +19,7 @@ def report(argv: Sequence[str]) -> int:
     words = [a for a in argv if a != "--force"]
     job_word, targets = _read(words)
     job = open_job(job_word)
-    state = dict(named(job.vehicle))["70 on the flat"]
-    html = report_html(job, assess(job, state))
+    html = report_html(job, assess(job, usual(job.vehicle)))
     for path in targets.values():
         if path.exists() and "--force" not in argv:
             raise Problem(f"{path} exists already; give --force to write over it.")

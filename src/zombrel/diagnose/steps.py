@@ -16,7 +16,7 @@ from zombrel.job.sheet import DeviceSheet, Frozen, SupplySheet
 from zombrel.signals import law as laws
 from zombrel.signals.brake import PRESSED_SHARE
 from zombrel.signals.reading import brake_of
-from zombrel.signals.reduce import box_for, divider_of, emission, law
+from zombrel.signals.reduce import box_for, emission, law
 from zombrel.signals.supply import Pins, feeds_of, pins
 from zombrel.units import rate_token, speed_token
 
@@ -151,6 +151,7 @@ def _brake(chain: Chain, device: Device, vehicle: Vehicle, *wires: Wire) -> Step
     except Problem as problem:
         return _brake_sheet(chain, device.name, (), str(problem), rests_on)
     limit = max(line.rest_limit_v, 0.1)
+    low, high = PRESSED_SHARE * volts, line.pressed_v + METER * 2
     how = f"{line.path_ohm:.2g} Ω to ground predicted; up to {limit:.2f} V is sure"
     fields = (
         Field(
@@ -166,9 +167,9 @@ def _brake(chain: Chain, device: Device, vehicle: Vehicle, *wires: Wire) -> Step
             name="pressed",
             label="Pedal down",
             unit="V",
-            low=PRESSED_SHARE * volts,
-            high=volts + METER * 2,
-            expect=f"{line.pressed_v - 0.4:.1f} to {volts + METER * 2:.1f} V",
+            low=low,
+            high=high,
+            expect=f"{low:.1f} to {high:.1f} V",
             because="the supply through the brake switch",
         ),
     )
@@ -391,8 +392,25 @@ def count_steps(job: Job) -> int:
     return n
 
 
+def unjoined(job: Job) -> str:
+    """The first brake input that nothing is joined to, in words; empty when there is none."""
+    joined = {(c.device, c.pin) for c in job.chains}
+    for device in job.devices:
+        for sheet in device.sheet.inputs:
+            if sheet.quantity == "brake" and (device.id, sheet.pin) not in joined:
+                return f"nothing is joined to {device.name} {sheet.pin} yet. Add it in Source."
+    return ""
+
+
 def road_gate(job: Job) -> str:
-    """Why road tests are locked; empty when they may begin."""
+    """Why road tests are locked; empty when they may begin.
+
+    A device that must be cancelled by the brake locks them also while nothing is joined to
+    that input: no chain there is no step that could prove it.
+    """
+    bare = unjoined(job)
+    if bare:
+        return f"Road tests stay locked until the brake is proven to cancel: {bare}"
     for step in gates(job):
         state = standing(job, step)
         if state != "passed":
@@ -407,9 +425,3 @@ def road_gate(job: Job) -> str:
                 f"“{step.short}” {said}."
             )
     return ""
-
-
-def divider_note(chain: Chain) -> str:
-    """How the chain's divider is set, for instructions."""
-    divider = divider_of(chain)
-    return f"divider on ÷{divider.by}" if divider else "no divider"

@@ -39,7 +39,6 @@ def _kept(parts: tuple[object, ...], find: Callable[[], Iterator[Finding]]) -> t
 
 def scene(job: Job, state: State) -> Scene:
     """Read chains and wires, and make the look-up tables the rules share."""
-    volts = 13.8 * job.vehicle.system_v / 12
     return Scene(
         job=job,
         state=state,
@@ -52,7 +51,12 @@ def scene(job: Job, state: State) -> Scene:
         connectors={c.id: c for c in job.connectors},
         chain_readings=read_chains(job, state),
         wire_readings=read_wires(
-            job.wires, pins(job.devices), job.feeds, job.house, state.ambient, volts
+            job.wires,
+            pins(job.devices),
+            job.feeds,
+            job.house,
+            state.ambient,
+            job.vehicle.charging_v,
         ),
     )
 

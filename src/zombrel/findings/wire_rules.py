@@ -125,7 +125,7 @@ def _too_much_fuse(scene: Scene, wire: Wire, fuse: float, carries: float) -> Fin
 
 def _too_much_drop(scene: Scene, wire: Wire, amps: float, drop: float, limit: float) -> Finding:
     place = scene.state.ambient + wire.over_ambient_k
-    volts = 13.8 * scene.job.vehicle.system_v / 12
+    volts = scene.job.vehicle.charging_v
     area = next(
         (
             a

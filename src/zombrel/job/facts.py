@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from typing import Literal
 
-import msgspec
-
 from zombrel.job.edits import fact
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
@@ -195,8 +193,3 @@ def _parse(sheet: FactSheet, text: str, units: Units) -> object:
                 if text in (stored, words):
                     return int(stored) if stored.isdigit() else stored
             raise ValueError
-
-
-def builtin(job: Job, path: str) -> object:
-    """The value at ``path`` as plain JSON types, for an edit."""
-    return msgspec.to_builtins(fact(job, path))

@@ -64,6 +64,11 @@ class Vehicle(Frozen, frozen=True, kw_only=True):
     batteries: Annotated[int, Meta(ge=1, le=4)] = 1
     wheel_airbag: bool | None = None
 
+    @property
+    def charging_v(self) -> float:
+        """Voltage with the alternator charging [V]: 13.8 V on a 12 V system (assumption)."""
+        return 13.8 * self.system_v / 12
+
 
 class WheelRing(Frozen, frozen=True, kw_only=True, tag="wheel-ring"):
     """Toothed ring at a wheel with a two-wire reluctor (variable-reluctance) pick-up."""

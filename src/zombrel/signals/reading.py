@@ -65,31 +65,31 @@ def top_of(chain: Chain, vehicle: Vehicle) -> float:
     return vehicle.redline_rps or 100.0
 
 
-class _Prepared(NamedTuple):
-    """The rate chains of a job and all that no state changes."""
+class _Ready(NamedTuple):
+    """A rate chain and all of it that no state changes."""
 
-    chains: list[Chain]
-    gives: list[Emission]
-    laws: list[laws.Law]
-    spans: list[tuple[float, float]]
-    owners: list[tuple[str, str]]
-    """(device, box of the source or "") whose supplies the chain needs."""
-    problems: dict[str, str]
+    chain: Chain
+    give: Emission
+    law: laws.Law
+    span: tuple[float, float]
+    device: str
+    box: str
+    """The device the source is an output of, or "": the chain needs its supply too."""
 
 
 @remembered
-def _prepare(job: Job) -> _Prepared:
+def _prepare(job: Job) -> tuple[list[_Ready], dict[str, str]]:
+    """The rate chains that can be computed, and why each other one cannot."""
     sources = {s.id: s for s in job.sources}
     devices = {d.id: d for d in job.devices}
-    boxes = {key: box_for(job, source) for key, source in sources.items()}
-    kept: list[tuple[Chain, Emission, laws.Law, tuple[str, str]]] = []
+    ready: list[_Ready] = []
     problems: dict[str, str] = {}
     for chain in job.chains:
         device, source = devices[chain.device], sources[chain.source]
         if isinstance(source.spec, BrakeSide):
             continue
         try:
-            give = emission(source, job.vehicle, boxes[source.id])
+            give = emission(source, job.vehicle, box_for(job, source))
             one = law(chain, give, device)
             if math.isnan(one.setting):
                 raise Problem(f"{device.name} {chain.pin} is not set yet: see Set.")
@@ -97,30 +97,19 @@ def _prepare(job: Job) -> _Prepared:
             problems[chain.id] = str(problem)
             continue
         box = source.spec.device if isinstance(source.spec, BoxOutput) else ""
-        kept.append((chain, give, one, (device.id, box)))
-    return _Prepared(
-        [c for c, _, _, _ in kept],
-        [give for _, give, _, _ in kept],
-        [one for _, _, one, _ in kept],
-        [laws.span(one) for _, _, one, _ in kept],
-        [owner for _, _, _, owner in kept],
-        problems,
-    )
+        ready.append(_Ready(chain, give, one, laws.span(one), device.id, box))
+    return ready, problems
 
 
 @remembered
 def reduced(job: Job) -> dict[str, tuple[Emission, laws.Law]]:
     """What each rate chain that can be computed reduces to, by its id."""
-    ready = _prepare(job)
-    return {
-        c.id: (give, one)
-        for c, give, one in zip(ready.chains, ready.gives, ready.laws, strict=True)
-    }
+    return {r.chain.id: (r.give, r.law) for r in _prepare(job)[0]}
 
 
 def read_chains(job: Job, state: State) -> tuple[ChainReading, ...]:
     """Evaluate every chain of ``job`` in ``state``."""
-    ready = _prepare(job)
+    ready, problems = _prepare(job)
     feeds = feeds_of(job.wires, pins(job.devices), job.feeds)
     live = {d.id: powered(d, feeds.get(d.id), state) for d in job.devices}
     rates = {r.id: r for r in _evaluate(ready, state, live)}
@@ -128,10 +117,8 @@ def read_chains(job: Job, state: State) -> tuple[ChainReading, ...]:
     out = []
     for chain in job.chains:
         got = rates.get(chain.id)
-        if got is None and chain.id in ready.problems:
-            got = ChainReading(
-                id=chain.id, quantity=chain.quantity, problem=ready.problems[chain.id]
-            )
+        if got is None and chain.id in problems:
+            got = ChainReading(id=chain.id, quantity=chain.quantity, problem=problems[chain.id])
         if got is None:
             device = devices[chain.device]
             got = _read_brake(chain, job.vehicle, device, state, live[device.id])
@@ -139,12 +126,10 @@ def read_chains(job: Job, state: State) -> tuple[ChainReading, ...]:
     return tuple(out)
 
 
-def _evaluate(ready: _Prepared, state: State, live: dict[str, bool]) -> list[ChainReading]:
+def _evaluate(ready: list[_Ready], state: State, live: dict[str, bool]) -> list[ChainReading]:
     on = state.key != "off"
     out = []
-    for chain, one, (start, stop), (device, box) in zip(
-        ready.chains, ready.laws, ready.spans, ready.owners, strict=True
-    ):
+    for chain, _, one, (start, stop), device, box in ready:
         alive = live[device] and (live.get(box, False) if box else on)
         speed = chain.quantity == "speed"
         true = state.speed if speed else state.engine

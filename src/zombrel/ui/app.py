@@ -35,9 +35,7 @@ def run(path: Path | None, demo: bool, quit_when_shown: bool, night: bool) -> in
         from zombrel.job.model import Job
 
         session.start(Job(), None)
-    window = MainWindow(session)
-    if path is None and not demo:
-        window.go("survey")
+    window = MainWindow(session, "source" if path is not None or demo else "survey")
 
     def shown() -> None:
         gc.freeze()

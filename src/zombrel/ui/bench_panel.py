@@ -11,6 +11,7 @@ from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QLineEdit, QStackedWidget, QVBoxLayout, QWidget
 
 from zombrel.behaviour.suppose import named, with_engine, with_gear, with_speed
+from zombrel.job.model import Vehicle
 from zombrel.job.state import State
 from zombrel.ui.paint import Pill, Slider
 from zombrel.ui.parts import button, column, holder, label, row
@@ -173,7 +174,7 @@ class BenchPanel(QWidget):
         for i, q in enumerate(self._quantities):
             self._row.insertWidget(i, q, 1)
 
-    def _v(self):  # type: ignore[no-untyped-def]
+    def _v(self) -> Vehicle:
         return self._session.job.vehicle
 
     def _change(self, **parts: float) -> None:

@@ -154,7 +154,10 @@ class Pill(QPushButton):
         if self.kind in ("value", "known"):
             where = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft
             box = box.adjusted(2 if self.kind == "value" else 8, 0, 0, 0)
-        p.drawText(box, where, self.text())
+        text, room = self.text(), self.width() - 12
+        if self.width() < self.sizeHint().width():
+            text = p.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, room)
+        p.drawText(box, where, text)
 
     def _look(self) -> tuple[str, str, str, bool]:
         """(ink, fill, edge, bold)."""

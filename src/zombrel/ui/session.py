@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 import msgspec
 from PySide6.QtCore import QObject, Signal
 
-from zombrel.behaviour.suppose import named
+from zombrel.behaviour.suppose import USUAL, usual
 from zombrel.catalog import DEMO
 from zombrel.findings.assess import assess
 from zombrel.findings.model import Assessment
@@ -85,14 +85,13 @@ class Session(QObject):
     def _begin(self, history: History, path: Path | None) -> None:
         self.close_journal()
         self.history, self.path, self._base = history, path, history.present
-        states = named(self.job.vehicle)
-        self.state_name, self.state = states[4]
+        self.state_name, self.state = USUAL, usual(self.job.vehicle)
 
     def open(self, path: Path) -> None:
         """Open a job file; raises Problem and changes nothing when it cannot be read."""
         job = load(path)
+        self._remember(path)
         self.start(job, path)
-        self.set_prefs(prefs_store.with_recent(self.prefs, path))
 
     def open_demo(self) -> None:
         """Open the shipped demo job; saving it asks for a place."""
@@ -119,8 +118,15 @@ class Session(QObject):
         self.path, self._saved, self._base = path, self.job, self.job
         if self._journal is not None:
             self._journal.rebase(self.job, path)
-        self.set_prefs(prefs_store.with_recent(self.prefs, path))
+        self._remember(path)
         self._tell()
+
+    def _remember(self, path: Path) -> None:
+        """Put ``path`` first among the recent jobs."""
+        prefs = prefs_store.with_recent(self.prefs, path)
+        if prefs != self.prefs:
+            self.prefs = prefs
+            prefs_store.save_prefs(prefs)
 
     def close_journal(self) -> None:
         """The work is saved or given up: nothing to bring back."""

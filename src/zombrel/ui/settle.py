@@ -6,7 +6,7 @@ from functools import partial
 
 from PySide6.QtCore import QTimer
 from PySide6.QtGui import QPaintEvent
-from PySide6.QtWidgets import QVBoxLayout, QWidget
+from PySide6.QtWidgets import QBoxLayout, QVBoxLayout, QWidget
 
 from zombrel.findings.model import STAGE_NAMES, Finding
 from zombrel.ui.marks import Mark
@@ -18,6 +18,10 @@ from zombrel.ui.why import show_why
 FIRST = 4
 """Cards that fit the panel; the rest follow after the first paint."""
 SHOWN = 12
+BESIDE = 190
+"""The widest first mend that leaves room for the question beside it [px]."""
+WIDEST = 258
+"""Room for a mend alone on its line [px]; a longer one is cut short and whole in its tip."""
 
 
 class FindingCard(Panel):
@@ -56,6 +60,7 @@ class FindingCard(Panel):
         while len(self._buttons) < len(finding.mends):
             i = len(self._buttons)
             made = button("", partial(self._panel.mend, self.key, i), "" if i else "primary")
+            made.setMaximumWidth(WIDEST)
             self._buttons.append(made)
             if i == 0:
                 self._first.insertWidget(0, made)
@@ -65,7 +70,11 @@ class FindingCard(Panel):
             made.setVisible(i < len(finding.mends))
             if i < len(finding.mends):
                 made.setText(finding.mends[i].label)
+                made.setToolTip(finding.mends[i].label)
                 made.setAccessibleName(f"{finding.mends[i].label}: {title}")
+        wide = bool(finding.mends) and self._buttons[0].sizeHint().width() > BESIDE
+        down = QBoxLayout.Direction.TopToBottom
+        self._first.setDirection(down if wide else QBoxLayout.Direction.LeftToRight)
 
 
 class SettlePanel(QWidget):

@@ -74,10 +74,10 @@ class Stage(Protocol):
 class MainWindow(QMainWindow):
     """Everything on one screen."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, session: Session, stage: str = "source") -> None:
         super().__init__()
         self._session = session
-        self._stage = "source"
+        self._stage = stage
         self._stages: dict[str, QWidget] = {}
         self.first_paint: Callable[[], None] | None = None
         self._asks = True
@@ -110,7 +110,7 @@ class MainWindow(QMainWindow):
         session.said.connect(self.say)
         session.goto.connect(self.go)
         self.rail.chosen.connect(self.go)
-        self.go("source")
+        self.go(stage)
 
     # ---- layout
 
@@ -152,7 +152,7 @@ class MainWindow(QMainWindow):
         narrow = self.width() < NARROW
         self._place_settle()
         self._find.setText("Find   Ctrl K" if narrow else "Find anything, or type a sum    Ctrl K")
-        self._refresh()
+        self._show_head()
 
     def _place_settle(self) -> None:
         """Beside the stage where there is room, in its place where there is not."""
@@ -227,9 +227,16 @@ class MainWindow(QMainWindow):
         return self._stages[stage]
 
     def _refresh(self) -> None:
+        cast("Stage", self.page(self._stage)).refresh()
+        self._show_head()
+        self.rail.refresh(self._stage)
+        if self.settle.isVisibleTo(self):
+            self.settle.refresh()
+        self.bench.refresh()
+
+    def _show_head(self) -> None:
         s = self._session
         page = cast("Stage", self.page(self._stage))
-        page.refresh()
         self._title.setText(page.title)
         job = f"{s.job.number} {s.job.title}".strip() or "Untitled job"
         unsaved = " · not saved" if s.dirty else ""
@@ -239,10 +246,6 @@ class MainWindow(QMainWindow):
         self._units.setText("km" if s.units.distance == "km" else "miles")
         self._night.setText("Day" if s.prefs.night else "Night")
         self._count.setText(f"{len(s.assessment.findings)} to settle")
-        self.rail.refresh(self._stage)
-        if self.settle.isVisibleTo(self):
-            self.settle.refresh()
-        self.bench.refresh()
 
     def _show_subtitle(self, text: str) -> None:
         """One line; what does not fit beside the buttons is in the tool tip."""
@@ -339,15 +342,16 @@ class MainWindow(QMainWindow):
 
     def open_job(self) -> None:
         """Ask for a job file and open it."""
-        if self._may_leave():
-            from PySide6.QtWidgets import QFileDialog
+        from PySide6.QtWidgets import QFileDialog
 
-            name, _ = QFileDialog.getOpenFileName(self, "Open a job", "", FILTER)
-            if name:
-                self.open_path(Path(name))
+        name, _ = QFileDialog.getOpenFileName(self, "Open a job", "", FILTER)
+        if name:
+            self.open_path(Path(name))
 
     def open_path(self, path: Path) -> None:
-        """Open ``path``; says why when it cannot be opened, and keeps the present job."""
+        """Open ``path`` once the present job is safe; one that cannot be opened changes nothing."""
+        if not self._may_leave():
+            return
         try:
             self._session.open(path)
         except Problem as problem:

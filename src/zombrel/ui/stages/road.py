@@ -13,9 +13,9 @@ from PySide6.QtWidgets import QFileDialog, QLineEdit, QVBoxLayout, QWidget
 from zombrel.calibrate.roadfit import RoadFit, fit
 from zombrel.catalog import DEMO
 from zombrel.catalog.cautions import cautions
-from zombrel.diagnose.steps import road_gate, standing, steps
+from zombrel.diagnose.steps import gates, road_gate, standing, unjoined
 from zombrel.findings.roadwork import Proposal, chain_of, fit_run, proposal, set_to
-from zombrel.instruments.satellite import Fix, PlayedReceiver, read_nmea
+from zombrel.instruments.satellite import Fix, PlayedReceiver, Receiver, read_nmea
 from zombrel.job.edits import Add
 from zombrel.job.model import Chain, RoadRun
 from zombrel.job.problem import Problem
@@ -48,7 +48,7 @@ class RoadStage(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self._receiver: PlayedReceiver | None = None
+        self._receiver: Receiver | None = None
         self._live: list[tuple[float, float, float]] = []
         self._last: Fix | None = None
         self._began = 0.0
@@ -58,7 +58,7 @@ class RoadStage(QWidget):
         self._tick.timeout.connect(self._poll)
         self._gate, gate = card(margins=20)
         self._gate_words = label("", "ask", wrap=True)
-        self._gate_go = button("Go to the proof", lambda: session.goto.emit("prove"), "bigprimary")
+        self._gate_go = button("Go to the proof", self._leave, "bigprimary")
         self._gate_what = label("", "quiet", wrap=True)
         gate.addLayout(row(Mark(session.theme, "locked", 30), label("Locked", "title"), 1))
         gate.addWidget(self._gate_words)
@@ -169,6 +169,9 @@ class RoadStage(QWidget):
                 "The pace unit moves the throttle. If the pedal does not cancel it, the first "
                 "road test is the accident. Prove it on the bench: two readings of a meter."
             )
+            where = "Go to Source" if unjoined(s.job) else "Go to the proof"
+            self._gate_go.setText(where)
+            self._gate_go.setAccessibleName(where)
             self._show_gates()
             return
         playing = self._receiver is not None
@@ -185,11 +188,15 @@ class RoadStage(QWidget):
         if not playing:
             self._show_run()
 
+    def _leave(self) -> None:
+        """Go where the lock can be opened."""
+        self._session.goto.emit("source" if unjoined(self._session.job) else "prove")
+
     def _show_gates(self) -> None:
         """Every gate with what it expects and whether it can pass as the job stands."""
         clear(self._gate_steps)
         job, t = self._session.job, self._session.theme
-        for step in (s for s in steps(job) if s.gate):
+        for step in gates(job):
             passed = standing(job, step) == "passed"
             expect = ", ".join(f"{f.label.lower()} {f.expect}" for f in step.fields)
             words = self._session.words(step.blocked or f"{step.where} Expect {expect}.")
