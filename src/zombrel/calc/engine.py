@@ -1,0 +1,109 @@
+"""Calculations about shifting, rev-match, ignition and key positions."""
+
+from __future__ import annotations
+
+from zombrel.calc.registry import Param, Result, calc
+from zombrel.calibrate import advance, pairs, shift, tyre
+from zombrel.job.problem import Problem
+from zombrel.signals.key_matrix import KeyVolts, classify
+from zombrel.units import KMH, RPM
+
+RPM_UNITS = ("rpm",)
+
+
+@calc(
+    "shift",
+    "best engine speed for each up-shift",
+    [
+        Param("torque", "full-load torque as rpm:N·m pairs", "text"),
+        Param("ratios", "gear ratios, first to top", "text"),
+        Param("redline", "redline", above=0, most=30000, units=RPM_UNITS),
+    ],
+    "shift_rpm rpm_after limited_by_redline",
+)
+def shift_points(torque: str, ratios: str, redline: float) -> Result:
+    """Where wheel torque in the next gear overtakes; the redline where it never does."""
+    got = shift.shift_points(pairs.parse(torque, "torque curve"), _ratios(ratios), redline)
+    return {
+        "shift_rpm": [s.at for s in got],
+        "rpm_after": [s.after for s in got],
+        "limited_by_redline": [s.limited for s in got],
+    }
+
+
+def _ratios(text: str) -> tuple[float, ...]:
+    try:
+        return tuple(float(t) for t in text.replace(",", " ").replace(";", " ").split())
+    except ValueError:
+        raise Problem(f"shift: ratios “{text}” are not numbers such as 3.42,2.05,1.39.") from None
+
+
+@calc(
+    "shift-lead",
+    "engine speed at which a shift lamp must light",
+    [
+        Param("rpm_per_s", "rise of engine speed", least=0, most=1e5),
+        Param("delay_ms", "lamp and driver together", least=0, most=10000, units=("ms",)),
+        Param("shift_rpm", "wanted shift", above=0, most=30000, units=RPM_UNITS),
+    ],
+    "lamp_rpm",
+)
+def lead(rpm_per_s: float, delay_ms: float, shift_rpm: float) -> Result:
+    """Lamp speed: shift less rise times delay."""
+    return {"lamp_rpm": shift.lamp_speed(shift_rpm, rpm_per_s, delay_ms / 1000)}
+
+
+@calc(
+    "rev-match",
+    "engine speed that fits a road speed in a gear",
+    [
+        Param("speed_kmh", "road speed", least=0, most=600, units=("km/h",)),
+        Param("tyre", "tyre size", "text"),
+        Param("final_drive", "final drive ratio", above=0, most=30),
+        Param("ratio", "ratio of the gear", above=0, most=30),
+    ],
+    "rpm",
+)
+def rev_match(speed_kmh: float, final_drive: float, ratio: float, **given: str) -> Result:
+    """Crank speed for the gear to come."""
+    around = tyre.parse(given["tyre"]).rolling_circumference
+    return {"rpm": shift.matched(speed_kmh * KMH, around, final_drive, ratio) / RPM}
+
+
+@calc(
+    "advance",
+    "total ignition advance",
+    [
+        Param("initial_deg", "initial setting", least=-60, most=90),
+        Param("mechanical", "mechanical advance as rpm:deg pairs, crank degrees", "text"),
+        Param("vacuum_deg", "vacuum advance", default=0.0, least=-60, most=60),
+        Param("rpm", "engine speed", least=0, most=30000, units=RPM_UNITS),
+    ],
+    "total_deg",
+)
+def total_advance(initial_deg: float, mechanical: str, vacuum_deg: float, rpm: float) -> Result:
+    """Initial + mechanical + vacuum."""
+    curve = pairs.parse(mechanical, "mechanical advance")
+    return {"total_deg": advance.total(initial_deg, curve, vacuum_deg, rpm)}
+
+
+VOLTS = {"units": ("V",), "least": -0.5, "most": 36.0}
+
+
+@calc(
+    "feed",
+    "class of a supply point from its volts in each key position",
+    [
+        Param("off", "key off", **VOLTS),  # type: ignore[arg-type]
+        Param("acc", "accessory", **VOLTS),  # type: ignore[arg-type]
+        Param("run", "run, lights off", **VOLTS),  # type: ignore[arg-type]
+        Param("crank", "cranking", **VOLTS),  # type: ignore[arg-type]
+        Param("lights", "run, lights on", default=None, **VOLTS),  # type: ignore[arg-type]
+        Param("after", "ten minutes after key off", default=None, **VOLTS),  # type: ignore[arg-type]
+    ],
+    "class warnings",
+)
+def feed(**volts: float | None) -> Result:
+    """What the point is and what is odd about it."""
+    got = classify(KeyVolts(**volts))  # type: ignore[arg-type]
+    return {"class": got.kind, "warnings": list(got.warnings)}

@@ -1,0 +1,96 @@
+"""Pairs of numbers as people type them or keep them in a file."""
+
+from __future__ import annotations
+
+import itertools
+import math
+import re
+
+from zombrel.job.problem import Problem
+
+Pairs = tuple[tuple[float, float], ...]
+MOST = 2000
+"""More pairs than anybody measures; a longer list is the wrong file."""
+
+_NUMBER = r"[-+\u2212]?\d+(?:\.\d+)?(?:[eE][-+]?\d+)?"
+_PAIR = re.compile(rf"^({_NUMBER})\s*[:=;,\t ]\s*({_NUMBER})$")
+
+
+def parse(text: str, what: str, least: int = 2) -> Pairs:
+    """Read ``x:y,x:y…``, or lines of ``x;y``, ``x,y`` or ``x y`` with an optional heading.
+
+    The pairs come back ascending in x. ``what`` names them in an error.
+
+    Raises:
+        Problem: not pairs, fewer than ``least``, or one x given twice.
+    """
+    lines = [line.strip() for line in text.strip().splitlines() if line.strip()]
+    lines = [line for line in lines if not line.startswith("#")]
+    parts = re.split(r"\s*,\s*(?=[^,]*:)", lines[0]) if len(lines) == 1 else lines
+    out: list[tuple[float, float]] = []
+    for i, part in enumerate(parts):
+        pair = _read(part)
+        if pair is None:
+            if i == 0 and len(parts) > 1 and not re.search(r"\d", part):
+                continue  # a heading
+            raise Problem(f"{what}: “{part[:40]}” is not a pair such as 25:10000.")
+        out.append(pair)
+    if len(out) < least:
+        raise Problem(f"{what}: {len(out)} pairs given, at least {least} are needed.")
+    if len(out) > MOST:
+        raise Problem(f"{what}: {len(out)} pairs are more than the {MOST} it can take.")
+    return rising(tuple(out), what)
+
+
+def _read(part: str) -> tuple[float, float] | None:
+    text = part.strip().rstrip(",;").strip()
+    if ";" in text or "\t" in text:
+        text = text.replace(",", ".")  # decimal commas of a spreadsheet
+    match = _PAIR.match(text)
+    if match is None:
+        return None
+    x, y = (float(g.replace("\u2212", "-")) for g in match.groups())
+    return (x, y) if math.isfinite(x) and math.isfinite(y) else None
+
+
+def rising(points: Pairs, what: str) -> Pairs:
+    """The pairs ascending in x; raises Problem when one x is given twice."""
+    ordered = tuple(sorted(points))
+    for (x, _), (after, _) in itertools.pairwise(ordered):
+        if x == after:
+            raise Problem(f"{what}: {x:g} is given twice; keep the reading you trust.")
+    return ordered
+
+
+def write(points: Pairs) -> str:
+    """The pairs as ``x:y, x:y``."""
+    return ", ".join(f"{x:.10g}:{y:.10g}" for x, y in points)
+
+
+def falling_or_rising(points: Pairs, what: str) -> bool:
+    """Whether y rises with x.
+
+    Raises:
+        Problem: y turns back, so that one y would stand for two x.
+    """
+    steps = [b - a for (_, a), (_, b) in itertools.pairwise(points)]
+    if all(s > 0 for s in steps):
+        return True
+    if all(s < 0 for s in steps):
+        return False
+    i = next(k for k in range(len(steps)) if steps[k] == 0 or (steps[k] > 0) != (steps[0] > 0))
+    x, y = points[i + 1]
+    raise Problem(
+        f"{what}: at {x:g} the values turn back ({y:g}); one value would mean two things. "
+        "Measure that pair again."
+    )
+
+
+def between(points: Pairs, x: float) -> float:
+    """Straight lines between the pairs (ascending x); the end values beyond them."""
+    if x <= points[0][0]:
+        return points[0][1]
+    for (x0, y0), (x1, y1) in itertools.pairwise(points):
+        if x <= x1:
+            return y0 + (y1 - y0) * (x - x0) / (x1 - x0)
+    return points[-1][1]

@@ -1,0 +1,120 @@
+"""What a supply point is, from its volts in each key position.
+
+Reference: the trade's key-position test; limits below are shares of the system voltage.
+"""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from zombrel.job.problem import Problem
+from zombrel.job.sheet import FeedClass, Frozen
+
+FeedKind = FeedClass | Literal["illumination", "retained", "dead"]
+
+LIVE = 0.4
+"""At least this share of the battery is alive: dimmed or sagging, but fed."""
+DEAD = 0.12
+"""Less than this is a meter picking up nothing."""
+SAG = 0.8
+"""While cranking a 12 V system a sound feed keeps 9.6 V."""
+DIMMED = 0.8
+"""A meter reads less than this share when lamps are dimmed by pulse width."""
+LOWEST_BATTERY = 10.5
+"""Below this the highest reading is not a battery."""
+
+
+class KeyVolts(Frozen, frozen=True, kw_only=True):
+    """Volts at one point."""
+
+    off: float
+    acc: float
+    run: float
+    crank: float
+    lights: float | None = None
+    """Key in run, lights on."""
+    after: float | None = None
+    """Ten minutes after key off."""
+
+
+class FeedVerdict(Frozen, frozen=True, kw_only=True):
+    """What the point is and what is odd about it."""
+
+    kind: FeedKind
+    warnings: tuple[str, ...] = ()
+    system_v: float = 12.0
+
+
+def classify(at: KeyVolts) -> FeedVerdict:
+    """Class of a feed.
+
+    Raises:
+        Problem: a voltage that no battery vehicle has.
+    """
+    given = [at.off, at.acc, at.run, at.crank, at.lights, at.after]
+    volts = [v for v in given if v is not None]
+    for v in volts:
+        if not -0.5 <= v <= 36:
+            raise Problem(f"{v:g} V is no reading of a 12 or 24 V vehicle; check meter and leads.")
+    battery = max(volts)
+    system = 24.0 if battery > 17 else 12.0
+    if battery < DEAD * 12:
+        return FeedVerdict(kind="dead", system_v=system)
+    reference = max(battery, LOWEST_BATTERY * system / 12)
+    live = {
+        name: getattr(at, name) is not None and getattr(at, name) >= LIVE * reference
+        for name in ("off", "acc", "run", "crank", "lights", "after")
+    }
+    lit = at.lights is not None and at.lights >= DEAD * reference
+    kind = _kind(live, lit, at)
+    return FeedVerdict(
+        kind=kind, warnings=tuple(_warnings(at, live, kind, reference, system)), system_v=system
+    )
+
+
+def _kind(live: dict[str, bool], lit: bool, at: KeyVolts) -> FeedKind:
+    if lit and not any(live[k] for k in ("off", "acc", "run", "crank")):
+        return "illumination"
+    if live["off"]:
+        return "constant" if at.after is None or live["after"] else "retained"
+    if live["run"]:
+        if live["crank"]:
+            return "run-and-crank"
+        return "accessory" if live["acc"] else "run"
+    if live["acc"]:
+        return "accessory"
+    return "start" if live["crank"] else "dead"
+
+
+def _warnings(
+    at: KeyVolts, live: dict[str, bool], kind: FeedKind, reference: float, system: float
+) -> list[str]:
+    out = []
+    if at.lights is not None and (kind == "illumination" or live["run"]):
+        level = at.lights / (reference if kind == "illumination" else max(at.run, 1e-9))
+        if level < DIMMED:
+            out.append(
+                f"dimmed: {at.lights:.1f} V with the lights on; by pulse width a meter reads a "
+                "fraction"
+            )
+    if live["crank"] and at.crank < SAG * system:
+        out.append(
+            f"sags while cranking: {at.crank:.1f} V; a unit that needs more than that resets"
+        )
+    if kind == "constant" and not live["crank"]:
+        out.append("dies while cranking though otherwise constant")
+    if kind == "run-and-crank" and live["acc"]:
+        out.append("alive in accessory too: an idle or pump switch must be off there")
+    if kind == "accessory" and not live["run"]:
+        out.append("dead in run: look for a switch or fuse between")
+    if kind == "retained":
+        out.append("stays on after key off and dies later")
+    if kind == "constant" and at.after is not None and at.after < 0.95 * at.off:
+        out.append(f"falls to {at.after:.1f} V after ten minutes: something drains it")
+    if not live["off"] and live["after"]:
+        out.append("comes alive after key off: a fan or heater run-on")
+    for name in ("off", "acc", "run", "crank", "after"):
+        volts = getattr(at, name)
+        if volts is not None and DEAD * reference <= volts < LIVE * reference:
+            out.append(f"floating or through a load in {name}: {volts:.1f} V")
+    return out
