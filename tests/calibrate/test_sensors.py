@@ -12,6 +12,7 @@ from zombrel.calibrate import level, pairs, preferred, pressure, resistor_code, 
 from zombrel.calibrate import thermocouple as couple
 from zombrel.job.problem import Problem
 from zombrel.units import ZERO_C
+from zombrel.units.measure import PSI
 
 
 def beta_table(beta: float = 3950.0, r25: float = 10000.0) -> pairs.Pairs:
@@ -95,7 +96,7 @@ class Sums(unittest.TestCase):
             )
         for volts, says in ((0.1, "below"), (4.9, "above"), (0.5, "^$"), (4.6, "^$")):
             self.assertRegex(pressure.fault(volts, 5, 0.1, 0.9), says)
-        self.assertAlmostEqual(pressure.boost(180e3, 100e3) / pressure.PSI, 11.6030, places=4)
+        self.assertAlmostEqual(pressure.boost(180e3, 100e3) / PSI, 11.6030, places=4)
 
 
 class ResistorCode(unittest.TestCase):

@@ -8,6 +8,7 @@ from zombrel.calibrate import thermocouple as couple
 from zombrel.calibrate.points import place
 from zombrel.job.problem import Problem
 from zombrel.units import ZERO_C
+from zombrel.units.measure import PSI
 
 POINTS = Param("points", "pairs as x:y,x:y…", "text")
 C_UNITS = ("°C", "C")
@@ -145,7 +146,7 @@ def pressure_of(
 def boost_of(absolute_kpa: float, barometer_kpa: float) -> Result:
     """Boost over the barometer."""
     over = pressure.boost(absolute_kpa * 1000, barometer_kpa * 1000)
-    return {"boost_kpa": over / 1000, "boost_psi": over / pressure.PSI}
+    return {"boost_kpa": over / 1000, "boost_psi": over / PSI}
 
 
 @calc(

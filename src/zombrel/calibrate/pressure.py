@@ -8,10 +8,6 @@ from __future__ import annotations
 
 from zombrel.job.problem import Problem
 
-PSI = 6894.757293168
-"""One pound-force per square inch [Pa] (NIST SP 811)."""
-BAR = 1e5
-"""One bar [Pa]."""
 ATMOSPHERE = 101325.0
 """Standard atmosphere [Pa] (ISO 2533)."""
 BEYOND = 0.03

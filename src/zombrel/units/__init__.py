@@ -40,6 +40,8 @@ class Units(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     distance: Literal["km", "mi"] = "km"
     temperature: Literal["C", "F"] = "C"
     area: Literal["mm2", "awg"] = "mm2"
+    pressure: Literal["kPa", "psi", "bar"] = "kPa"
+    volume: Literal["l", "gal"] = "l"
 
 
 def number(x: float, digits: int = 0) -> str:
@@ -127,7 +129,7 @@ def rate_token(pulses_per_m: float) -> str:
     return f"{{r:{pulses_per_m!r}}}"
 
 
-_TOKEN = re.compile(r"\{(v|r):([^:}]+)(?::(\d))?\}")
+_TOKEN = re.compile(r"\{(v|r):([^:}]+)(?::(\d))?\}|\{(q|d):(\w+):([^:}]+):(\d?)\}")
 
 
 def words(text: str, units: Units) -> str:
@@ -140,6 +142,8 @@ def words(text: str, units: Units) -> str:
         return text
 
     def written(m: re.Match[str]) -> str:
+        if m[4]:
+            return _quantity(m, units)
         value = float(m[2])
         if m[1] == "v":
             return speed(value, units, int(m[3] or 0))
@@ -147,6 +151,13 @@ def words(text: str, units: Units) -> str:
         return f"{rate} pulses per {per}"
 
     return _TOKEN.sub(written, text)
+
+
+def _quantity(m: re.Match[str], units: Units) -> str:
+    from zombrel.units import measure
+
+    write = measure.written if m[4] == "q" else measure.difference
+    return write(m[5], float(m[6]), units, int(m[7]) if m[7] else None)  # type: ignore[arg-type]
 
 
 def temperature(kelvin: float, units: Units, digits: int = 0) -> str:

@@ -1,0 +1,126 @@
+"""Kinds of measured quantity: SI inside, the user's unit outside."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from zombrel.units import (
+    RPM,
+    SPACE,
+    ZERO_C,
+    Units,
+    number,
+    speed_unit,
+    speed_value,
+)
+
+Kind = Literal[
+    "speed", "engine", "temperature", "pressure", "volume", "fraction", "lambda", "contact"
+]
+
+PSI = 6894.757293168
+"""One pound-force per square inch [Pa] (NIST SP 811)."""
+BAR = 1e5
+"""One bar [Pa]."""
+LITRE = 1e-3
+"""One litre [m³]."""
+GALLON = 3.785411784e-3
+"""One US gallon [m³] (NIST Handbook 44)."""
+
+_PRESSURE = {"kPa": 1000.0, "psi": PSI, "bar": BAR}
+_VOLUME = {"l": LITRE, "gal": GALLON}
+
+
+def unit(kind: Kind, units: Units) -> str:
+    """Name of the unit a quantity is shown in; empty for one without."""
+    match kind:
+        case "speed":
+            return speed_unit(units)
+        case "engine":
+            return "rpm"
+        case "temperature":
+            return f"°{units.temperature}"
+        case "pressure":
+            return units.pressure
+        case "volume":
+            return "l" if units.volume == "l" else "gal (US)"
+        case "fraction":
+            return "%"
+        case "lambda":
+            return "λ"
+        case _:
+            return ""
+
+
+def value_in(kind: Kind, value: float, units: Units) -> float:
+    """An SI value in the user's unit."""
+    if kind == "temperature":
+        celsius = value - ZERO_C
+        return celsius if units.temperature == "C" else celsius * 1.8 + 32
+    return value * scale(kind, units)
+
+
+def value_from(kind: Kind, shown: float, units: Units) -> float:
+    """A value in the user's unit as SI."""
+    if kind == "temperature":
+        return (shown if units.temperature == "C" else (shown - 32) / 1.8) + ZERO_C
+    return shown / scale(kind, units)
+
+
+def scale(kind: Kind, units: Units) -> float:
+    """User's units in one SI unit: what a difference is multiplied by."""
+    match kind:
+        case "speed":
+            return speed_value(1.0, units)
+        case "engine":
+            return 1 / RPM
+        case "temperature":
+            return 1.0 if units.temperature == "C" else 1.8
+        case "pressure":
+            return 1 / _PRESSURE[units.pressure]
+        case "volume":
+            return 1 / _VOLUME[units.volume]
+        case "fraction":
+            return 100.0
+        case _:
+            return 1.0
+
+
+def digits(kind: Kind, units: Units) -> int:
+    """Decimals that mean something at the size such quantities have in a vehicle."""
+    match kind:
+        case "pressure":
+            return {"kPa": 0, "psi": 1, "bar": 2}[units.pressure]
+        case "volume" | "speed":
+            return 1
+        case "lambda":
+            return 3
+        case _:
+            return 0
+
+
+def written(kind: Kind, value: float, units: Units, places: int | None = None) -> str:
+    """A quantity with its unit: ``361.15 -> '88 °C'``."""
+    if kind == "contact":
+        return "on" if value > 0.5 else "off"
+    text = number(value_in(kind, value, units), digits(kind, units) if places is None else places)
+    return f"{text}{SPACE}{unit(kind, units)}".strip()
+
+
+def difference(kind: Kind, delta: float, units: Units, places: int | None = None) -> str:
+    """A signed difference with its unit: ``5.0 -> '+5.0 °C'``."""
+    shown = delta * scale(kind, units)
+    if places is None:
+        places = digits(kind, units) + (1 if kind != "lambda" else 0)
+    sign = "+" if shown > 0 and round(shown, places) > 0 else ""
+    return f"{sign}{number(shown, places)}{SPACE}{unit(kind, units)}".strip()
+
+
+def token(kind: Kind, value: float, places: int | None = None) -> str:
+    """A quantity inside a sentence, to be written by ``units.words``."""
+    return f"{{q:{kind}:{value!r}:{'' if places is None else places}}}"
+
+
+def delta_token(kind: Kind, value: float) -> str:
+    """A difference of a quantity inside a sentence."""
+    return f"{{d:{kind}:{value!r}:}}"
