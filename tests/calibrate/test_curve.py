@@ -10,7 +10,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.calibrate.test_sensors import beta_table
-from zombrel.calibrate import curve, pairs, points
+from zombrel.calibrate import curve, points
+from zombrel.job import pairs
 from zombrel.job.problem import Problem
 
 

@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from zombrel.calibrate import advance, blend, shift
-from zombrel.calibrate.pairs import between
+from zombrel.job.pairs import between
 from zombrel.job.problem import Problem
 from zombrel.signals.key_matrix import KeyVolts, classify
 

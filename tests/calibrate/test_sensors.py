@@ -8,8 +8,9 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from zombrel.calibrate import level, pairs, preferred, pressure, resistor_code, thermistor
+from zombrel.calibrate import level, preferred, pressure, resistor_code, thermistor
 from zombrel.calibrate import thermocouple as couple
+from zombrel.job import pairs
 from zombrel.job.problem import Problem
 from zombrel.units import ZERO_C
 from zombrel.units.measure import PSI

@@ -24,6 +24,7 @@ PLANTED = {
     "noise-W1-0": "speed run 60 mm from coil 2",
     "slot-F9": "20 A fuse on 1.0 mm²",
     "feed-W15": "accessory feed for the spark box",
+    "lift-blend-ecu": "blend sender ground lifted by 2.48 V",
 }
 
 
@@ -41,6 +42,8 @@ class Planted(unittest.TestCase):
             Many(
                 edits=(
                     Remove(path="chains.tach-hub"),
+                    Remove(path="chains.pick-spark"),
+                    Remove(path="chains.arm-spark"),
                     Remove(path="sources.s4out"),
                     Remove(path="devices.spark"),
                 )
@@ -58,6 +61,8 @@ class Planted(unittest.TestCase):
             ("slot-F9", put(job, "feeds.F9.wire_mm2", 2.5)),
             ("slot-F9", put(job, "feeds.F9.fuse_a", 10.0)),
             ("feed-W15", put(job, "feeds.F5.feed", "run-and-crank")),
+            ("lift-blend-ecu", put(job, "studs.G3.ohm", 0.001)),
+            ("lift-blend-ecu", put(job, "studs.G3.load_a", 0.0)),
         ):
             with self.subTest(key):
                 self.assertIn(key, found(job))

@@ -11,36 +11,37 @@ import msgspec
 from tests.demo import at, demo, put, whole
 from zombrel.behaviour.suppose import named, turns_per_metre, with_engine, with_gear, with_speed
 from zombrel.job import model as m
+from zombrel.job import source as src
 from zombrel.job.problem import Problem
 from zombrel.job.state import State
-from zombrel.signals.alternatives import alternatives
+from zombrel.signals.finder import Candidate, candidates
 from zombrel.signals.reading import choices, sweep
-from zombrel.signals.reduce import box_for, emission
+from zombrel.signals.reduce import box_for, emission, input_of
 from zombrel.signals.waveform import trace
 
 V = demo().vehicle
 AROUND = 3.05 * 0.627
 
 
-def source(spec: m.SourceSpec, quantity: str = "tach", **more: float) -> m.Source:
-    return m.Source(id="x", name="x", quantity=quantity, spec=spec, **more)  # type: ignore[arg-type]
+def source(spec: src.SourceSpec, quantity: str = "tach", **more: float) -> src.Source:
+    return src.Source(id="x", name="x", quantity=quantity, spec=spec, **more)  # type: ignore[arg-type]
 
 
 class Sources(unittest.TestCase):
     def test_every_kind_has_its_rate_and_shape(self) -> None:
-        ring = m.WheelRing(teeth=46, volts_per_hz=0.009)
-        shaft = m.PropShaft(magnets=2, volts_per_hz=0.02)
-        cable = m.CableGenerator(pulses_per_rev=4, drive_teeth=8, driven_teeth=21)
+        ring = src.WheelRing(teeth=46, volts_per_hz=0.009)
+        shaft = src.PropShaft(magnets=2, volts_per_hz=0.02)
+        cable = src.CableGenerator(pulses_per_rev=4, drive_teeth=8, driven_teeth=21)
         for spec, rate, shape in (
             (ring, 46 / AROUND, "sine"),
             (shaft, 2 * 3.64 / AROUND, "sine"),
             (cable, 4 * 8 / 21 * 3.64 / AROUND, "square"),
-            (m.StatedSpeed(pulses_per_m=4.971), 4.971, "square"),
-            (m.CoilTap(), 1.0, "kick"),
-            (m.CommonFeed(), 3.0, "square"),
-            (m.EngineComputer(pulses_per_rev=2), 2.0, "square"),
-            (m.Alternator(pole_pairs=6, pulley_ratio=2.35), 14.1, "sine"),
-            (m.ToothedWheel(teeth=36, missing=1), 35.0, "sine"),
+            (src.StatedSpeed(pulses_per_m=4.971), 4.971, "square"),
+            (src.CoilTap(), 1.0, "kick"),
+            (src.CommonFeed(), 3.0, "square"),
+            (src.EngineComputer(pulses_per_rev=2), 2.0, "square"),
+            (src.Alternator(pole_pairs=6, pulley_ratio=2.35), 14.1, "sine"),
+            (src.ToothedWheel(teeth=36, missing=1), 35.0, "sine"),
         ):
             with self.subTest(spec=type(spec).__name__):
                 got = emission(source(spec), V, None)
@@ -58,24 +59,24 @@ class Sources(unittest.TestCase):
         self.assertEqual(emission(coil, V, None).sparks, 1)
 
     def test_trim_scales(self) -> None:
-        spec = m.WheelRing(teeth=46, volts_per_hz=0.009)
+        spec = src.WheelRing(teeth=46, volts_per_hz=0.009)
         plain = emission(source(spec), V, None)
         self.assertAlmostEqual(emission(source(spec, trim=1.02), V, None).rate, plain.rate * 1.02)
 
     def test_missing_facts_are_named(self) -> None:
         bare = m.Vehicle()
         for spec, word in (
-            (m.WheelRing(teeth=46, volts_per_hz=0.009), "tyre"),
-            (m.CommonFeed(), "cylinders"),
-            (m.CoilTap(), "cylinders"),
-            (m.BrakeSide(), "on/off"),
+            (src.WheelRing(teeth=46, volts_per_hz=0.009), "tyre"),
+            (src.CommonFeed(), "cylinders"),
+            (src.CoilTap(), "cylinders"),
+            (src.BrakeSide(), "no pulses"),
         ):
             with self.subTest(word), self.assertRaises(Problem) as caught:
                 emission(source(spec), bare, None)
             self.assertIn(word, str(caught.exception))
         tyred = m.Vehicle(tyre="205/60 R15")
         with self.assertRaises(Problem) as caught:
-            emission(source(m.PropShaft(magnets=2, volts_per_hz=0.02)), tyred, None)
+            emission(source(src.PropShaft(magnets=2, volts_per_hz=0.02)), tyred, None)
         self.assertIn("final drive", str(caught.exception))
 
 
@@ -140,27 +141,36 @@ class States(unittest.TestCase):
         self.assertIsNone(turns_per_metre(m.Vehicle(), 1))
 
 
+def ranked_for(job: m.Job, chain: m.Chain) -> tuple[Candidate, ...]:
+    return candidates(job, *input_of(job, chain))
+
+
 class Ranking(unittest.TestCase):
     def test_the_tone_ring_wins_and_the_shaft_says_why_it_loses(self) -> None:
         job = demo()
-        ranked = alternatives(job, job.chains[0])
-        self.assertEqual([a.source for a in ranked], ["ring", "prop"])
+        ranked = ranked_for(job, job.chains[0])
+        self.assertEqual([a.source for a in ranked], ["ring", "prop", "gps"])
         self.assertEqual((ranked[0].divider, ranked[0].setting), (7, "C1"))
-        self.assertIn("% off", " ".join(ranked[1].faults))
-        self.assertIn("1336 Hz of 1000 Hz", " ".join(ranked[0].faults))
+        self.assertEqual(ranked[0].faults, ())
+        tried = {r.way: r.why for r in ranked[0].rejected}
+        self.assertIn("1336 Hz", tried["zero-cross squarer"])
+        self.assertIn("a sine into an input for square", tried["as it is"])
+        self.assertIn("nearest setting", " ".join(ranked[1].faults))
+        self.assertRegex(ranked[1].loses, r"^work: 90 min against 40 of Left rear tone ring$")
+        self.assertRegex(ranked[2].loses, r"^risk: 300 min")
 
     def test_never_the_coil_with_a_capacitor_box(self) -> None:
         job = demo()
-        ranked = alternatives(job, next(c for c in job.chains if c.id == "tach-lamp"))
+        ranked = ranked_for(job, next(c for c in job.chains if c.id == "tach-lamp"))
         self.assertEqual(ranked[0].source, "s4out")
         coil = next(a for a in ranked if a.source == "coil2")
-        self.assertIn("3 sparks", " ".join(coil.faults))
+        self.assertIn("3 sparks", " ".join(coil.reasons))
         common = next(a for a in ranked if a.source == "common")
         self.assertIn("no pulses", " ".join(common.faults))
 
     def test_the_hot_side_is_no_choice(self) -> None:
         job = demo()
-        ranked = alternatives(job, next(c for c in job.chains if c.quantity == "brake"))
+        ranked = ranked_for(job, next(c for c in job.chains if c.quantity == "brake"))
         self.assertEqual(ranked[0].source, "cold")
         self.assertFalse(ranked[1].possible)
 

@@ -32,6 +32,7 @@ some_law = st.builds(
     setting=st.floats(0.1, 60),
     multi=st.sampled_from([1.0, 3.0]),
     multi_below=st.sampled_from([0.0, 50.0]),
+    least=st.sampled_from([0.0, 1.4]),
 )
 
 

@@ -6,7 +6,7 @@ import unittest
 
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QAbstractButton
+from PySide6.QtWidgets import QAbstractButton, QLineEdit
 
 from tests.ui.base import WindowTest
 from zombrel.signals.reduce import divider_of
@@ -18,8 +18,8 @@ class Board(WindowTest):
     def test_what_a_user_reads_first(self) -> None:
         text = self.texts()
         for part in ("Road speed", "for Pace unit, SPEED", "15.7 % high", "81.0", "true 70.0",
-                     "may not cancel", "unsure", "Settle next: 11", "Brake pedal may not cancel",
-                     "then drops out", "Best: C1 behind ÷7"):  # fmt: skip
+                     "may not cancel", "unsure", "Settle next: 12", "Brake pedal may not cancel",
+                     "then drops out", "Best: divider ÷7, set C1"):  # fmt: skip
             self.assertIn(part, text)
         tile = self.named(HopTile, "Road speed, source")
         self.assertIn("46 teeth", tile.accessibleName())
@@ -29,8 +29,8 @@ class Board(WindowTest):
     def test_a_whole_chain_mended_by_keyboard(self) -> None:
         """Arrow to the empty hop, choose the divider, then the setting is right."""
         self.key(Qt.Key.Key_Right)
-        self.assertIn("Divider and the setting that fits it", self.texts())
-        self.press("Fit ÷7, set C1", self.window.page("source"))
+        self.assertIn("Ways from this source to this input", self.texts())
+        self.press("Fit divider ÷7, C1", self.window.page("source"))
         chain = self.job.chains[0]
         divider = divider_of(chain)
         assert divider is not None
@@ -38,7 +38,7 @@ class Board(WindowTest):
         self.assertIn("0.2 % high", self.texts())
         self.assertNotIn("rate-limit-speed-pace", self.findings())
         self.assertNotIn("waveform-speed-pace", self.findings())
-        self.press("Take it out", self.window.page("source"))
+        self.press("Fit as it is", self.window.page("source"))
         self.assertIsNone(divider_of(self.job.chains[0]))
         self.key(Qt.Key.Key_Z, ctrl=True)
         self.key(Qt.Key.Key_Z, ctrl=True)
@@ -83,6 +83,39 @@ class Board(WindowTest):
         self.assertEqual(self.job.devices[3].setting("TACH"), "3")
         self.assertNotIn("coil-tach-lamp", self.findings())
 
+    def test_a_worse_source_may_be_taken_and_is_recorded(self) -> None:
+        """From bad to best and back: the finder is overruled, and says so."""
+        page = self.go("source:speed-pace")
+        self.assertIn("Loses because of work: 90 min against 40", self.texts(page))
+        self.press("Why: Propeller-shaft magnets", page)
+        self.assertIn("score = 100 · 60 ÷ (60 + minutes)", self.texts(self.dialog()))
+        self.press("Close", self.dialog())
+        self.press("Use Propeller-shaft magnets", page)
+        self.assertEqual(self.job.chains[0].source, "prop")
+        self.assertIn("taken over Left rear tone ring (score 43)",
+                      self.findings()["overruled-speed-pace"].text)  # fmt: skip
+        self.press("Use Left rear tone ring", page)
+        self.assertEqual(self.job.chains[0].over, "")
+        self.assertEqual(divider_of(self.job.chains[0]).by, 7)  # type: ignore[union-attr]
+        self.assertEqual(self.job.devices[0].setting("SPEED"), "C1")
+        self.assertNotIn("overruled-speed-pace", self.findings())
+        self.assertNotIn("setting-speed-pace", self.findings())
+
+    def test_a_sensor_chain_follows_its_quantity(self) -> None:
+        """The bench offers what the chosen chain is about; board and strip follow."""
+        page = self.go("source:blend-ecu")
+        self.assertIn("74", self.texts(page._rows["blend-ecu"]))
+        self.press("Fuel blend, type a value")
+        self.type(self.named(QLineEdit, "Fuel blend, typed"), "20")
+        self.assertAlmostEqual(self.session.state.blend, 0.2)
+        self.assertIn("82", self.texts(page._rows["blend-ecu"]))
+        self.press("Ground it at Dash stud")
+        self.assertIn("20", self.texts(page._rows["blend-ecu"]))
+        self.assertNotIn("lift-blend-ecu", self.findings())
+        self.go("source:dim-hub")
+        self.press("Lights on")
+        self.assertIn("true on", self.texts(page._rows["dim-hub"]))
+
     def test_a_chosen_row_is_brought_into_view_whole(self) -> None:
         page = self.window.page("source")
         for key in ("tach-hub", "speed-pace", "tach-lamp"):
@@ -99,7 +132,7 @@ class Board(WindowTest):
     def test_the_brake_gets_its_relay(self) -> None:
         self.go("source:brake-pace")
         self.key(Qt.Key.Key_Right)
-        self.press("Fit: Relay", self.window.page("source"))
+        self.press("Fit relay", self.window.page("source"))
         self.assertIn("cancels for sure", self.texts())
         self.press("Brake pedal pressed")
         self.assertIn("cancel", self.texts())

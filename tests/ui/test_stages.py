@@ -16,7 +16,6 @@ from zombrel.job.ledger import provenance
 from zombrel.job.model import by_id
 from zombrel.signals.reduce import divider_of
 from zombrel.ui.stages.face import FaceView
-from zombrel.ui.stages.touch import TouchView
 
 
 class Wire(WindowTest):
@@ -53,7 +52,7 @@ class Wire(WindowTest):
         page = self.go("wire")
         model = page.model
         rows = {model.rows[i][0]: model.rows[i] for i in range(model.rowCount())}
-        self.assertEqual(len(rows), 16)
+        self.assertEqual(len(rows), 22)
         self.assertEqual(rows["W13"][1:8], ("Battery post", "Spark box BATT", "4", "4.6 m",
                                             "12 A", "1.7 %", "20 A"))  # fmt: skip
         self.assertEqual(rows["W11"][8], "other car")
@@ -90,68 +89,6 @@ class Wire(WindowTest):
         self.window.actions_.all["area"].run()
         self.settle()
         self.assertTrue(page.model.rows[0][3].startswith("AWG"))
-
-
-class Set(WindowTest):
-    def touch(self, name: str) -> TouchView:
-        return self.named(TouchView, name, self.window.page("set"))
-
-    def test_turning_the_dials_by_key_until_it_stands_right(self) -> None:
-        page = self.go("set")
-        dials = self.touch("Pace unit SPEED")
-        self.assertIn("stands at E7, should stand at E9", dials.accessibleName())
-        self.assertIn("2 steps from E9", self.texts(page))
-        self.assertIn("+15.68 %", self.texts(page))
-        dials.setFocus()
-        self.key(Qt.Key.Key_Right, dials)  # to the fine dial
-        self.key(Qt.Key.Key_Up, dials)
-        self.assertEqual(self.job.devices[0].setting("SPEED"), "E8")
-        self.key(Qt.Key.Key_Up, dials)
-        self.assertEqual(self.job.devices[0].setting("SPEED"), "E9")
-        self.assertIn("Stands where it should: +0.71 %", self.texts(page))
-        self.assertNotIn("setting-speed-pace", self.findings())
-
-    def test_divider_and_setting_in_one(self) -> None:
-        page = self.go("set")
-        self.press("Fit ÷7, set C1", page)
-        self.assertIn("Stands where it should: +0.19 %", self.texts(page))
-        self.assertIn("behind ÷7", self.texts(page))
-        self.press("Pace unit SPEED: I read it back, C1", page)
-        self.assertEqual(provenance(self.job, "devices.pace.settings.SPEED.at"), "measured")
-
-    def test_clicking_dials_and_buttons(self) -> None:
-        page = self.go("set")
-        dials = self.touch("Pace unit SPEED")
-        page._area.ensureWidgetVisible(dials)
-        centre, radius = dials._dial_place(dials._sheet, 0)
-        QTest.mouseClick(dials, Qt.MouseButton.LeftButton,
-                         pos=(centre.toPoint() + dials.rect().topLeft() - type(centre)(0, radius).toPoint()))  # noqa: E501  # fmt: skip
-        self.settle()
-        self.assertEqual(self.job.devices[0].setting("SPEED"), "C7")
-        lamp = self.touch("Shift lamp TACH")
-        QTest.mouseClick(lamp, Qt.MouseButton.LeftButton, pos=lamp.rect().topRight() + type(lamp.rect().topRight())(-35, 40))  # noqa: E501  # fmt: skip
-        self.settle()
-        self.assertEqual(self.job.devices[3].setting("TACH"), "1.5")
-        self.key(Qt.Key.Key_Down, lamp)
-        self.assertEqual(self.job.devices[3].setting("TACH"), "1")
-
-    def test_the_menu_value_follows_the_tyre(self) -> None:
-        page = self.go("set")
-        self.assertIn(
-            "stands at 24050, as it should", self.touch("Gauge hub SPEED").accessibleName()
-        )
-        self.window.go("survey")
-        self.type(self.named(QLineEdit, "Tyres"), "195/55 R15")
-        self.go("set:speed-hub")
-        self.assertIn("should stand at 25330", self.touch("Gauge hub SPEED").accessibleName())
-        self.press("Gauge hub SPEED: set 25330", page)
-        self.assertEqual(self.job.devices[1].setting("SPEED"), "25330")
-
-    def test_miles(self) -> None:
-        page = self.go("set")
-        self.press("Kilometres or miles")
-        self.assertIn("60 mph", self.texts(page))
-        self.assertIn("per mile", self.texts(page))
 
 
 class Prove(WindowTest):
@@ -197,13 +134,14 @@ class Prove(WindowTest):
     def test_volts_that_were_read_are_evidence_for_the_feeds(self) -> None:
         self.mend_all()
         page = self.go("prove:key-on")
-        page.enter(["12.5"] * 5 + ["11.0"])
+        page.enter(["12.5"] * 5 + ["11.0", "12.5"])
         self.assertIn("Spark box KEY 11 V is below", self.said())
         self.assertEqual(provenance(self.job, "wires.W6.a"), "document")
         self.go("prove:key-on")
-        page.enter(["12.5"] * 6)
+        page.enter(["12.5"] * 7)
         self.assertEqual(provenance(self.job, "wires.W6.a"), "measured")
-        self.assertNotIn("uncounted", self.findings())
+        # the blend reader's ground was moved to another stud, and nobody has counted that
+        self.assertEqual(self.findings()["uncounted"].text.partition(":")[0], "W18")
 
     def test_the_flashes_follow_the_distance(self) -> None:
         self.mend_all()
@@ -342,7 +280,7 @@ class HandOver(WindowTest):
         self.key(Qt.Key.Key_M, ctrl=True)
         gone = "Brake pedal may not cancel"
         self.wait(lambda: gone not in page.preview.toPlainText())
-        self.assertIn("10 findings are still open", page.subtitle)
+        self.assertIn("11 findings are still open", page.subtitle)
 
 
 class Looks(WindowTest):

@@ -76,7 +76,7 @@ class Files(WindowTest):
         self.key(Qt.Key.Key_S, self.window, ctrl=True)
         self.assertEqual(zjob.load(saved), self.job)
         self.assertEqual(load_prefs().recent, (str(saved),))
-        self.window._open_demo()
+        self.window._open_demo("0412")
         with self.answer("getOpenFileName", saved):
             self.key(Qt.Key.Key_O, self.window, ctrl=True)
         self.assertEqual(self.session.path, saved)

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from zombrel.calc.registry import Param, Result, calc
-from zombrel.calibrate import advance, pairs, shift, tyre
+from zombrel.calibrate import advance, shift, tyre
+from zombrel.job import pairs
 from zombrel.job.problem import Problem
 from zombrel.signals.key_matrix import KeyVolts, classify
 from zombrel.units import KMH, RPM

@@ -12,13 +12,19 @@ from zombrel.findings.assess import assess
 from zombrel.findings.model import Finding
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
+from zombrel.job.quantity import QUANTITIES, group
+from zombrel.signals.finder import candidates
+from zombrel.signals.reading import ChainReading
 from zombrel.store.zjob import load
 from zombrel.units import KMH, RPM, Units, words
+from zombrel.units.measure import value_in
 
 
 def open_job(text: str) -> Job:
-    """The job at a path; ``demo`` is the shipped one."""
-    return load(DEMO / "0412.zjob" if text == "demo" else Path(text))
+    """The job at a path; ``demo`` is the shipped one, ``demo-0413`` and ``demo-0409`` others."""
+    if text == "demo" or text.startswith("demo-"):
+        return load(DEMO / f"{text.partition('-')[2] or '0412'}.zjob")
+    return load(Path(text))
 
 
 def _finding(f: Finding) -> Result:
@@ -48,9 +54,13 @@ def assess_job(job: str, state: str) -> Result:
     got = assess(tree, states[state])
     chains = []
     for r in got.chains:
-        factor, unit = (KMH, "kmh") if r.quantity == "speed" else (RPM, "rpm")
         row: Result = {"id": r.id, "status": r.status or r.problem}
-        if r.quantity != "brake":
+        if r.sense is not None:
+            row |= _sensed(r)
+        elif r.contact is not None:
+            row |= {"true_on": bool(r.true), "seen_on": bool(r.shown), "right": r.contact.right}
+        elif group(r.quantity) == "rate":
+            factor, unit = (KMH, "kmh") if r.quantity == "speed" else (RPM, "rpm")
             row |= {
                 f"true_{unit}": r.true / factor,
                 f"shown_{unit}": r.shown / factor if math.isfinite(r.shown) else None,
@@ -67,3 +77,56 @@ def assess_job(job: str, state: str) -> Result:
         "findings": [_finding(f) for f in got.findings],
         "stages": {s.stage: s.words for s in got.stages},
     }  # fmt: skip
+
+
+def _sensed(r: ChainReading) -> Result:
+    """A sensor chain as data, in °C, kPa, litres or per cent."""
+    kind = QUANTITIES[r.quantity].kind  # type: ignore[index]
+    key = {"temperature": "c", "pressure": "kpa", "volume": "l", "fraction": "pct"}.get(
+        kind, "lambda"
+    )
+    how = r.sense
+    assert how is not None  # the caller asked
+    return {
+        f"true_{key}": value_in(kind, r.true, Units()),
+        f"shown_{key}": value_in(kind, r.shown, Units()) if math.isfinite(r.shown) else None,
+        "pin_volts": how.pin_v if math.isfinite(how.pin_v) else None,
+        "ground_lift_volts": how.lift_v,
+    }
+
+
+@calc(
+    "find-source",
+    "every source for an input, ranked, with reasons",
+    [Param("job", "job file, or demo", "text"),
+     Param("input", "DEVICE.INPUT, by the device's id or name", "text")],
+    "ranked",
+)  # fmt: skip
+def find_source(job: str, input: str) -> Result:
+    """Candidates for an input, the best first; conditioning and reasons in words."""
+    tree = open_job(job)
+    where, _, pin = input.partition(".")
+    device = next((d for d in tree.devices if where in (d.id, d.name)), None)
+    if device is None:
+        names = ", ".join(d.id for d in tree.devices) or "none"
+        raise Problem(f"find-source: there is no device “{where}” in the job; there are {names}.")
+    sheet = device.sheet.input(pin)
+    if sheet is None:
+        pins = ", ".join(i.pin for i in device.sheet.inputs) or "none"
+        raise Problem(f"find-source: {device.name} has no input “{pin}”; it has {pins}.")
+    ranked = []
+    for c in candidates(tree, device, sheet):
+        reasons = [*c.reasons, *([f"loses because of {c.loses}"] if c.loses else [])]
+        ranked.append(
+            {
+                "source": c.source,
+                "name": c.name,
+                "score": round(c.score, 1),
+                "possible": c.possible,
+                "conditioning": list(c.conditioning),
+                "setting": c.setting,
+                "reasons": [words(r, Units()) for r in reasons],
+                "rejected": [f"{r.way}: {words(r.why, Units())}" for r in c.rejected],
+            }
+        )
+    return {"ranked": ranked}

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from zombrel.calc.registry import Param, Result, calc
-from zombrel.calibrate import level, pairs, preferred, pressure, resistor_code, thermistor
+from zombrel.calibrate import level, preferred, pressure, resistor_code, thermistor
 from zombrel.calibrate import thermocouple as couple
 from zombrel.calibrate.points import place
+from zombrel.job import pairs
 from zombrel.job.problem import Problem
 from zombrel.units import ZERO_C
 from zombrel.units.measure import PSI

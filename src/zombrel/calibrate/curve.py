@@ -15,7 +15,7 @@ from collections.abc import Callable
 from typing import Literal
 
 from zombrel.calibrate import thermistor
-from zombrel.calibrate.pairs import Pairs, between
+from zombrel.job.pairs import Pairs, between
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
 

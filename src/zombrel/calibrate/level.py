@@ -5,7 +5,7 @@ Reference: definition; a sender moved in steps is read by straight lines between
 
 from __future__ import annotations
 
-from zombrel.calibrate.pairs import Pairs, between, falling_or_rising
+from zombrel.job.pairs import Pairs, between, falling_or_rising
 from zombrel.job.problem import Problem
 
 

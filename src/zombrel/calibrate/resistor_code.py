@@ -12,7 +12,7 @@ from __future__ import annotations
 import math
 
 from zombrel.calibrate import preferred
-from zombrel.calibrate.pairs import Pairs, falling_or_rising
+from zombrel.job.pairs import Pairs, falling_or_rising
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
 

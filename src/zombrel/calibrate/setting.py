@@ -5,10 +5,25 @@ from __future__ import annotations
 import bisect
 import itertools
 import math
+from typing import Literal
 
+from zombrel.calibrate import preferred, resistor_code
 from zombrel.job.memo import remembered
 from zombrel.job.problem import Problem
-from zombrel.job.sheet import Dials, Frozen, SettingSheet, SettingUnit
+from zombrel.job.sheet import (
+    Buttons,
+    Dials,
+    Frozen,
+    Menu,
+    NumberSheet,
+    Plug,
+    Presses,
+    Rotary,
+    SettingUnit,
+    Switches,
+)
+
+Side = Literal["near", "below", "above"]
 
 CLOSE = 0.001
 """Errors this close together are alike, and the simpler way wins [fraction]."""
@@ -35,40 +50,68 @@ class Options(Frozen, frozen=True, kw_only=True):
 
 
 @remembered
-def options(sheet: SettingSheet) -> Options:
-    """All positions of a setting and their values in the setting's unit."""
-    if isinstance(sheet, Dials):
-        pairs = []
-        for steps in itertools.product(*(range(len(d.positions)) for d in sheet.dials)):
-            octaves = sum(s * d.octaves for s, d in zip(steps, sheet.dials, strict=True))
-            name = "".join(d.positions[s] for s, d in zip(steps, sheet.dials, strict=True))
-            pairs.append((sheet.base * 2**octaves, name))
-        pairs.sort()
-        return Options(names=tuple(n for _, n in pairs), values=tuple(v for v, _ in pairs))
-    count = round((sheet.high - sheet.low) / sheet.step)
-    values = tuple(round(sheet.low + i * sheet.step, 9) for i in range(count + 1))
-    return Options(names=tuple(f"{v:g}" if v < 1e5 else f"{v:.0f}" for v in values), values=values)
+def options(sheet: NumberSheet) -> Options:
+    """All positions of a setting and their values in the setting's unit, ascending."""
+    pairs: list[tuple[float, str]] = []
+    match sheet:
+        case Dials():
+            for steps in itertools.product(*(range(len(d.positions)) for d in sheet.dials)):
+                turned = list(zip(steps, sheet.dials, strict=True))
+                octaves = sum(s * d.octaves for s, d in turned)
+                name = "".join(d.positions[s] for s, d in turned)
+                pairs.append((sheet.base * 2**octaves, name))
+        case Switches():
+            for bits in itertools.product((0, 1), repeat=len(sheet.weights)):
+                value = sheet.base + sum(b * w for b, w in zip(bits, sheet.weights, strict=True))
+                pairs.append((value, "".join(map(str, bits))))
+        case Rotary():
+            pairs = [(value, name) for name, value in sheet.positions]
+        case Plug():
+            law = resistor_code.learn(sheet.known, sheet.vref)
+            pairs = [
+                (law.value(ohm), f"{ohm:g}") for ohm in preferred.values("E24") if 100 <= ohm <= 1e6
+            ]
+        case _:
+            count = round((sheet.high - sheet.low) / sheet.step)
+            values = tuple(round(sheet.low + i * sheet.step, 9) for i in range(count + 1))
+            names = tuple(f"{v:g}" if v < 1e5 else f"{v:.0f}" for v in values)
+            return Options(names=names, values=values)
+    pairs.sort()
+    return Options(names=tuple(n for _, n in pairs), values=tuple(v for v, _ in pairs))
 
 
 @remembered
-def believed(sheet: SettingSheet) -> Options:
+def believed(sheet: NumberSheet) -> Options:
     """All positions and the pulses per metre or revolution each stands for, ascending."""
     table = options(sheet)
     return Options(names=table.names, values=tuple([pulses(sheet.unit, v) for v in table.values]))
 
 
-def value_of(sheet: SettingSheet, at: str) -> float:
+def value_of(sheet: NumberSheet, at: str) -> float:
     """Value of the position called ``at``, in the setting's unit.
 
     Raises:
         Problem: the device has no such position.
     """
-    if isinstance(sheet, Dials):
-        table = options(sheet)
-        if at in table.names:
-            return table.values[table.names.index(at)]
-        ends = f"{table.names[0]} to {table.names[-1]}"
-        raise Problem(f"The dials have no position “{at}”; they go from {ends}.")
+    if isinstance(sheet, Menu | Buttons | Presses):
+        return _counted(sheet, at)
+    if isinstance(sheet, Plug) and at not in options(sheet).names:
+        try:
+            return resistor_code.learn(sheet.known, sheet.vref).value(float(at))
+        except ValueError:
+            raise Problem(f"“{at}” is not a resistance in ohms.") from None
+    table = options(sheet)
+    if at in table.names:
+        return table.values[table.names.index(at)]
+    what = {Dials: "dials", Switches: "switches", Rotary: "knob"}.get(type(sheet), "plug")
+    ends = f"{table.names[0]} to {table.names[-1]}"
+    verb = "go" if what.endswith("s") else "goes"
+    they = "they go" if verb == "go" else "it goes"
+    have = "have" if verb == "go" else "has"
+    raise Problem(f"The {what} {have} no position “{at}”; {they} from {ends}.")
+
+
+def _counted(sheet: Menu | Buttons | Presses, at: str) -> float:
     try:
         value = float(at.replace(",", "."))
     except ValueError:
@@ -81,6 +124,25 @@ def value_of(sheet: SettingSheet, at: str) -> float:
     return value
 
 
+def nearest(sheet: NumberSheet, value: float, side: Side = "near") -> tuple[str, float]:
+    """The position nearest ``value`` in the setting's unit, and what it stands for.
+
+    ``side`` keeps it at or below (a limit that must not be passed) or at or above.
+    """
+    table = options(sheet)
+    slack = 1e-6 * max(1.0, abs(value))
+    wanted = [
+        (abs(v - value), v, n)
+        for v, n in zip(table.values, table.names, strict=True)
+        if side == "near" or (v <= value + slack if side == "below" else v >= value - slack)
+    ]
+    if not wanted:
+        edge = 0 if side == "below" else -1
+        return table.names[edge], table.values[edge]
+    _, got, name = min(wanted)
+    return name, got
+
+
 def pulses(unit: SettingUnit, value: float) -> float:
     """Pulses per metre, or per revolution, that a setting stands for.
 
@@ -91,6 +153,25 @@ def pulses(unit: SettingUnit, value: float) -> float:
     if unit == "cylinders":
         return value / 2
     return value
+
+
+_SI: dict[SettingUnit, tuple[float, float]] = {
+    "rpm": (1 / 60, 0.0), "°C": (1.0, 273.15), "bar": (1e5, 0.0), "%": (0.01, 0.0),
+    "l": (1e-3, 0.0),
+}  # fmt: skip
+"""(factor, offset) from a device's unit to SI."""
+
+
+def to_si(unit: SettingUnit, value: float) -> float:
+    """A setting's value in SI: 1/s, K, Pa, s, share, m³."""
+    factor, offset = _SI.get(unit, (1.0, 0.0))
+    return value * factor + offset
+
+
+def from_si(unit: SettingUnit, value: float, difference: bool = False) -> float:
+    """An SI value, or a difference of two, in a setting's unit."""
+    factor, offset = _SI.get(unit, (1.0, 0.0))
+    return (value - (0.0 if difference else offset)) / factor
 
 
 def choose(

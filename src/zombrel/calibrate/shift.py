@@ -13,7 +13,7 @@ import itertools
 import math
 from typing import Literal
 
-from zombrel.calibrate.pairs import Pairs, between
+from zombrel.job.pairs import Pairs, between
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
 

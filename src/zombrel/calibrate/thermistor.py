@@ -12,7 +12,7 @@ from __future__ import annotations
 
 import math
 
-from zombrel.calibrate.pairs import Pairs
+from zombrel.job.pairs import Pairs
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
 

@@ -7,8 +7,9 @@ from typing import Literal
 import msgspec
 
 from zombrel.catalog import DATA
-from zombrel.job.model import CoilTap, Job
+from zombrel.job.model import Job
 from zombrel.job.sheet import Frozen
+from zombrel.job.source import CoilTap
 
 When = Literal["always", "two batteries", "airbag", "ignition", "throttle", "speed", "brake", "led"]
 

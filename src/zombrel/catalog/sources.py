@@ -5,7 +5,7 @@ from __future__ import annotations
 import msgspec
 
 from zombrel.catalog import DATA
-from zombrel.job.model import Source
+from zombrel.job.source import Source
 
 
 def templates() -> tuple[Source, ...]:

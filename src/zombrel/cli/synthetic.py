@@ -9,6 +9,7 @@ from zombrel.catalog import DEMO
 from zombrel.findings.assess import assess
 from zombrel.job.edits import apply
 from zombrel.job.model import Chain, Device, End, Job, Wire
+from zombrel.job.source import BoxOutput
 from zombrel.store.zjob import load
 
 
@@ -43,8 +44,8 @@ def big_job(chains: int = 200, wires: int = 500) -> Job:
         devices=tuple(devices),
         sources=tuple(
             msgspec.structs.replace(
-                s, spec=msgspec.structs.replace(s.spec, device="spark0")
-            ) if s.id == "s4out" else s
+                s, spec=msgspec.structs.replace(s.spec, device=f"{s.spec.device}0")
+            ) if isinstance(s.spec, BoxOutput) else s
             for s in demo.sources
         ),
         chains=tuple(out_chains),

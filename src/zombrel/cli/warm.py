@@ -12,7 +12,7 @@ CORE = (
     "platformdirs.unix",
     "zombrel.findings.assess",
     "zombrel.findings.explain",
-    "zombrel.signals.alternatives",
+    "zombrel.signals.finder",
     "zombrel.signals.waveform",
     "zombrel.behaviour.suppose",
     "zombrel.catalog.cautions",

@@ -10,9 +10,10 @@ import msgspec
 from zombrel.calibrate.roll import roll
 from zombrel.harness.conductor import resistance_per_m
 from zombrel.job.memo import remembered
-from zombrel.job.model import Chain, Device, Feed, Job, Proof, Source, Vehicle, Wire, index
+from zombrel.job.model import Chain, Device, Feed, Job, Proof, Vehicle, Wire, index
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import DeviceSheet, Frozen, SupplySheet
+from zombrel.job.source import Source
 from zombrel.signals import law as laws
 from zombrel.signals.brake import PRESSED_SHARE
 from zombrel.signals.reading import brake_of
@@ -87,7 +88,7 @@ def steps(job: Job) -> tuple[StepSheet, ...]:
         sheet = device.sheet.input(chain.pin)
         if sheet is None:
             continue
-        if chain.quantity == "brake":
+        if sheet.need_ohm:
             run = [wires[w] for w in chain.wires]
             out["brake"].append(_brake(chain, device, job.vehicle, *run))
         elif chain.quantity == "speed" and sheet.pulses_per_flash:
@@ -371,7 +372,8 @@ def gates(job: Job) -> Iterator[StepSheet]:
     """The steps that must pass before any road test, made one by one."""
     devices, wires = index(job.devices), index(job.wires)
     for chain in job.chains:
-        if chain.quantity == "brake":
+        sheet = devices[chain.device].sheet.input(chain.pin)
+        if sheet is not None and sheet.need_ohm:
             run = [wires[w] for w in chain.wires]
             yield _brake(chain, devices[chain.device], job.vehicle, *run)
 
@@ -385,7 +387,7 @@ def count_steps(job: Job) -> int:
         if sheet is None:
             continue
         n += (
-            chain.quantity == "brake"
+            sheet.need_ohm > 0
             or (chain.quantity == "speed" and sheet.pulses_per_flash > 0)
             or (chain.quantity == "tach" and sheet.shows)
         )
@@ -397,7 +399,7 @@ def unjoined(job: Job) -> str:
     joined = {(c.device, c.pin) for c in job.chains}
     for device in job.devices:
         for sheet in device.sheet.inputs:
-            if sheet.quantity == "brake" and (device.id, sheet.pin) not in joined:
+            if sheet.need_ohm and (device.id, sheet.pin) not in joined:
                 return f"nothing is joined to {device.name} {sheet.pin} yet. Add it in Source."
     return ""
 

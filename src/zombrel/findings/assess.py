@@ -2,9 +2,16 @@
 
 from __future__ import annotations
 
+import functools
 from collections.abc import Callable, Iterator
 
-from zombrel.findings import progress_rules, signal_rules, wire_rules
+from zombrel.findings import (
+    control_rules,
+    progress_rules,
+    sensor_rules,
+    signal_rules,
+    wire_rules,
+)
 from zombrel.findings.model import Assessment, Finding
 from zombrel.findings.scene import Scene, rated
 from zombrel.harness.reading import read_wires
@@ -16,7 +23,12 @@ from zombrel.signals.reduce import box_for
 from zombrel.signals.supply import all_ends, pins
 
 RATE_RULES = (*signal_rules.RATE_RULES, *wire_rules.RATE_RULES)
-JOB_RULES = (*signal_rules.JOB_RULES, *wire_rules.JOB_RULES, *progress_rules.RULES)
+JOB_RULES = (
+    *signal_rules.JOB_RULES,
+    *sensor_rules.JOB_RULES,
+    *wire_rules.JOB_RULES,
+    *progress_rules.RULES,
+)
 _WEIGHT = {"trouble": 200, "watch": 100, "note": 0}
 _KEPT: dict[tuple[object, ...], tuple[tuple[object, ...], tuple[Finding, ...]]] = {}
 
@@ -77,15 +89,21 @@ def _about_chains(seen: Scene) -> Iterator[Finding]:
             job.ledger,
             *[seen.wires[w] for w in chain.wires],
         )
-        if reading.quantity == "brake":
-            yield from _brake(seen, chain, reading)
+        if reading.brake is not None:
+            yield from signal_rules.brake_unsure(seen, chain, reading.brake)
+        elif reading.contact is not None:
+            yield from sensor_rules.contact_sense(seen, chain, reading)
+        elif reading.sense is not None:
+            yield from _sensor(seen, chain, reading)
         else:
             yield from _kept((job.sources, *parts), _rate(seen, chain))
 
 
-def _brake(seen: Scene, chain: Chain, reading: ChainReading) -> Iterator[Finding]:
-    if reading.brake is not None:
-        yield from signal_rules.brake_unsure(seen, chain, reading.brake)
+def _sensor(seen: Scene, chain: Chain, reading: ChainReading) -> Iterator[Finding]:
+    one = sensor_rules.sensed(seen, chain, reading)
+    if one is not None:
+        for rule in sensor_rules.SENSOR_RULES:
+            yield from rule(seen, one)
 
 
 def _rate(seen: Scene, chain: Chain) -> Callable[[], Iterator[Finding]]:
@@ -95,6 +113,16 @@ def _rate(seen: Scene, chain: Chain) -> Callable[[], Iterator[Finding]]:
             yield from rule(seen, one)
 
     return find
+
+
+def _about_controls(seen: Scene) -> Iterator[Finding]:
+    job = seen.job
+    shared = (job.vehicle, job.wishes, job.ledger, job.chains, job.sources, job.wires, job.studs)
+    for device in job.devices:
+        if device.sheet.controls:
+            yield from _kept(
+                (device, *shared), functools.partial(control_rules.controls_off, job, device)
+            )
 
 
 def _about_wires(seen: Scene) -> tuple[Finding, ...]:
@@ -124,7 +152,7 @@ def assess(job: Job, state: State) -> Assessment:
     """
     seen = scene(job, state)
     across = [finding for rule in JOB_RULES for finding in rule(seen)]
-    found = rank([*_about_chains(seen), *_about_wires(seen), *across])
+    found = rank([*_about_chains(seen), *_about_controls(seen), *_about_wires(seen), *across])
     return Assessment(
         chains=seen.chain_readings,
         wires=seen.wire_readings,

@@ -10,13 +10,17 @@ from zombrel.harness import conductor
 from zombrel.harness.reading import WireReading
 from zombrel.job.facts import FactSheet, show
 from zombrel.job.ledger import MEANING, provenance
-from zombrel.job.model import Chain, Job, Wire, by_id
+from zombrel.job.model import Chain, Job, PullUp, Wire, by_id
 from zombrel.job.problem import Problem
+from zombrel.job.quantity import QUANTITIES
 from zombrel.job.reason import Given, Reason
 from zombrel.job.state import State
-from zombrel.signals.reading import ChainReading, top_of
+from zombrel.signals.finder import Candidate
+from zombrel.signals.reading import ChainReading, felt, top_of
 from zombrel.signals.reduce import box_for, divider_of, emission, input_of, law
+from zombrel.signals.sense import UNIT, shown_at
 from zombrel.units import Units, number, per_distance, prefixed, rpm, speed
+from zombrel.units.measure import difference, written
 
 
 def rate_words(chain: Chain, rate: float, units: Units) -> str:
@@ -84,6 +88,10 @@ def explain_source(job: Job, chain: Chain, reading: ChainReading, units: Units) 
     tag = source.spec.__struct_config__.tag
     if reading.brake is not None:
         return explain_brake(job, chain, reading)
+    if reading.sense is not None:
+        return explain_sensor(job, chain, reading, units)
+    if reading.contact is not None:
+        return explain_contact(job, chain, reading)
     try:
         give = emission(source, job.vehicle, box_for(job, source))
     except Problem as problem:
@@ -112,6 +120,10 @@ def explain_input(job: Job, chain: Chain, reading: ChainReading, units: Units) -
         return Reason(title=device.name, result="unknown", formula=reading.problem)
     if reading.brake is not None:
         return explain_brake(job, chain, reading)
+    if reading.sense is not None:
+        return explain_sensor(job, chain, reading, units)
+    if reading.contact is not None:
+        return explain_contact(job, chain, reading)
     one = law(chain, emission(source, job.vehicle, box_for(job, source)), device)
     divider = divider_of(chain)
     shown = value_words(chain, reading.shown, units) if math.isfinite(reading.shown) else "nothing"
@@ -131,6 +143,75 @@ def explain_input(job: Job, chain: Chain, reading: ChainReading, units: Units) -
         ),
         source="ratio of pulses sent to pulses believed",
     )  # fmt: skip
+
+
+def explain_candidate(job: Job, c: Candidate) -> Reason:
+    """What a candidate's score is made of."""
+    return Reason(
+        title=f"{c.name} as a source",
+        result=f"score {c.score:.0f}, {c.cost:.0f} min all told" if c.possible else "not possible",
+        formula="score = 100 · 60 ÷ (60 + minutes); minutes = work + conditioning + error + risk "
+        "+ what it cannot do + what is still to be probed",
+        given=(
+            *(given(name, f"{minutes:.0f} min") for name, minutes in c.parts),
+            *(given("fault", fault) for fault in c.faults),
+            *(given(f"tried: {r.way}", r.why) for r in c.rejected),
+        ),
+        source="weights are house rules: minutes per per cent of error "
+        f"{job.house.per_cent_min:g}, risk × {job.house.risk_weight:g}",
+        moves=max(c.parts, key=lambda p: p[1])[0] if c.parts else "",
+    )
+
+
+def explain_sensor(job: Job, chain: Chain, r: ChainReading, units: Units) -> Reason:
+    """From the truth over ohms and volts to what the device shows."""
+    device, sheet = input_of(job, chain)
+    how = r.sense
+    source = by_id(job.sources, chain.source)
+    if how is None or source is None:
+        return Reason(title=device.name, result="unknown", formula=r.problem)
+    kind = QUANTITIES[chain.quantity].kind
+    pulls = [f"{h.ohm:g} Ω" for h in chain.hops if isinstance(h, PullUp)]
+    if sheet.pull_up_ohm:
+        pulls.append(f"{sheet.pull_up_ohm:g} Ω in the device")
+    formula = {
+        "ohm": "V = Σ(Vᵢ/Rᵢ) ÷ Σ(1/Rᵢ); R̂ = Rp · V ÷ (Vp − V); shown = curve(R̂)",
+        "volts": "shown = curve(V signal + V ground lift, loaded by the input)",
+        "hz": "shown = curve(f)",
+        "duty": "shown = curve(on-time ÷ period)",
+        "thermocouple": "E(T) − E(cold end) measured; shown = E⁻¹(that + E(device))",
+    }.get(how.takes, "")
+    return Reason(
+        title=f"What {device.name} shows",
+        result=f"{written(kind, r.shown, units)} for {written(kind, r.true, units)}",
+        formula=formula,
+        given=(
+            given(source.name, f"{how.electrical:.4g} {UNIT[how.gives]}",
+                  provenance(job, f"sources.{source.id}.spec.points")),
+            *((given("pull-up", " and ".join(pulls)),) if pulls else ()),
+            given("ground lift", f"{how.lift_v * 1000:.0f} mV"),
+            *((given("at the pin", f"{how.pin_v:.3f} V"),) if math.isfinite(how.pin_v) else ()),
+            given("device infers", f"{how.inferred:.4g} {UNIT[how.takes]}"),
+            given(f"curve {device.setting(sheet.pin) or 'of the sheet'}", "straight between points",
+                  provenance(job, f"devices.{device.id}.settings.{sheet.pin}.at")),
+            *((given("one count", difference(kind, how.per_count, units).lstrip("+")),)
+              if math.isfinite(how.per_count) else ()),
+        ),
+        source="Millman's theorem; IEC 60539-1 between a thermistor's pairs; ITS-90 for type K",
+        moves=_sensor_moves(job, chain, r, units),
+    )  # fmt: skip
+
+
+def _sensor_moves(job: Job, chain: Chain, r: ChainReading, units: Units) -> str:
+    """What 1 % of the sender, and 10 mV of ground, do to the reading."""
+    found = felt(job)[0].get(chain.id)
+    if found is None:
+        return ""
+    kind = QUANTITIES[chain.quantity].kind
+    state = State()
+    lifted = shown_at(found.one, r.true, found.lift + 0.01, state)[0]
+    plain = shown_at(found.one, r.true, found.lift, state)[0]
+    return f"10 mV of ground lift: {difference(kind, lifted - plain, units)}"
 
 
 def explain_brake(job: Job, chain: Chain, reading: ChainReading) -> Reason:
@@ -154,6 +235,23 @@ def explain_brake(job: Job, chain: Chain, reading: ChainReading) -> Reason:
         source="Ohm's law",
         assumption="LED knee 6.8 V and 300 Ω a lamp, typical; cold filament a tenth of hot",
     )
+
+
+def explain_contact(job: Job, chain: Chain, reading: ChainReading) -> Reason:
+    """What an on/off input sees in both states."""
+    device, sheet = input_of(job, chain)
+    got = reading.contact
+    if got is None:
+        return Reason(title=device.name, result="unknown", formula=reading.problem)
+    return Reason(
+        title=f"{chain.pin} at the {device.name}",
+        result="sees on for on and off for off" if got.right else "sees it wrong",
+        formula="seen = (contact closed, and leads where the input looks) is the active state",
+        given=(given("contact rests", got.rests), given("leads to", got.leads),
+               given("input looks for", sheet.closes_to, "device sheet"),
+               given("takes for on", f"a contact that is {sheet.active}", "device sheet")),
+        source="circuit logic",
+    )  # fmt: skip
 
 
 def explain_wire(job: Job, wire: Wire, reading: WireReading, state: State) -> Reason:

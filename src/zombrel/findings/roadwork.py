@@ -74,21 +74,21 @@ def proposal(job: Job, run: RoadRun) -> Proposal:
     chain = chain_of(job, run)
     device, sheet = input_of(job, chain)
     source = by_id(job.sources, chain.source)
-    if sheet.setting is None or source is None:
+    if sheet.numbers is None or source is None:
         raise Problem(f"{device.name} {chain.pin} has no setting to correct.")
     position, divider = parse_set_to(run.set_to)
-    stood = pulses(sheet.setting.unit, value_of(sheet.setting, position))
+    stood = pulses(sheet.numbers.unit, value_of(sheet.numbers, position))
     rate = stood * got.scale * divider
     model = emission(source, job.vehicle, box_for(job, source)).rate
     trim = source.trim * rate / model
-    table = believed(sheet.setting)
+    table = believed(sheet.numbers)
     best = choose(
         rate, table.names, table.values, sheet.max_hz, top_of(chain, job.vehicle), DIVIDER_MAX
     )[0]
     here = divider_of(chain)
     at = device.setting(chain.pin) or ""
     now_divider = here.by if here else 1
-    now = pulses(sheet.setting.unit, value_of(sheet.setting, at)) if at else float("nan")
+    now = pulses(sheet.numbers.unit, value_of(sheet.numbers, at)) if at else float("nan")
     error_now = rate / now_divider / now - 1
     doubt = (got.scale_high - got.scale_low) / 2
     worth = abs(error_now) - abs(best.error) > max(doubt, 0.002)

@@ -9,9 +9,10 @@ import msgspec
 
 from zombrel.harness.reading import WireReading
 from zombrel.job.edits import Add, Edit, Many, Put, Remove
-from zombrel.job.model import Chain, Connector, Device, Divider, Feed, Job, Source, Wire
+from zombrel.job.model import Chain, Connector, Device, Divider, Feed, Job, Wire
 from zombrel.job.reason import Given
-from zombrel.job.sheet import DeviceSheet, InputSheet
+from zombrel.job.sheet import Curve, DeviceSheet, InputSheet
+from zombrel.job.source import Source
 from zombrel.job.state import State
 from zombrel.signals.law import Law
 from zombrel.signals.reading import ChainReading
@@ -47,10 +48,13 @@ def given(name: str, value: str, known: str | None = "") -> Given:
     return Given(name=name, value=value, known="nobody has said" if known is None else known)
 
 
-def put_setting(device: Device, pin: str, at: str) -> Put | Add:
-    """The edit that moves a device's setting to ``at``."""
+def put_setting(device: Device, pin: str, at: str, table: Curve = ()) -> Put | Add:
+    """The edit that moves a device's setting to ``at``, with the points loaded for it."""
+    value = {"pin": pin, "at": at, "table": [list(pair) for pair in table]}
     if device.setting(pin) is None:
-        return Add(path=f"devices.{device.id}.settings", value={"pin": pin, "at": at})
+        return Add(path=f"devices.{device.id}.settings", value=value)
+    if table or device.table(pin):
+        return Put(path=f"devices.{device.id}.settings.{pin}", value=value)
     return Put(path=f"devices.{device.id}.settings.{pin}.at", value=at)
 
 

@@ -12,20 +12,11 @@ from zombrel.findings.model import Finding, Mend
 from zombrel.findings.scene import Rated, Scene, given, put_divider, put_setting, together
 from zombrel.job.edits import Add, Put, Remove
 from zombrel.job.ledger import provenance
-from zombrel.job.model import (
-    BoxOutput,
-    Chain,
-    CoilTap,
-    Device,
-    LoadResistor,
-    Relay,
-    Source,
-    WheelRing,
-    Wire,
-)
+from zombrel.job.model import Chain, Device, LoadResistor, Relay, Wire
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Reason
 from zombrel.job.sheet import InputSheet
+from zombrel.job.source import BoxOutput, CoilTap, Source, WheelRing
 from zombrel.signals import law as laws
 from zombrel.signals.begin import best_chain
 from zombrel.signals.brake import BrakeLine
@@ -124,7 +115,7 @@ def setting_off(scene: Scene, r: Rated) -> Iterator[Finding]:
     """The setting is not the nearest, or the nearest is still too far off."""
     sheet = scene.input(r.chain)
     error = laws.gain(r.law) - 1
-    if sheet.setting is None or abs(error) <= scene.job.house.setting_ok:
+    if sheet.numbers is None or abs(error) <= scene.job.house.setting_ok:
         return
     device = scene.devices[r.chain.device]
     near = _nearest(r, scene)
@@ -171,8 +162,8 @@ def setting_off(scene: Scene, r: Rated) -> Iterator[Finding]:
 
 def _nearest(r: Rated, scene: Scene) -> Choice:
     sheet = scene.input(r.chain)
-    assert sheet.setting is not None
-    table = believed(sheet.setting)
+    assert sheet.numbers is not None
+    table = believed(sheet.numbers)
     return choose(r.law.rate / r.law.divider, table.names, table.values, math.inf, 1.0)[0]
 
 
@@ -271,9 +262,7 @@ def _put_hops(chain: Chain, hops: list[object]) -> Put:
 def coil_with_box(scene: Scene, r: Rated) -> Iterator[Finding]:
     """A coil is tapped although a capacitor-discharge box drives it."""
     box = cd_box(scene.job.devices)
-    if box is None:
-        return
-    if not isinstance(r.source.spec, CoilTap):
+    if box is None or not isinstance(r.source.spec, CoilTap):
         return
     device = scene.devices[r.chain.device]
     yield Finding(

@@ -163,6 +163,39 @@ def _too_much_drop(scene: Scene, wire: Wire, amps: float, drop: float, limit: fl
     )  # fmt: skip
 
 
+def dimmed_feed(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
+    """A device is fed from a supply that is switched on and off to dim lamps."""
+    if wire.carries != "power" or e.feed is None or e.device is None or not e.feed.dimmed:
+        return
+    better = next(
+        (f for f in scene.job.feeds if e.supply and f.feed in e.supply.feeds and not f.dimmed),
+        None,
+    )
+    side = "a" if wire.a.place == e.feed.id else "b"
+    mends: tuple[Mend, ...] = (Mend(label="Choose a feed", go=f"wire:{wire.id}"),)
+    if better is not None:
+        edit = Put(path=f"wires.{wire.id}.{side}", value={"place": better.id})
+        mends = (Mend(label=f"Feed from {better.id}", edit=edit), *mends)
+    yield Finding(
+        id=f"dimmed-{wire.id}",
+        stage="wire",
+        level="trouble",
+        title=f"{e.device.name} on a dimmed feed",
+        text=f"{e.feed.name} is switched on and off to dim the lamps: a meter reads a fraction, "
+        f"and {e.device.name} loses its supply a hundred times a second.",
+        harm=60,
+        minutes=15,
+        reason=Reason(
+            title=e.feed.name, result="pulse-width dimmed",
+            formula="mean volts = on-time × supply; between pulses there is none",
+            given=(given("dimmed", "yes", provenance(scene.job, f"feeds.{e.feed.id}.dimmed")),),
+            source="pulse-width control; the key-position matrix shows it",
+        ),
+        mends=mends,
+        wire=wire.id,
+    )  # fmt: skip
+
+
 def wrong_feed(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
     """A device hangs on a class of feed that does not serve it."""
     if wire.carries == "power":
@@ -362,7 +395,7 @@ def uncounted(scene: Scene) -> Iterator[Finding]:
 
 RATE_RULES = (noise,)
 """Rules about the run of one rate chain."""
-WIRE_RULES = (fuse_and_drop, wrong_feed, like_colours)
+WIRE_RULES = (fuse_and_drop, dimmed_feed, wrong_feed, like_colours)
 """Rules about one conductor."""
 JOB_RULES = (slot_overfused, uncounted)
 """Rules that look across the harness."""

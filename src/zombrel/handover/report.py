@@ -6,6 +6,7 @@ import functools
 import math
 from typing import Any
 
+from zombrel.calibrate.setting import value_of
 from zombrel.catalog.cautions import cautions
 from zombrel.diagnose.steps import road_gate, standing, steps
 from zombrel.findings.explain import rate_words, reach_words
@@ -13,11 +14,17 @@ from zombrel.findings.model import STAGE_NAMES, Assessment
 from zombrel.findings.roadwork import fit_run, proposal
 from zombrel.job.facts import VEHICLE, all_facts, show, unit_of
 from zombrel.job.ledger import MEANING, RANK, provenance
-from zombrel.job.model import Chain, End, Job, by_id, index
+from zombrel.job.model import Chain, Device, End, Job, by_id, index
 from zombrel.job.problem import Problem
+from zombrel.job.quantity import QUANTITIES
+from zombrel.job.sheet import Curve, InputSheet, Plug
 from zombrel.signals.reading import ChainReading
 from zombrel.signals.reduce import box_for, divider_of, emission, input_of
+from zombrel.signals.sense import UNIT
+from zombrel.signals.ways import hop_words
 from zombrel.units import Units, number, percent, prefixed, speed_unit, speed_value, words
+from zombrel.units.measure import difference, value_in, written
+from zombrel.units.measure import unit as unit_name
 
 WEAK = RANK["counted"]
 
@@ -102,6 +109,17 @@ def _chain(job: Job, chain: Chain, r: ChainReading, units: Units) -> dict[str, s
         row["range"] = f"path {prefixed(b.path_ohm, 'Ω')}, needs < {b.need_ohm:g} Ω"
         row["reads"] = "cancels for sure" if b.sure else "NOT SURE TO CANCEL"
         return row
+    if r.sense is not None:
+        kind = QUANTITIES[chain.quantity].kind
+        row["rate"] = f"{r.sense.electrical:.4g} {UNIT[r.sense.gives]} now"
+        low, high = written(kind, r.start, units), written(kind, r.stop, units)
+        row["range"] = f"from {low} to {high}"
+        row["reads"] = r.sense.fault or f"{difference(kind, r.sense.off, units)} now"
+        return row
+    if r.contact is not None:
+        row["rate"] = f"rests {r.contact.rests}, to {r.contact.leads}"
+        row["reads"] = "seen right" if r.contact.right else "SEEN WRONG"
+        return row
     give = emission(source, job.vehicle, box_for(job, source))
     row["rate"] = rate_words(chain, give.rate, units)
     row["range"] = reach_words(job, chain, r, units)
@@ -110,9 +128,7 @@ def _chain(job: Job, chain: Chain, r: ChainReading, units: Units) -> dict[str, s
 
 
 def _way(chain: Chain) -> str:
-    words = {"relay": "relay", "load": "load resistor", "pull-up": "pull-up"}
-    tags = [str(h.__struct_config__.tag) for h in chain.hops]
-    return ", ".join(words.get(t, t) for t in tags) or "direct"
+    return ", ".join(hop_words(h) for h in chain.hops) or "direct"
 
 
 def end_words(job: Job, end: End) -> str:
@@ -155,17 +171,42 @@ def _settings(job: Job, got: Assessment, units: Units) -> list[dict[str, str]]:
         device, sheet = input_of(job, chain)
         if sheet.setting is None:
             continue
-        path = f"devices.{device.id}.settings.{sheet.pin}.at"
-        rows.append(
-            {
-                "device": device.name,
-                "pin": sheet.pin,
-                "at": device.setting(sheet.pin) or "not set",
-                "known": provenance(job, path) or "not read back",
-                "error": f"{percent(r.error, 2)}" if math.isfinite(r.error) else r.status,
-            }
-        )
+        error = f"{percent(r.error, 2)}" if math.isfinite(r.error) else r.status
+        if r.sense is not None:
+            error = f"{difference(QUANTITIES[chain.quantity].kind, r.sense.off, units)} now"
+        rows.append(_setting(job, device, sheet.pin, sheet.pin, error))
+        table = device.table(sheet.pin)
+        if table:
+            rows[-1]["at"] = _points(table, sheet, units)
+    for device in job.devices:
+        for control in device.sheet.controls:
+            rows.append(_setting(job, device, control.pin, control.label, ""))
+            at = device.setting(control.pin)
+            unit = "" if control.setting.unit == "step" else f" {control.setting.unit}"
+            if at is not None and not isinstance(control.setting, Plug):
+                rows[-1]["at"] = f"{at} ({value_of(control.setting, at):g}{unit})"
+            elif at is not None:
+                rows[-1]["at"] = prefixed(float(at), "Ω", 2)
     return rows
+
+
+def _setting(job: Job, device: Device, pin: str, name: str, error: str) -> dict[str, str]:
+    path = f"devices.{device.id}.settings.{pin}.at"
+    at = device.setting(pin)
+    return {
+        "device": device.name,
+        "pin": name,
+        "at": at or "not set",
+        "known": (provenance(job, path) or "not read back") if at else "",
+        "error": error,
+    }
+
+
+def _points(table: Curve, sheet: InputSheet, units: Units) -> str:
+    """A loaded table in the user's unit: value, electrical."""
+    kind = QUANTITIES[sheet.quantity].kind
+    points = ", ".join(f"{value_in(kind, x, units):.4g}:{y:.4g}" for x, y in table)
+    return f"table {unit_name(kind, units)} : {UNIT[sheet.takes]}: {points}"
 
 
 def _proofs(job: Job) -> list[dict[str, str]]:

@@ -6,11 +6,16 @@ from typing import Literal
 
 from zombrel.job.edits import fact
 from zombrel.job.model import Job
+from zombrel.job.pairs import parse as parse_pairs
+from zombrel.job.pairs import write
 from zombrel.job.problem import Problem
+from zombrel.job.quantity import QUANTITIES
 from zombrel.job.sheet import Frozen
-from zombrel.units import RPM, Units, number, speed_from, speed_unit, speed_value
+from zombrel.units import RPM, Units, measure, number, speed_from, speed_unit, speed_value
 
-Kind = Literal["text", "whole", "number", "rpm", "speed", "ratios", "choice", "yesno", "rate"]
+Kind = Literal[
+    "text", "whole", "number", "rpm", "speed", "ratios", "choice", "yesno", "rate", "pairs"
+]
 
 
 class FactSheet(Frozen, frozen=True, kw_only=True):
@@ -25,6 +30,8 @@ class FactSheet(Frozen, frozen=True, kw_only=True):
     """(stored value, words)"""
     needed: bool = True
     hint: str = ""
+    of: measure.Kind = "engine"
+    """Pairs: the kind of their first number."""
 
 
 def _f(path: str, label: str, group: str, kind: Kind, **more: object) -> FactSheet:
@@ -57,6 +64,16 @@ VEHICLE: tuple[FactSheet, ...] = (
     _f("ratios", "Ratios, first to top", "Driveline", "ratios", hint="3.42 2.05 1.39 1.00 0.79"),
     _f("top_mps", "Top speed", "Driveline", "speed"),
     _f("mass_kg", "Mass", "Driveline", "number", unit="kg", needed=False),
+    _f("torque", "Torque at full load", "Engine", "pairs", unit="rpm : N·m", needed=False,
+       hint="1500:205, 2500:232, …"),
+    _f("tank_l", "Tank", "Car", "number", unit="l", needed=False),
+    _f("stall_rps", "Converter stalls at", "Driveline", "rpm", unit="rpm", needed=False),
+    _f("brake_hold_nm", "Brakes hold at the wheels", "Driveline", "number", unit="N·m",
+       needed=False),
+    _f("initial_deg", "Initial advance", "Engine", "number", unit="°", needed=False),
+    _f("mechanical", "Mechanical advance", "Engine", "pairs", unit="rpm : °", needed=False,
+       hint="900:0, 2500:13, …"),
+    _f("vacuum_deg", "Vacuum advance", "Engine", "number", unit="°", needed=False),
     _f("lamps", "Tail lamps", "Lamps", "choice",
        choices=(("filament", "bulbs"), ("led", "LED"))),
     _f("lamp_w", "One brake lamp", "Lamps", "number", unit="W"),
@@ -73,6 +90,7 @@ _SPEC_WORDS = {
     "pulses_per_m": ("pulses per km", "rate", "per km"),
     "pole_pairs": ("pole pairs", "whole", ""),
     "pulley_ratio": ("pulley ratio", "number", ": 1"),
+    "points": ("measured pairs", "pairs", ""),
     "volts_per_hz": ("peak volts per hertz", "number", "V/Hz"),
 }
 
@@ -94,6 +112,7 @@ def source_facts(job: Job) -> tuple[FactSheet, ...]:
                         group="Sources",
                         kind=kind,  # type: ignore[arg-type]
                         unit=unit,
+                        of=QUANTITIES[source.quantity].kind,
                     )
                 )
     return tuple(out)
@@ -121,6 +140,10 @@ def show(job: Job, sheet: FactSheet, units: Units) -> str:
             return number(speed_value(value, units))
         case "rate":
             return f"{value * 1000:g}"
+        case "pairs":
+            return write(
+                tuple((round(measure.value_in(sheet.of, x, units), 4), y) for x, y in value)
+            )
         case "ratios":
             return "  ".join(f"{r:.2f}" for r in value)
         case "choice":
@@ -135,6 +158,8 @@ def show(job: Job, sheet: FactSheet, units: Units) -> str:
 
 def unit_of(sheet: FactSheet, units: Units) -> str:
     """The unit printed beside the field."""
+    if sheet.kind == "pairs" and not sheet.unit:
+        return f"{measure.unit(sheet.of, units) or 'value'} : reading"
     return speed_unit(units) if sheet.kind == "speed" else sheet.unit
 
 
@@ -145,6 +170,8 @@ def parse(sheet: FactSheet, text: str, units: Units) -> object:
         Problem: not a value of this kind, or one that cannot be.
     """
     text = text.strip()
+    if not text and sheet.kind == "pairs":
+        return []
     if not text and sheet.kind != "text":
         return None
     try:
@@ -162,6 +189,7 @@ _WANTED = {
     "speed": "a speed",
     "ratios": "a row of gear ratios such as 3.42 2.05 1.39",
     "rate": "a number of pulses per km",
+    "pairs": "a row of pairs such as 1500:205, 2500:232",
     "choice": "one of the choices",
     "yesno": "yes or no",
     "text": "text",
@@ -184,6 +212,9 @@ def _parse(sheet: FactSheet, text: str, units: Units) -> object:
             return speed_from(float(text.replace(",", ".")), units)
         case "ratios":
             return [float(t) for t in text.replace(",", ".").replace("/", " ").split()]
+        case "pairs":
+            found = parse_pairs(text, sheet.label)
+            return [[measure.value_from(sheet.of, x, units), y] for x, y in found]
         case "yesno":
             if text.lower() not in ("yes", "no", "y", "n"):
                 raise ValueError

@@ -9,6 +9,7 @@ from msgspec import Meta
 from zombrel.job.memo import remembered
 from zombrel.job.sheet import (
     Count,
+    Curve,
     DeviceSheet,
     FeedClass,
     Frozen,
@@ -18,6 +19,7 @@ from zombrel.job.sheet import (
     Quantity,
     Text,
 )
+from zombrel.job.source import Source
 
 SCHEMA = 1
 """Version of the job file; raised whenever an older program could misread a newer job."""
@@ -63,120 +65,26 @@ class Vehicle(Frozen, frozen=True, kw_only=True):
     battery_place: Text = ""
     batteries: Annotated[int, Meta(ge=1, le=4)] = 1
     wheel_airbag: bool | None = None
+    torque: Curve = ()
+    """Full-load torque: (engine speed [1/s], N·m), ascending."""
+    tank_l: Positive | None = None
+    stall_rps: Positive | None = None
+    """Engine speed the torque converter holds at full throttle, wheels stopped [1/s]."""
+    brake_hold_nm: Positive | None = None
+    """Torque at the wheels the brakes are known to hold at a standstill [N·m]."""
+    initial_deg: Annotated[float, Meta(ge=-20, le=40)] | None = None
+    """Ignition advance at idle with the vacuum hose off [° before top dead centre]."""
+    mechanical: Curve = ()
+    """Centrifugal advance: (engine speed [1/s], °), ascending."""
+    timing_seen: Curve = ()
+    """Total advance measured by lamp: (engine speed [1/s], °), ascending."""
+    vacuum_deg: Annotated[float, Meta(ge=0, le=40)] = 0.0
+    """Vacuum advance at light load [°]."""
 
     @property
     def charging_v(self) -> float:
         """Voltage with the alternator charging [V]: 13.8 V on a 12 V system (assumption)."""
         return 13.8 * self.system_v / 12
-
-
-class WheelRing(Frozen, frozen=True, kw_only=True, tag="wheel-ring"):
-    """Toothed ring at a wheel with a two-wire reluctor (variable-reluctance) pick-up."""
-
-    teeth: Annotated[int, Meta(ge=1, le=500)]
-    volts_per_hz: Positive
-    """Peak volts per hertz, measured into ``into_ohm``."""
-    into_ohm: Positive = 10000.0
-    winding_ohm: Positive = 1200.0
-    shared: bool = True
-    """The brake control uses the same pair."""
-
-
-class PropShaft(Frozen, frozen=True, kw_only=True, tag="propshaft"):
-    """Magnets on the propeller shaft and a coil pick-up."""
-
-    magnets: Annotated[int, Meta(ge=1, le=60)]
-    volts_per_hz: Positive
-    into_ohm: Positive = 10000.0
-    winding_ohm: Positive = 1200.0
-
-
-class CableGenerator(Frozen, frozen=True, kw_only=True, tag="cable"):
-    """Pulse generator in line with a speedometer cable."""
-
-    pulses_per_rev: Positive
-    drive_teeth: Annotated[int, Meta(ge=1, le=100)]
-    driven_teeth: Annotated[int, Meta(ge=1, le=100)]
-    volts: Positive = 12.0
-
-
-class StatedSpeed(Frozen, frozen=True, kw_only=True, tag="stated"):
-    """A computer's buffered speed output with a stated pulse rate."""
-
-    pulses_per_m: Positive
-    volts: Positive = 12.0
-    open_collector: bool = False
-
-
-class CoilTap(Frozen, frozen=True, kw_only=True, tag="coil"):
-    """The switched side of one ignition coil's primary."""
-
-    kick_v: Positive = 300.0
-
-
-class CommonFeed(Frozen, frozen=True, kw_only=True, tag="common-feed"):
-    """Pick-up in series with the common supply of all coils."""
-
-    volts: Positive = 12.0
-
-
-class BoxOutput(Frozen, frozen=True, kw_only=True, tag="box-output"):
-    """Tach output of a device in this job, such as a capacitor-discharge box."""
-
-    device: Name
-    pin: Name
-
-
-class EngineComputer(Frozen, frozen=True, kw_only=True, tag="computer"):
-    """The engine computer's tach output, as stated."""
-
-    pulses_per_rev: Positive
-    volts: Positive = 12.0
-    open_collector: bool = True
-
-
-class Alternator(Frozen, frozen=True, kw_only=True, tag="alternator"):
-    """The phase terminal of the alternator."""
-
-    pole_pairs: Annotated[int, Meta(ge=1, le=20)]
-    pulley_ratio: Positive
-    volts: Positive = 7.0
-
-
-class ToothedWheel(Frozen, frozen=True, kw_only=True, tag="toothed-wheel"):
-    """Toothed wheel on the crank or cam with a reluctor."""
-
-    teeth: Annotated[int, Meta(ge=1, le=500)]
-    missing: Annotated[int, Meta(ge=0, le=20)] = 0
-    on_cam: bool = False
-    volts_per_hz: Positive = 0.002
-    into_ohm: Positive = 10000.0
-    winding_ohm: Positive = 800.0
-
-
-class BrakeSide(Frozen, frozen=True, kw_only=True, tag="brake-side"):
-    """One side of the brake-lamp switch."""
-
-    side: Literal["cold", "hot"] = "cold"
-
-
-SpeedSpec = WheelRing | PropShaft | CableGenerator | StatedSpeed
-TachSpec = CoilTap | CommonFeed | BoxOutput | EngineComputer | Alternator | ToothedWheel
-SourceSpec = SpeedSpec | TachSpec | BrakeSide
-
-
-class Source(Frozen, frozen=True, kw_only=True):
-    """One place in the vehicle where a signal can be had."""
-
-    id: Name
-    name: Name
-    quantity: Quantity
-    place: Text = ""
-    spec: SourceSpec
-    minutes: NonNegative = 20.0
-    """Minutes to reach and join it."""
-    trim: Annotated[float, Meta(gt=0.2, lt=5)] = 1.0
-    """Pulses found on the road over pulses computed; 1 until it has been driven."""
 
 
 class Divider(Frozen, frozen=True, kw_only=True, tag="divider"):
@@ -189,10 +97,29 @@ class Divider(Frozen, frozen=True, kw_only=True, tag="divider"):
     input_ohm: Positive = 100000.0
 
 
+class Multiplier(Frozen, frozen=True, kw_only=True, tag="multiplier"):
+    """Passes ``by`` pulses on for each that comes in, squared, by measuring the last period."""
+
+    by: Annotated[int, Meta(ge=2, le=16)]
+    threshold_v: Positive = 0.08
+    out_v: Positive = 5.0
+    max_hz: Positive = 5000.0
+    input_ohm: Positive = 100000.0
+
+
 class PullUp(Frozen, frozen=True, kw_only=True, tag="pull-up"):
-    """Resistor to the supply, for open-collector outputs."""
+    """Resistor to the supply, for open-collector outputs and resistive senders."""
 
     ohm: Positive = 4700.0
+    to_v: NonNegative = 0.0
+    """Reference it goes to [V]; 0 is the vehicle's own supply."""
+
+
+class Attenuator(Frozen, frozen=True, kw_only=True, tag="attenuator"):
+    """Two resistors that bring a level down: series one, and one to ground."""
+
+    series_ohm: Positive
+    ground_ohm: Positive
 
 
 class Relay(Frozen, frozen=True, kw_only=True, tag="relay"):
@@ -209,7 +136,7 @@ class LoadResistor(Frozen, frozen=True, kw_only=True, tag="load"):
     rated_w: Positive = 25.0
 
 
-Hop = Divider | PullUp | Relay | LoadResistor
+Hop = Divider | Multiplier | PullUp | Attenuator | Relay | LoadResistor
 
 
 class Chain(Frozen, frozen=True, kw_only=True):
@@ -224,6 +151,10 @@ class Chain(Frozen, frozen=True, kw_only=True):
     pin: Name
     wires: tuple[Name, ...] = ()
     """Conductors of the run; the first carries the signal."""
+    polarity: Literal["", "kept", "reversed"] = ""
+    """Whether a two-wire pick-up's polarity was measured, and what was found."""
+    over: Text = ""
+    """The candidate the finder would have taken when the user chose this source instead."""
 
 
 class Setting(Frozen, frozen=True, kw_only=True):
@@ -231,6 +162,8 @@ class Setting(Frozen, frozen=True, kw_only=True):
 
     pin: Name
     at: Name
+    table: Curve = ()
+    """Points loaded into the device's own table: (value, electrical), SI."""
 
 
 class Device(Frozen, frozen=True, kw_only=True):
@@ -244,6 +177,10 @@ class Device(Frozen, frozen=True, kw_only=True):
     def setting(self, pin: str) -> str | None:
         """The position noted for ``pin``, or None."""
         return next((s.at for s in self.settings if s.pin == pin), None)
+
+    def table(self, pin: str) -> Curve:
+        """The points loaded for ``pin``; empty when none are."""
+        return next((s.table for s in self.settings if s.pin == pin), ())
 
 
 class End(Frozen, frozen=True, kw_only=True):
@@ -294,6 +231,8 @@ class Feed(Frozen, frozen=True, kw_only=True):
     """Cross-section of the vehicle's own wire behind the slot."""
     load_a: NonNegative = 0.0
     """What already hangs on it [A]."""
+    dimmed: bool = False
+    """Pulse-width dimmed: a meter reads a fraction of what it switches."""
 
 
 class Stud(Frozen, frozen=True, kw_only=True):
@@ -301,6 +240,10 @@ class Stud(Frozen, frozen=True, kw_only=True):
 
     id: Name
     name: Name
+    ohm: NonNegative = 0.0
+    """From the stud to battery negative, measured under load [Ω]."""
+    load_a: NonNegative = 0.0
+    """Current of other consumers that return through it [A]."""
 
 
 class Cavity(Frozen, frozen=True, kw_only=True):
@@ -390,7 +333,22 @@ class House(Frozen, frozen=True, kw_only=True):
     """Insulation limit of the wire the shop uses [K] (ISO 6722-1 class A, 85 °C)."""
     setting_ok: Positive = 0.01
     """A setting error up to this fraction is accepted."""
+    per_cent_min: Positive = 20.0
+    """What one per cent of error is worth when sources are weighed [minutes of work]."""
+    risk_weight: NonNegative = 1.0
+    """How much risk to the vehicle's own functions weighs; 1 as the trade does."""
+    speed_prefers: Text = ""
+    """Kind of speed source the shop takes when the rest is alike, by its name in a job file."""
     joint: Text = "crimped splice with sealed shrink; solder only where nothing shakes"
+
+
+class Wish(Frozen, frozen=True, kw_only=True):
+    """What the owner or the shop wants of a device control: a value, SI."""
+
+    id: Name
+    """device.control with a slash for the stop, as ``spark/LAUNCH``."""
+    value: float
+    note: Text = ""
 
 
 class Job(Frozen, frozen=True, kw_only=True):
@@ -412,11 +370,12 @@ class Job(Frozen, frozen=True, kw_only=True):
     ledger: tuple[Evidence, ...] = ()
     proofs: tuple[Proof, ...] = ()
     road: tuple[RoadRun, ...] = ()
+    wishes: tuple[Wish, ...] = ()
     house: House = House()
     notes: Annotated[str, Meta(max_length=20000)] = ""
 
 
-T = TypeVar("T", Device, Source, Chain, Wire, Feed, Stud, Connector, RoadRun)
+T = TypeVar("T", Device, Source, Chain, Wire, Feed, Stud, Connector, RoadRun, Wish)
 
 
 def by_id(items: tuple[T, ...], key: str) -> T | None:

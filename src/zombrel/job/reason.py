@@ -22,3 +22,5 @@ class Reason(Frozen, frozen=True, kw_only=True):
     given: tuple[Given, ...] = ()
     source: str = ""
     assumption: str = ""
+    moves: str = ""
+    """Which input moves the result most, and by how much."""

@@ -17,10 +17,26 @@ Positive = Annotated[float, Meta(gt=0, lt=1e9)]
 NonNegative = Annotated[float, Meta(ge=0, lt=1e9)]
 Count = Annotated[int, Meta(ge=1, le=100000)]
 
-Quantity = Literal["speed", "tach", "brake"]
+Share = Annotated[float, Meta(ge=0, le=1)]
+Curve = Annotated[tuple[tuple[float, float], ...], Meta(max_length=64)]
+"""Pairs, ascending in the first."""
+
+Quantity = Literal[
+    "speed", "tach", "brake",
+    "coolant", "charge", "exhaust", "oil", "boost", "fuel", "blend", "mixture",
+    "clutch", "park", "park brake", "lights", "arm",
+]  # fmt: skip
+"""What a signal is about; see ``job.quantity`` for each one's kind and range."""
 Waveform = Literal["sine", "square", "kick", "level"]
-FeedClass = Literal["constant", "accessory", "run", "run-and-crank", "start"]
-SettingUnit = Literal["pulses/km", "pulses/rev", "cylinders"]
+Takes = Literal["pulses", "contact", "ohm", "volts", "hz", "duty", "thermocouple"]
+"""Which electrical property an input reads."""
+FeedClass = Literal[
+    "constant", "accessory", "run", "run-and-crank", "start", "illumination", "retained", "dead"
+]
+SettingUnit = Literal[
+    "pulses/km", "pulses/rev", "cylinders", "rpm", "step", "°C", "bar", "s", "%", "l"
+]
+"""Unit of a setting's values, as printed on the device."""
 
 
 class Frozen(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, gc=False):
@@ -67,7 +83,64 @@ class Buttons(Frozen, frozen=True, kw_only=True, tag="buttons"):
     unit: SettingUnit
 
 
-SettingSheet = Dials | Menu | Buttons
+class Presses(Frozen, frozen=True, kw_only=True, tag="presses"):
+    """A number entered by a sequence: hold to enter, press to count up, hold to store."""
+
+    enter: Text
+    """How the mode is entered, as the device's manual puts it."""
+    press: Name = "button"
+    low: Positive
+    high: Positive
+    step: Positive
+    unit: SettingUnit
+    store: Text = ""
+
+
+class Switches(Frozen, frozen=True, kw_only=True, tag="switches"):
+    """A bank of on/off switches: value = base + Σ weight of those that are on."""
+
+    weights: Annotated[tuple[Positive, ...], Meta(min_length=1, max_length=10)]
+    """Left to right as the installer sees the bank."""
+    base: NonNegative = 0.0
+    unit: SettingUnit
+
+
+class Rotary(Frozen, frozen=True, kw_only=True, tag="rotary"):
+    """One knob with named positions, each with its value."""
+
+    positions: Annotated[tuple[tuple[Name, float], ...], Meta(min_length=2, max_length=60)]
+    unit: SettingUnit
+
+
+class Plug(Frozen, frozen=True, kw_only=True, tag="plug"):
+    """A resistor at a plug codes the value; known pairs of (Ω, value) tell how."""
+
+    known: Annotated[Curve, Meta(min_length=3)]
+    vref: Positive = 5.0
+    tolerance: Share = 0.05
+    unit: SettingUnit
+
+
+class Preset(Frozen, frozen=True, kw_only=True):
+    """One of a device's own curves: (value, electrical) in SI, straight between."""
+
+    name: Name
+    points: Annotated[Curve, Meta(min_length=2)]
+
+
+class Curves(Frozen, frozen=True, kw_only=True, tag="curves"):
+    """A choice of built-in curves, and a free table if the device takes points."""
+
+    path: Annotated[tuple[Name, ...], Meta(max_length=8)] = ()
+    presets: Annotated[tuple[Preset, ...], Meta(max_length=12)] = ()
+    free_points: Annotated[int, Meta(ge=0, le=64)] = 0
+
+
+TABLE = "table"
+"""Position of a ``Curves`` setting that uses the loaded points."""
+
+NumberSheet = Dials | Menu | Buttons | Presses | Switches | Rotary | Plug
+SettingSheet = NumberSheet | Curves
 
 
 class InputSheet(Frozen, frozen=True, kw_only=True):
@@ -85,9 +158,28 @@ class InputSheet(Frozen, frozen=True, kw_only=True):
     max_v: Positive = 60.0
     """Highest peak voltage the input stands [V]."""
     pull_up_ohm: NonNegative = 0.0
-    """Pull-up to the supply inside the device [Ω], 0 for none."""
+    """Pull-up inside the device [Ω], 0 for none."""
+    pull_up_v: NonNegative = 0.0
+    """What the pull-up goes to [V]; 0 is the device's supply."""
+    takes: Takes = "pulses"
+    adc_bits: Annotated[int, Meta(ge=0, le=24)] = 0
+    """Bits of the converter; 0 when not known."""
+    full_v: Positive = 5.0
+    """Volts at which the converter is full."""
+    curve: Curve = ()
+    """What the device makes of its reading: (value, electrical) in SI, when it is fixed."""
+    barometer: Literal["", "fixed", "own"] = ""
+    """Pressure against air: the device takes the standard atmosphere, or measures."""
+    active: Literal["open", "closed"] = "closed"
+    """Contact input: the state of the contact that means on."""
+    closes_to: Literal["ground", "supply"] = "ground"
+    """Contact input: where a closed contact must lead."""
+    polarised: bool = False
+    """A two-wire pick-up must come the right way round."""
+    steady: bool = False
+    """A control loop hangs on it: lag and drop-outs are dangerous, not just a nuisance."""
     need_ohm: NonNegative = 0.0
-    """Brake input: the path to ground it must find at rest [Ω]."""
+    """Cancel input: the path to ground it must find at rest [Ω]; 0 for any other input."""
     works_above_mps: NonNegative = 0.0
     """The function works only above this road speed [m/s]."""
     pulses_per_flash: Annotated[int, Meta(ge=0, le=10000)] = 0
@@ -97,15 +189,28 @@ class InputSheet(Frozen, frozen=True, kw_only=True):
     shows: bool = True
     """The device shows the value as a number that can be read off."""
 
+    @property
+    def numbers(self) -> NumberSheet | None:
+        """The setting when it is a number; None for a curve or nothing."""
+        return None if isinstance(self.setting, Curves) else self.setting
+
+    @property
+    def curves(self) -> Curves | None:
+        """The setting when it is a choice of curves."""
+        return self.setting if isinstance(self.setting, Curves) else None
+
 
 class OutputSheet(Frozen, frozen=True, kw_only=True):
     """One signal output of a device that other devices may use."""
 
     pin: Name
     quantity: Quantity
-    pulses_per_rev: Positive
-    volts: Positive
+    pulses_per_rev: NonNegative = 0.0
+    """Pulses per revolution, or per metre for a speed output."""
+    volts: Positive = 5.0
     waveform: Waveform = "square"
+    points: Curve = ()
+    """Analogue output: (value, V)."""
 
 
 class SupplySheet(Frozen, frozen=True, kw_only=True):
@@ -122,6 +227,23 @@ class SupplySheet(Frozen, frozen=True, kw_only=True):
     """Fuse the maker asks for [A], 0 if none is stated."""
 
 
+Means = Literal[
+    "launch", "limit", "shift", "idle", "warn high", "warn low", "hysteresis", "delay",
+    "gain", "engage", "gap", "least duty", "reserve", "sense",
+]  # fmt: skip
+
+
+class Control(Frozen, frozen=True, kw_only=True):
+    """A setting that belongs to no input's scale: a limit, a threshold, a response."""
+
+    pin: Name
+    label: Name
+    means: Means
+    of: Text = ""
+    """The input whose reading it watches, for warnings."""
+    setting: NumberSheet
+
+
 class DeviceSheet(Frozen, frozen=True, kw_only=True):
     """A kind of device: pins, thresholds, settings, cautions."""
 
@@ -132,6 +254,9 @@ class DeviceSheet(Frozen, frozen=True, kw_only=True):
     inputs: tuple[InputSheet, ...] = ()
     outputs: tuple[OutputSheet, ...] = ()
     supplies: tuple[SupplySheet, ...] = ()
+    controls: tuple[Control, ...] = ()
+    orientation: Text = ""
+    """How the settings are seen where the device sits."""
     min_v: NonNegative = 0.0
     """Supply below which the device resets [V]."""
     capacitor_discharge: bool = False
@@ -148,6 +273,15 @@ class DeviceSheet(Frozen, frozen=True, kw_only=True):
             if given.pin == pin:
                 return given
         return None
+
+    def control(self, pin: str) -> Control | None:
+        """The control called ``pin``, or None."""
+        return next((c for c in self.controls if c.pin == pin), None)
+
+    def setting_of(self, pin: str) -> SettingSheet | None:
+        """The setting sheet behind ``pin``: an input's or a control's."""
+        control, given = self.control(pin), self.input(pin)
+        return control.setting if control else given.setting if given else None
 
     def supply(self, pin: str) -> SupplySheet | None:
         """The supply on ``pin``, or None."""

@@ -27,3 +27,25 @@ class State(Frozen, frozen=True, kw_only=True):
     """Fraction by which wear and pressure shorten the rolling circumference."""
     brake: bool = False
     clutch: bool = False
+    park: bool = False
+    park_brake: bool = False
+    lights: bool = False
+    arm: bool = False
+    coolant: Annotated[float, Meta(ge=200, le=500)] = 361.15
+    """Coolant temperature [K]."""
+    charge: Annotated[float, Meta(ge=200, le=500)] = 318.15
+    """Charge-air temperature [K]."""
+    exhaust: Annotated[float, Meta(ge=200, le=1500)] = 773.15
+    """Exhaust-gas temperature [K]."""
+    oil: Annotated[float, Meta(ge=0, le=2e6)] = 350e3
+    """Oil pressure above air [Pa]."""
+    boost: Annotated[float, Meta(ge=-101e3, le=5e5)] = 0.0
+    """Manifold pressure above air [Pa]."""
+    barometer: Annotated[float, Meta(ge=3e4, le=1.1e5)] = 101325.0
+    """Air pressure [Pa]."""
+    fuel: Annotated[float, Meta(ge=0, le=2)] = 0.03
+    """Fuel in the tank [m³]."""
+    blend: Annotated[float, Meta(ge=0, le=1)] = 0.12
+    """Ethanol, share of volume."""
+    mixture: Annotated[float, Meta(ge=0.4, le=3)] = 1.0
+    """Air-fuel ratio over the stoichiometric one, λ."""

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections import Counter
 
-from zombrel.job.model import BoxOutput, Job
+from zombrel.job.model import Job
 from zombrel.job.problem import Problem
+from zombrel.job.source import BoxOutput
 
 LIMITS = {"chains": 2000, "wires": 5000, "devices": 500, "sources": 2000, "ledger": 50000}
 

@@ -3,35 +3,24 @@
 from __future__ import annotations
 
 from zombrel.job.model import Chain, Device, Job
+from zombrel.job.quantity import QUANTITIES
 from zombrel.job.sheet import InputSheet
-from zombrel.signals.alternatives import alternatives
-
-TITLES = {"speed": "Road speed", "tach": "Engine speed", "brake": "Brake"}
+from zombrel.signals.finder import candidates
 
 
 def best_chain(job: Job, device: Device, sheet: InputSheet) -> Chain | None:
     """A chain from the best source the vehicle offers; None when it offers none."""
-    first = next((s for s in job.sources if s.quantity == sheet.quantity), None)
-    if first is None:
+    ranked = [c for c in candidates(job, device, sheet) if c.possible]
+    if not ranked:
         return None
-    chain = Chain(
-        id=_free_id(job, f"{sheet.quantity}-{device.id}"),
-        title=TITLES[sheet.quantity],
+    return Chain(
+        id=_free_id(job, f"{sheet.quantity.replace(' ', '-')}-{device.id}"),
+        title=QUANTITIES[sheet.quantity].title,
         quantity=sheet.quantity,
-        source=first.id,
+        source=ranked[0].source,
+        hops=ranked[0].hops,
         device=device.id,
         pin=sheet.pin,
-    )
-    ranked = [a for a in alternatives(job, chain) if a.possible]
-    if not ranked:
-        return chain
-    return Chain(
-        id=chain.id,
-        title=chain.title,
-        quantity=chain.quantity,
-        source=ranked[0].source,
-        device=chain.device,
-        pin=chain.pin,
     )
 
 

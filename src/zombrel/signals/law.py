@@ -55,6 +55,8 @@ class Law(NamedTuple):
     multi_below: float
     alive: float = 1.0
     """1 when source and device have what they need, else 0."""
+    least: float = 0.0
+    """Below this x the source itself says nothing (a satellite receiver)."""
 
 
 class Evaluated(NamedTuple):
@@ -85,7 +87,8 @@ def at(law: Law, x: float, alive: bool) -> Point:
     hz = law.rate * (law.multi if x < law.multi_below else 1.0) * x
     volts = law.v_fixed + law.v_per_hz * hz
     device_hz = hz / law.divider
-    if volts < law.first_threshold or law.second_level < law.second_threshold:
+    weak = volts < law.first_threshold or law.second_level < law.second_threshold
+    if weak or x < law.least:
         return Point(hz, volts, device_hz, SILENT, 0.0)
     if hz > law.first_max_hz or device_hz > law.device_max_hz:
         return Point(hz, volts, device_hz, OVER, math.nan)
@@ -99,7 +102,7 @@ def corners(law: Law, top: float) -> list[tuple[float, float]]:
     threshold, the end of multi-sparking and its rate limit, so the corners are exact.
     """
     sparks = law.rate * law.multi
-    edges = {0.0, top, law.multi_below}
+    edges = {0.0, top, law.multi_below, law.least}
     for rate in (law.rate, sparks):
         edges.add(min(law.first_max_hz, law.device_max_hz * law.divider) / rate)
         if law.v_per_hz > 0:
@@ -134,6 +137,7 @@ def evaluate(laws: Floats, x: Floats) -> Evaluated:
     volts = law.v_fixed + law.v_per_hz * hz
     device_hz = hz / law.divider
     level_ok = (volts >= law.first_threshold) & (law.second_level >= law.second_threshold)
+    level_ok &= x >= law.least
     over = (hz > law.first_max_hz) | (device_hz > law.device_max_hz)
     status = np.where(level_ok, np.where(over, OVER, COUNTING), SILENT)
     status = np.where((law.alive > 0) & (x > 0), status, np.where(law.alive > 0, SILENT, DEAD))
@@ -151,8 +155,9 @@ def span(law: Law) -> tuple[float, float]:
         return float("inf"), 0.0
     top = min(law.first_max_hz, law.device_max_hz * law.divider) / law.rate
     if law.v_per_hz <= 0:
-        return (0.0, top) if law.v_fixed >= law.first_threshold else (float("inf"), 0.0)
+        return (law.least, top) if law.v_fixed >= law.first_threshold else (float("inf"), 0.0)
     need = max(0.0, law.first_threshold - law.v_fixed) / law.v_per_hz / law.rate
+    need = max(need, law.least)
     return (need, top) if need <= top else (float("inf"), 0.0)
 
 

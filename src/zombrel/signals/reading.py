@@ -7,23 +7,18 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from zombrel.calibrate.setting import Choice, believed, choose
 from zombrel.job.memo import remembered, remembered_with
-from zombrel.job.model import (
-    BoxOutput,
-    BrakeSide,
-    Chain,
-    Device,
-    Job,
-    LoadResistor,
-    Relay,
-    Source,
-    Vehicle,
-)
+from zombrel.job.model import Chain, Device, Job, LoadResistor, Relay, Vehicle, by_id
 from zombrel.job.problem import Problem
+from zombrel.job.quantity import group, truth
 from zombrel.job.sheet import Frozen, InputSheet
+from zombrel.job.source import BoxOutput, BrakeSide, Source
 from zombrel.job.state import State
 from zombrel.signals import law as laws
 from zombrel.signals.brake import PRESSED_SHARE, BrakeLine, brake_line
+from zombrel.signals.contact import Contact, contact
+from zombrel.signals.ground import lift
 from zombrel.signals.reduce import Emission, box_for, emission, law
+from zombrel.signals.sense import Sensed, Sensor, sensor, shown_at, span_of, strip_of
 from zombrel.signals.supply import feeds_of, pins, powered
 
 if TYPE_CHECKING:
@@ -56,6 +51,10 @@ class ChainReading(Frozen, frozen=True, kw_only=True):
     """Highest x at which it counts."""
     powered: bool = True
     brake: BrakeLine | None = None
+    sense: Sensed | None = None
+    """How a sensor chain comes to what it shows."""
+    contact: Contact | None = None
+    """What an on/off chain tells the device in both states."""
 
 
 def top_of(chain: Chain, vehicle: Vehicle) -> float:
@@ -63,6 +62,20 @@ def top_of(chain: Chain, vehicle: Vehicle) -> float:
     if chain.quantity == "speed":
         return vehicle.top_mps
     return vehicle.redline_rps or 100.0
+
+
+def is_brake_line(source: Source, sheet: InputSheet) -> bool:
+    """Whether a chain is a cancel line: the lamp side of the switch into a seeking input."""
+    return isinstance(source.spec, BrakeSide) and sheet.need_ohm > 0
+
+
+class _Felt(NamedTuple):
+    """A sensor chain and all of it that no state changes."""
+
+    chain: Chain
+    one: Sensor
+    lift: float
+    span: tuple[float, float]
 
 
 class _Ready(NamedTuple):
@@ -86,7 +99,7 @@ def _prepare(job: Job) -> tuple[list[_Ready], dict[str, str]]:
     problems: dict[str, str] = {}
     for chain in job.chains:
         device, source = devices[chain.device], sources[chain.source]
-        if isinstance(source.spec, BrakeSide):
+        if group(chain.quantity) != "rate":
             continue
         try:
             give = emission(source, job.vehicle, box_for(job, source))
@@ -107,6 +120,37 @@ def reduced(job: Job) -> dict[str, tuple[Emission, laws.Law]]:
     return {r.chain.id: (r.give, r.law) for r in _prepare(job)[0]}
 
 
+@remembered
+def felt(job: Job) -> tuple[dict[str, _Felt], dict[str, str]]:
+    """The sensor chains that can be computed by id, and why each other one cannot."""
+    sources = {s.id: s for s in job.sources}
+    devices = {d.id: d for d in job.devices}
+    found: dict[str, _Felt] = {}
+    problems: dict[str, str] = {}
+    for chain in job.chains:
+        if group(chain.quantity) != "sensed":
+            continue
+        source = sources[chain.source]
+        try:
+            one = sensor_of(job, chain)
+        except Problem as problem:
+            problems[chain.id] = str(problem)
+            continue
+        above = lift(job, chain, source, devices)
+        found[chain.id] = _Felt(chain, one, above, span_of(chain, one, job.vehicle.tank_l))
+    return found, problems
+
+
+def sensor_of(job: Job, chain: Chain) -> Sensor:
+    """The sensor chain behind ``chain``; raises Problem when it cannot be computed."""
+    source, device = by_id(job.sources, chain.source), by_id(job.devices, chain.device)
+    if source is None or device is None:
+        raise Problem(f"Chain “{chain.id}” lacks its source or device.")
+    spec = source.spec
+    box = by_id(job.devices, spec.device) if isinstance(spec, BoxOutput) else None
+    return sensor(chain, source, device, box)
+
+
 def read_chains(job: Job, state: State) -> tuple[ChainReading, ...]:
     """Evaluate every chain of ``job`` in ``state``."""
     ready, problems = _prepare(job)
@@ -114,16 +158,71 @@ def read_chains(job: Job, state: State) -> tuple[ChainReading, ...]:
     live = {d.id: powered(d, feeds.get(d.id), state) for d in job.devices}
     rates = {r.id: r for r in _evaluate(ready, state, live)}
     devices = {d.id: d for d in job.devices}
+    sources = {s.id: s for s in job.sources}
+    sensed, unfelt = felt(job)
     out = []
     for chain in job.chains:
+        if group(chain.quantity) == "sensed":
+            out.append(_feel(chain, sensed, unfelt, sources, live, state))
+            continue
         got = rates.get(chain.id)
         if got is None and chain.id in problems:
             got = ChainReading(id=chain.id, quantity=chain.quantity, problem=problems[chain.id])
+        device = devices[chain.device]
+        sheet = device.sheet.input(chain.pin)
+        assert sheet is not None  # validated with the job
+        if got is None and not is_brake_line(sources[chain.source], sheet):
+            got = _read_contact(chain, sources[chain.source], sheet, state, live[device.id])
         if got is None:
-            device = devices[chain.device]
             got = _read_brake(chain, job.vehicle, device, state, live[device.id])
         out.append(got)
     return tuple(out)
+
+
+def _feel(
+    chain: Chain, sensed: dict[str, _Felt], problems: dict[str, str],
+    sources: dict[str, Source], live: dict[str, bool], state: State,
+) -> ChainReading:  # fmt: skip
+    if chain.id in problems:
+        return ChainReading(id=chain.id, quantity=chain.quantity, problem=problems[chain.id])
+    _, one, above, (low, high) = sensed[chain.id]
+    spec = sources[chain.source].spec
+    box = spec.device if isinstance(spec, BoxOutput) else ""
+    alive = live[chain.device] and (live.get(box, False) if box else state.key != "off")
+    true = truth(chain.quantity, state)
+    shown, how = shown_at(one, true, above, state)
+    return ChainReading(
+        id=chain.id,
+        quantity=chain.quantity,
+        status=laws.STATUS[0] if not alive else how.fault or "reading",
+        true=true,
+        shown=shown if alive and not how.fault.startswith(("open", "no ")) else math.nan,
+        source_v=how.pin_v if alive else 0.0,
+        start=low,
+        stop=high,
+        powered=alive,
+        sense=how,
+    )
+
+
+def _read_contact(
+    chain: Chain, source: Source, sheet: InputSheet, state: State, alive: bool
+) -> ChainReading:
+    try:
+        got = contact(chain, source, sheet)
+    except Problem as problem:
+        return ChainReading(id=chain.id, quantity=chain.quantity, problem=str(problem))
+    true = truth(chain.quantity, state)
+    on = got.on_when_on if true else got.on_when_off
+    return ChainReading(
+        id=chain.id,
+        quantity=chain.quantity,
+        status=laws.STATUS[0] if not alive else "on" if on else "off",
+        true=true,
+        shown=float(on),
+        powered=alive,
+        contact=got,
+    )
 
 
 def _evaluate(ready: list[_Ready], state: State, live: dict[str, bool]) -> list[ChainReading]:
@@ -201,10 +300,15 @@ def _read_brake(
     )
 
 
-def strip(job: Job, chain: Chain, source: Source, device: Device) -> list[tuple[float, float]]:
-    """The reading of a rate chain over its whole range, as corners (true, shown)."""
-    one = law(chain, emission(source, job.vehicle, box_for(job, source)), device)
-    return laws.corners(one, top_of(chain, job.vehicle))
+def strip(
+    job: Job, chain: Chain, source: Source, device: Device, state: State | None = None
+) -> list[tuple[float, float]]:
+    """The reading of a chain over its whole range, as corners (true, shown)."""
+    if group(chain.quantity) == "sensed":
+        _, one, above, (low, high) = felt(job)[0][chain.id]
+        return strip_of(one, low, high, above, state or State())
+    rate = law(chain, emission(source, job.vehicle, box_for(job, source)), device)
+    return laws.corners(rate, top_of(chain, job.vehicle))
 
 
 def sweep(
@@ -222,8 +326,9 @@ def sweep(
 def _choices(
     give: Emission, sheet: InputSheet, top: float, divider_max: float
 ) -> tuple[Choice, ...]:
-    assert sheet.setting is not None
-    table = believed(sheet.setting)
+    if sheet.numbers is None:
+        raise Problem(f"{sheet.pin} takes the pulses as they come; there is nothing to set.")
+    table = believed(sheet.numbers)
     return choose(give.rate, table.names, table.values, sheet.max_hz, top, int(divider_max))
 
 

@@ -9,27 +9,34 @@ import msgspec
 from zombrel.calibrate import rates, setting, tyre
 from zombrel.job.memo import remembered
 from zombrel.job.model import (
-    Alternator,
-    BoxOutput,
-    CableGenerator,
+    Attenuator,
     Chain,
-    CoilTap,
-    CommonFeed,
     Device,
     Divider,
-    EngineComputer,
     Job,
-    PropShaft,
+    Multiplier,
     PullUp,
-    Source,
-    StatedSpeed,
-    ToothedWheel,
     Vehicle,
-    WheelRing,
     by_id,
 )
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import DeviceSheet, Frozen, InputSheet, Waveform
+from zombrel.job.source import (
+    Alternator,
+    BoxOutput,
+    BusReader,
+    CableGenerator,
+    CoilTap,
+    CommonFeed,
+    EngineComputer,
+    GearboxSensor,
+    PropShaft,
+    Satellite,
+    Source,
+    StatedSpeed,
+    ToothedWheel,
+    WheelRing,
+)
 from zombrel.signals.law import Law, loaded
 
 LOW_LEVEL = 0.4
@@ -50,6 +57,10 @@ class Emission(Frozen, frozen=True, kw_only=True):
     needs_pull_up: bool = False
     sparks: float = 1.0
     multi_below: float = 0.0
+    least: float = 0.0
+    """Below this x the source says nothing."""
+    lag: float = 0.0
+    """From a change to its pulses [s]."""
 
 
 def circumference(vehicle: Vehicle) -> float:
@@ -104,6 +115,21 @@ def _computed(source: Source, vehicle: Vehicle, box: DeviceSheet | None) -> Emis
         case PropShaft():
             final = _needed(vehicle.final_drive, "final drive ratio")
             return _winding(rates.propshaft(spec.magnets, final, circumference(vehicle)), spec)
+        case GearboxSensor():
+            final = _needed(vehicle.final_drive, "final drive ratio")
+            return _winding(rates.propshaft(spec.teeth, final, circumference(vehicle)), spec)
+        case Satellite():
+            return Emission(
+                rate=spec.pulses_per_m,
+                waveform="square",
+                volts=spec.volts,
+                least=spec.lowest_mps,
+                lag=spec.lag_s,
+            )
+        case BusReader() if spec.pulses:
+            return Emission(
+                rate=spec.pulses, waveform="square", volts=spec.volts, lag=spec.period_s
+            )
         case CableGenerator():
             final = _needed(vehicle.final_drive, "final drive ratio")
             rate = rates.cable(
@@ -149,10 +175,10 @@ def _computed(source: Source, vehicle: Vehicle, box: DeviceSheet | None) -> Emis
             rate = rates.toothed_wheel(spec.teeth, spec.missing, spec.on_cam)
             return _winding(rate, spec)
         case _:
-            raise Problem(f"{source.name} is an on/off signal: it has no pulse rate.")
+            raise Problem(f"{source.name} gives no pulses: it is read by its level, not by a rate.")
 
 
-def _winding(rate: float, spec: WheelRing | PropShaft | ToothedWheel) -> Emission:
+def _winding(rate: float, spec: WheelRing | PropShaft | ToothedWheel | GearboxSensor) -> Emission:
     return Emission(
         rate=rate,
         waveform="sine",
@@ -180,7 +206,7 @@ def _coil(spec: CoilTap, vehicle: Vehicle, box: DeviceSheet | None) -> Emission:
 
 def _box(spec: BoxOutput, box: DeviceSheet | None) -> Emission:
     output = box.output(spec.pin) if box is not None else None
-    if output is None:
+    if output is None or output.pulses_per_rev <= 0:
         raise Problem(f"No device in the job has an output {spec.device}.{spec.pin}.")
     return Emission(rate=output.pulses_per_rev, waveform=output.waveform, volts=output.volts)
 
@@ -196,17 +222,30 @@ def input_of(job: Job, chain: Chain) -> tuple[Device, InputSheet]:
 
 def setting_pulses(device: Device, sheet: InputSheet) -> float:
     """Pulses per metre or revolution the device believes in; nan when it has no setting yet."""
-    if sheet.setting is None:
-        return 1.0
+    numbers = sheet.numbers
+    if numbers is None:
+        return math.nan
     at = device.setting(sheet.pin)
     if at is None:
         return math.nan
-    return setting.pulses(sheet.setting.unit, setting.value_of(sheet.setting, at))
+    return setting.pulses(numbers.unit, setting.value_of(numbers, at))
 
 
 def divider_of(chain: Chain) -> Divider | None:
     """The chain's divider, or None."""
     return next((h for h in chain.hops if isinstance(h, Divider)), None)
+
+
+def counter_of(chain: Chain) -> Divider | Multiplier | None:
+    """What counts pulses on the way, divider or multiplier, or None."""
+    return next((h for h in chain.hops if isinstance(h, Divider | Multiplier)), None)
+
+
+def counted_by(counter: Divider | Multiplier | None) -> float:
+    """Pulses in for one pulse out."""
+    if counter is None:
+        return 1.0
+    return float(counter.by) if isinstance(counter, Divider) else 1 / counter.by
 
 
 @remembered
@@ -219,8 +258,13 @@ def law(chain: Chain, give: Emission, device: Device) -> Law:
     sheet = device.sheet.input(chain.pin)
     if sheet is None:
         raise Problem(f"{device.name} has no input “{chain.pin}”.")
-    divider = divider_of(chain)
-    load = divider.input_ohm if divider else sheet.input_ohm
+    counter = counter_of(chain)
+    after = counter.input_ohm if counter else sheet.input_ohm
+    down = next((h for h in chain.hops if isinstance(h, Attenuator)), None)
+    load, share = after, 1.0
+    if down is not None:
+        foot = down.ground_ohm * after / (down.ground_ohm + after)
+        load, share = down.series_ohm + foot, foot / (down.series_ohm + foot)
     pulled = any(isinstance(h, PullUp) for h in chain.hops) or sheet.pull_up_ohm > 0
     fixed = LOW_LEVEL if give.needs_pull_up and not pulled else give.volts
     per_hz = give.volts_per_hz
@@ -228,16 +272,20 @@ def law(chain: Chain, give: Emission, device: Device) -> Law:
         per_hz = loaded(per_hz, give.into_ohm, give.winding_ohm, load)
     return Law(
         rate=give.rate,
-        v_per_hz=per_hz,
-        v_fixed=fixed,
-        divider=divider.by if divider else 1.0,
-        first_threshold=divider.threshold_v if divider else sheet.threshold_v,
-        first_max_hz=divider.max_hz if divider else math.inf,
-        second_level=divider.out_v if divider else 0.0,
-        second_threshold=sheet.threshold_v if divider else 0.0,
+        v_per_hz=per_hz * share,
+        v_fixed=fixed * share,
+        divider=counted_by(counter),
+        first_threshold=counter.threshold_v if counter else sheet.threshold_v,
+        first_max_hz=counter.max_hz if counter else math.inf,
+        second_level=counter.out_v if counter else 0.0,
+        second_threshold=sheet.threshold_v if counter else 0.0,
         device_max_hz=sheet.max_hz,
-        setting=setting_pulses(device, sheet),
+        # without a scale of its own the device takes the pulses as they come
+        setting=setting_pulses(device, sheet)
+        if sheet.numbers is not None
+        else give.rate / counted_by(counter),
         multi=give.sparks,
         multi_below=give.multi_below,
         alive=1.0,
+        least=give.least,
     )

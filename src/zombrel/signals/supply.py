@@ -17,6 +17,9 @@ ALIVE: dict[FeedClass, tuple[str, ...]] = {
     "run": ("on",),
     "run-and-crank": ("on", "crank"),
     "start": ("crank",),
+    "illumination": ("on",),
+    "retained": ("off", "on"),
+    "dead": (),
 }
 """Key positions in which each class of feed is alive."""
 
@@ -119,4 +122,7 @@ def powered(
         return False
     if not feeds:
         return state.key != "off"
-    return all(state.key in ALIVE[feed.feed] for _, feed, _ in feeds)
+    return all(
+        state.key in ALIVE[feed.feed] and (feed.feed != "illumination" or state.lights)
+        for _, feed, _ in feeds
+    )

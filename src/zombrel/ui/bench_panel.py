@@ -12,12 +12,14 @@ from PySide6.QtWidgets import QLineEdit, QStackedWidget, QVBoxLayout, QWidget
 
 from zombrel.behaviour.suppose import named, with_engine, with_gear, with_speed
 from zombrel.job.model import Vehicle
+from zombrel.job.quantity import QUANTITIES
 from zombrel.job.state import State
 from zombrel.ui.paint import Pill, Slider
 from zombrel.ui.parts import button, column, holder, label, row
 from zombrel.ui.session import Session
 from zombrel.ui.theme import dress
 from zombrel.units import KMH, RPM, ZERO_C, number, speed_from, speed_unit, speed_value
+from zombrel.units.measure import digits, unit, value_from, value_in
 
 
 class Quantity(QWidget):
@@ -118,10 +120,14 @@ class BenchPanel(QWidget):
         self._built: tuple[object, ...] = ()
         self.brake = button("Brake", self._toggle_brake, "toggle", "Brake pedal pressed")
         self.clutch = button("Clutch", self._toggle_clutch, "toggle", "Clutch pedal pressed")
-        for b in (self.brake, self.clutch):
+        self.third = button("", self._toggle_third, "toggle")
+        for b in (self.brake, self.clutch, self.third):
             b.setCheckable(True)
             b.setFixedWidth(92)
+        self.third.hide()
         self._row.addWidget(holder(column(self.brake, self.clutch, spacing=5)))
+        self._row.addWidget(self.third)
+        session.watching.connect(self.refresh)
         body.addLayout(self._row)
 
     # ---- what can be supposed
@@ -130,7 +136,7 @@ class BenchPanel(QWidget):
         """Make the quantities anew when units, ratios or the system changed."""
         s = self._session
         v = s.job.vehicle
-        key = (s.units, v.ratios, v.system_v, v.top_mps, v.redline_rps)
+        key = (s.units, v.ratios, v.system_v, v.top_mps, v.redline_rps, s.watched)
         if key == self._built:
             return
         self._built = key
@@ -166,13 +172,33 @@ class BenchPanel(QWidget):
                      lambda x: self._change(
                          ambient=(x if u.temperature == "C" else (x - 32) / 1.8) + ZERO_C),
                      lambda x: f"{number(x)} {sign}"),
-            Quantity("Tyre wear", -1.5, 2.5, 0.1,
+            self._watched() or Quantity(
+                     "Tyre wear", -1.5, 2.5, 0.1,
                      lambda: s.state.wear * 100,
                      lambda x: self._change(wear=x / 100),
                      lambda x: f"{number(x, 1)} %"),
         ]  # fmt: skip
         for i, q in enumerate(self._quantities):
             self._row.insertWidget(i, q, 1)
+
+    def _watched(self) -> Quantity | None:
+        """The quantity of the chain that is looked at, where it is none of the others."""
+        s = self._session
+        sheet = QUANTITIES.get(s.watched)  # type: ignore[call-overload]
+        if sheet is None or sheet.group != "sensed":
+            return None
+        u, kind = s.units, sheet.kind
+        high = sheet.high
+        if s.watched == "fuel" and s.job.vehicle.tank_l:
+            high = s.job.vehicle.tank_l / 1000
+        ends = (value_in(kind, sheet.low, u), value_in(kind, high, u))
+        places = digits(kind, u)
+        return Quantity(
+            sheet.title, ends[0], ends[1], (ends[1] - ends[0]) / 240,
+            lambda: value_in(kind, float(getattr(s.state, sheet.field)), u),
+            lambda x: self._change(**{sheet.field: value_from(kind, x, u)}),
+            lambda x: f"{number(x, places)} {unit(kind, u)}",
+        )  # fmt: skip
 
     def _v(self) -> Vehicle:
         return self._session.job.vehicle
@@ -198,9 +224,28 @@ class BenchPanel(QWidget):
         s = self._session
         s.suppose(msgspec.structs.replace(s.state, clutch=not s.state.clutch), s.state_name)
 
+    def _toggle_third(self) -> None:
+        s = self._session
+        name = QUANTITIES[s.watched].field  # type: ignore[index]
+        on = not getattr(s.state, name)
+        s.suppose(msgspec.structs.replace(s.state, **{name: on}), s.state_name)
+
+    def _show_third(self) -> None:
+        """An on/off quantity that is looked at gets a switch of its own."""
+        s = self._session
+        sheet = QUANTITIES.get(s.watched)  # type: ignore[call-overload]
+        wanted = sheet is not None and sheet.group == "contact"
+        wanted = wanted and s.watched not in ("brake", "clutch")
+        self.third.setVisible(wanted)
+        if sheet is not None and wanted:
+            self.third.setText(sheet.title)
+            self.third.setAccessibleName(f"{sheet.title} on")
+            self.third.setChecked(bool(getattr(s.state, sheet.field)))
+
     def refresh(self) -> None:
         """Show the state."""
         self._build()
+        self._show_third()
         state = self._session.state
         for name, chip in self._chips.items():
             chip.set_on(name == self._session.state_name)

@@ -26,8 +26,6 @@ from zombrel.units import Units, words
 if TYPE_CHECKING:
     from zombrel.store.recovery import Found, Journal
 
-DEMO_FILE = DEMO / "0412.zjob"
-
 
 class Session(QObject):
     """Everything the window shows, and the only way to change it."""
@@ -37,6 +35,8 @@ class Session(QObject):
     restyled = Signal()
     said = Signal(str, str)
     """(mark, words): tell the user something."""
+    watching = Signal()
+    """Another quantity is being looked at."""
     goto = Signal(str)
     """Show ``stage`` or ``stage:item``."""
 
@@ -48,6 +48,8 @@ class Session(QObject):
         self.history = History(present=Job())
         self.state = State()
         self.state_name = ""
+        self.watched: str = ""
+        """Quantity of the chain that is being looked at."""
         self.path: Path | None = None
         self._base = self.history.present
         """The job as opened or last saved: what the journal starts from."""
@@ -93,9 +95,9 @@ class Session(QObject):
         self._remember(path)
         self.start(job, path)
 
-    def open_demo(self) -> None:
-        """Open the shipped demo job; saving it asks for a place."""
-        self.start(load(DEMO_FILE), None)
+    def open_demo(self, number: str = "0412") -> None:
+        """Open a shipped demo job; saving it asks for a place."""
+        self.start(load(DEMO / f"{number}.zjob"), None)
 
     def recover(self, found: Found) -> None:
         """Bring a killed session back, undo list and all."""
@@ -199,6 +201,12 @@ class Session(QObject):
             self.said.emit("watch", f"The recovery journal cannot be written: {error}.")
 
     # ---- state and preferences
+
+    def watch(self, quantity: str) -> None:
+        """Look at a quantity: the bench offers it to be supposed."""
+        if quantity != self.watched:
+            self.watched = quantity
+            self.watching.emit()
 
     def suppose(self, state: State, name: str = "") -> None:
         """Suppose another state of the vehicle."""

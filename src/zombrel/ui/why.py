@@ -40,6 +40,9 @@ class WhyDialog(QDialog):
             body.addLayout(grid)
         if reason.source:
             body.addWidget(label(f"From: {reason.source}.", "quiet", wrap=True))
+        if reason.moves:
+            moves = f"Moves it most: {reason.moves}."
+            body.addWidget(label(words(moves, units), "quiet", wrap=True))
         if reason.assumption:
             body.addWidget(label(f"Assumed: {reason.assumption}.", "watch", wrap=True))
         close = button("Close", self.accept, "primary")

@@ -34,6 +34,7 @@ from zombrel.ui.theme import dress, palette, use
 if TYPE_CHECKING:
     from zombrel.store.recovery import Found
 
+DEMOS = {"0412": "shooting-brake", "0413": "camper", "0409": "club racer"}
 NARROW = 1180
 """Below this width the window drops what it can do without [px]."""
 FILTER = "Zombrel jobs (*.zjob)"
@@ -157,7 +158,7 @@ class MainWindow(QMainWindow):
     def _place_settle(self) -> None:
         """Beside the stage where there is room, in its place where there is not."""
         narrow = self.width() < NARROW
-        room = not narrow and self._stage not in ("prove", "handover")
+        room = not narrow and self._stage not in ("set", "prove", "handover")
         wanted = room if self._settle_shown is None else self._settle_shown
         self.settle.setVisible(wanted)
         self.settle.setMaximumWidth(2000 if narrow else 300)
@@ -182,11 +183,16 @@ class MainWindow(QMainWindow):
         add("open", "Open a job", "Ctrl+O", self.open_job)
         add("save", "Save", "Ctrl+S", self.save_job)
         add("save-as", "Save as", "Ctrl+Shift+S", self.save_job_as)
-        add("demo", "Open the demo job", "", self._open_demo)
+        for number, what in DEMOS.items():
+            add(f"demo-{number}", f"Open the demo job {number}, {what}", "",
+                partial(self._open_demo, number))  # fmt: skip
         add("night", "Day or night", "Ctrl+L", s.toggle_night)
         add("distance", "Kilometres or miles", "Ctrl+U", self._change_distance)
         add("area", "mm² or AWG", "", lambda: s.next_units("area", ("mm2", "awg")))
         add("temperature", "°C or °F", "", lambda: s.next_units("temperature", ("C", "F")))
+        add("pressure", "kPa, bar or psi", "",
+            lambda: s.next_units("pressure", ("kPa", "bar", "psi")))  # fmt: skip
+        add("volume", "Litres or gallons", "", lambda: s.next_units("volume", ("l", "gal")))
         add("mend", "Mend the first finding", "Ctrl+M", self.mend_first)
         add("why", "Why is the first finding there", "Ctrl+W", self._why_first)
         add("settle", "Show or hide what to settle next", "Ctrl+J", self._toggle_settle)
@@ -321,7 +327,7 @@ class MainWindow(QMainWindow):
 
         menu = QMenu(self)
         dress(menu)
-        for key in ("new", "open", "save", "save-as", "demo"):
+        for key in ("new", "open", "save", "save-as", *(f"demo-{n}" for n in DEMOS)):
             menu.addAction(self.actions_.qt[key])
         recent = [Path(p) for p in self._session.prefs.recent if Path(p).exists()]
         if recent:
@@ -330,7 +336,16 @@ class MainWindow(QMainWindow):
                 made = menu.addAction(f"{path.stem}   ({path.parent.name})")
                 made.triggered.connect(lambda _=False, p=path: self.open_path(p))
         menu.addSeparator()
-        for key in ("distance", "area", "temperature", "night", "keys", "quit"):
+        for key in (
+            "distance",
+            "temperature",
+            "pressure",
+            "volume",
+            "area",
+            "night",
+            "keys",
+            "quit",
+        ):
             menu.addAction(self.actions_.qt[key])
         menu.popup(self._job_menu.mapToGlobal(self._job_menu.rect().topLeft()))
 
@@ -359,9 +374,10 @@ class MainWindow(QMainWindow):
             return
         self.go(self._stage)
 
-    def _open_demo(self) -> None:
+    def _open_demo(self, number: str) -> None:
         if self._may_leave():
-            self._session.open_demo()
+            self._session.open_demo(number)
+            self.go(self._stage)
 
     def save_job(self) -> bool:
         """Save where the job came from, or ask."""

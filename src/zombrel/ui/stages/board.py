@@ -123,7 +123,7 @@ class RangeStrip(QWidget):
         self._corners: list[tuple[float, float]] = []
         self._now = 0.0
         self._labels = ("", "")
-        self._reach = 1.0
+        self._reach, self._floor = 1.0, 0.0
         self.setFixedHeight(70)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
 
@@ -133,7 +133,9 @@ class RangeStrip(QWidget):
         """Corners (true, shown) and ``now`` in one unit; shown is nan where it drops out."""
         self._corners, self._now, self._labels = corners, now, labels
         finite = [y for _, y in corners if math.isfinite(y)]
-        self._reach = max(corners[-1][0], *finite, 1e-9)
+        left, right = corners[0][0], corners[-1][0]
+        self._floor = min(left, *finite, 0.0) if left >= 0 else min(left, *finite)
+        self._reach = max(right, *finite, self._floor + 1e-9)
         self.setAccessibleName(words)
         self.setToolTip(words)
         self.update()
@@ -145,18 +147,18 @@ class RangeStrip(QWidget):
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         area = QRectF(4, 4, self.width() - 8, self.height() - 22)
-        right = self._corners[-1][0]
+        left, right = self._corners[0][0], self._corners[-1][0]
 
         def at(x: float, y: float) -> QPointF:
             return QPointF(
-                area.left() + x / right * area.width(),
-                area.bottom() - y / self._reach * area.height(),
+                area.left() + (x - left) / (right - left) * area.width(),
+                area.bottom() - (y - self._floor) / (self._reach - self._floor) * area.height(),
             )
 
         p.setPen(QPen(QColor(t.line), 1))
         p.drawLine(area.bottomLeft(), area.bottomRight())
         p.setPen(QPen(QColor(t.quiet), 1.3, Qt.PenStyle.DashLine))
-        p.drawLine(at(0, 0), at(right, right))
+        p.drawLine(at(left, left), at(right, right))
         p.setPen(QPen(QColor(t.petrol), 2.2))
         piece: list[QPointF] = []
         for x, y in self._corners:
@@ -177,7 +179,7 @@ class RangeStrip(QWidget):
             p.drawText(QRectF(at(first, self._reach), area.bottomRight()),
                        Qt.AlignmentFlag.AlignCenter, "drops out")  # fmt: skip
         p.setPen(QPen(QColor(t.marigold), 2))
-        here = at(min(self._now, right), 0).x()
+        here = at(min(max(self._now, left), right), 0).x()
         p.drawLine(QPointF(here, area.top()), QPointF(here, area.bottom()))
         p.setPen(QColor(t.quiet))
         p.setFont(font(12))

@@ -145,8 +145,8 @@ class RoadStage(QWidget):
     def _chain(self) -> Chain | None:
         """The speed chain to be calibrated: the one behind the brake gate first."""
         job = self._session.job
-        speeds = [c for c in job.chains if c.quantity == "speed" and input_of(job, c)[1].setting]
-        gated = {c.device for c in job.chains if c.quantity == "brake"}
+        speeds = [c for c in job.chains if c.quantity == "speed" and input_of(job, c)[1].numbers]
+        gated = {c.device for c in job.chains if input_of(job, c)[1].need_ohm}
         return next((c for c in speeds if c.device in gated), speeds[0] if speeds else None)
 
     def show_item(self, item: str) -> None:

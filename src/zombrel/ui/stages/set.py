@@ -1,313 +1,274 @@
-"""Set: each setting as the object to touch, where it stands, where it should, what is left."""
+"""Set: everything that is set on a device or worked out for it, one thing at a time."""
 
 from __future__ import annotations
 
-import math
+from collections.abc import Callable
+from functools import partial
+from typing import NamedTuple
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
+from PySide6.QtGui import QKeyEvent, QResizeEvent
+from PySide6.QtWidgets import QStackedWidget, QVBoxLayout, QWidget
 
-from zombrel.calibrate.setting import Choice, believed, choose, options, pulses, value_of
-from zombrel.findings.explain import explain_input, rate_words
-from zombrel.findings.scene import put_divider, put_setting, together
-from zombrel.job.ledger import evidence, provenance
-from zombrel.job.model import Chain, Device, Source, by_id
+from zombrel.behaviour import tables
+from zombrel.behaviour.wanted import wanted
+from zombrel.job.model import Device, Job, by_id
 from zombrel.job.problem import Problem
-from zombrel.job.sheet import InputSheet
-from zombrel.signals.reading import choices
-from zombrel.signals.reduce import box_for, divider_of, emission, input_of
-from zombrel.ui.marks import Mark
-from zombrel.ui.paint import Panel, Words
-from zombrel.ui.parts import button, clear, label, row, scroller
+from zombrel.job.sheet import TABLE, Control, Plug
+from zombrel.signals.reduce import input_of
+from zombrel.ui.parts import clear, label, row, scroller
 from zombrel.ui.session import Session
-from zombrel.ui.stages.touch import TouchView
-from zombrel.ui.why import show_why
-from zombrel.units import number, percent, speed_unit
+from zombrel.ui.stages.set_control import ControlCard, standing
+from zombrel.ui.stages.set_curve import CurveCard
+from zombrel.ui.stages.set_job import BlendCard, GearsCard, TableCard, TimingCard
+from zombrel.ui.stages.set_parts import ENTRY_WIDTH, Card, Entry
+from zombrel.ui.stages.set_scale import ScaleCard
+from zombrel.units import prefixed
+
+NARROW = 780
+"""Below this width a card stacks the object over its words [px]."""
 
 
-class SettingCard(Panel):
-    """One setting of one device."""
+class Item(NamedTuple):
+    """One thing in the list."""
 
-    def __init__(self, session: Session, chain: str) -> None:
-        super().__init__("card")
-        self._session, self.chain = session, chain
-        self._head, self._from = label("", "head"), label("", "quiet", wrap=True)
-        self._mark, self._words = Mark(session.theme, "open", 18), label("", "", wrap=True)
-        self.touch = TouchView(session)
-        self.touch.moved.connect(self._moved)
-        self._set = button("", self._set_best, "primary")
-        self._fit = button("", self._fit_best)
-        self._read_back = button("", self._confirm)
-        self._why = button("Why?", self._ask_why)
-        self._table = QGridLayout()
-        self._table.setHorizontalSpacing(13)
-        self._table.setVerticalSpacing(3)
-        self._shown: tuple[object, ...] = ()
-        self._cells: list[Words] = []
-        self._best: Choice | None = None
-        self._near: Choice | None = None
-        head = row(self._mark, self._words, spacing=8)
-        head.setStretch(1, 1)
-        right = QVBoxLayout()
-        right.setSpacing(6)
-        right.addWidget(self._head)
-        right.addWidget(self._from)
-        right.addLayout(head)
-        right.addLayout(self._table)
-        right.addLayout(row(self._set, self._fit, self._read_back, self._why, 1))
-        right.addStretch(1)
-        body = row(self.touch, right, spacing=18)
-        body.setStretch(1, 1)
-        body.setAlignment(self.touch, Qt.AlignmentFlag.AlignTop)
-        body.setContentsMargins(14, 12, 14, 12)
-        self.setLayout(body)
+    key: str
+    group: str
+    """Device it belongs to, or "" for the job."""
+    make: Callable[[Session], Card]
 
-    def _parts(self) -> tuple[Chain, Device, InputSheet, Source]:
-        job = self._session.job
-        chain = next(c for c in job.chains if c.id == self.chain)
-        device, sheet = input_of(job, chain)
-        source = by_id(job.sources, chain.source)
-        assert source is not None  # validated with the job
-        return chain, device, sheet, source
 
-    def refresh(self) -> None:
-        s = self._session
-        chain, device, sheet, source = self._parts()
-        assert sheet.setting is not None  # only such chains have a card
-        r = s.assessment.chain(chain.id)
-        divider = divider_of(chain)
-        at = device.setting(chain.pin) or ""
-        self._head.setText(f"{device.name}, {chain.pin}")
-        try:
-            give = emission(source, s.job.vehicle, box_for(s.job, source))
-        except Problem as problem:
-            self._from.setText(str(problem))
-            self.touch.show_setting(sheet.setting, at, "", device.name)
-            self._mark.show_mark("watch", s.theme)
-            self._words.setText("Cannot be worked out yet.")
-            for b in (self._set, self._fit, self._read_back):
-                b.hide()
-            clear(self._table)
-            self._cells, self._shown = [], ()
-            return
-        behind = f" behind ÷{divider.by}" if divider else ""
-        self._from.setText(
-            f"{source.name}{behind}: {rate_words(chain, give.rate, s.units)} at the source"
-        )
-        self._choose(chain, source, sheet, divider.by if divider else 1)
-        want = self._near.setting if self._near else ""
-        self.touch.show_setting(sheet.setting, at, want, f"{device.name} {chain.pin}")
-        self._say(at, r.error, give.rate, divider.by if divider else 1, sheet)
-        self._show_table(chain, sheet, at, give.rate, divider.by if divider else 1)
-        self._show_buttons(chain, device, at, divider.by if divider else 1)
+def _chain_card(kind: type[ScaleCard | CurveCard], chain: str, session: Session) -> Card:
+    return kind(session, chain)
 
-    def _choose(self, chain: Chain, source: Source, sheet: InputSheet, by: int) -> None:
-        try:
-            ranked = choices(self._session.job, chain, source, sheet)
-        except Problem:
-            ranked = ()
-        self._best = ranked[0] if ranked else None
-        self._near = next((c for c in ranked if c.divider == by), None)
-        if self._near is None:
-            self._near = self._unlimited(chain, source, sheet, by)
 
-    def _unlimited(self, chain: Chain, source: Source, sheet: InputSheet, by: int) -> Choice:
-        """The nearest setting for the divider there is, rate limit or not."""
-        assert sheet.setting is not None  # only such chains have a card
-        job = self._session.job
-        rate = emission(source, job.vehicle, box_for(job, source)).rate
-        table = believed(sheet.setting)
-        return choose(rate / by, table.names, table.values, math.inf, 1.0)[0]
+def _control_card(device: str, pin: str, session: Session) -> Card:
+    return ControlCard(session, device, pin)
 
-    def _say(self, at: str, error: float, rate: float, by: int, sheet: InputSheet) -> None:
-        t, near = self._session.theme, self._near
-        if not at:
-            mark, words = "watch", "Not set yet."
-        elif near is not None and near.setting == at:
-            good = abs(near.error) <= self._session.job.house.setting_ok
-            mark = "good" if good else "watch"
-            words = f"Stands where it should: {percent(near.error, 2)} left."
-        else:
-            off = self._error(at, rate, by, sheet)
-            mark = "trouble" if abs(off) > 0.03 else "watch"
-            steps = self._steps(at, near.setting if near else at, sheet)
-            words = f"Reads {percent(off)}; {steps} from {near.setting if near else '?'}."
-        self._mark.show_mark(mark, t)
-        self._words.setText(words)
-        self._words.set_role(mark)
 
-    @staticmethod
-    def _error(at: str, rate: float, by: int, sheet: InputSheet) -> float:
-        assert sheet.setting is not None  # only such chains have a card
-        try:
-            return rate / by / pulses(sheet.setting.unit, value_of(sheet.setting, at)) - 1
-        except Problem:
-            return math.nan
+def _table_card(table: tables.Table, note: str, session: Session) -> Card:
+    return TableCard(session, table, note)
 
-    @staticmethod
-    def _steps(at: str, want: str, sheet: InputSheet) -> str:
-        assert sheet.setting is not None  # only such chains have a card
-        names = options(sheet.setting).names
-        if at not in names or want not in names:
-            return "not a position of it"
-        n = abs(names.index(at) - names.index(want))
-        return f"{number(n)} step{'s' if n != 1 else ''}"
 
-    def _show_table(self, chain: Chain, sheet: InputSheet, at: str, rate: float, by: int) -> None:
-        """Residual errors as set, at the nearest setting, and with the best divider."""
-        s = self._session
-        near, best = self._near, self._best
-        rows: list[tuple[str, str, float]] = []
-        if at:
-            rows.append(("as it stands", at, self._error(at, rate, by, sheet)))
-        if near is not None and near.setting != at:
-            behind = f" ÷{by}" if by > 1 else ""
-            rows.append((f"nearest{', divider as it is' if by > 1 else ', no divider'}",
-                         f"{near.setting}{behind}", near.error))  # fmt: skip
-        if best is not None and best.divider != by:
-            rows.append((f"with ÷{best.divider}" if best.divider > 1 else "without a divider",
-                         best.setting, best.error))  # fmt: skip
-        key = (s.theme, s.units, chain.quantity, *rows)
-        if key == self._shown:
-            return
-        self._shown = key
-        points = self._points(chain)
-        head = ["", "set", "error", *(p[0] for p in points)]
-        grid = [(head, "small", "small")]
-        for words, setting, error in rows:
-            shown = [number(x * (1 + error), digits) for _, x, digits in points]
-            grid.append(([words, setting, percent(error, 2), *shown], "quiet", "mono"))
-        if len(self._cells) != len(grid) * len(head):
-            clear(self._table)
-            self._cells = [label() for _ in range(len(grid) * len(head))]
-            for i, made in enumerate(self._cells):
-                self._table.addWidget(made, i // len(head), i % len(head))
-            self._table.setColumnStretch(len(head), 1)
-        for i, (texts, first, rest) in enumerate(grid):
-            for k, text in enumerate(texts):
-                made = self._cells[i * len(head) + k]
-                made.set_role(rest if k else first)
-                made.setText(text)
+def items(job: Job) -> list[Item]:
+    """Everything there is to set, device by device, then what belongs to the job."""
+    found: list[Item] = []
+    for device in job.devices:
+        for chain in job.chains:
+            if chain.device != device.id:
+                continue
+            _, sheet = input_of(job, chain)
+            if sheet.numbers is not None:
+                found.append(Item(chain.id, device.id, partial(_chain_card, ScaleCard, chain.id)))
+            elif sheet.takes not in ("pulses", "contact"):
+                found.append(Item(chain.id, device.id, partial(_chain_card, CurveCard, chain.id)))
+        for control in device.sheet.controls:
+            key = f"{device.id}/{control.pin}"
+            found.append(Item(key, device.id, partial(_control_card, device.id, control.pin)))
+        if any(isinstance(c.setting, Plug) and c.means == "idle" for c in device.sheet.controls):
+            note = "High idle may only rise when all of these hold; it must fall back at once."
+            found.append(
+                Item(f"{device.id}/interlocks", device.id,
+                     partial(_table_card, tables.high_idle(), note))
+            )  # fmt: skip
+    v = job.vehicle
+    if v.torque:
+        found.append(Item("gears", "", GearsCard))
+    if v.initial_deg is not None or v.mechanical:
+        found.append(Item("timing", "", TimingCard))
+    if any(c.quantity == "blend" for c in job.chains):
+        found.append(Item("blend", "", BlendCard))
+    return found
 
-    def _points(self, chain: Chain) -> list[tuple[str, float, int]]:
-        """(words, value, digits) of the speeds at which the error is shown."""
-        u = self._session.units
-        if chain.quantity == "speed":
-            speeds = (50, 100, 150) if u.distance == "km" else (30, 60, 90)
-            return [(f"{v} {speed_unit(u)}", float(v), 1) for v in speeds]
-        return [(f"{v} rpm", float(v), 0) for v in (1000, 3000, 6000)]
 
-    def _show_buttons(self, chain: Chain, device: Device, at: str, by: int) -> None:
-        near, best = self._near, self._best
-        name = f"{device.name} {chain.pin}"
-        self._set.setVisible(near is not None and near.setting != at)
-        if near is not None:
-            self._set.setText(f"Set {near.setting}")
-            self._set.setAccessibleName(f"{name}: set {near.setting}")
-        self._fit.setVisible(best is not None and best.divider != by)
-        if best is not None:
-            words = f"Fit ÷{best.divider}" if best.divider > 1 else "Take the divider out"
-            self._fit.setText(f"{words}, set {best.setting}")
-            self._fit.setAccessibleName(f"{name}: {words}, set {best.setting}")
-        known = provenance(self._session.job, self._path(device, chain)) if at else None
-        self._read_back.setVisible(bool(at) and known not in ("measured", "proven"))
-        self._read_back.setText(f"I read it back: {at}")
-        self._read_back.setAccessibleName(f"{name}: I read it back, {at}")
-        self._why.setAccessibleName(f"Why: {name}")
-
-    @staticmethod
-    def _path(device: Device, chain: Chain) -> str:
-        return f"devices.{device.id}.settings.{chain.pin}.at"
-
-    # ---- doing
-
-    def _moved(self, at: str) -> None:
-        chain, device, _, _ = self._parts()
-        self._session.do(f"{device.name} {chain.pin} to {at}",
-                         put_setting(device, chain.pin, at))  # fmt: skip
-
-    def _set_best(self) -> None:
-        if self._near is not None:
-            self._moved(self._near.setting)
-
-    def _fit_best(self) -> None:
-        chain, device, _, _ = self._parts()
-        if self._best is not None:
-            edit = together(
-                put_divider(chain, self._best.divider),
-                put_setting(device, chain.pin, self._best.setting),
-            )
-            self._session.do(f"÷{self._best.divider} and {self._best.setting}", edit)
-
-    def _confirm(self) -> None:
-        chain, device, _, _ = self._parts()
-        s = self._session
-        edit = evidence(s.job, self._path(device, chain), "measured",
-                        "read back from the device", s.now())  # fmt: skip
-        s.do(f"{device.name} {chain.pin} read back", edit)
-
-    def _ask_why(self) -> None:
-        s = self._session
-        chain, _, _, _ = self._parts()
-        show_why(
-            explain_input(s.job, chain, s.assessment.chain(chain.id), s.units),
-            self.window(),
-            self._session.units,
-        )
+JOB_ITEMS = {
+    "gears": ("Gears and shift points", "wheel torque, rev-match"),
+    "timing": ("Ignition advance", "parts against the lamp"),
+    "blend": ("Fuel blend", "mixing and headroom"),
+}
 
 
 class SetStage(QWidget):
-    """All settings of the job."""
+    """A list of what there is to set, and the chosen one as the object to touch."""
 
     title = "Set"
 
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self._cards: dict[str, SettingCard] = {}
+        self._items: dict[str, Item] = {}
+        self._entries: dict[str, Entry] = {}
+        self._cards: dict[str, Card] = {}
+        self._chosen = ""
         inside = QWidget()
         self._list = QVBoxLayout(inside)
         self._list.setContentsMargins(0, 0, 6, 8)
-        self._list.setSpacing(10)
-        self._area = scroller(inside, "Settings")
-        body = QVBoxLayout(self)
-        body.setContentsMargins(0, 0, 0, 0)
-        body.addWidget(self._area)
+        self._list.setSpacing(4)
+        self._left = scroller(inside, "What there is to set")
+        self._left.setFixedWidth(ENTRY_WIDTH + 18)
+        self._pane = QStackedWidget()
+        self._area = scroller(self._pane, "Chosen setting")
+        self._none = label(
+            "No device of this job has a setting yet. Add devices in Survey and give their "
+            "inputs a source.", "quiet", wrap=True,
+        )  # fmt: skip
+        body = row(self._left, self._area, spacing=10)
+        body.setStretch(1, 1)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.addWidget(self._none)
+        outer.addLayout(body, 1)
 
     @property
     def subtitle(self) -> str:
         """How to use it."""
         return "turn them here, then set the device the same"
 
-    def _wanted(self) -> list[str]:
-        job = self._session.job
-        return [c.id for c in job.chains if input_of(job, c)[1].setting is not None]
+    # ---- what there is
 
     def refresh(self) -> None:
-        """Show every setting."""
-        wanted = self._wanted()
-        if list(self._cards) != wanted or not self._list.count():
-            clear(self._list)
-            self._cards = {key: SettingCard(self._session, key) for key in wanted}
-            for made in self._cards.values():
-                self._list.addWidget(made)
-            if not wanted:
-                self._list.addWidget(
-                    label("No device of this job has a setting yet. Add devices in Survey and "
-                          "give their inputs a source.", "quiet", wrap=True)
-                )  # fmt: skip
-            self._list.addStretch(1)
+        """Show the list, and the chosen thing."""
+        job = self._session.job
+        now = items(job)
+        keys = [i.key for i in now]
+        if keys != list(self._items):
+            self._rebuild(now)
+        self._none.setVisible(not now)
+        self._left.setVisible(bool(now))
+        self._area.setVisible(bool(now))
+        if not now:
+            return
+        if self._chosen not in self._items:
+            self._chosen = keys[0]
+        for key, entry in self._entries.items():
+            entry.show_entry(*entry_words(self._session, key))
+            entry.setChecked(key == self._chosen)
+        self._show()
+
+    def _rebuild(self, now: list[Item]) -> None:
+        clear(self._list)
         for made in self._cards.values():
-            made.refresh()
+            self._pane.removeWidget(made)
+            made.deleteLater()
+        self._cards = {}
+        self._items = {i.key: i for i in now}
+        self._entries = {}
+        group = None
+        for item in now:
+            if item.group != group:
+                group = item.group
+                device = by_id(self._session.job.devices, group) if group else None
+                self._list.addWidget(label(device.name if device else "The whole job", "small"))
+            entry = Entry(item.key)
+            entry.clicked.connect(lambda _=False, k=item.key: self.select(k))
+            self._entries[item.key] = entry
+            self._list.addWidget(entry)
+        self._list.addStretch(1)
+
+    def _show(self) -> None:
+        if self._chosen not in self._cards:
+            made = self._items[self._chosen].make(self._session)
+            made.set_narrow(self._narrow())
+            self._cards[self._chosen] = made
+            self._pane.addWidget(made)
+        card = self._cards[self._chosen]
+        self._pane.setCurrentWidget(card)
+        card.refresh()
+        # the stack would keep the height of its tallest page
+        self._pane.setMinimumHeight(card.minimumSizeHint().height())
+        chain = by_id(self._session.job.chains, self._chosen)
+        if chain is not None:
+            self._session.watch(chain.quantity)
+        device_id, _, pin = self._chosen.partition("/")
+        device = by_id(self._session.job.devices, device_id)
+        control = device.sheet.control(pin) if device is not None and pin else None
+        if device is not None and control is not None and control.of:
+            sheet = device.sheet.input(control.of)
+            if sheet is not None:
+                self._session.watch(sheet.quantity)
+
+    # ---- moving about
+
+    def select(self, key: str) -> None:
+        """Choose one thing and give it the keyboard."""
+        self._chosen = key
+        self.refresh()
+        self._area.verticalScrollBar().setValue(0)
+        if key in self._entries:
+            self._left.ensureWidgetVisible(self._entries[key])
+        if key in self._cards:
+            self._cards[key].take_focus()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        keys = list(self._items)
+        key = Qt.Key(event.key())
+        if key in (Qt.Key.Key_PageDown, Qt.Key.Key_PageUp) and self._chosen in keys:
+            step = 1 if key == Qt.Key.Key_PageDown else -1
+            self.select(keys[(keys.index(self._chosen) + step) % len(keys)])
+            return
+        super().keyPressEvent(event)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        for card in self._cards.values():
+            card.set_narrow(self._narrow())
+
+    def _narrow(self) -> bool:
+        return self.width() - self._left.width() < NARROW
 
     def focus_first(self) -> None:
         """Keyboard focus for one who just came here."""
-        for made in self._cards.values():
-            made.touch.setFocus(Qt.FocusReason.OtherFocusReason)
-            return
+        if self._chosen in self._cards:
+            self._cards[self._chosen].take_focus()
 
     def show_item(self, item: str) -> None:
-        """Bring one setting forward."""
-        if item in self._cards:
-            self._area.ensureWidgetVisible(self._cards[item])
-            self._cards[item].touch.setFocus(Qt.FocusReason.OtherFocusReason)
+        """Bring one thing forward."""
+        if item in self._items:
+            self.select(item)
+
+
+def entry_words(session: Session, key: str) -> tuple[str, str, str]:
+    """(name, where it stands, mark) of one line of the list."""
+    job = session.job
+    if key in JOB_ITEMS:
+        name, words = JOB_ITEMS[key]
+        return name, words, "open"
+    chain = by_id(job.chains, key)
+    if chain is not None:
+        device, sheet = input_of(job, chain)
+        at = device.setting(chain.pin)
+        levels = [f.level for f in session.assessment.findings
+                  if f.chain == key and f.stage == "set"]  # fmt: skip
+        mark = "trouble" if "trouble" in levels else "watch" if levels else "good"
+        if sheet.curves is not None:
+            said = f"own table, {len(device.table(chain.pin))} points" if at == TABLE else (
+                f"curve {at}" if at else "not set")  # fmt: skip
+        elif sheet.numbers is not None:
+            said = f"stands at {at}" if at else "not set"
+        else:
+            said = "fixed curve"
+        settable = sheet.setting is not None
+        return chain.pin, said, mark if at or not settable else "open"
+    device_id, _, pin = key.partition("/")
+    owner = by_id(job.devices, device_id)
+    control = owner.sheet.control(pin) if owner is not None else None
+    if owner is None or control is None:
+        return "Interlocks", "every state", "open"
+    return _control_words(job, owner, control)
+
+
+def _control_words(job: Job, device: Device, control: Control) -> tuple[str, str, str]:
+    try:
+        want = wanted(job, device, control)
+    except Problem:
+        want = None
+    mark, _ = standing(device, control, want)
+    at = device.setting(control.pin)
+
+    def said(position: str) -> str:
+        return prefixed(float(position), "Ω", 2) if isinstance(control.setting, Plug) else position
+
+    words = f"stands at {said(at)}" if at else "not noted"
+    if want is not None and want.at != at:
+        words += f", to {said(want.at)}"
+    return control.label[0].upper() + control.label[1:], words, mark

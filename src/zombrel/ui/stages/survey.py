@@ -23,9 +23,10 @@ from zombrel.job import facts
 from zombrel.job.edits import Add, Put, Remove
 from zombrel.job.facts import FactSheet
 from zombrel.job.ledger import MEANING, RANK, evidence, provenance
-from zombrel.job.model import RUNGS, Device, Source
+from zombrel.job.model import RUNGS, Device
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import DeviceSheet
+from zombrel.job.source import Source
 from zombrel.store.prefs import user_sheets
 from zombrel.ui.marks import Mark
 from zombrel.ui.paint import Panel, Pill
@@ -93,9 +94,14 @@ class FactRow(QWidget):
         self._unit.setFixedWidth(38)
         self.known = KnownButton(session, sheet.path, sheet.label)
         self._live = label("", "small")
-        if sheet.kind in ("text", "ratios"):
-            name = label(sheet.label, "quiet")
+        if sheet.kind in ("text", "ratios", "pairs"):
+            name = label(sheet.label, "quiet", wrap=sheet.kind == "pairs")
             head = row(name, self._live, 1, self.known)
+            if sheet.kind == "pairs":
+                self._unit.setMinimumWidth(0)
+                self._unit.setMaximumWidth(1000)
+                head = row(name, self._unit, self.known)
+                head.setStretch(0, 1)
             self.setLayout(column(head, self.field, spacing=3))
             return
         line = row(name, self.field, self._unit, self.known, spacing=6)

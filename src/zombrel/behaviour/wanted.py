@@ -1,0 +1,502 @@
+"""What each device control should stand at, worked out from the vehicle, with the reason.
+
+A wish of the owner's comes first wherever the vehicle allows it. Delays and usual figures of
+the trade are assumptions and say so.
+
+References:
+    [1] Shift where the next gear's wheel torque overtakes (Gillespie ch. 2), see
+        ``calibrate.shift``.
+    [2] A warning must not chatter: its hysteresis is more than the noise, here three counts
+        of the converter (Schmitt trigger practice).
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+
+from zombrel.behaviour.sensitivity import in_words, movers
+from zombrel.calibrate import advance, resistor_code, shift, tyre
+from zombrel.calibrate.setting import Side, from_si, nearest, to_si, value_of
+from zombrel.job.ledger import provenance
+from zombrel.job.model import Device, Job, Vehicle, by_id
+from zombrel.job.problem import Problem
+from zombrel.job.quantity import QUANTITIES
+from zombrel.job.reason import Given, Reason
+from zombrel.job.sheet import Control, Frozen, Plug
+from zombrel.job.state import State
+from zombrel.signals.reading import felt
+from zombrel.signals.sense import shown_at
+from zombrel.units import number, percent, rpm
+from zombrel.units.measure import delta_token, token
+
+LAMP_S, DRIVER_S = 0.03, 0.22
+"""From the pulse to the light, and from the light to the clutch [s] (assumption)."""
+GAP_S = 0.4
+"""A clutch pedal let up and caught bounces within this time [s] (assumption)."""
+STALL_RATIO = 1.9
+"""Torque ratio of a passenger-car converter at stall, usual (assumption)."""
+USUAL_K = {"coolant": 378.15, "charge": 343.15, "exhaust": 1123.15}
+USUAL_OIL, USUAL_BOOST = 0.8e5, 1.3e5
+"""Warnings where nobody has wished for another [Pa]: oil at idle, boost (assumption)."""
+
+
+class Wanted(Frozen, frozen=True, kw_only=True):
+    """Where a control should stand."""
+
+    at: str
+    value: float
+    """What the position stands for, in the setting's unit."""
+    target: float
+    """What was aimed at, in the setting's unit."""
+    reason: Reason
+
+
+class _Aim(Frozen, frozen=True, kw_only=True):
+    """A target in SI and the side the setting must keep to."""
+
+    value: float
+    reason: Reason
+    side: Side = "near"
+    difference: bool = False
+
+
+def wish_id(device: Device, control: Control) -> str:
+    """Id of the wish for a control."""
+    return f"{device.id}/{control.pin}"
+
+
+def wished(job: Job, device: Device, control: Control) -> float | None:
+    """What the owner wants of it [SI]; None when nobody has said."""
+    found = by_id(job.wishes, wish_id(device, control))
+    return None if found is None else found.value
+
+
+def wanted(job: Job, device: Device, control: Control) -> Wanted:
+    """Where ``control`` of ``device`` should stand.
+
+    Raises:
+        Problem: a fact is missing, or a wish cannot be granted; the text says which.
+    """
+    aim = _AIMS[control.means](job, device, control)
+    unit = control.setting.unit
+    target = from_si(unit, aim.value, aim.difference)
+    at, value = nearest(control.setting, target, aim.side)
+    if isinstance(control.setting, Plug):
+        return _plugged(control.setting, at, target, aim.reason)
+    return Wanted(at=at, value=value, target=target, reason=aim.reason)
+
+
+def stands(device: Device, control: Control) -> float:
+    """What a control stands at now, in the setting's unit; nan when not noted.
+
+    Raises:
+        Problem: the device has no such position.
+    """
+    at = device.setting(control.pin)
+    return math.nan if at is None else value_of(control.setting, at)
+
+
+def _given(name: str, value: str, known: str | None = "") -> Given:
+    return Given(name=name, value=value, known="nobody has said" if known is None else known)
+
+
+def _need(value: float | None, name: str) -> float:
+    if value is None:
+        raise Problem(f"The {name} is missing: enter it in Survey.")
+    return value
+
+
+def _wish_reason(job: Job, device: Device, control: Control, text: str) -> Reason:
+    found = by_id(job.wishes, wish_id(device, control))
+    return Reason(
+        title=f"{device.name}, {control.label}",
+        result=text,
+        formula="as wished",
+        given=(_given("wish", found.note if found else "", "hearsay"),),
+    )
+
+
+def _limit(job: Job, device: Device, control: Control) -> _Aim:
+    v = job.vehicle
+    redline = _need(v.redline_rps, "redline")
+    wish = wished(job, device, control)
+    value = min(redline, wish) if wish is not None else redline
+    return _Aim(
+        value=value,
+        side="below",
+        reason=Reason(
+            title=f"{device.name}, {control.label}",
+            result=f"{rpm(value)} at most",
+            formula="the lesser of the redline and what is wished; the next position below",
+            given=(_given("redline", rpm(redline), provenance(job, "vehicle.redline_rps")),),
+            source="the engine's own limit; the device's manual comes first",
+        ),
+    )
+
+
+def _launch(job: Job, device: Device, control: Control) -> _Aim:
+    v = job.vehicle
+    wish = wished(job, device, control)
+    if wish is None and not v.torque:
+        raise Problem("The torque curve is missing: enter it in Survey, or wish a launch speed.")
+    value = wish if wish is not None else max(v.torque, key=lambda p: p[1])[0]
+    given = [_given("aimed at", rpm(value), "wish" if wish is not None else "peak of torque")]
+    assumption = ""
+    formula = "greatest torque, unless another is wished; below the redline"
+    if v.gearbox == "automatic":
+        held = held_launch(v)
+        given.append(_given("brakes hold", rpm(held)))
+        value = min(value, held)
+        formula = "n = stall · √(hold ÷ (ratio · torque)), hold at the converter's output"
+        assumption = f"converter ratio {STALL_RATIO:g} at stall, usual"
+    if v.redline_rps is not None:
+        value = min(value, v.redline_rps)
+    return _Aim(
+        value=value,
+        side="below",
+        reason=Reason(
+            title=f"{device.name}, {control.label}", result=f"{rpm(value)} at most",
+            formula=formula, given=tuple(given),
+            source="Gillespie ch. 2; converter at stall takes K·n²", assumption=assumption,
+        ),
+    )  # fmt: skip
+
+
+def held_launch(v: Vehicle) -> float:
+    """Highest launch speed [1/s] that the brakes hold with an automatic.
+
+    Raises:
+        Problem: a fact it rests on is missing.
+    """
+    stall = _need(v.stall_rps, "stall speed of the converter")
+    hold = _need(v.brake_hold_nm, "torque the brakes hold at the wheels")
+    final = _need(v.final_drive, "final drive ratio")
+    if not v.torque or not v.ratios:
+        raise Problem("The torque curve and the gear ratios are missing: enter them in Survey.")
+    from zombrel.job.pairs import between
+
+    return advance.held_launch(
+        stall, between(v.torque, stall), hold / (final * v.ratios[0]), STALL_RATIO
+    )
+
+
+class Gear(Frozen, frozen=True, kw_only=True):
+    """One up-shift; engine speeds [1/s]."""
+
+    gear: int
+    at: float
+    after: float
+    limited: bool
+    rise: float
+    """Rise of engine speed at the shift [1/s²]."""
+    lamp: float
+    """Engine speed at which the lamp must light."""
+
+
+def gears(v: Vehicle, delay: float = LAMP_S + DRIVER_S) -> tuple[Gear, ...]:
+    """Best shift and lamp speed for every up-shift [1].
+
+    Raises:
+        Problem: torque curve, ratios, redline, mass, tyre or final drive is missing.
+    """
+    if not v.torque:
+        raise Problem("The torque curve is missing: enter it in Survey.")
+    redline = _need(v.redline_rps, "redline")
+    final, mass = _need(v.final_drive, "final drive ratio"), _need(v.mass_kg, "mass")
+    if not v.tyre:
+        raise Problem("The tyre size is missing: enter it in Survey.")
+    around = tyre.parse(v.tyre).rolling_circumference
+    from zombrel.job.pairs import between
+
+    out = []
+    for i, point in enumerate(shift.shift_points(v.torque, v.ratios, redline)):
+        rise = shift.rise(between(v.torque, point.at), v.ratios[i], final, mass, around)
+        out.append(
+            Gear(
+                gear=i + 1, at=point.at, after=point.after, limited=point.limited, rise=rise,
+                lamp=shift.lamp_speed(point.at, rise, delay),
+            )
+        )  # fmt: skip
+    return tuple(out)
+
+
+def _shift(job: Job, device: Device, control: Control) -> _Aim:
+    v = job.vehicle
+    wish = wished(job, device, control)
+    if wish is not None:
+        return _Aim(value=wish, reason=_wish_reason(job, device, control, rpm(wish)))
+    every = gears(v)
+    first = min(every, key=lambda g: g.lamp)
+    final, mass = v.final_drive or 1.0, v.mass_kg or 1.0
+    around = tyre.parse(v.tyre).rolling_circumference
+    from zombrel.job.pairs import between
+
+    def lamp(given: dict[str, float]) -> float:
+        rise = shift.rise(
+            between(v.torque, first.at) * given["torque"], v.ratios[first.gear - 1],
+            given["final drive"], given["mass"], around,
+        )  # fmt: skip
+        return shift.lamp_speed(first.at, rise, given["delay"])
+
+    inputs = {"torque": 1.0, "final drive": final, "mass": mass, "delay": LAMP_S + DRIVER_S}
+    strongest = movers(lambda g: lamp(dict(g)), inputs)
+    return _Aim(
+        value=first.lamp,
+        side="below",
+        reason=Reason(
+            title=f"{device.name}, {control.label}",
+            result=f"{rpm(first.lamp)}: one lamp for all gears lights for the quickest, "
+            f"gear {first.gear}",
+            formula="lamp = shift − rise × (lamp + driver); rise = T · i² · 2π ÷ (m · around²)",
+            given=(
+                _given(f"best shift out of {first.gear}", rpm(first.at)
+                       + (", the redline" if first.limited else "")),
+                _given("rise there", f"{number(first.rise * 60)} rpm/s"),
+                _given("lamp + driver", f"{LAMP_S + DRIVER_S:.2f} s", "assumed"),
+                _given("mass", f"{mass:g} kg", provenance(job, "vehicle.mass_kg")),
+                _given("torque curve", f"{len(v.torque)} points",
+                       provenance(job, "vehicle.torque")),
+            ),
+            source="Gillespie, Fundamentals of Vehicle Dynamics, ch. 2",
+            assumption="full throttle, drag and slip neglected",
+            moves=in_words(strongest, lambda d: f"{d * 60:+.0f} rpm"),
+        ),
+    )  # fmt: skip
+
+
+def _idle(job: Job, device: Device, control: Control) -> _Aim:
+    wish = wished(job, device, control)
+    if wish is None:
+        raise Problem(f"{device.name}: nobody has said which {control.label} is wanted.")
+    reason = _wish_reason(job, device, control, rpm(wish))
+    return _Aim(value=wish, reason=reason)
+
+
+def _plugged(plug: Plug, at: str, target: float, reason: Reason) -> Wanted:
+    """A resistor for a wanted value: the law of the input, the part, its tolerance."""
+    law = resistor_code.learn(plug.known, plug.vref)
+    part = resistor_code.part(law, target, "E24", plug.tolerance)
+    fine = resistor_code.part(law, target, "E96", 0.01)
+    volts = plug.vref * part.ohm / (part.ohm + law.pull_up)
+    strongest = movers(
+        lambda g: law.a + law.b * plug.vref * g["resistor"] / (g["resistor"] + g["pull-up"]),
+        {"resistor": part.ohm, "pull-up": law.pull_up},
+    )
+    reason = Reason(
+        title=reason.title,
+        result=f"{number(part.ohm / 1000, 1)} kΩ gives {number(part.value)} rpm, "
+        f"{number(part.low)} to {number(part.high)} at ±{plug.tolerance * 100:g} %",
+        formula="V = Vr · R ÷ (R + P); value = a + b · V; a, b and P from the known pairs",
+        given=(
+            *(_given(f"{ohm / 1000:g} kΩ", f"{number(value)} rpm", "device sheet")
+              for ohm, value in plug.known),
+            _given("pull-up found", f"{number(law.pull_up)} Ω"),
+            _given("slope found", f"{number(law.b, 1)} rpm per volt"),
+            _given("volts there", f"{volts:.3f} V of {plug.vref:g} V"),
+            _given("E96, 1 %", f"{number(fine.ohm)} Ω gives {number(fine.value)} rpm"),
+            *reason.given,
+        ),
+        source="voltage divider; IEC 60063 for the parts",
+        moves=in_words(strongest, lambda d: f"{d:+.1f} rpm"),
+    )  # fmt: skip
+    return Wanted(at=at, value=part.value, target=target, reason=reason)
+
+
+def _warn(job: Job, device: Device, control: Control) -> _Aim:
+    sheet = device.sheet.input(control.of)
+    if sheet is None:
+        raise Problem(f"{device.name}: {control.pin} watches no input.")
+    kind = QUANTITIES[sheet.quantity].kind
+    wish = wished(job, device, control)
+    usual = USUAL_K.get(sheet.quantity, USUAL_OIL if sheet.quantity == "oil" else USUAL_BOOST)
+    value = usual if wish is None else wish
+    return _Aim(
+        value=value,
+        reason=Reason(
+            title=f"{device.name}, {control.label}",
+            result=token(kind, value),
+            formula="as wished" if wish is not None else "usual figure of the trade",
+            given=(_given("wish", token(kind, wish) if wish is not None else "none"),),
+            assumption="" if wish is not None else "nobody has wished for another",
+        ),
+    )
+
+
+def _hysteresis(job: Job, device: Device, control: Control) -> _Aim:
+    sheet = device.sheet.input(control.of)
+    if sheet is None:
+        raise Problem(f"{device.name}: {control.pin} watches no input.")
+    q = QUANTITIES[sheet.quantity]
+    count = _count_at_warning(job, device, control)
+    floor = 0.02 * (q.high - q.low)
+    value = max(floor, 3 * count)
+    return _Aim(
+        value=value,
+        difference=True,
+        side="above",
+        reason=Reason(
+            title=f"{device.name}, {control.label}",
+            result=f"{delta_token(q.kind, value)} at least",
+            formula="the greater of 2 % of the range and three counts of the converter",
+            given=(
+                _given("range", f"{token(q.kind, q.low)} to {token(q.kind, q.high)}"),
+                _given("one count there", delta_token(q.kind, count) if count else "not known"),
+            ),
+            source="a warning must not chatter: hysteresis above the noise",
+            moves="the range" if floor > 3 * count else "the converter's step",
+        ),
+    )
+
+
+def _count_at_warning(job: Job, device: Device, control: Control) -> float:
+    """One count of the converter where the warning of the same input stands [SI]."""
+    for chain in job.chains:
+        if (chain.device, chain.pin) != (device.id, control.of):
+            continue
+        found = felt(job)[0].get(chain.id)
+        warning = next(
+            (c for c in device.sheet.controls
+             if c.of == control.of and c.means in ("warn high", "warn low")), None,
+        )  # fmt: skip
+        if found is None or warning is None:
+            return 0.0
+        at = device.setting(warning.pin)
+        value = (
+            to_si(warning.setting.unit, value_of(warning.setting, at))
+            if at
+            else _warn(job, device, warning).value
+        )
+        count = shown_at(found.one, value, found.lift, State())[1].per_count
+        return count if math.isfinite(count) else 0.0
+    return 0.0
+
+
+_DELAYS = {"coolant": 5.0, "charge": 3.0, "exhaust": 1.0, "oil": 2.0, "boost": 0.5, "fuel": 20.0}
+"""How long each quantity may stray for good reasons [s]: hot soak, corners, gear changes."""
+
+
+def _delay(job: Job, device: Device, control: Control) -> _Aim:
+    sheet = device.sheet.input(control.of)
+    seconds = _DELAYS.get(sheet.quantity, 1.0) if sheet is not None else 1.0
+    return _Aim(
+        value=seconds,
+        reason=Reason(
+            title=f"{device.name}, {control.label}",
+            result=f"{seconds:g} s",
+            formula="as long as the quantity strays for good reasons",
+            source="practice of the trade",
+            assumption="corners, gear changes and hot starts last no longer",
+        ),
+    )
+
+
+def _reserve(job: Job, device: Device, control: Control) -> _Aim:
+    wish = wished(job, device, control)
+    tank = _need(job.vehicle.tank_l, "tank volume") / 1000
+    value = wish if wish is not None else 0.13 * tank
+    return _Aim(
+        value=value,
+        reason=Reason(
+            title=f"{device.name}, {control.label}",
+            result=token("volume", value),
+            formula="as wished" if wish is not None else "13 % of the tank",
+            given=(_given("tank", token("volume", tank), provenance(job, "vehicle.tank_l")),),
+            assumption="" if wish is not None else "usual share",
+        ),
+    )
+
+
+def power(v: Vehicle) -> float:
+    """Greatest power of the torque curve [W]: P = T · 2π · n."""
+    if not v.torque:
+        raise Problem("The torque curve is missing: enter it in Survey.")
+    return max(t * 2 * math.pi * n for n, t in v.torque)
+
+
+def _engage(job: Job, device: Device, control: Control) -> _Aim:
+    v = job.vehicle
+    watts, mass = power(v), _need(v.mass_kg, "mass")
+    per_kg = watts / mass
+    step = 1 + sum(per_kg < edge for edge in (90.0, 60.0, 40.0))
+    return _Aim(
+        value=float(step),
+        reason=Reason(
+            title=f"{device.name}, {control.label}",
+            result=f"{step}: {per_kg:.0f} W per kg",
+            formula="a strong engine takes hold gently: 1 from 90 W/kg, 2 from 60, 3 from 40",
+            given=(
+                _given("power", f"{watts / 1000:.0f} kW", provenance(job, "vehicle.torque")),
+                _given("mass", f"{mass:g} kg", provenance(job, "vehicle.mass_kg")),
+            ),
+            source="practice of the trade; droop at engagement on the road decides",
+            assumption="where the steps lie",
+            moves=in_words(
+                movers(lambda g: g["power"] / g["mass"], {"power": watts, "mass": mass}),
+                lambda d: f"{d:+.1f} W/kg",
+            ),
+        ),
+    )
+
+
+def _simple(value: float, words: str, formula: str, source: str) -> Callable[..., _Aim]:
+    def aim(job: Job, device: Device, control: Control) -> _Aim:
+        wish = wished(job, device, control)
+        got = value if wish is None else wish
+        return _Aim(
+            value=got,
+            reason=Reason(
+                title=f"{device.name}, {control.label}",
+                result=words if wish is None else f"{from_si(control.setting.unit, got):g}",
+                formula=formula if wish is None else "as wished",
+                source=source,
+            ),
+        )
+
+    return aim
+
+
+_SENSES = ("A: the line runs the pump when it is high", "B: the line runs the pump when it is low")
+
+
+def _sense(job: Job, device: Device, control: Control) -> _Aim:
+    wish = wished(job, device, control)
+    if wish is None:
+        raise Problem(
+            f"{device.name}: measure the pump line at least duty with the pump unplugged. "
+            "High means it runs on high, low the other way; note it as the wish."
+        )
+    return _Aim(value=wish, reason=_wish_reason(job, device, control, _SENSES[round(wish)]))
+
+
+_AIMS: dict[str, Callable[[Job, Device, Control], _Aim]] = {
+    "limit": _limit,
+    "launch": _launch,
+    "shift": _shift,
+    "idle": _idle,
+    "warn high": _warn,
+    "warn low": _warn,
+    "hysteresis": _hysteresis,
+    "delay": _delay,
+    "reserve": _reserve,
+    "engage": _engage,
+    "gain": _simple(1, "lowest first", "start lowest; raise one step at a time on the road",
+                    "practice of the trade: surging comes from too much"),
+    "gap": _simple(GAP_S, f"{GAP_S:g} s", "longer than a clutch pedal bounces",
+                   "a bounce would blip twice"),
+    "least duty": _simple(0.30, "30 %", "enough to keep the pump turning and cooled",
+                          "practice of the trade; the pump's own sheet decides"),
+    "sense": _sense,
+}  # fmt: skip
+
+
+def off_words(control: Control, stands_at: float, want: Wanted) -> str:
+    """How far a control stands from where it should."""
+    if control.setting.unit == "step":
+        return f"stands at {stands_at:g}, {want.at} is wanted"
+    if not want.value:
+        return f"{stands_at:g} {control.setting.unit}, {want.value:g} is wanted"
+    return (
+        f"{stands_at:g} {control.setting.unit} against {want.value:g}: "
+        f"{percent(stands_at / want.value - 1)}"
+    )

@@ -1,0 +1,81 @@
+"""Rules about device controls: limits, thresholds, responses."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+from zombrel.behaviour.wanted import Wanted, off_words, stands, wanted
+from zombrel.findings.model import Finding, Mend
+from zombrel.findings.scene import put_setting
+from zombrel.job.model import Device, Job
+from zombrel.job.problem import Problem
+from zombrel.job.reason import Reason
+from zombrel.job.sheet import Control
+
+DANGER = {"limit", "launch"}
+"""Standing above what is wanted, these let the engine or the driveline be hurt."""
+
+
+def _each(job: Job, device: Device) -> tuple[tuple[Control, float, Wanted | None, str], ...]:
+    """(control, where it stands, where it should, what is missing) of a device."""
+    out: list[tuple[Control, float, Wanted | None, str]] = []
+    for control in device.sheet.controls:
+        try:
+            now = stands(device, control)
+        except Problem as problem:
+            out.append((control, math.nan, None, str(problem)))
+            continue
+        try:
+            out.append((control, now, wanted(job, device, control), ""))
+        except Problem as problem:
+            out.append((control, now, None, str(problem)))
+    return tuple(out)
+
+
+def controls_off(job: Job, device: Device) -> Iterator[Finding]:
+    """A control of ``device`` stands elsewhere than it should, or where nobody has noted."""
+    unset = []
+    for control, now, want, _ in _each(job, device):
+        if math.isnan(now):
+            unset.append(control)
+        elif want is not None and abs(now - want.value) > 1e-6 * max(1.0, abs(want.value)):
+            yield _off(device, control, now, want)
+    if unset:
+        yield _unset(device, unset)
+
+
+def _off(device: Device, control: Control, now: float, want: Wanted) -> Finding:
+    danger = control.means in DANGER and now > want.value
+    return Finding(
+        id=f"control-{device.id}-{control.pin}",
+        stage="set",
+        level="trouble" if danger else "watch",
+        title=f"{device.name}: {control.label} stands wrong",
+        text=f"{off_words(control, now, want)}. {want.reason.result}.",
+        harm=82 if danger else 35,
+        minutes=3,
+        reason=want.reason,
+        mends=(
+            Mend(label=f"Set {want.at}", edit=put_setting(device, control.pin, want.at)),
+            Mend(label="Look at it", go=f"set:{device.id}/{control.pin}"),
+        ),
+    )
+
+
+def _unset(device: Device, controls: list[Control]) -> Finding:
+    names = ", ".join(c.label for c in controls)
+    return Finding(
+        id=f"unset-{device.id}",
+        stage="set",
+        level="note",
+        title=f"{device.name}: {len(controls)} not noted",
+        text=f"Nobody has noted where these stand: {names}.",
+        harm=15,
+        minutes=2.0 * len(controls),
+        reason=Reason(
+            title=f"{device.name}, controls without a position", result=names,
+            formula="on the device sheet, and not in the job",
+        ),
+        mends=(Mend(label="Set them", go=f"set:{device.id}/{controls[0].pin}"),),
+    )  # fmt: skip

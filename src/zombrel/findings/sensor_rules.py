@@ -1,0 +1,483 @@
+"""Rules about sensors, contacts and the sources the trade learned to distrust."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from typing import NamedTuple
+
+import msgspec
+
+from zombrel.findings.model import Finding, Mend
+from zombrel.findings.scene import Scene, given, put_setting
+from zombrel.findings.take import take
+from zombrel.job.edits import Put
+from zombrel.job.ledger import provenance
+from zombrel.job.memo import remembered_with
+from zombrel.job.model import Chain, Device, Job, PullUp, Relay, by_id
+from zombrel.job.problem import Problem
+from zombrel.job.quantity import QUANTITIES
+from zombrel.job.reason import Reason
+from zombrel.job.sheet import TABLE, InputSheet
+from zombrel.job.source import (
+    BoxOutput,
+    GearboxSensor,
+    Resistive,
+    Satellite,
+    Source,
+    Thermistor,
+    ToothedWheel,
+)
+from zombrel.job.state import State
+from zombrel.signals.finder import candidates
+from zombrel.signals.ground import grounds, returns
+from zombrel.signals.reading import ChainReading, felt
+from zombrel.signals.reduce import box_for, emission
+from zombrel.signals.sense import Sensed, Sensor, shown_at
+from zombrel.signals.supply import pins
+from zombrel.signals.ways import SENSED_OK, try_sensor
+from zombrel.units import speed_token
+from zombrel.units.measure import Kind, delta_token, token
+
+LIFT_OK = 0.02
+"""Ground lift up to this share of the reading's volts is let pass."""
+
+
+class Felt(NamedTuple):
+    """A sensor chain that can be computed, in the scene's state."""
+
+    chain: Chain
+    source: Source
+    device: Device
+    sheet: InputSheet
+    kind: Kind
+    reading: ChainReading
+    sense: Sensed
+    span: tuple[float, float]
+
+
+def sensed(scene: Scene, chain: Chain, reading: ChainReading) -> Felt | None:
+    """A sensor chain as the rules look at it; None for another kind."""
+    if reading.sense is None:
+        return None
+    return Felt(
+        chain, scene.sources[chain.source], scene.devices[chain.device], scene.input(chain),
+        QUANTITIES[chain.quantity].kind, reading, reading.sense, (reading.start, reading.stop),
+    )  # fmt: skip
+
+
+def taped(scene: Scene, f: Felt) -> Iterator[Finding]:
+    """A one-wire sender is cut off its ground by the tape on its thread."""
+    spec = f.source.spec
+    if not isinstance(spec, Thermistor | Resistive) or not spec.one_wire or spec.seal != "tape":
+        return
+    yield Finding(
+        id=f"tape-{f.chain.id}",
+        stage="source",
+        level="trouble",
+        title=f"{f.source.name} has no ground",
+        text=f"One wire, so its thread is its ground, and the thread is wound with tape. "
+        f"{f.chain.pin} sees {f.sense.pin_v:.2f} V, an open circuit.",
+        harm=60,
+        minutes=15,
+        reason=lambda: Reason(
+            title=f"{f.chain.pin} at the {f.device.name}",
+            result=f"{f.sense.pin_v:.2f} V: nothing pulls it down",
+            formula="V = Vp · R ÷ (R + Rp) with R without end",
+            given=(given("seal", "tape", provenance(scene.job, f"sources.{f.source.id}.spec.seal")),
+                   given("wires to it", "one")),
+            source="Ohm's law; rule of the trade: no tape on a one-wire sender's thread",
+        ),
+        mends=(Mend(label="Sealed with a washer",
+                    edit=Put(path=f"sources.{f.source.id}.spec.seal", value="washer")),),
+        chain=f.chain.id,
+    )  # fmt: skip
+
+
+def two_pull_ups(scene: Scene, f: Felt) -> Iterator[Finding]:
+    """Two resistors pull one sender up, and both readings are wrong."""
+    spec = f.source.spec
+    if not isinstance(spec, Thermistor | Resistive):
+        return
+    pulls = [h.ohm for h in f.chain.hops if isinstance(h, PullUp)]
+    if f.sheet.pull_up_ohm:
+        pulls.append(f.sheet.pull_up_ohm)
+    if spec.shared_ohm:
+        pulls.append(spec.shared_ohm)
+    if len(pulls) < 2:
+        return
+    whose = "the vehicle's own gauge" if spec.shared_ohm else "its own"
+    own = (
+        f"; {whose} then takes {token(f.kind, f.reading.true)} for "
+        f"{token(f.kind, f.reading.true + f.sense.robbed)}"
+        if spec.shared_ohm and math.isfinite(f.sense.robbed)
+        else ""
+    )
+    yield Finding(
+        id=f"pulled-twice-{f.chain.id}",
+        stage="source",
+        level="trouble",
+        title=f"{f.source.name} is pulled up twice",
+        text=f"{' and '.join(f'{ohm:.0f} Ω' for ohm in pulls)} share it. {f.device.name} shows "
+        f"{token(f.kind, f.reading.shown)} for {token(f.kind, f.reading.true)}{own}.",
+        harm=65,
+        minutes=30,
+        reason=lambda: Reason(
+            title=f"{f.chain.pin} at the {f.device.name}",
+            result=f"{f.sense.pin_v:.3f} V instead of one pull-up's",
+            formula="V = Σ(Vᵢ/Rᵢ) ÷ Σ(1/Rᵢ); R̂ = Rp · V ÷ (Vp − V)",
+            given=tuple(given("pull-up", f"{ohm:.0f} Ω") for ohm in pulls),
+            source="Millman's theorem",
+        ),
+        mends=_best_mend(scene.job, f.chain),
+        chain=f.chain.id,
+    )
+
+
+def _best_mend(job: Job, chain: Chain) -> tuple[Mend, ...]:
+    """Take the finder's best, when it is another source than this."""
+    other = Mend(label="Other sources", go=f"source:{chain.id}")
+    device = by_id(job.devices, chain.device)
+    sheet = device.sheet.input(chain.pin) if device else None
+    if device is None or sheet is None:
+        return (other,)
+    ranked = [c for c in candidates(job, device, sheet) if c.possible]
+    if not ranked or ranked[0].source == chain.source:
+        return (other,)
+    return (Mend(label=f"Use {ranked[0].name}", edit=take(job, chain, ranked[0])), other)
+
+
+def lifted(scene: Scene, f: Felt) -> Iterator[Finding]:
+    """The sender's ground stands above the input's: a shared return, or a bad stud."""
+    lift = f.sense.lift_v
+    if f.sense.takes not in ("volts", "ohm") or not math.isfinite(f.sense.pin_v):
+        return
+    clean = _at(scene, f, 0.0)
+    if clean is None or abs(f.reading.shown - clean) <= LIFT_OK * (f.span[1] - f.span[0]):
+        return
+    of = grounds(scene.job.wires, scene.job.studs, pins(scene.job.devices))
+    wires = returns(f.chain, f.source, dict(scene.devices), of)
+    names = {e.place for w in wires for e in (w.a, w.b)} & set(of.studs)
+    stud = next((of.studs[n] for n in sorted(names)), None)
+    amps = of.into[stud.id] if stud is not None else 0.0
+    where = (
+        f"{stud.name} has {stud.ohm:.3g} Ω to battery negative and carries {amps:.1f} A"
+        if stud is not None and stud.ohm
+        else "its ground wire returns power current as well"
+    )
+    yield Finding(
+        id=f"lift-{f.chain.id}",
+        stage="wire",
+        level="trouble",
+        title=f"{f.source.name}: ground lifted by {lift:.2f} V",
+        text=f"{where}. {f.device.name} shows {token(f.kind, f.reading.shown)} for "
+        f"{token(f.kind, f.reading.true)}.",
+        harm=78,
+        minutes=20,
+        reason=lambda: Reason(
+            title=f"Ground of {f.source.name} above {f.device.name}",
+            result=f"{lift:.3f} V",
+            formula="V = I · R of what the return shares; shown = curve(V signal + V lift)",
+            given=(
+                *((given(stud.name, f"{stud.ohm:.3g} Ω",
+                         provenance(scene.job, f"studs.{stud.id}.ohm")),
+                   given("current through it", f"{amps:.2f} A")) if stud is not None else ()),
+                given("signal alone", f"{f.sense.pin_v - lift:.2f} V"),
+                given("at the pin", f"{f.sense.pin_v:.2f} V"),
+            ),
+            source="Ohm's law; rule of the trade: sensor ground apart from power ground",
+        ),
+        mends=(*_ground_mends(scene, f, [w.id for w in wires]),
+               Mend(label="Look at the wires", go=f"source:{f.chain.id}")),
+        chain=f.chain.id,
+    )  # fmt: skip
+
+
+def _at(scene: Scene, f: Felt, lift: float) -> float | None:
+    found = felt(scene.job)[0].get(f.chain.id)
+    if found is None:
+        return None
+    return shown_at(found.one, f.reading.true, lift, scene.state)[0]
+
+
+def _ground_mends(scene: Scene, f: Felt, wires: list[str]) -> Iterator[Mend]:
+    """Move the return to a stud that is clean, where there is one."""
+    of = grounds(scene.job.wires, scene.job.studs, pins(scene.job.devices))
+    good = [s for s in scene.job.studs if s.ohm * of.into[s.id] < 0.02]
+    if not good or not wires:
+        return
+    wire = scene.wires[wires[0]]
+    side = next((s for s, e in (("a", wire.a), ("b", wire.b)) if e.place in of.studs), None)
+    if side is None:
+        return
+    yield Mend(
+        label=f"Ground it at {good[0].name}",
+        edit=Put(path=f"wires.{wire.id}.{side}", value={"place": good[0].id}),
+    )
+
+
+def wrong_curve(scene: Scene, f: Felt) -> Iterator[Finding]:
+    """The device goes by a curve that is not this sender's."""
+    found = felt(scene.job)[0].get(f.chain.id)
+    if found is None or f.sheet.curves is None:
+        return
+    worst, at, shown = worst_error(found.one, *f.span)
+    share = worst / (f.span[1] - f.span[0])
+    if share <= SENSED_OK:
+        return
+    try:
+        way = try_sensor(scene.job, f.device, f.sheet, f.source, f.chain.hops)
+    except Problem:
+        return
+    if way.error >= share * 0.8:
+        return
+    name = "its own table" if way.setting == TABLE else f"curve {way.setting}"
+    now = f.device.setting(f.chain.pin)
+    yield Finding(
+        id=f"curve-{f.chain.id}",
+        stage="set",
+        level="trouble" if share > 0.08 else "watch",
+        title=f"{f.device.name} {f.chain.pin} goes by the wrong curve",
+        text=f"With {now} it shows {token(f.kind, shown)} at {token(f.kind, at)}. "
+        f"{name[0].upper()}{name[1:]} stays within {delta_token(f.kind, way.worst)}.",
+        harm=60 if share > 0.08 else 40,
+        minutes=5,
+        reason=lambda: Reason(
+            title=f"{f.device.name} {f.chain.pin} over its range",
+            result=f"{delta_token(f.kind, shown - at)} at the worst, {share * 100:.0f} % of the "
+            "range",
+            formula="shown = the device's curve at what it infers; worst over the range",
+            given=(given("set", str(now),
+                         provenance(scene.job, f"devices.{f.device.id}.settings.{f.chain.pin}.at")),
+                   given("sender", f.source.name,
+                         provenance(scene.job, f"sources.{f.source.id}.spec.points"))),
+            source="straight lines between a device's points",
+        ),
+        mends=(Mend(label=f"Set {name}",
+                    edit=put_setting(f.device, f.chain.pin, way.setting, way.table)),),
+        chain=f.chain.id,
+    )  # fmt: skip
+
+
+@remembered_with(2)
+def worst_error(one: Sensor, low: float, high: float) -> tuple[float, float, float]:
+    """(worst error, true there, shown there) over a range, the ground as it should be."""
+    found = []
+    for i in range(41):
+        x = low + (high - low) * i / 40
+        shown = shown_at(one, x, 0.0, State())[0]
+        found.append((abs(shown - x), x, shown))
+    return max(found)
+
+
+def no_signal(scene: Scene, f: Felt) -> Iterator[Finding]:
+    """The sender cannot be read as it is joined."""
+    if not f.sense.fault.startswith("no "):
+        return
+    hops = [*msgspec.to_builtins(f.chain.hops), msgspec.to_builtins(PullUp())]
+    yield Finding(
+        id=f"silent-{f.chain.id}",
+        stage="source",
+        level="trouble",
+        title=f"{f.source.name} gives no signal here",
+        text=f"{f.sense.fault[0].upper()}{f.sense.fault[1:]}.",
+        harm=60,
+        minutes=10,
+        reason=lambda: Reason(
+            title=f.chain.pin, result=f.sense.fault, formula="open collector: it can only pull down"
+        ),
+        mends=(Mend(label="Add a 4.7 kΩ pull-up",
+                    edit=Put(path=f"chains.{f.chain.id}.hops", value=hops)),),
+        chain=f.chain.id,
+    )  # fmt: skip
+
+
+SENSOR_RULES = (taped, two_pull_ups, lifted, wrong_curve, no_signal)
+
+
+def contact_sense(scene: Scene, chain: Chain, reading: ChainReading) -> Iterator[Finding]:
+    """A contact tells the device the wrong thing: normally open for closed, or the other rail."""
+    got = reading.contact
+    if got is None or got.right:
+        return
+    device, source, sheet = scene.devices[chain.device], scene.sources[chain.source], scene.input(
+        chain
+    )  # fmt: skip
+    if got.turned:
+        text = (
+            f"The contact rests {got.rests}; {device.name} takes a {sheet.active} contact for on, "
+            "so it sees on for off and off for on."
+        )
+    elif got.leads != sheet.closes_to:
+        text = f"The contact leads to {got.leads}; {chain.pin} looks for {sheet.closes_to}."
+    else:
+        text = f"{device.name} would see the same whatever the contact does."
+    hops = [*msgspec.to_builtins(chain.hops), msgspec.to_builtins(Relay())]
+    mends: tuple[Mend, ...] = (Mend(label="Other sources", go=f"source:{chain.id}"),)
+    if not any(isinstance(h, Relay) for h in chain.hops):
+        edit = Put(path=f"chains.{chain.id}.hops", value=hops)
+        trial = msgspec.structs.replace(chain, hops=(*chain.hops, Relay()))
+        from zombrel.signals.contact import contact
+
+        if contact(trial, source, sheet).right:
+            mends = (Mend(label="Fit a relay", edit=edit), *mends)
+    yield Finding(
+        id=f"contact-{chain.id}",
+        stage="source",
+        level="trouble",
+        title=f"{source.name} tells {device.name} the wrong thing",
+        text=text,
+        harm=75,
+        minutes=20,
+        reason=lambda: Reason(
+            title=f"{chain.pin} at the {device.name}",
+            result=f"on is seen as {'on' if got.on_when_on else 'off'}, off as "
+            f"{'on' if got.on_when_off else 'off'}",
+            formula="seen = (contact closed and leads where the input looks) = active state",
+            given=(given("contact rests", got.rests), given("leads to", got.leads),
+                   given("input takes for on", sheet.active, "device sheet"),
+                   given("input looks for", sheet.closes_to, "device sheet")),
+            source="circuit logic",
+        ),
+        mends=mends,
+        chain=chain.id,
+    )  # fmt: skip
+
+
+def never_spliced(scene: Scene) -> Iterator[Finding]:
+    """The raw sensor of an electronic gearbox is spliced."""
+    for chain in scene.job.chains:
+        source = scene.sources[chain.source]
+        spec = source.spec
+        if not isinstance(spec, GearboxSensor) or not spec.electronic:
+            continue
+        yield Finding(
+            id=f"spliced-{chain.id}",
+            stage="source",
+            level="trouble",
+            title=f"{source.name} may not be spliced",
+            text="The gearbox shifts by this pair: what hangs on it changes what its computer "
+            "sees, and a short leaves the car in one gear.",
+            harm=96,
+            minutes=40,
+            reason=Reason(
+                title="Raw sensor of an electronic gearbox",
+                result=f"{scene.devices[chain.device].name} hangs on it",
+                formula="electronic gearbox and raw two-wire sensor: never",
+                given=(given("gearbox", "electronic",
+                             provenance(scene.job, f"sources.{source.id}.spec.electronic")),),
+                source="rule of the trade; use the computer's buffered speed output",
+            ),
+            mends=_best_mend(scene.job, chain),
+            chain=chain.id,
+        )  # fmt: skip
+
+
+def satellite_loop(scene: Scene) -> Iterator[Finding]:
+    """A control loop hangs on satellite speed."""
+    for chain in scene.job.chains:
+        source, sheet = scene.sources[chain.source], scene.input(chain)
+        spec = source.spec
+        if not isinstance(spec, Satellite) or not sheet.steady:
+            continue
+        late = spec.lag_s * 0.5
+        yield Finding(
+            id=f"satellite-{chain.id}",
+            stage="source",
+            level="trouble",
+            title=f"{scene.devices[chain.device].name} must not run on satellite speed",
+            text=f"It lags {spec.lag_s:g} s: where a hill takes 0.5 m/s each second the unit "
+            f"answers {speed_token(late, 1)} late, and in a tunnel it holds or drops a speed "
+            f"that is not there.",
+            harm=88,
+            minutes=40,
+            reason=Reason(
+                title="Lag of the receiver in a speed loop",
+                result=f"{spec.lag_s:g} s, {speed_token(late, 1)} on a hill",
+                formula="late = lag × deceleration",
+                given=(given("lag", f"{spec.lag_s:g} s", provenance(
+                           scene.job, f"sources.{source.id}.spec.lag_s")),
+                       given("deceleration on a hill", "0.5 m/s²", "assumed")),
+                source="kinematics",
+            ),
+            mends=_best_mend(scene.job, chain),
+            chain=chain.id,
+        )  # fmt: skip
+
+
+def polarity(scene: Scene) -> Iterator[Finding]:
+    """A pick-up whose polarity counts is reversed, or nobody has measured it."""
+    for chain in scene.job.chains:
+        sheet = scene.input(chain)
+        if not sheet.polarised or chain.polarity == "kept":
+            continue
+        source, device = scene.sources[chain.source], scene.devices[chain.device]
+        try:
+            give = emission(source, scene.job.vehicle, box_for(scene.job, source))
+        except Problem:
+            continue
+        if give.waveform != "sine":
+            continue
+        wrong = chain.polarity == "reversed"
+        teeth = source.spec.teeth if isinstance(source.spec, ToothedWheel) else give.rate
+        late = 360.0 / teeth / 2
+        put = [Mend(label="Polarity is right",
+                    edit=Put(path=f"chains.{chain.id}.polarity", value="kept"))]  # fmt: skip
+        if not wrong:
+            put.append(
+                Mend(label="It is reversed",
+                     edit=Put(path=f"chains.{chain.id}.polarity", value="reversed"))
+            )  # fmt: skip
+        yield Finding(
+            id=f"polarity-{chain.id}",
+            stage="source",
+            level="trouble" if wrong else "watch",
+            title=f"{source.name} is reversed" if wrong else f"Polarity of {source.name} unknown",
+            text=("Change the two wires over. " if wrong else "Measure it before the first start. ")
+            + f"Reversed, {device.name} triggers on the other flank, about {late:.1f}° of crank "
+            "later, and the gap of a toothed wheel is missed.",
+            harm=80 if wrong else 55,
+            minutes=10,
+            reason=Reason(
+                title=f"{device.name} {chain.pin}",
+                result=f"about {late:.1f}° late when reversed",
+                formula="half a tooth pitch = 360° ÷ teeth ÷ 2",
+                given=(
+                    given("teeth", f"{teeth:g}"),
+                    given("polarity", chain.polarity or "not measured"),
+                ),
+                source="variable-reluctance pick-up: the falling zero crossing marks the tooth",
+            ),
+            mends=tuple(put),
+            chain=chain.id,
+        )
+
+
+def overruled(scene: Scene) -> Iterator[Finding]:
+    """The user took another source than the finder would: kept on record."""
+    for chain in scene.job.chains:
+        if not chain.over:
+            continue
+        source = scene.sources[chain.source]
+        yield Finding(
+            id=f"overruled-{chain.id}",
+            stage="source",
+            level="note",
+            title=f"{chain.title}: your choice stands",
+            text=f"{source.name} was taken over {chain.over}.",
+            harm=5,
+            minutes=0,
+            reason=Reason(
+                title=chain.title, result=source.name, formula="chosen by hand",
+                given=(given("the finder's best", chain.over),),
+            ),
+            chain=chain.id,
+        )  # fmt: skip
+
+
+def mends_to(source: Source) -> str:
+    """Where a source leads, for words; a device's output by its pin."""
+    return source.spec.pin if isinstance(source.spec, BoxOutput) else source.name
+
+
+JOB_RULES = (never_spliced, satellite_loop, polarity, overruled)

@@ -1,0 +1,44 @@
+"""Edits that take a candidate of the source finder for a chain."""
+
+from __future__ import annotations
+
+import msgspec
+
+from zombrel.findings.scene import put_setting, together
+from zombrel.job.edits import Add, Edit, Put, Remove
+from zombrel.job.model import Chain, Job, by_id
+from zombrel.job.source import BoxOutput
+from zombrel.signals.finder import Candidate, candidates
+from zombrel.signals.reduce import input_of
+
+
+def take(job: Job, chain: Chain, chosen: Candidate) -> Edit:
+    """Source, conditioning and setting of ``chosen`` for ``chain``, as one edit.
+
+    Taking another than the finder's first is recorded on the chain with what it was
+    taken over; taking the first clears that.
+    """
+    device, sheet = input_of(job, chain)
+    first = candidates(job, device, sheet)[0]
+    over = "" if first.source == chosen.source else f"{first.name} (score {first.score:.0f})"
+    edits: list[Put | Add | Remove] = [
+        Put(path=f"chains.{chain.id}.source", value=chosen.source),
+        Put(path=f"chains.{chain.id}.hops", value=msgspec.to_builtins(chosen.hops)),
+        Put(path=f"chains.{chain.id}.over", value=over),
+    ]
+    if chosen.setting:
+        edits.append(put_setting(device, chain.pin, chosen.setting, chosen.table))
+    old, new = by_id(job.sources, chain.source), by_id(job.sources, chosen.source)
+    wire = by_id(job.wires, chain.wires[0]) if chain.wires else None
+    if wire is not None and old is not None and new is not None and old is not new:
+        spec = new.spec
+        place, pin = (spec.device, spec.pin) if isinstance(spec, BoxOutput) else (new.id, "")
+        for side, end in (("a", wire.a), ("b", wire.b)):
+            if end.place == old.id or _is_output(old.spec, end.place, end.pin):
+                value = {"place": place, "pin": pin}
+                edits.append(Put(path=f"wires.{wire.id}.{side}", value=value))
+    return together(*edits)
+
+
+def _is_output(spec: object, place: str, pin: str) -> bool:
+    return isinstance(spec, BoxOutput) and (spec.device, spec.pin) == (place, pin)

@@ -1,0 +1,376 @@
+"""Sensor chains: from a true value to what the device shows.
+
+value → the sender's electrical property → volts at the pin (pull-ups, ground lift, loading)
+→ what the device infers → its curve → what it shows. Plain floats: a job's sensors are read
+in one state at a time, and NumPy would cost half a bare window's start.
+
+References:
+    [1] Node voltage: V = Σ(Vᵢ/Rᵢ) / Σ(1/Rᵢ) (Millman's theorem).
+    [2] β equation between two pairs of a thermistor: ln R is straight in 1/T (IEC 60539-1).
+    [3] ITS-90 for type K, see ``calibrate.thermocouple``.
+"""
+
+from __future__ import annotations
+
+import itertools
+import math
+from typing import NamedTuple
+
+from zombrel.calibrate import blend, thermocouple
+from zombrel.calibrate.pressure import ATMOSPHERE
+from zombrel.job.memo import remembered
+from zombrel.job.model import Attenuator, Chain, Device, PullUp
+from zombrel.job.pairs import Pairs, between
+from zombrel.job.problem import Problem
+from zombrel.job.quantity import QUANTITIES
+from zombrel.job.sheet import TABLE, Frozen, InputSheet, Takes
+from zombrel.job.source import (
+    BlendSender,
+    BoxOutput,
+    BusReader,
+    Duty,
+    Ratiometric,
+    Resistive,
+    Source,
+    Thermistor,
+    ThermocoupleK,
+    Volts,
+)
+from zombrel.job.state import State
+from zombrel.units import ZERO_C
+
+OPEN_OHM = 1e9
+"""A wire that leads nowhere."""
+NEAR = 0.02
+"""Share of a curve's electrical range past its end that still counts as on it."""
+JOINT_K = 40.0
+"""How much hotter than the device the joint of a copper extension sits [K] (assumption)."""
+UNIT: dict[Takes, str] = {
+    "ohm": "Ω", "volts": "V", "hz": "Hz", "duty": "of the period", "thermocouple": "mV",
+    "contact": "", "pulses": "Hz",
+}  # fmt: skip
+
+
+class Sensed(Frozen, frozen=True, kw_only=True):
+    """One sensor chain in one state; values in SI."""
+
+    takes: Takes
+    gives: Takes
+    electrical: float
+    """What the sender gives: Ω, V, Hz, share or mV."""
+    pin_v: float
+    """Volts at the device's pin; nan where volts are not what counts."""
+    inferred: float
+    """What the device takes the sender's property to be."""
+    off: float
+    """Shown less true."""
+    per_count: float
+    """Step of the shown value for one count of the converter; nan when not known."""
+    lift_v: float
+    robbed: float = 0.0
+    """By how much a shared sender's own reading in the vehicle is shifted."""
+    fault: str = ""
+
+
+class Sensor(NamedTuple):
+    """A sensor chain and all of it that no state changes."""
+
+    source: Source
+    sheet: InputSheet
+    curve: Pairs
+    """(value, electrical) the device goes by."""
+    inverse: Pairs
+    """The same as (electrical, value), ascending."""
+    gives: Takes
+    truth: Pairs
+    """(value, electrical) of the sender; empty where a formula gives it."""
+    pull_ups: tuple[tuple[float, float], ...]
+    """(Ω, V; 0 for the supply) of resistors added on the way."""
+    down: Attenuator | None
+
+
+def gives(source: Source, output: Pairs = ()) -> Takes:
+    """The electrical property a sensor source gives; ``output`` of the device it belongs to.
+
+    Raises:
+        Problem: the source gives pulses or a contact, which is not read as a value.
+    """
+    match source.spec:
+        case Thermistor() | Resistive():
+            return "ohm"
+        case Ratiometric() | Volts():
+            return "volts"
+        case BlendSender():
+            return "hz"
+        case Duty():
+            return "duty"
+        case ThermocoupleK():
+            return "thermocouple"
+        case BusReader(points=points) if points:
+            return "volts"
+        case BoxOutput() if output:
+            return "volts"
+        case _:
+            raise Problem(f"{source.name} gives no value that could be read: pulses or a contact.")
+
+
+def known_curve(device: Device, sheet: InputSheet) -> Pairs:
+    """The curve a device goes by for an input; raises Problem when it is not set yet."""
+    curves = sheet.curves
+    if curves is None:
+        if not sheet.curve:
+            raise Problem(f"{device.name} {sheet.pin}: its sheet gives no curve; add it there.")
+        return sheet.curve
+    at = device.setting(sheet.pin)
+    if at is None:
+        raise Problem(f"{device.name} {sheet.pin} is not set yet: see Set.")
+    if at == TABLE:
+        table = device.table(sheet.pin)
+        if len(table) < 2:
+            raise Problem(f"{device.name} {sheet.pin}: its table has no points yet: see Set.")
+        return table
+    for preset in curves.presets:
+        if preset.name == at:
+            return preset.points
+    names = ", ".join(p.name for p in curves.presets) or "its own table only"
+    raise Problem(f"{device.name} {sheet.pin} has no curve “{at}”; it has {names}.")
+
+
+@remembered
+def sensor(chain: Chain, source: Source, device: Device, box: Device | None) -> Sensor:
+    """All of a sensor chain that no state changes; ``box`` the device the source belongs to.
+
+    Raises:
+        Problem: nothing the input could read, or no curve set.
+    """
+    sheet = device.sheet.input(chain.pin)
+    assert sheet is not None  # validated with the job
+    return joined(chain, source, sheet, known_curve(device, sheet), box)
+
+
+def joined(
+    chain: Chain, source: Source, sheet: InputSheet, curve: Pairs, box: Device | None
+) -> Sensor:
+    """Like ``sensor`` for a curve at hand."""
+    spec = source.spec
+    output: Pairs = ()
+    if isinstance(spec, BoxOutput) and box is not None:
+        pin = box.sheet.output(spec.pin)
+        output = pin.points if pin is not None else ()
+    kind = gives(source, output)
+    pulls = tuple((h.ohm, h.to_v) for h in chain.hops if isinstance(h, PullUp))
+    if kind != sheet.takes and not (kind == "ohm" and sheet.takes == "volts"):
+        raise Problem(
+            f"{source.name} gives {_WORDS[kind]}, and {sheet.pin} reads {_WORDS[sheet.takes]}."
+        )
+    shared = getattr(spec, "shared_ohm", 0.0)
+    if kind == "ohm" and sheet.takes == "volts" and not (pulls or shared or sheet.pull_up_ohm):
+        raise Problem(
+            f"{source.name} is a resistor and {sheet.pin} reads volts: it needs a pull-up."
+        )
+    truth: Pairs = getattr(spec, "points", ()) or output
+    down = next((h for h in chain.hops if isinstance(h, Attenuator)), None)
+    inverse = tuple(sorted((y, x) for x, y in curve))
+    return Sensor(source, sheet, curve, inverse, kind, truth, pulls, down)
+
+
+_WORDS: dict[Takes, str] = {
+    "ohm": "a resistance", "volts": "volts", "hz": "a frequency", "duty": "a duty cycle",
+    "thermocouple": "thermocouple millivolts", "contact": "a contact", "pulses": "pulses",
+}  # fmt: skip
+
+
+def thermistor_ohm(points: Pairs, kelvin: float) -> float:
+    """Resistance between measured pairs, and beyond the ends by the last β [2]."""
+    i = 0
+    while i < len(points) - 2 and kelvin > points[i + 1][0]:
+        i += 1
+    (t0, r0), (t1, r1) = points[i], points[i + 1]
+    share = (1 / kelvin - 1 / t0) / (1 / t1 - 1 / t0)
+    return math.exp(math.log(r0) + share * (math.log(r1) - math.log(r0)))
+
+
+def electrical(one: Sensor, value: float, state: State) -> float:
+    """What the sender gives at a true value: Ω, V, Hz, share or mV."""
+    spec = one.source.spec
+    match spec:
+        case Thermistor(one_wire=True, seal="tape") | Resistive(one_wire=True, seal="tape"):
+            return OPEN_OHM
+        case Thermistor():
+            return thermistor_ohm(spec.points, value)
+        case Ratiometric():
+            felt = value + state.barometer if spec.absolute else value
+            part = (felt - spec.low) / (spec.high - spec.low)
+            share = spec.low_part + (spec.high_part - spec.low_part) * part
+            return spec.supply_v * min(max(share, 0.0), 1.0)
+        case BlendSender():
+            return blend.sender_hz(value)
+        case Duty():
+            share = between(spec.points, value)
+            return 1 - share if spec.inverted else share
+        case ThermocoupleK():
+            joint = JOINT_K if spec.extension == "copper" else 0.0
+            cold = state.ambient + joint
+            return thermocouple.millivolts(value - ZERO_C) - thermocouple.millivolts(cold - ZERO_C)
+        case _:
+            return between(one.truth, value)
+
+
+def _node(parts: list[tuple[float, float]]) -> float:
+    """Volts where resistors (Ω, V) meet [1]."""
+    return sum(v / r for r, v in parts) / sum(1 / r for r, _ in parts)
+
+
+def _pulls(one: Sensor, state: State) -> list[tuple[float, float]]:
+    """Every pull-up on the node but the device's own."""
+    spec = one.source.spec
+    pulls = [(ohm, to or state.volts) for ohm, to in one.pull_ups]
+    if isinstance(spec, Thermistor | Resistive) and spec.shared_ohm:
+        pulls.append((spec.shared_ohm, spec.shared_v))
+    return pulls
+
+
+def _own(one: Sensor, state: State) -> list[tuple[float, float]]:
+    sheet = one.sheet
+    if not sheet.pull_up_ohm:
+        return []
+    return [(sheet.pull_up_ohm, sheet.pull_up_v or state.volts)]
+
+
+def pin_volts(one: Sensor, given: float, lift: float, state: State) -> float:
+    """Volts at the pin for what the sender gives; nan where volts do not count."""
+    sheet = one.sheet
+    if one.gives == "ohm":
+        parts = [*_pulls(one, state), *_own(one, state), (max(given, 1e-3), lift)]
+        if sheet.takes == "volts":
+            parts.append((sheet.input_ohm, 0.0))
+        return _node(parts)
+    if one.gives == "volts":
+        out = max(getattr(one.source.spec, "out_ohm", 100.0), 1e-3)
+        if one.down is None:
+            parts = [(out, given + lift), *_pulls(one, state), *_own(one, state)]
+            return _node([*parts, (sheet.input_ohm, 0.0)])
+        foot = one.down.ground_ohm * sheet.input_ohm / (one.down.ground_ohm + sheet.input_ohm)
+        return (given + lift) * foot / (foot + one.down.series_ohm + out)
+    return math.nan
+
+
+def inferred(one: Sensor, given: float, volts: float, state: State) -> float:
+    """What the device takes the sender's property to be."""
+    if one.sheet.takes == "volts":
+        return volts
+    if one.sheet.takes == "ohm":
+        (pull, to), *_ = _own(one, state) or [(math.inf, 0.0)]
+        if not math.isfinite(pull):
+            return given
+        return OPEN_OHM if volts >= to * (1 - 1e-9) else max(pull * volts / (to - volts), 0.0)
+    return given
+
+
+def shown_at(one: Sensor, value: float, lift: float, state: State) -> tuple[float, Sensed]:
+    """What the device shows at a true value, and how it comes about."""
+    given = electrical(one, value, state)
+    volts = pin_volts(one, given, lift, state)
+    read = inferred(one, given, volts, state)
+    shown = _value(one, read, state)
+    return shown, Sensed(
+        takes=one.sheet.takes,
+        gives=one.gives,
+        electrical=given,
+        pin_v=volts,
+        inferred=read,
+        off=shown - value,
+        per_count=_per_count(one, volts, state),
+        lift_v=lift,
+        robbed=_robbed(one, value, given, lift, state),
+        fault=_fault(one, given, read),
+    )
+
+
+def _value(one: Sensor, read: float, state: State) -> float:
+    """The device's curve, and its barometer."""
+    if one.sheet.takes == "thermocouple":
+        return thermocouple.celsius(read, state.ambient - ZERO_C) + ZERO_C
+    value = between(one.inverse, read)
+    if one.sheet.barometer == "own":
+        return value - state.barometer
+    return value - ATMOSPHERE if one.sheet.barometer == "fixed" else value
+
+
+def _fault(one: Sensor, given: float, read: float) -> str:
+    spec = one.source.spec
+    if given >= OPEN_OHM:
+        return "open: no way to ground"
+    if (
+        isinstance(spec, BlendSender)
+        and spec.open_collector
+        and not (one.pull_ups or one.sheet.pull_up_ohm)
+    ):
+        return "no pull-up: the output cannot rise"
+    if one.sheet.takes == "thermocouple" or not one.curve:
+        return ""
+    low, high = one.inverse[0][0], one.inverse[-1][0]
+    slack = NEAR * (high - low)
+    if read < low - slack:
+        return "below the end of the device's curve"
+    return "above the end of the device's curve" if read > high + slack else ""
+
+
+def _per_count(one: Sensor, volts: float, state: State) -> float:
+    sheet = one.sheet
+    if not sheet.adc_bits or not math.isfinite(volts):
+        return math.nan
+    step = (sheet.full_v or state.volts) / 2**sheet.adc_bits
+    near = [
+        _value(one, inferred(one, 0.0, volts + side * step / 2, state), state) for side in (-1, 1)
+    ]
+    return abs(near[1] - near[0])
+
+
+def _robbed(one: Sensor, value: float, given: float, lift: float, state: State) -> float:
+    """Shift of the vehicle's own reading: it infers from the node with its pull-up alone."""
+    spec = one.source.spec
+    if not isinstance(spec, Thermistor | Resistive) or not spec.shared_ohm:
+        return 0.0
+    volts = pin_volts(one, given, lift, state)
+    if volts >= spec.shared_v * (1 - 1e-9):
+        return math.inf
+    taken = spec.shared_ohm * volts / (spec.shared_v - volts)
+    return _back(spec, taken) - value
+
+
+def _back(spec: Thermistor | Resistive, ohm: float) -> float:
+    if isinstance(spec, Resistive):
+        return between(tuple(sorted((r, v) for v, r in spec.points)), ohm)
+    pairs = sorted((math.log(r), 1 / k) for k, r in spec.points)
+    i = 0
+    while i < len(pairs) - 2 and math.log(max(ohm, 1e-3)) > pairs[i + 1][0]:
+        i += 1
+    (l0, t0), (l1, t1) = pairs[i], pairs[i + 1]
+    inverse = t0 + (t1 - t0) * (math.log(max(ohm, 1e-3)) - l0) / (l1 - l0)
+    return 1 / max(inverse, 1e-4)
+
+
+def span_of(chain: Chain, one: Sensor, tank_l: float | None = None) -> tuple[float, float]:
+    """Range the chain is looked at over [SI]: the quantity's, inside what the sender knows."""
+    sheet = QUANTITIES[chain.quantity]
+    low, high = sheet.low, sheet.high
+    if chain.quantity == "fuel" and tank_l:
+        high = tank_l / 1000
+    spec = one.source.spec
+    if isinstance(spec, Ratiometric):
+        shift = ATMOSPHERE if spec.absolute else 0.0
+        ends = sorted((spec.low - shift, spec.high - shift))
+        return max(low, ends[0]), min(high, ends[1])
+    if one.truth and not isinstance(spec, Thermistor):
+        return max(low, one.truth[0][0]), min(high, one.truth[-1][0])
+    return low, high
+
+
+def strip_of(
+    one: Sensor, low: float, high: float, lift: float, state: State, steps: int = 48
+) -> list[tuple[float, float]]:
+    """(true, shown) over a range; the corners of the pairs are in it."""
+    xs = {low + (high - low) * i / steps for i in range(steps + 1)}
+    xs |= {x for x, _ in itertools.chain(one.truth, one.curve) if low < x < high}
+    return [(x, shown_at(one, x, lift, state)[0]) for x in sorted(xs)]

@@ -1,0 +1,102 @@
+"""The rules the trade learned the hard way: each is found, said with numbers, and mended."""
+
+from __future__ import annotations
+
+import unittest
+
+import msgspec
+
+from tests.demo import apply, at, demo, put
+from zombrel.catalog import DEMO
+from zombrel.findings.assess import assess
+from zombrel.findings.explain import explain_input, explain_source
+from zombrel.job.edits import Many, Put
+from zombrel.job.model import Job
+from zombrel.job.source import GearboxSensor, Source
+from zombrel.signals.reading import read_chains
+from zombrel.store.zjob import load
+from zombrel.units import Units, words
+
+CAMPER, RACER = load(DEMO / "0413.zjob"), load(DEMO / "0409.zjob")
+
+
+def several(job: Job, **paths: object) -> Job:
+    """``job`` with facts changed; double underscores stand for stops."""
+    return apply(
+        job, Many(edits=tuple(Put(path=k.replace("__", "."), value=v) for k, v in paths.items()))
+    )
+
+
+def taped(job: Job) -> Job:
+    return several(job, sources__clt__spec__one_wire=True, sources__clt__spec__seal="tape")
+
+
+def spliced(job: Job) -> Job:
+    raw = Source(id="raw", name="Gearbox sensor", quantity="speed", spec=GearboxSensor(teeth=24))
+    more = msgspec.structs.replace(job, sources=(*job.sources, raw))
+    return put(more, "chains.speed-pace.source", "raw")
+
+
+CASES: tuple[tuple[str, Job, str], ...] = (
+    ("spliced-speed-pace", spliced(demo()), "shifts by this pair"),
+    ("satellite-speed-pace", put(demo(), "chains.speed-pace.source", "gps"), "lags 1.2 s"),
+    ("tape-temp-hub", taped(demo()), "thread is wound with tape"),
+    ("pulled-twice-temp-hub", put(demo(), "chains.temp-hub.source", "clt-car"),
+     "1000 Ω and 680 Ω share it"),
+    ("lift-blend-ecu", demo(), "0.308 Ω to battery negative and carries 8.1 A"),
+    ("curve-temp-hub", put(demo(), "devices.hub.settings.TEMP.at", "C"), "stays within"),
+    ("curve-boost", CAMPER, "shows 81 kPa at 180 kPa"),
+    ("contact-clutch", RACER, "rests closed"),
+    ("contact-dim-hub", put(demo(), "sources.lamps.spec.to", "ground"), "looks for supply"),
+    ("polarity-crank", RACER, "5.0° of crank later"),
+    ("polarity-pick-spark", put(demo(), "chains.pick-spark.polarity", "reversed"),
+     "Change the two wires over"),
+    ("dimmed-W12", put(demo(), "feeds.F7.dimmed", True), "reads a fraction"),
+    ("feed-W15", demo(), "dies while cranking"),
+    ("brake-brake-pace", demo(), "50 Ω"),
+    ("coil-tach-lamp", demo(), "3 sparks at a time"),
+    ("split-W3", demo(), "2714"),
+    ("colour-W3-a", demo(), "27 and 4 look alike"),
+    ("control-spark-LIMIT", put(demo(), "devices.spark.settings.LIMIT.at", "72"), "7200 rpm"),
+    ("control-pump-SENSE", CAMPER, "B is wanted"),
+    ("unset-idle", CAMPER, "high idle"),
+)  # fmt: skip
+
+
+class Learned(unittest.TestCase):
+    def test_each_is_found_and_says_its_number(self) -> None:
+        for key, job, said in CASES:
+            with self.subTest(key):
+                found = {f.id: f for f in at(job).findings}
+                self.assertIn(key, found)
+                text = words(found[key].text, Units()).replace("\u00a0", " ")
+                self.assertIn(said, text)
+                reason = found[key].why()
+                self.assertTrue(reason.result)
+                self.assertTrue(reason.formula)
+
+    def test_its_first_edit_settles_it(self) -> None:
+        for key, job, _ in CASES:
+            finding = next(f for f in at(job).findings if f.id == key)
+            edit = next((m.edit for m in finding.mends if m.edit is not None), None)
+            if edit is None:
+                self.assertTrue(finding.mends, key)
+                continue
+            with self.subTest(key):
+                left = {f.id for f in at(apply(job, edit)).findings}
+                self.assertNotIn(key, left)
+
+    def test_every_number_of_every_job_has_a_why(self) -> None:
+        for job in (demo(), CAMPER, RACER):
+            state = dict(__import__("zombrel.behaviour.suppose", fromlist=["named"]).named(
+                job.vehicle))["70 on the flat"]  # fmt: skip
+            got = assess(job, state)
+            for chain, reading in zip(job.chains, got.chains, strict=True):
+                for explain in (explain_source, explain_input):
+                    reason = explain(job, chain, reading, Units())
+                    self.assertTrue(reason.title and reason.result and reason.formula, chain.id)
+            self.assertEqual(read_chains(job, state), got.chains)
+
+
+if __name__ == "__main__":
+    unittest.main()

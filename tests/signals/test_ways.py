@@ -1,0 +1,169 @@
+"""Conditioning by search, and the finder's order, on cases whose answer is known."""
+
+from __future__ import annotations
+
+import math
+import unittest
+
+import msgspec
+
+from tests.demo import demo, put
+from zombrel.catalog import DEMO
+from zombrel.job.edits import apply
+from zombrel.job.ledger import evidence
+from zombrel.job.model import Attenuator, Device, Divider, Job, Multiplier, PullUp
+from zombrel.job.sheet import Buttons, DeviceSheet, InputSheet, Quantity
+from zombrel.job.source import (
+    BusReader,
+    CoilTap,
+    EngineComputer,
+    Source,
+    SourceSpec,
+    StatedSpeed,
+    Switch,
+    Thermistor,
+)
+from zombrel.signals.finder import Candidate, candidates
+from zombrel.signals.ways import way_words, ways
+from zombrel.store.zjob import load
+
+SIX = demo().vehicle
+
+
+def bench(spec: SourceSpec, quantity: Quantity, **inputs: object) -> tuple[Job, Device, InputSheet]:
+    """A job with one source and one device with one input."""
+    sheet = InputSheet(pin="IN", quantity=quantity, **inputs)  # type: ignore[arg-type]
+    device = Device(id="d", name="D", sheet=DeviceSheet(id="d", maker="m", model="m", name="D",
+                                                        inputs=(sheet,)))  # fmt: skip
+    source = Source(id="s", name="S", quantity=quantity, spec=spec)
+    return Job(vehicle=SIX, devices=(device,), sources=(source,)), device, sheet
+
+
+def first(spec: SourceSpec, quantity: Quantity, **inputs: object) -> str:
+    job, device, sheet = bench(spec, quantity, **inputs)
+    way = ways(job, device, sheet, job.sources[0])[0]
+    return way_words(way.hops) + ("" if not way.failed else f"; {way.failed[0]}")
+
+
+RATES = Buttons(low=0.5, high=12, step=0.5, unit="pulses/rev")
+PER_KM = Buttons(low=2000, high=20000, step=10, unit="pulses/km")
+NTC = tuple(
+    (c + 273.15, 10000 * math.exp(3600 * (1 / (c + 273.15) - 1 / 298.15))) for c in range(0, 121, 5)
+)
+
+
+class Search(unittest.TestCase):
+    def test_the_simplest_way_that_serves(self) -> None:
+        cases: tuple[tuple[SourceSpec, Quantity, dict[str, object], str], ...] = (
+            # an open collector needs a pull-up and nothing else
+            (EngineComputer(pulses_per_rev=3), "tach",
+             {"threshold_v": 3.0, "setting": RATES}, "pull-up 4.7 kΩ to the supply"),
+            # the input has one of its own
+            (EngineComputer(pulses_per_rev=3), "tach",
+             {"threshold_v": 3.0, "pull_up_ohm": 4700.0, "setting": RATES}, "as it is"),
+            # 300 V into a 60 V square input: brought down, then squared
+            (CoilTap(), "tach", {"threshold_v": 3.0, "setting": RATES},
+             "level shifter 10 kΩ / 1.0 kΩ and zero-cross squarer"),
+            # 0.5 pulses a metre are too few for 2000 per km at least: four for one
+            (StatedSpeed(pulses_per_m=0.5), "speed", {"threshold_v": 3.0, "setting": PER_KM},
+             "multiplier ×4"),
+            # too fast for the input, and a whole divider lands on a setting
+            (StatedSpeed(pulses_per_m=24.0), "speed",
+             {"threshold_v": 3.0, "max_hz": 1000.0, "setting": PER_KM}, "divider ÷2"),
+            # a resistor into volts: √(least · greatest) to the converter's reference
+            (Thermistor(points=NTC), "coolant",
+             {"takes": "volts", "input_ohm": 1e9, "full_v": 5.0,
+              "curve": tuple((k, 5 * r / (r + 4000)) for k, r in NTC)},
+             "pull-up 4.0 kΩ to 5 V"),
+            # a switch that rests closed into an input that takes closed for on
+            (Switch(rests="closed", to="ground"), "clutch", {"takes": "contact"}, "relay"),
+            (Switch(rests="open", to="ground"), "clutch", {"takes": "contact"}, "as it is"),
+        )  # fmt: skip
+        for spec, quantity, inputs, words in cases:
+            with self.subTest(words):
+                self.assertEqual(first(spec, quantity, **inputs), words)
+
+    def test_what_is_tried_is_kept_with_its_number(self) -> None:
+        job, device, sheet = bench(CoilTap(), "tach", threshold_v=3.0, setting=RATES)
+        tried = {way_words(w.hops): w.failed for w in ways(job, device, sheet, job.sources[0])}
+        self.assertIn("300 V peaks against 60 V", tried["as it is"])
+        self.assertIn("a kick into an input for square", tried["as it is"])
+        job, device, sheet = bench(StatedSpeed(pulses_per_m=24.0), "speed", threshold_v=3.0,
+                                   max_hz=1000.0, setting=PER_KM)  # fmt: skip
+        tried = {way_words(w.hops): w.failed for w in ways(job, device, sheet, job.sources[0])}
+        self.assertIn("1333 Hz at {v:55.55555555555556:0} against 1000 Hz", tried["as it is"])
+        kinds = {type(h) for w in ways(job, device, sheet, job.sources[0]) for h in w.hops}
+        self.assertIn(Divider, kinds)
+        self.assertFalse(kinds & {Attenuator, PullUp, Multiplier} - {Multiplier})
+
+
+def ranked(job: Job, device: int, pin: str) -> list[Candidate]:
+    owner = job.devices[device]
+    sheet = owner.sheet.input(pin)
+    assert sheet is not None
+    return list(candidates(job, owner, sheet))
+
+
+class Finder(unittest.TestCase):
+    def test_the_camper(self) -> None:
+        job = load(DEMO / "0413.zjob")
+        order = ranked(job, 0, "SPEED")
+        self.assertEqual([c.source for c in order], ["cable", "gps", "gearbox"])
+        self.assertFalse(order[2].possible)
+        self.assertEqual(order[2].score, 0)
+        self.assertIn("may not share it", order[2].loses)
+        # worked out by hand: 8 · 8/21 · 4.10 / 1.995 m = 6.263 per metre
+        self.assertAlmostEqual(order[0].error, 6.263 / 6.4 - 1, delta=0.002)
+
+    def test_house_rules_weigh(self) -> None:
+        job = demo()
+        base = {c.source: c for c in ranked(job, 0, "SPEED")}
+        bold = {c.source: c for c in ranked(put(job, "house.risk_weight", 0.0), 0, "SPEED")}
+        self.assertGreater(bold["gps"].score, base["gps"].score + 20)
+        liked = ranked(put(job, "house.speed_prefers", "propshaft"), 0, "SPEED")
+        self.assertGreater(next(c for c in liked if c.source == "ring").cost, base["ring"].cost)
+        exact = ranked(put(job, "house.per_cent_min", 200.0), 0, "SPEED")
+        self.assertLess(next(c for c in exact if c.source == "prop").score, base["prop"].score)
+
+    def test_knowing_better_raises_the_score(self) -> None:
+        job = demo()
+        before = ranked(job, 0, "SPEED")[1]
+        after = ranked(
+            apply(job, evidence(job, f"sources.{before.source}.spec.magnets", "measured")), 0,
+            "SPEED",
+        )[1]  # fmt: skip
+        self.assertEqual((before.known, after.known), (None, "measured"))
+        self.assertAlmostEqual(before.cost - after.cost, 20)
+
+    def test_the_sum_is_what_it_says(self) -> None:
+        for number in ("0412", "0413", "0409"):
+            job = load(DEMO / f"{number}.zjob")
+            for i, device in enumerate(job.devices):
+                for sheet in device.sheet.inputs:
+                    order = ranked(job, i, sheet.pin)
+                    costs = [c.cost for c in order]
+                    self.assertEqual(costs, sorted(costs))
+                    for c in order:
+                        if c.possible:
+                            self.assertAlmostEqual(c.cost, sum(m for _, m in c.parts))
+                            self.assertAlmostEqual(c.score, 6000 / (60 + c.cost))
+                        self.assertTrue(c.reasons, c.source)
+                        self.assertEqual(bool(c.loses), c is not order[0])
+
+    def test_a_shared_sender_says_what_it_would_rob(self) -> None:
+        order = ranked(demo(), 1, "TEMP")
+        self.assertEqual([c.source for c in order], ["clt", "clt-car"])
+        self.assertIn("vehicle's own reading", order[1].faults[0])
+
+    def test_a_slow_bus_is_no_speed_for_a_loop(self) -> None:
+        job = demo()
+        for period, risk in ((0.1, 0.0), (1.0, 120.0)):
+            spec = BusReader(signal="Speed", message=0x201, period_s=period, pulses=4)
+            bus = Source(id="bus", name="Bus", quantity="speed", spec=spec)
+            more = msgspec.structs.replace(job, sources=(*job.sources, bus))
+            got = next(c for c in ranked(more, 0, "SPEED") if c.source == "bus")
+            self.assertEqual(dict(got.parts)["risk"], risk)
+
+
+if __name__ == "__main__":
+    unittest.main()
