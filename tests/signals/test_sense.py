@@ -30,7 +30,7 @@ from zombrel.job.source import (
 )
 from zombrel.job.state import State
 from zombrel.signals.contact import contact
-from zombrel.signals.sense import Sensor, joined, shown_at, thermistor_ohm
+from zombrel.signals.sense import Sensor, count_step, joined, shown_at, thermistor_ohm
 from zombrel.signals.study import study
 from zombrel.store.zjob import load
 
@@ -65,7 +65,7 @@ class Hand(unittest.TestCase):
         self.assertAlmostEqual(shown, 303.15, places=6)
         # one count: dV = 5/1024; dR/dT = -β R/T²; dV/dT = 5·P/(R+P)²·dR/dT
         slope = 5 * 2000 / (ohm + 2000) ** 2 * BETA * ohm / 303.15**2
-        self.assertAlmostEqual(how.per_count, 5 / 1024 / slope, delta=0.03)
+        self.assertAlmostEqual(count_step(one, how.pin_v, State()), 5 / 1024 / slope, delta=0.03)
 
     def test_between_pairs_the_beta_equation_holds_exactly(self) -> None:
         for celsius in (-15.0, 3.3, 47.0, 115.0, 135.0, -30.0):

@@ -304,7 +304,7 @@ class WholeJob(SetTest):
         page = self.go("set:blend")
         # 20 l of 12 % and x of 85 % make 40 %: x = 20 · 28/45
         self.assertIn("12.4 l", self.texts(page))
-        self.type(self.named(QLineEdit, "pump or injectors give", page), "55", enter=False)
+        self.type(self.named(QLineEdit, "pump or injectors give an hour", page), "55", enter=False)
         self.assertIn("too little", self.texts(page))
         self.type(self.named(QLineEdit, "wanted, %", page), "x", enter=False)
         self.assertIn("Fill in every field", self.texts(page))

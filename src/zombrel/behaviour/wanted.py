@@ -26,7 +26,7 @@ from zombrel.job.reason import Given, Reason
 from zombrel.job.sheet import Control, Frozen, Plug
 from zombrel.job.state import State
 from zombrel.signals.reading import felt
-from zombrel.signals.sense import shown_at
+from zombrel.signals.sense import count_step, shown_at
 from zombrel.units import number, percent, rpm
 from zombrel.units.measure import delta_token, token
 
@@ -367,7 +367,8 @@ def _count_at_warning(job: Job, device: Device, control: Control) -> float:
             if at
             else _warn(job, device, warning).value
         )
-        count = shown_at(found.one, value, found.lift, State())[1].per_count
+        how = shown_at(found.one, value, found.lift, State())[1]
+        count = count_step(found.one, how.pin_v, State())
         return count if math.isfinite(count) else 0.0
     return 0.0
 

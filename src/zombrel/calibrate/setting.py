@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import bisect
+import functools
 import itertools
 import math
 from typing import Literal
@@ -52,6 +53,11 @@ class Options(Frozen, frozen=True, kw_only=True):
 @remembered
 def options(sheet: NumberSheet) -> Options:
     """All positions of a setting and their values in the setting's unit, ascending."""
+    return _options(sheet)
+
+
+@functools.lru_cache(maxsize=64)
+def _options(sheet: NumberSheet) -> Options:
     pairs: list[tuple[float, str]] = []
     match sheet:
         case Dials():
@@ -83,7 +89,12 @@ def options(sheet: NumberSheet) -> Options:
 @remembered
 def believed(sheet: NumberSheet) -> Options:
     """All positions and the pulses per metre or revolution each stands for, ascending."""
-    table = options(sheet)
+    return _believed(sheet)
+
+
+@functools.lru_cache(maxsize=64)
+def _believed(sheet: NumberSheet) -> Options:
+    table = _options(sheet)
     return Options(names=table.names, values=tuple([pulses(sheet.unit, v) for v in table.values]))
 
 
@@ -131,16 +142,17 @@ def nearest(sheet: NumberSheet, value: float, side: Side = "near") -> tuple[str,
     """
     table = options(sheet)
     slack = 1e-6 * max(1.0, abs(value))
-    wanted = [
-        (abs(v - value), v, n)
-        for v, n in zip(table.values, table.names, strict=True)
-        if side == "near" or (v <= value + slack if side == "below" else v >= value - slack)
-    ]
-    if not wanted:
-        edge = 0 if side == "below" else -1
-        return table.names[edge], table.values[edge]
-    _, got, name = min(wanted)
-    return name, got
+    values, last = table.values, len(table.values) - 1
+    if side == "below":
+        i = bisect.bisect_right(values, value + slack) - 1
+    elif side == "above":
+        i = bisect.bisect_left(values, value - slack)
+    else:
+        i = min(bisect.bisect_left(values, value), last)
+        if i > 0 and value - values[i - 1] <= values[i] - value:
+            i -= 1
+    i = min(max(i, 0), last)
+    return table.names[i], values[i]
 
 
 def pulses(unit: SettingUnit, value: float) -> float:

@@ -8,6 +8,7 @@ from typing import Any
 import msgspec
 
 from zombrel.catalog import DATA
+from zombrel.catalog.check import parse_sheet
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import DeviceSheet
 
@@ -23,13 +24,13 @@ def read_sheet(path: Path) -> DeviceSheet:
     try:
         if path.stat().st_size > MAX_BYTES:
             raise Problem(f"{path.name} is larger than a device sheet can be.")
-        return msgspec.json.decode(path.read_bytes(), type=DeviceSheet)
+        return parse_sheet(path.read_bytes())
     except OSError as error:
         raise Problem(f"{path} cannot be read: {error.strerror}.") from error
-    except msgspec.DecodeError as error:
+    except Problem as problem:
         raise Problem(
-            f"Device sheet {path.name}: {error}. The schema is catalog/data/sheet.schema.json."
-        ) from error
+            f"Device sheet {path.name}: {problem} The schema is catalog/data/sheet.schema.json."
+        ) from problem
 
 
 def shelf(user_folder: Path | None = None) -> tuple[tuple[DeviceSheet, ...], tuple[str, ...]]:

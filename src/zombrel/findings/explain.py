@@ -4,22 +4,24 @@ from __future__ import annotations
 
 import math
 
+from zombrel.calibrate.setting import options
 from zombrel.calibrate.tyre import parse as parse_tyre
 from zombrel.findings.scene import given
 from zombrel.harness import conductor
 from zombrel.harness.reading import WireReading
 from zombrel.job.facts import FactSheet, show
 from zombrel.job.ledger import MEANING, provenance
-from zombrel.job.model import Chain, Job, PullUp, Wire, by_id
+from zombrel.job.model import Chain, Device, Job, PullUp, Wire, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.reason import Given, Reason
+from zombrel.job.sheet import InputSheet
 from zombrel.job.state import State
 from zombrel.signals.finder import Candidate
 from zombrel.signals.reading import ChainReading, felt, top_of
 from zombrel.signals.reduce import box_for, divider_of, emission, input_of, law
-from zombrel.signals.sense import UNIT, shown_at
-from zombrel.units import Units, number, per_distance, prefixed, rpm, speed
+from zombrel.signals.sense import UNIT, count_step, shown_at
+from zombrel.units import Units, number, per_distance, percent, prefixed, rpm, speed
 from zombrel.units.measure import difference, written
 
 
@@ -142,6 +144,7 @@ def explain_input(job: Job, chain: Chain, reading: ChainReading, units: Units) -
             given("input limit", f"{sheet.max_hz:g} Hz", "device sheet"),
         ),
         source="ratio of pulses sent to pulses believed",
+        moves=_rate_moves(chain, device, sheet),
     )  # fmt: skip
 
 
@@ -174,6 +177,8 @@ def explain_sensor(job: Job, chain: Chain, r: ChainReading, units: Units) -> Rea
     pulls = [f"{h.ohm:g} Ω" for h in chain.hops if isinstance(h, PullUp)]
     if sheet.pull_up_ohm:
         pulls.append(f"{sheet.pull_up_ohm:g} Ω in the device")
+    found = felt(job)[0].get(chain.id)
+    count = count_step(found.one, how.pin_v, State()) if found is not None else math.nan
     formula = {
         "ohm": "V = Σ(Vᵢ/Rᵢ) ÷ Σ(1/Rᵢ); R̂ = Rp · V ÷ (Vp − V); shown = curve(R̂)",
         "volts": "shown = curve(V signal + V ground lift, loaded by the input)",
@@ -194,8 +199,8 @@ def explain_sensor(job: Job, chain: Chain, r: ChainReading, units: Units) -> Rea
             given("device infers", f"{how.inferred:.4g} {UNIT[how.takes]}"),
             given(f"curve {device.setting(sheet.pin) or 'of the sheet'}", "straight between points",
                   provenance(job, f"devices.{device.id}.settings.{sheet.pin}.at")),
-            *((given("one count", difference(kind, how.per_count, units).lstrip("+")),)
-              if math.isfinite(how.per_count) else ()),
+            *((given("one count", difference(kind, count, units).lstrip("+")),)
+              if math.isfinite(count) else ()),
         ),
         source="Millman's theorem; IEC 60539-1 between a thermistor's pairs; ITS-90 for type K",
         moves=_sensor_moves(job, chain, r, units),
@@ -212,6 +217,21 @@ def _sensor_moves(job: Job, chain: Chain, r: ChainReading, units: Units) -> str:
     lifted = shown_at(found.one, r.true, found.lift + 0.01, state)[0]
     plain = shown_at(found.one, r.true, found.lift, state)[0]
     return f"10 mV of ground lift: {difference(kind, lifted - plain, units)}"
+
+
+def _rate_moves(chain: Chain, device: Device, sheet: InputSheet) -> str:
+    """What one step of the setting does, and for speeds what wear does."""
+    at = device.setting(sheet.pin)
+    if sheet.numbers is None or at is None:
+        return ""
+    table = options(sheet.numbers)
+    if at not in table.names:
+        return ""
+    i = table.names.index(at)
+    j = i + 1 if i + 1 < len(table.values) else i - 1
+    step = table.values[i] / table.values[j] - 1
+    wear = "; tyre wear and pressure: ±1.5 %" if chain.quantity == "speed" else ""
+    return f"one step of the setting: {percent(abs(step), 2).lstrip('+')}{wear}"
 
 
 def explain_brake(job: Job, chain: Chain, reading: ChainReading) -> Reason:

@@ -39,6 +39,10 @@ from zombrel.signals.ways import SENSED_OK, try_sensor
 from zombrel.units import speed_token
 from zombrel.units.measure import Kind, delta_token, token
 
+SAMPLES = 16
+"""Places over its range at which a sensor is checked for the wrong curve."""
+LEAST_LIFT = 0.05
+"""Less than this is in every car with wires of decent size [V]."""
 LIFT_OK = 0.02
 """Ground lift up to this share of the reading's volts is let pass."""
 
@@ -150,7 +154,7 @@ def _best_mend(job: Job, chain: Chain) -> tuple[Mend, ...]:
 def lifted(scene: Scene, f: Felt) -> Iterator[Finding]:
     """The sender's ground stands above the input's: a shared return, or a bad stud."""
     lift = f.sense.lift_v
-    if f.sense.takes not in ("volts", "ohm") or not math.isfinite(f.sense.pin_v):
+    if f.sense.takes not in ("volts", "ohm") or abs(lift) < LEAST_LIFT:
         return
     clean = _at(scene, f, 0.0)
     if clean is None or abs(f.reading.shown - clean) <= LIFT_OK * (f.span[1] - f.span[0]):
@@ -263,8 +267,8 @@ def wrong_curve(scene: Scene, f: Felt) -> Iterator[Finding]:
 def worst_error(one: Sensor, low: float, high: float) -> tuple[float, float, float]:
     """(worst error, true there, shown there) over a range, the ground as it should be."""
     found = []
-    for i in range(41):
-        x = low + (high - low) * i / 40
+    for i in range(SAMPLES + 1):
+        x = low + (high - low) * i / SAMPLES
         shown = shown_at(one, x, 0.0, State())[0]
         found.append((abs(shown - x), x, shown))
     return max(found)

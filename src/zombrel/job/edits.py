@@ -160,7 +160,7 @@ def _convert(value: Any, kind: Any, path: str) -> Any:
         return msgspec.convert(value, kind, strict=True)
     except msgspec.ValidationError as error:
         name = path.rpartition(".")[2].replace("_", " ")
-        raise Problem(f"{name}: {_plain(str(error))}") from error
+        raise Problem(f"{name}: {plain(str(error))}") from error
 
 
 _KINDS = {
@@ -173,7 +173,7 @@ _KINDS = {
 }
 
 
-def _plain(text: str) -> str:
+def plain(text: str) -> str:
     """Turn the validator's message into a sentence without type jargon."""
     text, _, where = text.partition(" - at ")
     text = re.sub(

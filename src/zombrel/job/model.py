@@ -252,11 +252,13 @@ class Cavity(Frozen, frozen=True, kw_only=True):
     n: Annotated[int, Meta(ge=1, le=400)]
     colour: Text = ""
     circuit: Text = ""
+    mark: Annotated[str, Meta(max_length=3)] = ""
+    """Letter moulded beside it, where cavities have letters."""
     blank: bool = False
 
 
 class Connector(Frozen, frozen=True, kw_only=True):
-    """A rectangular connector of the vehicle, numbered along rows on the wire side."""
+    """A connector of the vehicle, numbered along rows, or round a ring, on the wire side."""
 
     id: Name
     name: Name
@@ -264,6 +266,10 @@ class Connector(Frozen, frozen=True, kw_only=True):
     columns: Annotated[int, Meta(ge=1, le=40)]
     key: Text = ""
     """What marks the end with cavity 1, as the installer would say it."""
+    counted_on: Literal["wire side", "mating face"] = "wire side"
+    """The side on which cavity 1 is at the left."""
+    round: bool = False
+    """Cavities lie in a ring, the last one in the middle."""
     cavities: tuple[Cavity, ...] = ()
 
 

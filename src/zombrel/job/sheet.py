@@ -259,6 +259,10 @@ class DeviceSheet(Frozen, frozen=True, kw_only=True):
     """How the settings are seen where the device sits."""
     min_v: NonNegative = 0.0
     """Supply below which the device resets [V]."""
+    full_at_rps: NonNegative = 0.0
+    """Engine speed at which its greatest current is stated [1/s]; 0 when it is steady."""
+    rest_a: NonNegative = 0.0
+    """Current with the engine standing [A]."""
     capacitor_discharge: bool = False
     """The device drives the coils from a capacitor at hundreds of volts."""
     sparks: Count = 1

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from zombrel.job.model import Chain, Device, Job
+from zombrel.job.model import Chain, Device, Job, index
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.sheet import InputSheet
 from zombrel.signals.finder import candidates
@@ -25,7 +25,7 @@ def best_chain(job: Job, device: Device, sheet: InputSheet) -> Chain | None:
 
 
 def _free_id(job: Job, wanted: str) -> str:
-    taken = {c.id for c in job.chains}
+    taken = index(job.chains)
     name, n = wanted, 2
     while name in taken:
         name, n = f"{wanted}-{n}", n + 1

@@ -10,8 +10,8 @@ from __future__ import annotations
 import math
 
 from zombrel.job.ledger import RANK, provenance
-from zombrel.job.memo import remembered
-from zombrel.job.model import Device, Hop, Job, Rung
+from zombrel.job.memo import remembered_with
+from zombrel.job.model import Device, Evidence, Hop, House, Job, Rung, Vehicle
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES, group
 from zombrel.job.sheet import TABLE, Curve, Frozen, InputSheet
@@ -30,6 +30,7 @@ from zombrel.job.source import (
     WheelRing,
 )
 from zombrel.signals.reduce import box_for, cd_box, emission
+from zombrel.signals.supply import Pins, pins
 from zombrel.signals.ways import Way, hop_words, way_words, ways
 from zombrel.units import percent, rpm, speed_token
 from zombrel.units.measure import token
@@ -93,14 +94,32 @@ class Candidate(Frozen, frozen=True, kw_only=True):
         return next((h.by for h in self.hops if isinstance(h, Divider)), 1)
 
 
-@remembered
 def candidates(job: Job, device: Device, sheet: InputSheet) -> tuple[Candidate, ...]:
-    """Every source of the vehicle that gives what the input is for, the best first."""
+    """Every source of the vehicle that gives what the input is for, the best first.
+
+    Remembered by what it rests on; how devices are set, and which chains there are, is not
+    among that.
+    """
+    own = device.id if device.sheet.outputs and _gives(job.sources, device.id) else ""
+    rests_on = (job.sources, job.vehicle, job.house, job.ledger, pins(job.devices), sheet, own)
+    return _candidates(*rests_on, job=job, device=device)
+
+
+def _gives(sources: tuple[Source, ...], device: str) -> bool:
+    """Whether a source is an output of ``device``."""
+    return any(isinstance(s.spec, BoxOutput) and s.spec.device == device for s in sources)
+
+
+@remembered_with(1)
+def _candidates(
+    sources: tuple[Source, ...], vehicle: Vehicle, house: House, ledger: tuple[Evidence, ...],
+    at: Pins, sheet: InputSheet, own: str, *, job: Job, device: Device,
+) -> tuple[Candidate, ...]:  # fmt: skip
     found = [
         _judge(job, device, sheet, source)
-        for source in job.sources
+        for source in sources
         if source.quantity == sheet.quantity
-        and not (isinstance(source.spec, BoxOutput) and source.spec.device == device.id)
+        and not (isinstance(source.spec, BoxOutput) and source.spec.device == own)
     ]
     ranked = sorted(found, key=lambda c: (not c.possible, c.cost, c.name))
     return tuple(_beside(c, ranked[0]) for c in ranked)

@@ -10,9 +10,9 @@ Reference: Ohm's law; copper 1.724·10⁻⁸ Ω·m at 20 °C (IEC 60028).
 from __future__ import annotations
 
 from zombrel.job.memo import remembered
-from zombrel.job.model import Chain, Device, Job, Stud, Wire
+from zombrel.job.model import Chain, Device, Stud, Wire
 from zombrel.job.source import BoxOutput, Source
-from zombrel.signals.supply import Pins, pins
+from zombrel.signals.supply import Pins
 
 COPPER = 1.724e-8
 """Resistivity of copper at 20 °C [Ω·m]."""
@@ -67,12 +67,10 @@ def returns(chain: Chain, source: Source, devices: dict[str, Device], of: Ground
     return []
 
 
-def lift(job: Job, chain: Chain, source: Source, devices: dict[str, Device]) -> float:
+def lift(chain: Chain, source: Source, devices: dict[str, Device], of: Grounds) -> float:
     """Volts the source's ground stands above that of the device that reads it.
 
     A sender whose return is not drawn is taken to stand at battery negative.
     """
-    of = grounds(job.wires, job.studs, pins(job.devices))
-    wires = returns(chain, source, devices, of)
-    here = max((of.of_wire(w) for w in wires), default=0.0)
+    here = max((of.of_wire(w) for w in returns(chain, source, devices, of)), default=0.0)
     return here - of.of_device(devices[chain.device])

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from zombrel.calibrate.setting import Choice, believed, choose
 from zombrel.job.memo import remembered, remembered_with
-from zombrel.job.model import Chain, Device, Job, LoadResistor, Relay, Vehicle, by_id
+from zombrel.job.model import Chain, Device, Job, LoadResistor, Relay, Vehicle
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import group, truth
 from zombrel.job.sheet import Frozen, InputSheet
@@ -16,7 +16,7 @@ from zombrel.job.state import State
 from zombrel.signals import law as laws
 from zombrel.signals.brake import PRESSED_SHARE, BrakeLine, brake_line
 from zombrel.signals.contact import Contact, contact
-from zombrel.signals.ground import lift
+from zombrel.signals.ground import grounds, lift
 from zombrel.signals.reduce import Emission, box_for, emission, law
 from zombrel.signals.sense import Sensed, Sensor, sensor, shown_at, span_of, strip_of
 from zombrel.signals.supply import feeds_of, pins, powered
@@ -127,28 +127,21 @@ def felt(job: Job) -> tuple[dict[str, _Felt], dict[str, str]]:
     devices = {d.id: d for d in job.devices}
     found: dict[str, _Felt] = {}
     problems: dict[str, str] = {}
+    of = grounds(job.wires, job.studs, pins(job.devices))
     for chain in job.chains:
         if group(chain.quantity) != "sensed":
             continue
         source = sources[chain.source]
+        spec = source.spec
+        box = devices.get(spec.device) if isinstance(spec, BoxOutput) else None
         try:
-            one = sensor_of(job, chain)
+            one = sensor(chain, source, devices[chain.device], box)
         except Problem as problem:
             problems[chain.id] = str(problem)
             continue
-        above = lift(job, chain, source, devices)
+        above = lift(chain, source, devices, of)
         found[chain.id] = _Felt(chain, one, above, span_of(chain, one, job.vehicle.tank_l))
     return found, problems
-
-
-def sensor_of(job: Job, chain: Chain) -> Sensor:
-    """The sensor chain behind ``chain``; raises Problem when it cannot be computed."""
-    source, device = by_id(job.sources, chain.source), by_id(job.devices, chain.device)
-    if source is None or device is None:
-        raise Problem(f"Chain “{chain.id}” lacks its source or device.")
-    spec = source.spec
-    box = by_id(job.devices, spec.device) if isinstance(spec, BoxOutput) else None
-    return sensor(chain, source, device, box)
 
 
 def read_chains(job: Job, state: State) -> tuple[ChainReading, ...]:

@@ -64,8 +64,6 @@ class Sensed(Frozen, frozen=True, kw_only=True):
     """What the device takes the sender's property to be."""
     off: float
     """Shown less true."""
-    per_count: float
-    """Step of the shown value for one count of the converter; nan when not known."""
     lift_v: float
     robbed: float = 0.0
     """By how much a shared sender's own reading in the vehicle is shifted."""
@@ -280,7 +278,6 @@ def shown_at(one: Sensor, value: float, lift: float, state: State) -> tuple[floa
         pin_v=volts,
         inferred=read,
         off=shown - value,
-        per_count=_per_count(one, volts, state),
         lift_v=lift,
         robbed=_robbed(one, value, given, lift, state),
         fault=_fault(one, given, read),
@@ -316,7 +313,8 @@ def _fault(one: Sensor, given: float, read: float) -> str:
     return "above the end of the device's curve" if read > high + slack else ""
 
 
-def _per_count(one: Sensor, volts: float, state: State) -> float:
+def count_step(one: Sensor, volts: float, state: State) -> float:
+    """Step of the shown value for one count at ``volts`` on the pin; nan when not known."""
     sheet = one.sheet
     if not sheet.adc_bits or not math.isfinite(volts):
         return math.nan

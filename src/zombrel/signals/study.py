@@ -20,7 +20,7 @@ from zombrel.job.sheet import Curve, Frozen
 from zombrel.job.source import BoxOutput, Duty, Resistive, Source, Thermistor, Volts
 from zombrel.job.state import State
 from zombrel.signals.reduce import input_of
-from zombrel.signals.sense import Sensor, joined, known_curve, shown_at, span_of
+from zombrel.signals.sense import Sensor, count_step, joined, known_curve, shown_at, span_of
 from zombrel.signals.ways import SENSED_OK, air, table_for, true_curve
 
 SAMPLES = 32
@@ -186,7 +186,7 @@ def _sharpness(one: Sensor, span: tuple[float, float]) -> dict[str, object]:
     steps = []
     for i in range(1, 20):
         x = low + (high - low) * i / 20
-        count = shown_at(one, x, 0.0, State())[1].per_count
+        count = count_step(one, shown_at(one, x, 0.0, State())[1].pin_v, State())
         if math.isfinite(count):
             steps.append((count, x))
     middle = (low + high) / 2

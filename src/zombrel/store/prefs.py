@@ -38,6 +38,11 @@ def user_sheets() -> Path:
     return _DIRS.user_data_path / "sheets"
 
 
+def user_sources() -> Path:
+    """Where the user's own kinds of source are kept."""
+    return _DIRS.user_data_path / "sources"
+
+
 def load_prefs() -> Prefs:
     """Preferences; the defaults when there are none or they are damaged."""
     try:

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QAbstractButton, QVBoxLayout, QWidget
 
 from zombrel.findings.model import STAGE_NAMES, STAGES, StageState
 from zombrel.ui.marks import WORDS, draw_mark
+from zombrel.ui.parts import button
 from zombrel.ui.session import Session
 from zombrel.ui.theme import NIGHT, font
 
@@ -83,6 +84,9 @@ class Rail(QWidget):
             self._buttons[stage] = made
             body.addWidget(made)
         body.addStretch(1)
+        self.shelf = button("Parts shelf", lambda: self.chosen.emit("shelf"), "plain")
+        body.addWidget(self.shelf)
+        body.setAlignment(self.shelf, Qt.AlignmentFlag.AlignHCenter)
         self.below = body
 
     def refresh(self, current: str) -> None:
@@ -90,7 +94,10 @@ class Rail(QWidget):
         for state in self._session.assessment.stages:
             made = self._buttons[state.stage]
             made.show_state(state)
+            # an exclusive button cannot be let go: off the stages none is the chosen one
+            made.setAutoExclusive(current in self._buttons)
             made.setChecked(state.stage == current)
+        self.shelf.set_on(current == "shelf")
 
     def paintEvent(self, event: QPaintEvent) -> None:
         t = self._session.theme

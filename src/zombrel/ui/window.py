@@ -46,6 +46,7 @@ CLASSES = {
     "prove": "ProveStage",
     "road": "RoadStage",
     "handover": "HandoverStage",
+    "shelf": "ShelfStage",
 }
 
 
@@ -158,7 +159,7 @@ class MainWindow(QMainWindow):
     def _place_settle(self) -> None:
         """Beside the stage where there is room, in its place where there is not."""
         narrow = self.width() < NARROW
-        room = not narrow and self._stage not in ("set", "prove", "handover")
+        room = not narrow and self._stage not in ("set", "prove", "handover", "shelf")
         wanted = room if self._settle_shown is None else self._settle_shown
         self.settle.setVisible(wanted)
         self.settle.setMaximumWidth(2000 if narrow else 300)
@@ -176,6 +177,7 @@ class MainWindow(QMainWindow):
         for i, stage in enumerate(STAGES):
             add(f"go-{stage}", f"Go to {STAGE_NAMES[stage]}", f"Ctrl+{i + 1}",
                 partial(self.go, stage))  # fmt: skip
+        add("shelf", "Go to the parts shelf", "Ctrl+8", partial(self.go, "shelf"))
         add("undo", "Undo", "Ctrl+Z", s.undo)
         add("redo", "Redo", "Ctrl+Shift+Z Ctrl+Y", s.redo)
         add("find", "Find anything", "Ctrl+K", self.open_find)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
@@ -44,6 +46,8 @@ class FaceView(QWidget):
         self._cavity = 0
         self._own = 0
         self.mating = False
+        self.lit: tuple[int, ...] = ()
+        """Cavities shown as chosen besides the marked one."""
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumSize(240, 150)
@@ -97,17 +101,39 @@ class FaceView(QWidget):
         c = self._connector
         assert c is not None  # only called with a connector
         shell = self._shell()
+        if c.round:
+            return self._ring_cell(n, c.columns, shell)
         line, place = divmod(n - 1, c.columns)
-        if self.mating:
+        if self._mirrored():
             place = c.columns - 1 - place
         w, h = (shell.width() - 12) / c.columns, (shell.height() - 12) / c.rows
         return QRectF(shell.left() + 6 + place * w, shell.top() + 6 + line * h, w, h).adjusted(
             2, 2, -2, -2
         )
 
+    def _mirrored(self) -> bool:
+        """The side shown is not the one the cavities are counted on."""
+        c = self._connector
+        return c is not None and self.mating != (c.counted_on == "mating face")
+
+    def _ring_cell(self, n: int, count: int, shell: QRectF) -> QRectF:
+        """Cavities in a ring, clockwise from the upper left; the last in the middle."""
+        size = shell.width() / 5.8
+        centre = shell.center()
+        if n < count:
+            angle = 2 * math.pi * (n - 1) / (count - 1) - math.pi / 3
+            if self._mirrored():
+                angle = -angle
+            reach = shell.width() * 0.34
+            centre += QPointF(math.sin(angle), -math.cos(angle)) * reach
+        return QRectF(centre.x() - size / 2, centre.y() - size / 2, size, size)
+
     def _shell(self) -> QRectF:
         c = self._connector
         assert c is not None  # only called with a connector
+        if c.round:
+            across = min(self.width() - 34.0, self.height() - 30.0, 230.0)
+            return QRectF((self.width() - across) / 2, 14, across, across)
         w, h = self.width() - 34.0, self.height() - 44.0
         side = min(w / c.columns, h / c.rows, 40)
         width, height = side * c.columns + 12, side * c.rows + 12
@@ -155,14 +181,21 @@ class FaceView(QWidget):
         shell = self._shell()
         p.setPen(QPen(QColor(t.ink), 2))
         p.setBrush(QColor(t.well))
-        p.drawRoundedRect(shell, 6, 6)
-        lever_x = shell.right() + 1 if self.mating else shell.left() - 9
-        p.setBrush(QColor(t.ink))
-        p.drawRoundedRect(QRectF(lever_x, shell.center().y() - 26, 8, 52), 3, 3)
+        if c.round:
+            p.drawEllipse(shell)
+            p.setBrush(QColor(t.ink))
+            p.drawRect(QRectF(shell.center().x() - 8, shell.top() - 3, 16, 10))
+        else:
+            p.drawRoundedRect(shell, 6, 6)
+            lever_x = shell.right() + 1 if self._mirrored() else shell.left() - 9
+            p.setBrush(QColor(t.ink))
+            p.drawRoundedRect(QRectF(lever_x, shell.center().y() - 26, 8, 52), 3, 3)
         for n in range(1, c.rows * c.columns + 1):
             self._paint_cavity(p, n)
         p.setPen(QColor(t.quiet))
         p.setFont(font(12))
+        if c.round:
+            return
         for n in (1, c.columns, (c.rows - 1) * c.columns + 1, c.rows * c.columns):
             cell = self._cell(n)
             y = 2 if n <= c.columns else shell.bottom() + 2
@@ -171,11 +204,15 @@ class FaceView(QWidget):
 
     def _paint_cavity(self, p: QPainter, n: int) -> None:
         t, cell, cavity = self._session.theme, self._cell(n), self._at(n)
-        chosen = n == self._cavity
+        chosen = n == self._cavity or n in self.lit
         p.setPen(QPen(QColor(t.marigold if chosen else t.line), 2.5 if chosen else 1))
         p.setBrush(QColor(t.panel))
         p.drawRoundedRect(cell, 4, 4)
-        if cavity is not None and cavity.blank and not cavity.colour:
+        if cavity is not None and (cavity.mark or n in self.lit):
+            p.setPen(QColor(t.ink))
+            p.setFont(font(13, bold=chosen))
+            p.drawText(cell, Qt.AlignmentFlag.AlignCenter, cavity.mark or str(n))
+        elif cavity is not None and cavity.blank and not cavity.colour:
             p.setPen(QPen(QColor(t.quiet), 1.2))
             p.drawLine(cell.topLeft() + QPointF(5, 5), cell.bottomRight() - QPointF(5, 5))
         elif cavity is None or not cavity.colour:

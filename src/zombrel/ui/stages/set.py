@@ -20,7 +20,7 @@ from zombrel.ui.parts import clear, label, row, scroller
 from zombrel.ui.session import Session
 from zombrel.ui.stages.set_control import ControlCard, standing
 from zombrel.ui.stages.set_curve import CurveCard
-from zombrel.ui.stages.set_job import BlendCard, GearsCard, TableCard, TimingCard
+from zombrel.ui.stages.set_job import BlendCard, GearsCard, SupplyCard, TableCard, TimingCard
 from zombrel.ui.stages.set_parts import ENTRY_WIDTH, Card, Entry
 from zombrel.ui.stages.set_scale import ScaleCard
 from zombrel.units import prefixed
@@ -46,6 +46,10 @@ def _control_card(device: str, pin: str, session: Session) -> Card:
     return ControlCard(session, device, pin)
 
 
+def _supply_card(device: str, session: Session) -> Card:
+    return SupplyCard(session, device)
+
+
 def _table_card(table: tables.Table, note: str, session: Session) -> Card:
     return TableCard(session, table, note)
 
@@ -65,6 +69,8 @@ def items(job: Job) -> list[Item]:
         for control in device.sheet.controls:
             key = f"{device.id}/{control.pin}"
             found.append(Item(key, device.id, partial(_control_card, device.id, control.pin)))
+        if device.sheet.capacitor_discharge:
+            found.append(Item(f"{device.id}/supply", device.id, partial(_supply_card, device.id)))
         if any(isinstance(c.setting, Plug) and c.means == "idle" for c in device.sheet.controls):
             note = "High idle may only rise when all of these hold; it must fall back at once."
             found.append(
@@ -253,6 +259,8 @@ def entry_words(session: Session, key: str) -> tuple[str, str, str]:
     owner = by_id(job.devices, device_id)
     control = owner.sheet.control(pin) if owner is not None else None
     if owner is None or control is None:
+        if pin == "supply":
+            return "Current and supply", "over engine speed, cranking", "open"
         return "Interlocks", "every state", "open"
     return _control_words(job, owner, control)
 

@@ -30,6 +30,8 @@ from zombrel.units import number, prefixed
 from zombrel.units.measure import value_in
 
 ON_CURVE = ("warn high", "warn low", "hysteresis", "delay", "reserve")
+MINDED = ("launch", "limit", "engage", "gain", "gap", "idle", "sense")
+"""Controls that make something move or spark: the device's cautions stand beside them."""
 ON_TORQUE = ("launch", "limit", "shift")
 
 
@@ -44,6 +46,7 @@ class ControlCard(Card):
         self.touch = TouchView(session)
         self.touch.moved.connect(self._moved)
         self._order = label("", "strong13", wrap=True)
+        self._caution = label("", "watch", wrap=True)
         self._wish = QLineEdit()
         self._wish.setMaximumWidth(120)
         self._wish.editingFinished.connect(self._wished)
@@ -61,6 +64,7 @@ class ControlCard(Card):
         right.addWidget(self._head)
         right.addWidget(self._result)
         right.addLayout(head)
+        right.addWidget(self._caution)
         right.addWidget(self._order)
         right.addLayout(row(label("Wanted", "quiet"), self._wish, self._wish_unit, 1))
         right.addLayout(row(self._set, self._back, self._why, 1))
@@ -109,6 +113,9 @@ class ControlCard(Card):
         said = "; ".join(f"{i + 1}. {step}" for i, step in enumerate(steps))
         self._order.setText(f"In this order: {said}." if steps else "")
         self._order.setVisible(bool(steps))
+        minds = control.means in MINDED and device.sheet.cautions
+        self._caution.setText(" ".join(device.sheet.cautions))
+        self._caution.setVisible(bool(minds))
         self._show_wish(control)
         self._set.setVisible(want is not None and at != aim)
         self._set.setText(f"Set {_position(control, aim)}")

@@ -3,23 +3,36 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QLineEdit, QVBoxLayout
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout
 
+from zombrel.behaviour.spark_supply import supplied
+from zombrel.behaviour.suppose import named
 from zombrel.behaviour.tables import Table
 from zombrel.behaviour.wanted import gears, power
 from zombrel.calibrate import advance, blend, shift, tyre
+from zombrel.findings import explain_set
+from zombrel.findings.explain_set import BSFC
 from zombrel.job.edits import Put
+from zombrel.job.model import by_id
 from zombrel.job.pairs import parse
 from zombrel.job.problem import Problem
+from zombrel.ui.marks import Mark
+from zombrel.ui.paint import Words
 from zombrel.ui.parts import button, label, row
-from zombrel.ui.plot import Plot
+from zombrel.ui.plot import Axis, Line, Picture, Plot
 from zombrel.ui.session import Session
 from zombrel.ui.stages.pictures import gears_picture, timing_picture
 from zombrel.ui.stages.set_parts import Card, TableView
+from zombrel.ui.why import show_why
 from zombrel.units import RPM, number, speed, speed_value
+from zombrel.units.measure import scale, unit
 
-BSFC = 300 / 3.6e9
-"""Petrol engine at full load, usual [kg/J] (Heywood ch. 2; 300 g/kWh)."""
+
+def _said(session: Session) -> tuple[Words, QHBoxLayout, Mark, Words]:
+    mark, words = Mark(session.theme, "open", 18), label("", "", wrap=True)
+    line = row(mark, words, spacing=8)
+    line.setStretch(1, 1)
+    return label("", "quiet", wrap=True), line, mark, words
 
 
 class GearsCard(Card):
@@ -42,6 +55,7 @@ class GearsCard(Card):
         self._down_head = label("", "quiet")
         body.addWidget(self._down_head)
         body.addWidget(self._down)
+        body.addLayout(row(button("Why?", self._why, name="Why: gears"), 1))
 
     def refresh(self) -> None:
         s = self._session
@@ -78,6 +92,10 @@ class GearsCard(Card):
         self._down_head.setText(f"At {speed(at, s.units)} each gear wants these revs")
         self._down.show_rows(("down-shift into", "target rpm"), tuple(cells))
 
+    def _why(self) -> None:
+        s = self._session
+        show_why(explain_set.shift_points(s.job), self.window(), s.units)
+
     def take_focus(self) -> None:
         self.plot.setFocus(Qt.FocusReason.OtherFocusReason)
 
@@ -100,13 +118,22 @@ class TimingCard(Card):
         body.setContentsMargins(14, 12, 14, 12)
         body.setSpacing(8)
         body.addWidget(label("Ignition advance against the lamp", "head"))
+        body.addWidget(
+            label("Engine running: no loose sleeves or leads near belts, fans start by themselves; "
+                  "ignition leads carry tens of thousands of volts.", "watch", wrap=True)
+        )  # fmt: skip
         body.addWidget(self._say)
         body.addWidget(self.plot, 1)
         body.addWidget(label("Measured by lamp, rpm : degrees, with commas between", "quiet"))
         body.addWidget(self._seen)
         body.addWidget(self._table)
-        body.addLayout(row(self.shift, 1))
+        why = button("Why?", self._why, name="Why: ignition advance")
+        body.addLayout(row(self.shift, why, 1))
         self._by = 0.0
+
+    def _why(self) -> None:
+        s = self._session
+        show_why(explain_set.timing(s.job, s.state.engine), self.window(), s.units)
 
     def refresh(self) -> None:
         v = self._session.job.vehicle
@@ -177,6 +204,84 @@ class TimingCard(Card):
                          Put(path="vehicle.initial_deg", value=value))  # fmt: skip
 
 
+class SupplyCard(Card):
+    """A spark box's current over engine speed, and the volts that reach it while cranking."""
+
+    def __init__(self, session: Session, device: str) -> None:
+        super().__init__(session)
+        self._device = device
+        self._say, self._mark_row, self._mark, self._words = _said(session)
+        self.plot = Plot(session)
+        self.plot.setMinimumHeight(240)
+        self._table = TableView()
+        body = QVBoxLayout(self)
+        body.setContentsMargins(14, 12, 14, 12)
+        body.setSpacing(8)
+        self._head = label("", "head", wrap=True)
+        body.addWidget(self._head)
+        body.addWidget(self._say)
+        body.addLayout(self._mark_row)
+        body.addWidget(self.plot, 1)
+        body.addWidget(self._table)
+        body.addLayout(row(button("Why?", self._why, name="Why: supply of the spark box"), 1))
+
+    def refresh(self) -> None:
+        s = self._session
+        device = by_id(s.job.devices, self._device)
+        if device is None:
+            return
+        v = s.job.vehicle
+        self._head.setText(f"{device.name}: current and supply")
+        states = dict(named(v))
+        cranking = states["Cranking"]
+        top = v.redline_rps or device.sheet.full_at_rps
+        try:
+            crank = supplied(s.job, device, cranking.engine, cranking.volts)
+            steps = [supplied(s.job, device, n, v.charging_v)
+                     for n in (v.idle_rps or 14.0, 50.0, top)]  # fmt: skip
+            line = tuple(
+                (x.engine / RPM, x.amps)
+                for x in (supplied(s.job, device, top * i / 20, v.charging_v) for i in range(21))
+            )
+        except Problem as problem:
+            self._say.setText(str(problem))
+            self.plot.hide()
+            return
+        spare = crank.volts - device.sheet.min_v
+        good = spare >= 0
+        self._mark.show_mark("good" if spare > 0.2 else "watch" if good else "trouble", s.theme)
+        self._words.setText(
+            f"Cranking leaves it {crank.volts:.2f} V; it resets below {device.sheet.min_v:g} V: "
+            + (f"{spare:.2f} V to spare." if good else "it would reset just when it must spark.")
+        )
+        self._say.setText("Battery straight to the box, thick and short; current rises with rpm.")
+        self.plot.show_picture(
+            Picture(
+                Axis("engine rpm", 0, top / RPM), Axis("A", 0, line[-1][1] * 1.15),
+                (Line(line, "current"),), (), (), s.state.engine / RPM,
+                f"Current of {device.name} over engine speed.",
+            )
+        )  # fmt: skip
+        rows = [("cranking", crank)] + [("", x) for x in steps]
+        self._table.show_rows(
+            ("", "rpm", "current", "lost on the wires", "at the box"),
+            tuple(
+                (name or "running", number(x.engine / RPM), f"{x.amps:.1f} A",
+                 f"{x.drop * 1000:.0f} mV", f"{x.volts:.2f} V")
+                for name, x in rows
+            ),
+        )  # fmt: skip
+
+    def _why(self) -> None:
+        s = self._session
+        device = by_id(s.job.devices, self._device)
+        if device is not None:
+            show_why(explain_set.supply(s.job, device), self.window(), s.units)
+
+    def take_focus(self) -> None:
+        self.plot.setFocus(Qt.FocusReason.OtherFocusReason)
+
+
 class TableCard(Card):
     """A truth table that a device's function must follow."""
 
@@ -203,9 +308,9 @@ class BlendCard(Card):
         super().__init__(session)
         self._fields: dict[str, QLineEdit] = {}
         asked = (
-            ("now", "in the tank now, l", "20"), ("now_pct", "its ethanol, %", "12"),
+            ("now", "in the tank now", "20"), ("now_pct", "its ethanol, %", "12"),
             ("add_pct", "ethanol of what is added, %", "85"), ("target", "wanted, %", "40"),
-            ("flow", "pump or injectors give, l/h", "90"),
+            ("flow", "pump or injectors give an hour", "90"),
         )  # fmt: skip
         body = QVBoxLayout(self)
         body.setContentsMargins(14, 12, 14, 12)
@@ -228,7 +333,19 @@ class BlendCard(Card):
         self._say = label("", "watch", wrap=True)
         body.addWidget(self._say)
         body.addWidget(self._table)
+        body.addLayout(row(button("Why?", self._why, name="Why: fuel blend"), 1))
         body.addStretch(1)
+
+    def _why(self) -> None:
+        s = self._session
+        try:
+            given = {k: float(f.text().replace(",", ".")) for k, f in self._fields.items()}
+        except ValueError:
+            s.said.emit("trouble", "Fill in every field with a number first.")
+            return
+        show_why(explain_set.fuel_blend(s.job, given["target"] / 100,
+                                         given["flow"] / (scale("volume", s.units) * 1e-3)),
+                 self.window(), s.units)  # fmt: skip
 
     def refresh(self) -> None:
         try:
@@ -238,27 +355,35 @@ class BlendCard(Card):
             return
         v = self._session.job.vehicle
         rows: list[tuple[str, ...]] = []
+        u = self._session.units
+        name, k = unit("volume", u), scale("volume", u) * 1e-3
         try:
-            tank = v.tank_l or given["now"]
+            tank = v.tank_l * k if v.tank_l else given["now"]
             mixed = blend.mix(given["now"], given["now_pct"] / 100, given["add_pct"] / 100,
                               given["target"] / 100, tank)  # fmt: skip
-            said = f"{mixed.add:.1f} l" if mixed.add is not None and mixed.possible else "cannot be"
+            said = (
+                f"{mixed.add:.1f} {name}"
+                if mixed.add is not None and mixed.possible
+                else "cannot be"
+            )
             rows.append(("to add", said))
-            rows.append((f"filled to the brim, {tank:g} l", f"{mixed.full * 100:.0f} % ethanol"))
+            rows.append(
+                (f"filled to the brim, {tank:.4g} {name}", f"{mixed.full * 100:.0f} % ethanol")
+            )
             part = given["target"] / 100
             rows.append(("stoichiometric ratio then", f"{blend.stoichiometric(part):.2f} : 1"))
             rows.append(("fuel volume over petrol", f"{blend.flow_factor(part):.2f} ×"))
             watts = power(v)
-            petrol = blend.fuel_flow(watts, BSFC, 0.0) * 3.6e6
-            rows.append((f"need at {watts / 1000:.0f} kW on petrol", f"{petrol:.0f} l/h"))
+            petrol = blend.fuel_flow(watts, BSFC, 0.0) * 3.6e6 * k
+            rows.append((f"need at {watts / 1000:.0f} kW on petrol", f"{petrol:.3g} {name}/h"))
             need = petrol * blend.flow_factor(part)
-            rows.append((f"need on {given['target']:g} %", f"{need:.0f} l/h"))
+            rows.append((f"need on {given['target']:g} %", f"{need:.3g} {name}/h"))
             most = blend.highest_blend(petrol, given["flow"])
             words = "not even petrol" if most is None else f"{most * 100:.0f} % ethanol"
             rows.append(("highest blend it feeds at full load", words))
             short = need > given["flow"]
             self._say.setText(
-                f"{given['flow']:g} l/h is too little for {given['target']:g} % at full load."
+                f"{given['flow']:g} {name}/h is too little for {given['target']:g} % at full load."
                 if short
                 else ""
             )

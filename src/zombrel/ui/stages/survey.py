@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
 from zombrel.calibrate.tyre import parse as parse_tyre
 from zombrel.catalog.cautions import cautions
 from zombrel.catalog.sheets import shelf
-from zombrel.catalog.sources import templates
+from zombrel.catalog.sources import source_shelf
 from zombrel.findings.explain import explain_fact
 from zombrel.job import facts
 from zombrel.job.edits import Add, Put, Remove
@@ -27,7 +27,7 @@ from zombrel.job.model import RUNGS, Device
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import DeviceSheet
 from zombrel.job.source import Source
-from zombrel.store.prefs import user_sheets
+from zombrel.store.prefs import user_sheets, user_sources
 from zombrel.ui.marks import Mark
 from zombrel.ui.paint import Panel, Pill
 from zombrel.ui.parts import button, card, clear, column, label, row, scroller, set_role
@@ -354,27 +354,17 @@ class SurveyStage(QWidget):
             made = menu.addAction(f"{sheet.name}, {sheet.maker} {sheet.model}")
             made.triggered.connect(lambda _=False, s=sheet: self.add_device(s))
         menu.addSeparator()
-        note = menu.addAction(f"Your own sheets go into {user_sheets()}")
-        note.setEnabled(False)
+        own = menu.addAction("Make or change one in the parts shelf…")
+        own.triggered.connect(lambda _=False: self._session.goto.emit("shelf"))
         for trouble in troubles:
             self._session.said.emit("watch", trouble)
         menu.popup(self._devices.mapToGlobal(self._devices.rect().topLeft()))
 
     def add_device(self, sheet: DeviceSheet) -> None:
         """Add a device of this kind to the job."""
-        from zombrel.job.edits import Many
+        from zombrel.ui.stages.shelf import add_device
 
-        job = self._session.job
-        key = _free(sheet.id.rpartition("-")[2] or sheet.id, {d.id for d in job.devices})
-        device = Device(id=key, name=sheet.name, sheet=sheet)
-        edits = [Add(path="devices", value=msgspec.to_builtins(device))]
-        for out in sheet.outputs:
-            name = f"{sheet.name} {out.pin}"
-            spec = {"type": "box-output", "device": key, "pin": out.pin}
-            source = {"id": _free(f"{key}-out", {s.id for s in job.sources}), "name": name,
-                      "quantity": out.quantity, "minutes": 10, "spec": spec}  # fmt: skip
-            edits.append(Add(path="sources", value=source))
-        self._session.do(f"Add {sheet.name}", Many(edits=tuple(edits)))
+        self._session.do(f"Add {sheet.name}", add_device(self._session, sheet))
 
     # ---- sources
 
@@ -423,9 +413,15 @@ class SurveyStage(QWidget):
     def _ask_source(self) -> None:
         menu = QMenu(self)
         dress(menu)
-        for source in templates():
-            made = menu.addAction(source.name)
+        sources, troubles = source_shelf(user_sources())
+        for source in sources:
+            made = menu.addAction(f"{source.name}   ({source.quantity})")
             made.triggered.connect(lambda _=False, s=source: self.add_source(s))
+        menu.addSeparator()
+        own = menu.addAction("Make or change one in the parts shelf…")
+        own.triggered.connect(lambda _=False: self._session.goto.emit("shelf"))
+        for trouble in troubles:
+            self._session.said.emit("watch", trouble)
         menu.popup(self._sources.mapToGlobal(self._sources.rect().topLeft()))
 
     def add_source(self, source: Source) -> None:
