@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from zombrel.behaviour.tables import two_track
 from zombrel.calc.registry import Param, Result, calc
 from zombrel.calibrate import advance, shift, tyre
 from zombrel.job import pairs
@@ -108,3 +109,41 @@ def feed(**volts: float | None) -> Result:
     """What the point is and what is odd about it."""
     got = classify(KeyVolts(**volts))  # type: ignore[arg-type]
     return {"class": got.kind, "warnings": list(got.warnings)}
+
+
+@calc(
+    "pedal-tracks",
+    "whether the two tracks of a pedal agree",
+    [
+        Param("first_v", "first track", least=0, most=30, units=("V",)),
+        Param("second_v", "second track", least=0, most=30, units=("V",)),
+        Param("ratio", "first over second", default=2.0, above=0, most=10),
+        Param("limit_pct", "greatest difference, of 5 V", default=5.0, above=0, most=50),
+    ],
+    "plausible off_v",
+)
+def pedal_tracks(first_v: float, second_v: float, ratio: float, limit_pct: float) -> Result:
+    """Difference of the tracks brought to one scale, and whether it is let pass."""
+    return {
+        "plausible": two_track(first_v, second_v, ratio, limit_pct / 100),
+        "off_v": first_v - ratio * second_v,
+    }
+
+
+@calc(
+    "held-launch",
+    "highest launch speed that the brakes hold with an automatic",
+    [
+        Param("stall_rpm", "converter's stall at full throttle", above=0, most=20000),
+        Param("torque_nm", "engine torque there", above=0, most=5000, units=("Nm", "N·m")),
+        Param("hold_nm", "torque the brakes hold at the wheels", above=0, most=50000),
+        Param("gear", "first gear times final drive", above=0, most=60),
+        Param("stall_ratio", "torque ratio of the converter", default=1.9, least=1, most=4),
+    ],
+    "rpm",
+)
+def held(
+    stall_rpm: float, torque_nm: float, hold_nm: float, gear: float, stall_ratio: float
+) -> Result:
+    """The converter takes K·n² at stall and passes it on times its ratio."""
+    return {"rpm": advance.held_launch(stall_rpm, torque_nm, hold_nm / gear, stall_ratio)}

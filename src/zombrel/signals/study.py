@@ -97,6 +97,8 @@ def study(
 ) -> Study:
     """Study a sensor chain, with ``points`` in place of its sender's, for ``count`` points.
 
+    A ``count`` of 0 leaves out the table and the doubts: quick enough to follow a finger.
+
     Raises:
         Problem: the chain cannot be read, or the pairs make no curve.
     """
@@ -120,14 +122,14 @@ def study(
     made = Study(pairs=pairs, kind=kind, model=model, span=span, truth=truth)
     fields: dict[str, object] = {"good_enough": SENSED_OK * (span[1] - span[0])}
     if pairs:
-        fields |= _judged(pairs, kind, model)
+        fields |= _judged(pairs, kind, model, doubt=count != 0)
     if sheet.curves is not None:
         fields["matches"] = curves.match(
             lambda x: between(truth, x),
             tuple((p.name, p.points) for p in sheet.curves.presets), *ends,
         )  # fmt: skip
         most = sheet.curves.free_points
-        if most >= 2:
+        if most >= 2 and count != 0:
             table = table_for(truth, min(count or most, most))
             one = joined(chain, stood, sheet, table, box)
             fields |= {"table": table, "table_worst": _worst(one, span)[0]}
@@ -153,17 +155,22 @@ def _with(source: Source, points: Curve) -> Source:
     return msgspec.structs.replace(source, spec=msgspec.structs.replace(source.spec, points=points))
 
 
-def _judged(pairs: Curve, kind: Kind, model: Curve) -> dict[str, object]:
+def _judged(pairs: Curve, kind: Kind, model: Curve, doubt: bool) -> dict[str, object]:
     """Residuals in the value, and the pairs to doubt."""
     if kind == "straight pieces":
         near: Kind = "steinhart-hart" if _is_thermistor(pairs) else "line"
+        if not doubt:
+            return {"residuals": (0.0,) * len(pairs)}
         try:
             return {"residuals": (0.0,) * len(pairs), "doubtful": curves.doubtful(pairs, near)
                     if near == "steinhart-hart" else ()}  # fmt: skip
         except Problem:
             return {"residuals": (0.0,) * len(pairs)}
     residuals = tuple(curves.reads(model, y) - x for x, y in pairs)
-    return {"residuals": residuals, "doubtful": curves.doubtful(pairs, kind)}
+    return {
+        "residuals": residuals,
+        "doubtful": curves.doubtful(pairs, kind) if doubt else (),
+    }
 
 
 def _is_thermistor(pairs: Curve) -> bool:

@@ -13,9 +13,11 @@ from zombrel.job.source import Source
 from zombrel.store.zjob import write_atomically
 
 
-def text_of(item: DeviceSheet | Source) -> str:
-    """A sheet or source as the JSON text a person edits; what stands at its default is left out."""
+def text_of(item: msgspec.Struct, whole: bool = False) -> str:
+    """A record as the JSON text a person edits; defaults are left out unless ``whole``."""
     full = msgspec.to_builtins(item)
+    if whole:
+        return msgspec.json.format(msgspec.json.encode(full), indent=2).decode()
     return msgspec.json.format(msgspec.json.encode(_short(item, full)), indent=2).decode()
 
 

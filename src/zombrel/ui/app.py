@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gc
+import threading
 from pathlib import Path
 
 import msgspec
@@ -15,6 +16,19 @@ from zombrel.ui.window import MainWindow
 
 AFTER_MS = 60
 """Questions wait until the window has been drawn and stands."""
+
+
+IDLE_MS = 1500
+"""By then the first screen has been read, and nobody waits."""
+
+
+def _read_ahead() -> None:
+    """Import the number libraries in the background, so that the first curve does not wait."""
+
+    def load() -> None:
+        import scipy.interpolate  # noqa: F401
+
+    threading.Thread(target=load, daemon=True).start()
 
 
 def run(path: Path | None, demo: bool, quit_when_shown: bool, night: bool) -> int:
@@ -44,6 +58,7 @@ def run(path: Path | None, demo: bool, quit_when_shown: bool, night: bool) -> in
             app.quit()
         else:
             QTimer.singleShot(AFTER_MS, window.offer_recovery)
+            QTimer.singleShot(IDLE_MS, _read_ahead)
 
     window.first_paint = shown
     if problem:

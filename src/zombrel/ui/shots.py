@@ -33,11 +33,11 @@ def _pictures() -> dict[str, Callable[[Path], None]]:
 
     def shoot(
         where: str, size: tuple[int, int] = (1280, 800), night: bool = False, mended: bool = False,
-        also: Callable[[MainWindow], None] | None = None,
+        also: Callable[[MainWindow], None] | None = None, job: str = "0412",
     ) -> Callable[[Path], None]:  # fmt: skip
         def picture(path: Path) -> None:
             session = Session(journal=False)
-            session.open_demo()
+            session.open_demo(job)
             if session.prefs.night != night:
                 session.toggle_night()
             window = MainWindow(session)
@@ -73,7 +73,13 @@ def _pictures() -> dict[str, Callable[[Path], None]]:
         "source-mended": shoot("source:speed-pace", mended=True),
         "source-small": shoot("source:speed-hub", size=(1024, 700)),
         "wire": shoot("wire:W3"),
+        "source-sensor": shoot("source:blend-ecu"),
         "set": shoot("set"),
+        "set-curve": shoot("set:temp-hub"),
+        "set-shift": shoot("set:lamp/SHIFT"),
+        "set-plug": shoot("set:idle/IDLE", job="0413"),
+        "set-timing": shoot("set:timing", night=True),
+        "parts-shelf": shoot("shelf:device/ardle-g6"),
         "prove": shoot("prove:brake-brake-pace", mended=True),
         "road-locked": shoot("road"),
         "road": shoot("prove", mended=True, also=prove_and_read),

@@ -58,7 +58,7 @@ class ControlCard(Card):
         self.plot.setMinimumHeight(230)
         self.plot.slid.connect(self._slid)
         self._table = TableView()
-        self._table_head = label("", "quiet")
+        self._table_head = label("", "quiet", wrap=True)
         right = QVBoxLayout()
         right.setSpacing(6)
         right.addWidget(self._head)
@@ -155,6 +155,10 @@ class ControlCard(Card):
         table = _truth(device, control)
         if table is not None:
             heading = f"{table.title}; the rows where nothing may happen are tried first"
+        if control.means == "gap":
+            heading += (
+                ". With a two-track pedal the blip must move both: first = 2 × second within 0.25 V"
+            )
         self.plot.setVisible(picture is not None)
         if picture is not None:
             self.plot.show_picture(picture)

@@ -312,6 +312,10 @@ class CurveCard(Card):
         if math.isfinite(got.pull_up):
             mine = f"; it has {prefixed(sheet.pull_up_ohm, 'Ω')}" if sheet.pull_up_ohm else ""
             out.append(f"The widest swing comes with {prefixed(got.pull_up, 'Ω')}{mine}.")
+        r = self._session.assessment.chain(self.chain)
+        if r.sense is not None and r.sense.robbed and math.isfinite(r.sense.robbed):
+            shift = difference(kind, r.sense.robbed, u)
+            out.append(f"Shared: the vehicle's own reading is shifted by {shift} now.")
         if got.table:
             points = ", ".join(
                 f"{number(value_in(kind, x - air(sheet), u), 1)}:{y:.4g}" for x, y in got.table

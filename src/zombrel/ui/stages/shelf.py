@@ -15,8 +15,8 @@ from zombrel.catalog.diagnostic import Diagnostic, diagnostic
 from zombrel.catalog.diagnostic import label as cavity_label
 from zombrel.catalog.sheets import shelf
 from zombrel.catalog.sources import source_shelf
-from zombrel.job.edits import Add, Many
-from zombrel.job.model import Device
+from zombrel.job.edits import Add, Many, Put, plain
+from zombrel.job.model import Device, House
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Curves, DeviceSheet
 from zombrel.job.source import Source
@@ -50,7 +50,9 @@ BLOCKS: dict[str, tuple[str, object]] = {
 """What can be put into a sheet with one press, to be changed after."""
 
 
-Part = DeviceSheet | Source | Diagnostic
+ROOM = 26
+"""Longer values are cut in the summary; the text beside it has them whole."""
+Part = DeviceSheet | Source | Diagnostic | House
 
 
 class ShelfStage(QWidget):
@@ -137,11 +139,13 @@ class ShelfStage(QWidget):
             self._session.said.emit("watch", trouble)
         self._parts = {f"device/{s.id}": s for s in sheets}
         self._parts |= {f"source/{s.id}": s for s in sources}
+        self._parts["house/rules"] = self._session.job.house
         self._parts |= {f"plug/{d.connector.id}": d for d in diagnostic()}
         clear(self._list)
         self._entries = {}
         group = ""
-        heads = {"device": "Device sheets", "source": "Sources", "plug": "Diagnostic connectors"}
+        heads = {"device": "Device sheets", "source": "Sources", "plug": "Diagnostic connectors",
+                 "house": "This job's house rules"}  # fmt: skip
         for key, part in self._parts.items():
             kind = key.partition("/")[0]
             if kind != group:
@@ -157,11 +161,11 @@ class ShelfStage(QWidget):
             self._chosen = next(iter(self._parts), "")
         self.select(self._chosen)
 
-    def _entry_words(
-        self, key: str, part: DeviceSheet | Source | Diagnostic
-    ) -> tuple[str, str, str]:
+    def _entry_words(self, key: str, part: Part) -> tuple[str, str, str]:
         if isinstance(part, Diagnostic):
             return part.connector.name, part.source, "good"
+        if isinstance(part, House):
+            return "House rules", "limits, schools and weights", "good"
         own = is_own(self._folder(key), part.id)
         mine = "yours" if own else "shipped"
         if isinstance(part, DeviceSheet):
@@ -182,13 +186,17 @@ class ShelfStage(QWidget):
             self._left.ensureWidgetVisible(self._entries[key])
         is_plug = isinstance(part, Diagnostic)
         self.text.setVisible(not is_plug)
-        for w in (self._keep, self._copy):
-            w.setVisible(not is_plug)
+        self._keep.setVisible(not is_plug)
+        self._copy.setVisible(not is_plug and key != "house/rules")
+        self._use.setVisible(key != "house/rules")
         self._more.setVisible(isinstance(part, DeviceSheet))
         self._turn.setVisible(is_plug)
         self.face.setVisible(is_plug)
         if isinstance(part, Diagnostic):
             self._show_plug(part)
+        elif isinstance(part, House):
+            self.text.setPlainText(text_of(self._session.job.house, whole=True))
+            self._typed()
         elif part is not None:
             self.text.setPlainText(text_of(part))
             self._typed()
@@ -209,11 +217,48 @@ class ShelfStage(QWidget):
 
     # ---- the text, checked as it is typed
 
+    def _house(self) -> House:
+        try:
+            return msgspec.json.decode(self.text.toPlainText(), type=House)
+        except msgspec.ValidationError as error:
+            raise Problem(plain(str(error))) from error
+        except msgspec.DecodeError as error:
+            raise Problem(f"This is not complete JSON yet: {error}.") from error
+
     def _item(self) -> DeviceSheet | Source:
         text = self.text.toPlainText()
         return parse_sheet(text) if self._chosen.startswith("device/") else parse_source(text)
 
+    def _typed_house(self) -> None:
+        """The job's house rules: kept in the job, undone like any edit."""
+        self._throw.hide()
+        self._use.setEnabled(False)
+        self._head.setText("House rules of this job")
+        self._note.setText("Where schools differ, the shop chooses once; the finder weighs by "
+                           "per_cent_min, risk_weight and speed_prefers.")  # fmt: skip
+        try:
+            house = self._house()
+        except Problem as problem:
+            self._say("trouble", str(problem))
+            self._keep.setEnabled(False)
+            return
+        changed = house != self._session.job.house
+        self._keep.setEnabled(changed)
+        self._say("watch" if changed else "good",
+                  "Sound; not kept yet." if changed else "As this job has them.")  # fmt: skip
+        usual = House()
+        rows = tuple(
+            (name.replace("_", " "), _short(getattr(house, name)),
+             "" if getattr(house, name) == getattr(usual, name) else
+             f"usual {_short(getattr(usual, name))}")
+            for name in House.__struct_fields__
+        )  # fmt: skip
+        self._table.show_rows(("rule", "stands at", ""), rows)
+
     def _typed(self) -> None:
+        if self._chosen == "house/rules":
+            self._typed_house()
+            return
         try:
             item = self._item()
         except Problem as problem:
@@ -266,6 +311,15 @@ class ShelfStage(QWidget):
 
     def _save(self) -> None:
         s = self._session
+        if self._chosen == "house/rules":
+            try:
+                value = msgspec.to_builtins(self._house())
+            except Problem as problem:
+                s.said.emit("trouble", str(problem))
+                return
+            if s.do("House rules", Put(path="house", value=value)):
+                self._typed()
+            return
         try:
             item = self._item()
             path = keep(self._folder(self._chosen), item)
@@ -423,7 +477,9 @@ class ShelfStage(QWidget):
     # ---- as every stage
 
     def refresh(self) -> None:
-        """Nothing on the shelf depends on the job."""
+        """Only the house rules depend on the job."""
+        if self._chosen == "house/rules" and not self.text.hasFocus():
+            self.select(self._chosen)
 
     def focus_first(self) -> None:
         """Keyboard focus for one who just came here."""
@@ -467,4 +523,7 @@ def _short(value: object) -> str:
         return f"{len(value)} pairs"
     if isinstance(value, float):
         return f"{value:g}"
-    return "yes" if value is True else "no" if value is False else str(value) or "not said"
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    text = str(value)
+    return (text if len(text) <= ROOM else f"{text[: ROOM - 1]}…") or "not said"
