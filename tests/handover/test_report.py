@@ -8,8 +8,10 @@ import unittest
 from tests.demo import at, demo, put, whole
 from tests.diagnose.test_proof import prove
 from tests.findings.test_roadwork import with_run
+from zombrel.catalog import DEMO
 from zombrel.handover.report import end_words, report_html
 from zombrel.job.model import End, Job
+from zombrel.store.zjob import load
 from zombrel.units import Units
 
 
@@ -86,6 +88,28 @@ class Sheet(unittest.TestCase):
             (End(place="nowhere", pin="x"), "nowhere x"),
         ):
             self.assertEqual(end_words(demo(), end), want)
+
+
+class Sensors(unittest.TestCase):
+    def test_sensors_contacts_tables_and_controls_are_on_the_sheet(self) -> None:
+        text = sheet(demo()).replace("\u00a0", " ")
+        for part in (
+            "Coolant sender of the hub", "326.6 Ω now", "from 0 °C to 120 °C",
+            "rests open, to supply", "seen right", "+61.9 % now",
+            "table l : Ω: 0:70, 10:62, 20:52, 30:39, 40:24, 50:10, 55:6",
+            "coolant warning", "105 (105 °C)", "launch limit", "42 (4200 rpm)",
+        ):  # fmt: skip
+            with self.subTest(part):
+                self.assertIn(part, text)
+        us = sheet(demo(), Units(temperature="F", volume="gal")).replace("\u00a0", " ")
+        self.assertIn("from 32 °F to 248 °F", us)
+        self.assertIn("table gal (US) : Ω: 0:70, 2.642:62", us)
+
+    def test_what_is_seen_wrong_is_loud(self) -> None:
+        text = sheet(load(DEMO / "0409.zjob"))
+        self.assertIn("SEEN WRONG", text)
+        camper = sheet(put(load(DEMO / "0413.zjob"), "devices.pump.settings.SENSE.at", "Q"))
+        self.assertIn("Q (no such position)", camper)
 
 
 if __name__ == "__main__":

@@ -19,6 +19,23 @@ from zombrel.job.sheet import (
 from zombrel.units import prefixed
 
 
+def ohms(at: str) -> float | None:
+    """The resistance a plug's position names [Ω]; None when it names none."""
+    try:
+        value = float(at)
+    except ValueError:
+        return None
+    return value if value > 0 else None
+
+
+def said(sheet: SettingSheet, at: str) -> str:
+    """A position as the installer would say it."""
+    if isinstance(sheet, Plug):
+        value = ohms(at)
+        return at if value is None else prefixed(value, "Ω", 2)
+    return "own table" if isinstance(sheet, Curves) and at == TABLE else at
+
+
 def _times(n: int, what: str) -> str:
     return f"{what} once" if n == 1 else f"{what} {n} times"
 
@@ -62,7 +79,7 @@ def moves(sheet: SettingSheet, now: str, want: str) -> tuple[str, ...]:
             steps = _count(sheet, now, want, f"press {sheet.press}")
             return tuple(s for s in (sheet.enter, *steps, sheet.store) if s)
         case Plug():
-            return ("pull the plug", f"fit {prefixed(float(want), 'Ω', 2)}", "push it home")
+            return ("pull the plug", f"fit {said(sheet, want)}", "push it home")
         case Curves():
             last = "load the points" if want == TABLE else f"choose {want}"
             return (*_opened(sheet.path), last, "confirm")
@@ -104,8 +121,8 @@ def _count(sheet: NumberSheet, now: str, want: str, press: str) -> tuple[str, ..
         return (f"until it says {want}",)
     steps = names.index(want) - names.index(now)
     way = "up" if steps > 0 else "down"
-    said = press if press.endswith(("up", "down")) and steps > 0 else f"{press} {way}"
+    words = press if press.endswith(("up", "down")) and steps > 0 else f"{press} {way}"
     if press.startswith("press ") and steps < 0:
         # one button only counts up and starts again at the bottom
         return (_times(len(names) + steps, press) + ", past the top",)
-    return (_times(abs(steps), said),)
+    return (_times(abs(steps), words),)

@@ -20,7 +20,6 @@ from zombrel.job.quantity import QUANTITIES
 from zombrel.job.reason import Reason
 from zombrel.job.sheet import TABLE, InputSheet
 from zombrel.job.source import (
-    BoxOutput,
     GearboxSensor,
     Resistive,
     Satellite,
@@ -477,11 +476,6 @@ def overruled(scene: Scene) -> Iterator[Finding]:
             ),
             chain=chain.id,
         )  # fmt: skip
-
-
-def mends_to(source: Source) -> str:
-    """Where a source leads, for words; a device's output by its pin."""
-    return source.spec.pin if isinstance(source.spec, BoxOutput) else source.name
 
 
 JOB_RULES = (never_spliced, satellite_loop, polarity, overruled)

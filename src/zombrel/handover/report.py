@@ -6,6 +6,7 @@ import functools
 import math
 from typing import Any
 
+from zombrel.calibrate.moves import said
 from zombrel.calibrate.setting import value_of
 from zombrel.catalog.cautions import cautions
 from zombrel.diagnose.steps import road_gate, standing, steps
@@ -17,7 +18,7 @@ from zombrel.job.ledger import MEANING, RANK, provenance
 from zombrel.job.model import Chain, Device, End, Job, by_id, index
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
-from zombrel.job.sheet import Curve, InputSheet, Plug
+from zombrel.job.sheet import Control, Curve, InputSheet, Plug
 from zombrel.signals.reading import ChainReading
 from zombrel.signals.reduce import box_for, divider_of, emission, input_of
 from zombrel.signals.sense import UNIT
@@ -182,12 +183,20 @@ def _settings(job: Job, got: Assessment, units: Units) -> list[dict[str, str]]:
         for control in device.sheet.controls:
             rows.append(_setting(job, device, control.pin, control.label, ""))
             at = device.setting(control.pin)
-            unit = "" if control.setting.unit == "step" else f" {control.setting.unit}"
-            if at is not None and not isinstance(control.setting, Plug):
-                rows[-1]["at"] = f"{at} ({value_of(control.setting, at):g}{unit})"
-            elif at is not None:
-                rows[-1]["at"] = prefixed(float(at), "Ω", 2)
+            if at is not None:
+                rows[-1]["at"] = _position(control, at)
     return rows
+
+
+def _position(control: Control, at: str) -> str:
+    """A control's position with what it stands for."""
+    if isinstance(control.setting, Plug):
+        return said(control.setting, at)
+    unit = "" if control.setting.unit == "step" else f" {control.setting.unit}"
+    try:
+        return f"{at} ({value_of(control.setting, at):g}{unit})"
+    except Problem:
+        return f"{at} (no such position)"
 
 
 def _setting(job: Job, device: Device, pin: str, name: str, error: str) -> dict[str, str]:

@@ -282,11 +282,6 @@ class DeviceSheet(Frozen, frozen=True, kw_only=True):
         """The control called ``pin``, or None."""
         return next((c for c in self.controls if c.pin == pin), None)
 
-    def setting_of(self, pin: str) -> SettingSheet | None:
-        """The setting sheet behind ``pin``: an input's or a control's."""
-        control, given = self.control(pin), self.input(pin)
-        return control.setting if control else given.setting if given else None
-
     def supply(self, pin: str) -> SupplySheet | None:
         """The supply on ``pin``, or None."""
         return next((s for s in self.supplies if s.pin == pin), None)

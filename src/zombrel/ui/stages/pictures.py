@@ -7,6 +7,7 @@ import math
 from zombrel.behaviour.wanted import gears
 from zombrel.calibrate import advance, resistor_code, tyre
 from zombrel.calibrate.curve import reads
+from zombrel.calibrate.moves import ohms, said
 from zombrel.calibrate.setting import to_si, value_of
 from zombrel.job.model import Chain, Device, Job, Vehicle
 from zombrel.job.pairs import between
@@ -17,7 +18,7 @@ from zombrel.signals.law import Law, corners
 from zombrel.signals.sense import UNIT
 from zombrel.signals.study import Study
 from zombrel.ui.plot import Axis, Dot, Line, Picture, Threshold
-from zombrel.units import RPM, Units, number, prefixed, speed_unit, speed_value
+from zombrel.units import RPM, Units, number, speed_unit, speed_value
 from zombrel.units.measure import Kind, scale, unit, value_in
 
 
@@ -274,17 +275,17 @@ def timing_picture(v: Vehicle) -> Picture:
 def plug_picture(sheet: Plug, at: str, want: str) -> Picture:
     """What a resistor at the plug gives, with the pairs it was learned from."""
     law = resistor_code.learn(sheet.known, sheet.vref)
-    ohms = [ohm for ohm, _ in sheet.known] + [float(x) for x in (at, want) if x]
-    low, high = min(ohms) / 4, max(ohms) * 4
+    fitted, wanted = ohms(at), ohms(want)
+    known = [ohm for ohm, _ in sheet.known] + [x for x in (fitted, wanted) if x is not None]
+    low, high = min(known) / 4, max(known) * 4
     line = tuple(
         (ohm, law.value(ohm)) for ohm in (low * (high / low) ** (i / 60) for i in range(61))
     )
     marks = []
-    if want:
-        name = f"wanted {prefixed(float(want), 'Ω', 2)}"
-        marks.append(Threshold("", float(want), name, held=False))
-    if at and at != want:
-        marks.append(Threshold("", float(at), f"fitted {prefixed(float(at), 'Ω', 2)}", held=False))
+    if wanted is not None:
+        marks.append(Threshold("", wanted, f"wanted {said(sheet, want)}", held=False))
+    if fitted is not None and fitted != wanted:
+        marks.append(Threshold("", fitted, f"fitted {said(sheet, at)}", held=False))
     dots = tuple(Dot(ohm, value, held=False) for ohm, value in sheet.known)
     values = [y for _, y in line]
     return Picture(

@@ -8,10 +8,11 @@ from typing import NamedTuple
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent, QResizeEvent
-from PySide6.QtWidgets import QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
 from zombrel.behaviour import tables
 from zombrel.behaviour.wanted import wanted
+from zombrel.calibrate.moves import said
 from zombrel.job.model import Device, Job, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import TABLE, Control, Plug
@@ -23,7 +24,6 @@ from zombrel.ui.stages.set_curve import CurveCard
 from zombrel.ui.stages.set_job import BlendCard, GearsCard, SupplyCard, TableCard, TimingCard
 from zombrel.ui.stages.set_parts import ENTRY_WIDTH, Card, Entry
 from zombrel.ui.stages.set_scale import ScaleCard
-from zombrel.units import prefixed
 
 NARROW = 780
 """Below this width a card stacks the object over its words [px]."""
@@ -180,7 +180,10 @@ class SetStage(QWidget):
         card = self._cards[self._chosen]
         self._pane.setCurrentWidget(card)
         card.refresh()
-        # the stack would keep the height of its tallest page
+        # a stack takes the room of its largest page unless the others ask for none
+        for other in self._cards.values():
+            wanted = QSizePolicy.Policy.Preferred if other is card else QSizePolicy.Policy.Ignored
+            other.setSizePolicy(wanted, wanted)
         self._pane.setMinimumHeight(card.minimumSizeHint().height())
         chain = by_id(self._session.job.chains, self._chosen)
         if chain is not None:
@@ -273,10 +276,7 @@ def _control_words(job: Job, device: Device, control: Control) -> tuple[str, str
     mark, _ = standing(device, control, want)
     at = device.setting(control.pin)
 
-    def said(position: str) -> str:
-        return prefixed(float(position), "Ω", 2) if isinstance(control.setting, Plug) else position
-
-    words = f"stands at {said(at)}" if at else "not noted"
+    words = f"stands at {said(control.setting, at)}" if at else "not noted"
     if want is not None and want.at != at:
-        words += f", to {said(want.at)}"
+        words += f", to {said(control.setting, want.at)}"
     return control.label[0].upper() + control.label[1:], words, mark

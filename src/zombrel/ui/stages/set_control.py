@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QLineEdit, QVBoxLayout
 
 from zombrel.behaviour import tables
 from zombrel.behaviour.wanted import Wanted, gears, held_launch, stands, wanted, wish_id, wished
-from zombrel.calibrate.moves import moves
+from zombrel.calibrate.moves import moves, said
 from zombrel.calibrate.setting import from_si, nearest, options, to_si, value_of
 from zombrel.findings.scene import put_setting
 from zombrel.job.edits import Add, Edit, Put, Remove
@@ -110,18 +110,18 @@ class ControlCard(Card):
         self._mark.show_mark(mark, s.theme)
         self._words.setText(words)  # type: ignore[attr-defined]
         steps = moves(control.setting, at, aim) if want else ()
-        said = "; ".join(f"{i + 1}. {step}" for i, step in enumerate(steps))
-        self._order.setText(f"In this order: {said}." if steps else "")
+        order = "; ".join(f"{i + 1}. {step}" for i, step in enumerate(steps))
+        self._order.setText(f"In this order: {order}." if steps else "")
         self._order.setVisible(bool(steps))
         minds = control.means in MINDED and device.sheet.cautions
         self._caution.setText(" ".join(device.sheet.cautions))
         self._caution.setVisible(bool(minds))
         self._show_wish(control)
         self._set.setVisible(want is not None and at != aim)
-        self._set.setText(f"Set {_position(control, aim)}")
+        self._set.setText(f"Set {said(control.setting, aim)}")
         self._set.setAccessibleName(f"{device.name} {control.pin}: set {aim}")
         self._back.setVisible(bool(at) and needs_read_back(s, device.id, control.pin))
-        self._back.setText(f"I read it back: {_position(control, at)}")
+        self._back.setText(f"I read it back: {said(control.setting, at)}")
         self._back.setAccessibleName(f"{device.name} {control.pin}: I read it back, {at}")
         self._why.setVisible(want is not None)
         self._why.setAccessibleName(f"Why: {device.name} {control.pin}")
@@ -312,13 +312,6 @@ def _put_wish(job: Job, key: str, value: float) -> Edit:
     return Put(path=f"wishes.{key}.value", value=value)
 
 
-def _position(control: Control, at: str) -> str:
-    """A position as the installer would say it."""
-    if isinstance(control.setting, Plug) and at:
-        return prefixed(float(at), "Ω", 2)
-    return at
-
-
 def _truth(device: Device, control: Control) -> tables.Table | None:
     """The truth table of the function a control belongs to."""
     if control.means == "gap":
@@ -348,5 +341,5 @@ def standing(device: Device, control: Control, want: Wanted | None) -> tuple[str
         return "good", "Stands where it should."
     danger = control.means in ("limit", "launch") and now > want.value
     unit = "" if control.setting.unit == "step" else f" {control.setting.unit}"
-    said = f"Stands at {number(now, 2).rstrip('0').rstrip('.')}{unit}"
-    return "trouble" if danger else "watch", f"{said}; {want.value:g}{unit} is wanted."
+    here = f"Stands at {number(now, 2).rstrip('0').rstrip('.')}{unit}"
+    return "trouble" if danger else "watch", f"{here}; {want.value:g}{unit} is wanted."

@@ -85,7 +85,7 @@ class FactRow(QWidget):
             self.field = self._combo()
         else:
             self.field = QLineEdit()
-            self.field.setPlaceholderText(sheet.hint or "not known")
+            self.field.setPlaceholderText(sheet.hint or "unknown")
             self.field.editingFinished.connect(self._entered)
             self.field.textEdited.connect(self._typing)
         self.field.setAccessibleName(sheet.label)

@@ -8,9 +8,8 @@ from typing import NamedTuple
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
 
-from zombrel.calibrate.moves import places
+from zombrel.calibrate.moves import ohms, places, said
 from zombrel.job.sheet import (
-    TABLE,
     Curves,
     Dials,
     Menu,
@@ -21,7 +20,6 @@ from zombrel.job.sheet import (
     Switches,
 )
 from zombrel.ui.theme import Theme, font
-from zombrel.units import prefixed
 
 CENTRE = Qt.AlignmentFlag.AlignCenter
 LABELS = 12
@@ -74,10 +72,9 @@ def draw(p: QPainter, sheet: SettingSheet, look: Look) -> None:
         case Switches():
             _bank(p, look, len(sheet.weights))
         case Plug():
-            _plug(p, look)
+            _plug(p, sheet, look)
         case Curves():
-            said = "own table" if look.now == TABLE else look.now
-            _screen(p, look, " › ".join(sheet.path), "curve", said)
+            _screen(p, look, " › ".join(sheet.path), "curve", said(sheet, look.now))
         case Menu():
             _screen(p, look, " › ".join(sheet.path), sheet.unit, look.now)
         case Presses():
@@ -169,7 +166,7 @@ def bands(ohm: float) -> tuple[int, int, int]:
     return digits // 10, digits % 10, exponent
 
 
-def _plug(p: QPainter, look: Look) -> None:
+def _plug(p: QPainter, sheet: Plug, look: Look) -> None:
     t = look.theme
     middle = look.box.center()
     body = QRectF(middle.x() - 52, 58, 104, 34)
@@ -179,16 +176,15 @@ def _plug(p: QPainter, look: Look) -> None:
     p.setBrush(QColor("#D9C7A0"))
     p.setPen(QPen(QColor(t.ink), 2))
     p.drawRoundedRect(body, 12, 12)
-    value = float(look.now) if look.now else 0.0
-    if value >= 1:
+    value = ohms(look.now)
+    if value is not None and value >= 1:
         for i, digit in enumerate(bands(value)):
             p.fillRect(QRectF(body.left() + 18 + i * 18, body.top() + 1, 9, 32),
                        QColor(BANDS[max(0, min(digit, 9))]))  # fmt: skip
         p.fillRect(QRectF(body.right() - 20, body.top() + 1, 9, 32), QColor("#B08D3A"))
     p.setPen(QColor(t.ink))
     p.setFont(font(22, bold=True, mono=True))
-    said = prefixed(value, "Ω", 2) if value else "no part"
-    p.drawText(QRectF(0, 102, look.box.width(), 30), CENTRE, said)
+    p.drawText(QRectF(0, 102, look.box.width(), 30), CENTRE, said(sheet, look.now) or "no part")
     p.setFont(font(12))
     p.setPen(QColor(t.quiet))
     p.drawText(QRectF(0, 18, look.box.width(), 18), CENTRE, "resistor at the plug")
@@ -196,10 +192,10 @@ def _plug(p: QPainter, look: Look) -> None:
         p.setPen(QColor(t.watch))
         p.setFont(font(13, bold=True))
         p.drawText(QRectF(0, 136, look.box.width(), 20), CENTRE,
-                   f"to {prefixed(float(look.want), 'Ω', 2)}")  # fmt: skip
+                   f"to {said(sheet, look.want)}")  # fmt: skip
 
 
-def _screen(p: QPainter, look: Look, path: str, unit: str, said: str) -> None:
+def _screen(p: QPainter, look: Look, path: str, unit: str, shown: str) -> None:
     t, w, h = look.theme, look.box.width(), look.box.height()
     screen = QRectF(14, 14, w - 92, h - 28)
     p.setPen(QPen(QColor(t.ink), 2))
@@ -210,9 +206,9 @@ def _screen(p: QPainter, look: Look, path: str, unit: str, said: str) -> None:
     p.setFont(font(12))
     p.drawText(inner, Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap, path)
     p.setPen(QColor(t.ink))
-    size = 34 if len(said) < 6 else 29 if len(said) < 8 else 21
+    size = 34 if len(shown) < 6 else 29 if len(shown) < 8 else 21
     p.setFont(font(size, bold=True, mono=True))
-    p.drawText(inner.adjusted(0, 38, 0, -26), Qt.AlignmentFlag.AlignVCenter, said or "–")
+    p.drawText(inner.adjusted(0, 38, 0, -26), Qt.AlignmentFlag.AlignVCenter, shown or "–")
     p.setPen(QColor(t.quiet))
     p.setFont(font(12))
     p.drawText(inner, Qt.AlignmentFlag.AlignBottom, unit)

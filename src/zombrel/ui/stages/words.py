@@ -6,7 +6,6 @@ import math
 from typing import NamedTuple
 
 from zombrel.findings.model import Assessment
-from zombrel.job.edits import Put
 from zombrel.job.model import (
     Attenuator,
     Chain,
@@ -429,15 +428,3 @@ def _brake_verdict(r: ChainReading, mark: str) -> Verdict:
     words = "cancels for sure" if line.sure else "may not cancel"
     return Verdict(mark if not line.sure or mark != "good" else "good", words, big, "", truth,
                    not line.sure)  # fmt: skip
-
-
-def way_choices(chain: Chain) -> list[tuple[str, Put]]:
-    """For a brake line: what may be fitted on the way."""
-    relay = {"type": "relay", "coil_ohm": 90.0, "contact_ohm": 0.1}
-    load = {"type": "load", "ohm": 47.0, "rated_w": 10.0}
-    path = f"chains.{chain.id}.hops"
-    return [
-        ("Relay, rest contact to ground", Put(path=path, value=[relay])),
-        ("47 Ω load resistor to ground", Put(path=path, value=[load])),
-        ("Nothing", Put(path=path, value=[])),
-    ]

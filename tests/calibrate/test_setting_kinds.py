@@ -1,0 +1,99 @@
+"""Switch banks, knobs, plugs and press sequences, against brute force and by hand."""
+
+from __future__ import annotations
+
+import itertools
+import unittest
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from zombrel.calibrate.moves import moves
+from zombrel.calibrate.setting import from_si, nearest, options, to_si, value_of
+from zombrel.job.problem import Problem
+from zombrel.job.sheet import Buttons, Menu, NumberSheet, Plug, Presses, Rotary, Switches
+
+BANK = Switches(weights=(0.1, 0.2, 0.4, 0.8, 1.6, 3.2, 6.4, 12.8), base=1, unit="pulses/rev")
+KNOB = Rotary(positions=(("LO", 2.0), ("MID", 7.0), ("HI", 11.0)), unit="step")
+IDLE = Plug(known=((4700, 1510), (12000, 1250), (33000, 1000)), unit="rpm")
+PRESS = Presses(enter="hold", low=2000, high=9000, step=100, unit="rpm")
+MENU = Menu(path=(), low=60, high=130, step=1, unit="°C")
+SHEETS: list[NumberSheet] = [BANK, KNOB, IDLE, PRESS, MENU,
+                             Buttons(low=0.5, high=6, step=0.5, unit="s")]  # fmt: skip
+
+
+class Kinds(unittest.TestCase):
+    def test_a_bank_counts_its_weights(self) -> None:
+        """14.1 a turn of the scenario's alternator: 1 + 12.8 + 0.2 + 0.1."""
+        self.assertAlmostEqual(value_of(BANK, "11000001"), 14.1)
+        self.assertEqual(nearest(BANK, 14.1)[0], "11000001")
+        table = options(BANK)
+        self.assertEqual(len(table.names), 256)
+        for bits in itertools.islice(itertools.product("01", repeat=8), 0, 256, 17):
+            name = "".join(bits)
+            sums = 1 + sum(w for w, b in zip(BANK.weights, bits, strict=True) if b == "1")
+            self.assertAlmostEqual(value_of(BANK, name), sums)
+
+    def test_a_plug_has_every_part_and_takes_any_other(self) -> None:
+        table = options(IDLE)
+        self.assertEqual(len(table.names), 4 * 24 + 1)  # 100 Ω to 1 MΩ, E24
+        self.assertAlmostEqual(value_of(IDLE, "12000"), 1250, delta=2)
+        self.assertAlmostEqual(value_of(IDLE, "8250"), 1357, delta=2)  # an E96 part
+
+    def test_si_and_back(self) -> None:
+        for unit, value, si in (
+            ("rpm", 6000, 100.0), ("°C", 100, 373.15), ("bar", 2, 2e5), ("%", 30, 0.3),
+            ("l", 7, 0.007), ("s", 2, 2.0), ("step", 3, 3.0), ("cylinders", 6, 6.0),
+        ):  # fmt: skip
+            self.assertAlmostEqual(to_si(unit, value), si)  # type: ignore[arg-type]
+            self.assertAlmostEqual(from_si(unit, si), value)  # type: ignore[arg-type]
+        self.assertAlmostEqual(from_si("°C", 3.0, difference=True), 3.0)
+
+    def test_no_such_position(self) -> None:
+        for sheet, at, said in (
+            (BANK, "2", "switches have no position"),
+            (KNOB, "OFF", "knob has no position “OFF”; it goes from LO to HI"),
+            (IDLE, "blue", "not a resistance"),
+            (PRESS, "1950", "outside 2000 to 9000"),
+            (PRESS, "2050", "between two steps"),
+            (MENU, "hot", "takes numbers"),
+        ):
+            with self.subTest(said), self.assertRaisesRegex(Problem, said):
+                value_of(sheet, at)
+
+    @given(st.sampled_from(SHEETS), st.floats(-100, 20000))
+    def test_nearest_is_nearest(self, sheet: NumberSheet, value: float) -> None:
+        table = options(sheet)
+        name, got = nearest(sheet, value)
+        self.assertAlmostEqual(abs(got - value), min(abs(v - value) for v in table.values))
+        self.assertAlmostEqual(value_of(sheet, name), got)
+        below, under = nearest(sheet, value, "below")
+        above, over = nearest(sheet, value, "above")
+        fits = [v for v in table.values if v <= value + 1e-6]
+        self.assertAlmostEqual(under, max(fits) if fits else table.values[0], places=3)
+        fits = [v for v in table.values if v >= value - 1e-6]
+        self.assertAlmostEqual(over, min(fits) if fits else table.values[-1], places=3)
+        self.assertIn(below, table.names)
+        self.assertIn(above, table.names)
+
+    @given(st.sampled_from(SHEETS), st.data())
+    def test_the_moves_lead_there(self, sheet: NumberSheet, data: st.DataObject) -> None:
+        names = options(sheet).names
+        now, want = data.draw(st.sampled_from(names)), data.draw(st.sampled_from(names))
+        steps = moves(sheet, now, want)
+        self.assertEqual(bool(steps), now != want)
+        if isinstance(sheet, Switches):
+            bits = list(now)
+            for step in steps:
+                _, n, state = step.split()
+                bits[int(n) - 1] = "1" if state == "on" else "0"
+            self.assertEqual("".join(bits), want)
+        if isinstance(sheet, Rotary) and steps:
+            clicks = int(steps[0].split(": ")[1].split()[0])
+            way = 1 if steps[0].endswith("right") else -1
+            order = [name for name, _ in sheet.positions]
+            self.assertEqual(order.index(now) + way * clicks, order.index(want))
+
+
+if __name__ == "__main__":
+    unittest.main()
