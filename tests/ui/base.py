@@ -11,7 +11,7 @@ from typing import Any, TypeVar
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QEvent, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QApplication, QDialog, QLabel, QLineEdit, QWidget
 
@@ -46,7 +46,15 @@ class WindowTest(unittest.TestCase):
         self.window = MainWindow(self.session)
         self.window.show()
         self.settle()
-        self.addCleanup(self.window.close_quietly)
+        self.addCleanup(self._throw_away)
+
+    def _throw_away(self) -> None:
+        """Close the window and free it: hidden ones would slow every later test."""
+        self.window.close_quietly()
+        self.window.deleteLater()
+        self.session.deleteLater()
+        QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
+        self.settle()
 
     @staticmethod
     def _restore(name: str, old: str | None) -> None:

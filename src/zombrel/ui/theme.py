@@ -9,6 +9,7 @@ from typing import NamedTuple
 
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PySide6.QtWidgets import QWidget
+from shiboken6 import isValid
 
 FONTS = Path(__file__).parent / "assets" / "fonts"
 TEXT, MONO = "B612", "B612 Mono"
@@ -80,7 +81,10 @@ def use(t: Theme) -> None:
     """Take another theme for all painting and for every dressed widget."""
     _current[0] = t
     for widget in list(_dressed):
-        widget.setStyleSheet(sheet(t))
+        if isValid(widget):  # Qt may have freed what Python still knows
+            widget.setStyleSheet(sheet(t))
+        else:
+            _dressed.discard(widget)
 
 
 def dress(widget: QWidget) -> None:

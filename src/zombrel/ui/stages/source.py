@@ -145,7 +145,7 @@ class SourceStage(QWidget):
         self.refresh()
         if chain in self._rows:
             self._rows[chain].tiles[self._hop].setFocus(Qt.FocusReason.OtherFocusReason)
-            QTimer.singleShot(BRING_MS, partial(self._bring, chain))
+            QTimer.singleShot(BRING_MS, self, partial(self._bring, chain))
 
     def _bring(self, chain: str) -> None:
         """Scroll so that the whole chosen row is seen, once it has its size."""
