@@ -37,6 +37,17 @@ def spliced(job: Job) -> Job:
     return put(more, "chains.speed-pace.source", "raw")
 
 
+def noisy(job: Job) -> Job:
+    """The coolant lead lies along an ignition lead for a metre."""
+    near = {"what": "ignition lead", "name": "lead 4", "spacing_m": 0.004, "along_m": 1.2}
+    return put(job, "wires.W20.neighbours", [near])
+
+
+def thin(job: Job) -> Job:
+    """A long thin feed to the spark box, known to be what it is."""
+    return several(job, wires__W13__area_mm2=0.35, wires__W13__length_m=9.0)
+
+
 CASES: tuple[tuple[str, Job, str], ...] = (
     ("spliced-speed-pace", spliced(demo()), "shifts by this pair"),
     ("satellite-speed-pace", put(demo(), "chains.speed-pace.source", "gps"), "lags 1.2 s"),
@@ -60,7 +71,39 @@ CASES: tuple[tuple[str, Job, str], ...] = (
     ("control-spark-LIMIT", put(demo(), "devices.spark.settings.LIMIT.at", "72"), "7200 rpm"),
     ("control-pump-SENSE", CAMPER, "B is wanted"),
     ("unset-idle", CAMPER, "high idle"),
+    ("noise-W20-0", noisy(demo()), "move the reading by up to"),
+    ("cranking-spark", thin(demo()), "needs 9.5 V"),
 )  # fmt: skip
+
+
+class Moves(unittest.TestCase):
+    def test_why_names_what_moves_a_number_most(self) -> None:
+        """A rate goes with its teeth one for one; 10 mV of ground move a thermistor's reading."""
+        job = demo()
+        got = at(job)
+        for key, explain, said in (
+            ("speed-pace", explain_source, "1 % of teeth: +1.00 %"),
+            ("speed-pace", explain_input, "one step of the setting: 6.70 %"),
+            ("tach-hub", explain_input, "one step of the setting: 14.29 %"),
+            ("temp-hub", explain_input, "10 mV of ground lift: −0."),
+            ("oil-hub", explain_source, "10 mV of ground lift: +2.5"),
+        ):
+            chain = next(c for c in job.chains if c.id == key)
+            with self.subTest(key):
+                self.assertIn(said, explain(job, chain, got.chain(key), Units()).moves)
+        camper = next(c for c in CAMPER.chains if c.id == "speed-pace")
+        moves = explain_source(CAMPER, camper, at(CAMPER).chain("speed-pace"), Units()).moves
+        self.assertIn("1 % of final drive: +1.00 %", moves)
+        self.assertIn("pulses per rev", moves)
+        self.assertEqual(moves.count(";"), 2)
+
+    def test_a_falling_share_is_said_as_such(self) -> None:
+        """The driven gear works the other way: a tooth more, fewer pulses."""
+        chain = next(c for c in CAMPER.chains if c.id == "speed-pace")
+        fewer = put(CAMPER, "sources.cable.spec.driven_teeth", 42)
+        rates = [at(job).chain("speed-pace").source_hz for job in (CAMPER, fewer)]
+        self.assertAlmostEqual(rates[0] / rates[1], 2.0)
+        self.assertTrue(explain_source(fewer, chain, at(fewer).chain("speed-pace"), Units()).moves)
 
 
 class Learned(unittest.TestCase):

@@ -54,10 +54,33 @@ class Shelf(WindowTest):
         added = self.job.devices[-1]
         self.assertEqual((added.name, added.sheet.inputs[0].threshold_v), ("My lamp", 2.5))
         self.assertIsNotNone(added.sheet.input("NEW"))
+        self.replace('"My lamp"', '"My other lamp"')
+        self.press("Keep this part", page)
+        self.assertIn("My other lamp", (user_sheets() / "ardle-l2-2.json").read_text())
+        self.press("Bring it back", page)
+        self.assertNotIn("My other lamp", (user_sheets() / "ardle-l2-2.json").read_text())
         self.press("Throw mine away", page)
         self.assertEqual(list(user_sheets().glob("*.json")), [])
         self.press("Bring it back", page)
         self.assertEqual([p.name for p in user_sheets().glob("*")], ["ardle-l2-2.json"])
+
+    def test_house_rules_are_the_jobs_and_weigh_the_finder(self) -> None:
+        page = self.page
+        page.select("house/rules")
+        self.replace('"risk_weight": 1.0', '"risk_weight": 0.0')
+        self.assertIn("Sound; not kept yet", self.texts(page))
+        self.assertIn("usual 1", self.texts(page))
+        self.press("Keep this part", page)
+        self.assertEqual(self.job.house.risk_weight, 0.0)
+        source = self.go("source:speed-pace")
+        self.assertNotIn("Loses because of risk", self.texts(source))
+        self.key(Qt.Key.Key_Z, self.window, ctrl=True)
+        self.assertEqual(self.job.house.risk_weight, 1.0)
+        self.go("shelf")
+        page.select("house/rules")
+        self.replace('"fuse_load": 0.75', '"fuse_load": -1')
+        self.assertIn("fuse_load", self.texts(page))
+        self.assertFalse(page._keep.isEnabled())
 
     def test_broken_text_loses_nothing(self) -> None:
         page = self.page

@@ -116,6 +116,45 @@ class Board(WindowTest):
         self.press("Lights on")
         self.assertIn("true on", self.texts(page._rows["dim-hub"]))
 
+    def test_ways_of_a_sensor_and_of_a_contact(self) -> None:
+        self.session.open_demo("0409")
+        page = self.go("source:clutch")
+        self.key(Qt.Key.Key_Right)
+        text = self.texts(page)
+        self.assertIn("Relay\nServes.", text)
+        self.assertIn("Rests closed: the device would see on for off.", text)
+        self.press("Fit relay", page)
+        self.assertNotIn("contact-clutch", self.findings())
+        self.press("Fit as it is", page)
+        self.assertIn("contact-clutch", self.findings())
+        page.select("coolant", "input")
+        self.settle()
+        self.assertIn("reads ohm, pull-up 1.00 kΩ to 5 V, 12 bits over 5 V", self.texts(page))
+        self.press("Open in Set", page)
+        self.assertEqual(self.window.page("set")._chosen, "coolant")
+
+    def test_cautions_stand_where_the_work_is(self) -> None:
+        for chain, part in (
+            ("blend-reader", "open fuel"),
+            ("temp-hub", "fans can start"),
+            ("tach-lamp", "hundreds of volts"),
+            ("brake-pace", "must cancel"),
+        ):
+            page = self.go(f"source:{chain}")
+            self.assertIn(part, self.texts(page), chain)
+
+    def test_a_sensors_reading_can_be_asked_why(self) -> None:
+        page = self.go("source:temp-hub")
+        self.key(Qt.Key.Key_W)
+        words = self.texts(self.dialog())
+        for part in ("R̂ = Rp · V ÷ (Vp − V)", "ground lift", "one count", "Moves it most",
+                     "measured", "Millman"):  # fmt: skip
+            self.assertIn(part, words)
+        self.press("Close", self.dialog())
+        page.select("clutch-lamp", "input")
+        self.key(Qt.Key.Key_W)
+        self.assertIn("circuit logic", self.texts(self.dialog()))
+
     def test_a_chosen_row_is_brought_into_view_whole(self) -> None:
         page = self.window.page("source")
         for key in ("tach-hub", "speed-pace", "tach-lamp"):

@@ -10,13 +10,14 @@ from zombrel.findings import (
     progress_rules,
     sensor_rules,
     signal_rules,
+    source_rules,
     wire_rules,
 )
 from zombrel.findings.model import Assessment, Finding
 from zombrel.findings.scene import Scene, rated
 from zombrel.harness.reading import read_wires
 from zombrel.job.memo import LIMIT
-from zombrel.job.model import Chain, Job
+from zombrel.job.model import Chain, Device, Job
 from zombrel.job.state import State
 from zombrel.signals.reading import ChainReading, read_chains, reduced
 from zombrel.signals.reduce import box_for
@@ -25,7 +26,7 @@ from zombrel.signals.supply import all_ends, pins
 RATE_RULES = (*signal_rules.RATE_RULES, *wire_rules.RATE_RULES)
 JOB_RULES = (
     *signal_rules.JOB_RULES,
-    *sensor_rules.JOB_RULES,
+    *source_rules.JOB_RULES,
     *wire_rules.JOB_RULES,
     *progress_rules.RULES,
 )
@@ -119,10 +120,13 @@ def _about_controls(seen: Scene) -> Iterator[Finding]:
     job = seen.job
     shared = (job.vehicle, job.wishes, job.ledger, job.chains, job.sources, job.wires, job.studs)
     for device in job.devices:
-        if device.sheet.controls:
-            yield from _kept(
-                (device, *shared), functools.partial(control_rules.controls_off, job, device)
-            )
+        if device.sheet.controls or device.sheet.full_at_rps:
+            yield from _kept((device, *shared, job.feeds), functools.partial(_device, job, device))
+
+
+def _device(job: Job, device: Device) -> Iterator[Finding]:
+    yield from control_rules.controls_off(job, device)
+    yield from control_rules.resets_while_cranking(job, device)
 
 
 def _about_wires(seen: Scene) -> tuple[Finding, ...]:

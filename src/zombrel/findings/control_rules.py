@@ -5,7 +5,10 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
+from zombrel.behaviour.spark_supply import supplied
+from zombrel.behaviour.suppose import named
 from zombrel.behaviour.wanted import Wanted, off_words, stands, wanted
+from zombrel.findings import explain_set
 from zombrel.findings.model import Finding, Mend
 from zombrel.findings.scene import put_setting
 from zombrel.job.model import Device, Job
@@ -43,6 +46,28 @@ def controls_off(job: Job, device: Device) -> Iterator[Finding]:
             yield _off(device, control, now, want)
     if unset:
         yield _unset(device, unset)
+
+
+def resets_while_cranking(job: Job, device: Device) -> Iterator[Finding]:
+    """A spark box gets less than it needs just when the engine is to start."""
+    if not device.sheet.full_at_rps:
+        return
+    crank = dict(named(job.vehicle))["Cranking"]
+    got = supplied(job, device, crank.engine, crank.volts)
+    if got.volts >= device.sheet.min_v:
+        return
+    yield Finding(
+        id=f"cranking-{device.id}",
+        stage="wire",
+        level="trouble",
+        title=f"{device.name} resets while cranking",
+        text=f"{got.volts:.2f} V reach it at {got.amps:.1f} A; it needs {device.sheet.min_v:g} V. "
+        f"{got.drop * 1000:.0f} mV are lost on its wires.",
+        harm=76,
+        minutes=30,
+        reason=lambda: explain_set.supply(job, device),
+        mends=(Mend(label="Look at it", go=f"set:{device.id}/supply"),),
+    )
 
 
 def _off(device: Device, control: Control, now: float, want: Wanted) -> Finding:

@@ -3,7 +3,11 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 
+import msgspec
+
+from zombrel.behaviour.sensitivity import in_words, movers
 from zombrel.calibrate.setting import options
 from zombrel.calibrate.tyre import parse as parse_tyre
 from zombrel.findings.scene import given
@@ -16,6 +20,7 @@ from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.reason import Given, Reason
 from zombrel.job.sheet import InputSheet
+from zombrel.job.source import Source
 from zombrel.job.state import State
 from zombrel.signals.finder import Candidate
 from zombrel.signals.reading import ChainReading, felt, top_of
@@ -69,6 +74,11 @@ def _spec_given(job: Job, chain: Chain, units: Units) -> tuple[Given, ...]:
     return tuple(out)
 
 
+RATE_FIELDS = (
+    "teeth", "magnets", "pulses_per_rev", "pulses_per_m", "pulses", "drive_teeth",
+    "driven_teeth", "pole_pairs", "pulley_ratio",
+)  # fmt: skip
+"""Figures of a source that its rate goes with."""
 FORMULAS = {
     "wheel-ring": "teeth ÷ rolling circumference; circumference = 3.05 × diameter",
     "propshaft": "magnets × final drive ÷ rolling circumference",
@@ -111,7 +121,33 @@ def explain_source(job: Job, chain: Chain, reading: ChainReading, units: Units) 
         assumption="tyre new and at its pressure; wear and pressure change it by ±1.5 %"
         if chain.quantity == "speed"
         else "",
+        moves=_source_moves(job, source),
     )
+
+
+def _source_moves(job: Job, source: Source) -> str:
+    """What one per cent of each figure behind a rate does to it."""
+    spec, v, box = source.spec, job.vehicle, box_for(job, source)
+    inputs = {
+        name: float(getattr(spec, name))
+        for name in spec.__struct_fields__
+        if name in RATE_FIELDS and getattr(spec, name)
+    }
+    if v.final_drive is not None:
+        inputs["final_drive"] = v.final_drive
+
+    def rate(given_: Mapping[str, float]) -> float:
+        other = {k: x for k, x in given_.items() if k != "final_drive"}
+        car = v
+        if "final_drive" in given_:
+            car = msgspec.structs.replace(v, final_drive=given_["final_drive"])
+        made = msgspec.structs.replace(source, spec=msgspec.structs.replace(spec, **other))
+        return emission(made, car, box).rate
+
+    base = rate(inputs)
+    found = tuple(m for m in movers(rate, inputs) if abs(m.change) > 1e-9 * base)
+    said = in_words(found, lambda d: percent(d / base, 2))
+    return said.replace("_", " ")
 
 
 def explain_input(job: Job, chain: Chain, reading: ChainReading, units: Units) -> Reason:

@@ -10,34 +10,35 @@ import msgspec
 
 from zombrel.findings.model import Finding, Mend
 from zombrel.findings.scene import Scene, given, put_setting
-from zombrel.findings.take import take
+from zombrel.findings.take import best_mend
+from zombrel.harness import coupling
 from zombrel.job.edits import Put
 from zombrel.job.ledger import provenance
 from zombrel.job.memo import remembered_with
-from zombrel.job.model import Chain, Device, Job, PullUp, Relay, by_id
+from zombrel.job.model import Chain, Device, PullUp, Relay
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.reason import Reason
 from zombrel.job.sheet import TABLE, InputSheet
 from zombrel.job.source import (
-    GearboxSensor,
     Resistive,
-    Satellite,
     Source,
     Thermistor,
-    ToothedWheel,
 )
 from zombrel.job.state import State
-from zombrel.signals.finder import candidates
 from zombrel.signals.ground import grounds, returns
 from zombrel.signals.reading import ChainReading, felt
-from zombrel.signals.reduce import box_for, emission
 from zombrel.signals.sense import Sensed, Sensor, shown_at
 from zombrel.signals.supply import pins
 from zombrel.signals.ways import SENSED_OK, try_sensor
-from zombrel.units import speed_token
 from zombrel.units.measure import Kind, delta_token, token
 
+SENSOR_OHM = 100.0
+"""What a sender with a volt output drives its lead from, usual [Ω]."""
+NOISE_OK = 0.03
+"""Noise may move a reading by this share of its range."""
+ROOM = 2.0
+"""A car is no wider [m]."""
 SAMPLES = 16
 """Places over its range at which a sensor is checked for the wrong curve."""
 LEAST_LIFT = 0.05
@@ -132,22 +133,9 @@ def two_pull_ups(scene: Scene, f: Felt) -> Iterator[Finding]:
             given=tuple(given("pull-up", f"{ohm:.0f} Ω") for ohm in pulls),
             source="Millman's theorem",
         ),
-        mends=_best_mend(scene.job, f.chain),
+        mends=best_mend(scene.job, f.chain),
         chain=f.chain.id,
     )
-
-
-def _best_mend(job: Job, chain: Chain) -> tuple[Mend, ...]:
-    """Take the finder's best, when it is another source than this."""
-    other = Mend(label="Other sources", go=f"source:{chain.id}")
-    device = by_id(job.devices, chain.device)
-    sheet = device.sheet.input(chain.pin) if device else None
-    if device is None or sheet is None:
-        return (other,)
-    ranked = [c for c in candidates(job, device, sheet) if c.possible]
-    if not ranked or ranked[0].source == chain.source:
-        return (other,)
-    return (Mend(label=f"Use {ranked[0].name}", edit=take(job, chain, ranked[0])), other)
 
 
 def lifted(scene: Scene, f: Felt) -> Iterator[Finding]:
@@ -217,6 +205,65 @@ def _ground_mends(scene: Scene, f: Felt, wires: list[str]) -> Iterator[Mend]:
         label=f"Ground it at {good[0].name}",
         edit=Put(path=f"wires.{wire.id}.{side}", value={"place": good[0].id}),
     )
+
+
+def noisy(scene: Scene, f: Felt) -> Iterator[Finding]:
+    """A sensor's lead picks up enough from the ignition to move the reading."""
+    found = felt(scene.job)[0].get(f.chain.id)
+    if found is None or f.sense.takes not in ("volts", "ohm"):
+        return
+    one, lift = found.one, found.lift
+    ohm = SENSOR_OHM if f.sense.gives == "volts" else min(f.sense.electrical, 1e5)
+    for key in f.chain.wires:
+        wire = scene.wires[key]
+        for i, near in enumerate(wire.neighbours):
+            peak = coupling.noise(near.what, near.spacing_m, near.along_m, ohm, wire.twisted)
+
+            def moved_by(volts: float) -> float:
+                shown = shown_at(one, f.reading.true, lift + volts, scene.state)[0]
+                return abs(shown - f.reading.shown)
+
+            allowed = NOISE_OK * (f.span[1] - f.span[0])
+            moved = moved_by(peak)
+            if not moved > allowed:
+                continue
+            path = f"wires.{wire.id}.neighbours.{i}.spacing_m"
+            clear = scene.job.house.coil_clear_m
+            while (
+                clear < ROOM
+                and moved_by(coupling.noise(near.what, clear, near.along_m, ohm, wire.twisted))
+                > allowed
+            ):
+                clear += 0.05
+            off = Mend(label=f"Keep {clear * 1000:.0f} mm off", edit=Put(path=path, value=clear))
+            twist = Mend(
+                label="Twist the pair", edit=Put(path=f"wires.{wire.id}.twisted", value=True)
+            )
+            enough = not wire.twisted and moved_by(peak * coupling.TWIST) <= allowed
+            yield Finding(
+                id=f"noise-{wire.id}-{i}",
+                stage="wire",
+                level="watch",
+                title=f"{f.chain.title} lead passes {near.name}",
+                text=f"{wire.id} runs {near.spacing_m * 1000:.0f} mm from it for "
+                f"{near.along_m * 1000:.0f} mm: peaks of {peak:.2g} V move the reading by up to "
+                f"{delta_token(f.kind, moved)}.",
+                harm=40,
+                minutes=20,
+                reason=Reason(
+                    title="Noise picked up from the ignition",
+                    result=f"{peak:.2g} V peak, {delta_token(f.kind, moved)}",
+                    formula="V = R · Cm · dV/dt; reading = curve(V signal + V)",
+                    given=(given("source resistance", f"{ohm:.0f} Ω"),
+                           given("spacing", f"{near.spacing_m * 1000:.0f} mm",
+                                 provenance(scene.job, path)),
+                           given("alongside", f"{near.along_m * 1000:.0f} mm")),
+                    source="Paul, Electromagnetic Compatibility, §9; Ott, §2.2",
+                    assumption="the input does not filter; most do, a little",
+                ),
+                mends=(twist, off) if enough else (off,),
+                wire=wire.id,
+            )  # fmt: skip
 
 
 def wrong_curve(scene: Scene, f: Felt) -> Iterator[Finding]:
@@ -295,7 +342,7 @@ def no_signal(scene: Scene, f: Felt) -> Iterator[Finding]:
     )  # fmt: skip
 
 
-SENSOR_RULES = (taped, two_pull_ups, lifted, wrong_curve, no_signal)
+SENSOR_RULES = (taped, two_pull_ups, lifted, noisy, wrong_curve, no_signal)
 
 
 def contact_sense(scene: Scene, chain: Chain, reading: ChainReading) -> Iterator[Finding]:
@@ -345,137 +392,3 @@ def contact_sense(scene: Scene, chain: Chain, reading: ChainReading) -> Iterator
         mends=mends,
         chain=chain.id,
     )  # fmt: skip
-
-
-def never_spliced(scene: Scene) -> Iterator[Finding]:
-    """The raw sensor of an electronic gearbox is spliced."""
-    for chain in scene.job.chains:
-        source = scene.sources[chain.source]
-        spec = source.spec
-        if not isinstance(spec, GearboxSensor) or not spec.electronic:
-            continue
-        yield Finding(
-            id=f"spliced-{chain.id}",
-            stage="source",
-            level="trouble",
-            title=f"{source.name} may not be spliced",
-            text="The gearbox shifts by this pair: what hangs on it changes what its computer "
-            "sees, and a short leaves the car in one gear.",
-            harm=96,
-            minutes=40,
-            reason=Reason(
-                title="Raw sensor of an electronic gearbox",
-                result=f"{scene.devices[chain.device].name} hangs on it",
-                formula="electronic gearbox and raw two-wire sensor: never",
-                given=(given("gearbox", "electronic",
-                             provenance(scene.job, f"sources.{source.id}.spec.electronic")),),
-                source="rule of the trade; use the computer's buffered speed output",
-            ),
-            mends=_best_mend(scene.job, chain),
-            chain=chain.id,
-        )  # fmt: skip
-
-
-def satellite_loop(scene: Scene) -> Iterator[Finding]:
-    """A control loop hangs on satellite speed."""
-    for chain in scene.job.chains:
-        source, sheet = scene.sources[chain.source], scene.input(chain)
-        spec = source.spec
-        if not isinstance(spec, Satellite) or not sheet.steady:
-            continue
-        late = spec.lag_s * 0.5
-        yield Finding(
-            id=f"satellite-{chain.id}",
-            stage="source",
-            level="trouble",
-            title=f"{scene.devices[chain.device].name} must not run on satellite speed",
-            text=f"It lags {spec.lag_s:g} s: where a hill takes 0.5 m/s each second the unit "
-            f"answers {speed_token(late, 1)} late, and in a tunnel it holds or drops a speed "
-            f"that is not there.",
-            harm=88,
-            minutes=40,
-            reason=Reason(
-                title="Lag of the receiver in a speed loop",
-                result=f"{spec.lag_s:g} s, {speed_token(late, 1)} on a hill",
-                formula="late = lag × deceleration",
-                given=(given("lag", f"{spec.lag_s:g} s", provenance(
-                           scene.job, f"sources.{source.id}.spec.lag_s")),
-                       given("deceleration on a hill", "0.5 m/s²", "assumed")),
-                source="kinematics",
-            ),
-            mends=_best_mend(scene.job, chain),
-            chain=chain.id,
-        )  # fmt: skip
-
-
-def polarity(scene: Scene) -> Iterator[Finding]:
-    """A pick-up whose polarity counts is reversed, or nobody has measured it."""
-    for chain in scene.job.chains:
-        sheet = scene.input(chain)
-        if not sheet.polarised or chain.polarity == "kept":
-            continue
-        source, device = scene.sources[chain.source], scene.devices[chain.device]
-        try:
-            give = emission(source, scene.job.vehicle, box_for(scene.job, source))
-        except Problem:
-            continue
-        if give.waveform != "sine":
-            continue
-        wrong = chain.polarity == "reversed"
-        teeth = source.spec.teeth if isinstance(source.spec, ToothedWheel) else give.rate
-        late = 360.0 / teeth / 2
-        put = [Mend(label="Polarity is right",
-                    edit=Put(path=f"chains.{chain.id}.polarity", value="kept"))]  # fmt: skip
-        if not wrong:
-            put.append(
-                Mend(label="It is reversed",
-                     edit=Put(path=f"chains.{chain.id}.polarity", value="reversed"))
-            )  # fmt: skip
-        yield Finding(
-            id=f"polarity-{chain.id}",
-            stage="source",
-            level="trouble" if wrong else "watch",
-            title=f"{source.name} is reversed" if wrong else f"Polarity of {source.name} unknown",
-            text=("Change the two wires over. " if wrong else "Measure it before the first start. ")
-            + f"Reversed, {device.name} triggers on the other flank, about {late:.1f}° of crank "
-            "later, and the gap of a toothed wheel is missed.",
-            harm=80 if wrong else 55,
-            minutes=10,
-            reason=Reason(
-                title=f"{device.name} {chain.pin}",
-                result=f"about {late:.1f}° late when reversed",
-                formula="half a tooth pitch = 360° ÷ teeth ÷ 2",
-                given=(
-                    given("teeth", f"{teeth:g}"),
-                    given("polarity", chain.polarity or "not measured"),
-                ),
-                source="variable-reluctance pick-up: the falling zero crossing marks the tooth",
-            ),
-            mends=tuple(put),
-            chain=chain.id,
-        )
-
-
-def overruled(scene: Scene) -> Iterator[Finding]:
-    """The user took another source than the finder would: kept on record."""
-    for chain in scene.job.chains:
-        if not chain.over:
-            continue
-        source = scene.sources[chain.source]
-        yield Finding(
-            id=f"overruled-{chain.id}",
-            stage="source",
-            level="note",
-            title=f"{chain.title}: your choice stands",
-            text=f"{source.name} was taken over {chain.over}.",
-            harm=5,
-            minutes=0,
-            reason=Reason(
-                title=chain.title, result=source.name, formula="chosen by hand",
-                given=(given("the finder's best", chain.over),),
-            ),
-            chain=chain.id,
-        )  # fmt: skip
-
-
-JOB_RULES = (never_spliced, satellite_loop, polarity, overruled)

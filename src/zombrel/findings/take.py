@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import msgspec
 
+from zombrel.findings.model import Mend
 from zombrel.findings.scene import put_setting, together
 from zombrel.job.edits import Add, Edit, Put, Remove
 from zombrel.job.model import Chain, Job, by_id
@@ -42,3 +43,16 @@ def take(job: Job, chain: Chain, chosen: Candidate) -> Edit:
 
 def _is_output(spec: object, place: str, pin: str) -> bool:
     return isinstance(spec, BoxOutput) and (spec.device, spec.pin) == (place, pin)
+
+
+def best_mend(job: Job, chain: Chain) -> tuple[Mend, ...]:
+    """Take the finder's best, when it is another source than this."""
+    other = Mend(label="Other sources", go=f"source:{chain.id}")
+    device = by_id(job.devices, chain.device)
+    sheet = device.sheet.input(chain.pin) if device else None
+    if device is None or sheet is None:
+        return (other,)
+    ranked = [c for c in candidates(job, device, sheet) if c.possible]
+    if not ranked or ranked[0].source == chain.source:
+        return (other,)
+    return (Mend(label=f"Use {ranked[0].name}", edit=take(job, chain, ranked[0])), other)

@@ -58,13 +58,18 @@ def keep(folder: Path, item: DeviceSheet | Source) -> Path:
 
 def throw_away(folder: Path, key: str) -> str | None:
     """Take an item out of ``folder``; its text, so that it can be put back, or None."""
-    path = file_of(folder, key)
+    text = read_own(folder, key)
+    if text is not None:
+        file_of(folder, key).unlink(missing_ok=True)
+    return text
+
+
+def read_own(folder: Path, key: str) -> str | None:
+    """The text of the user's own item; None when there is none."""
     try:
-        text = path.read_text(encoding="utf-8")
-        path.unlink()
+        return file_of(folder, key).read_text(encoding="utf-8")
     except OSError:
         return None
-    return text
 
 
 def is_own(folder: Path, key: str) -> bool:

@@ -236,6 +236,11 @@ class ControlCard(Card):
             rows.append(
                 (prefixed(ohm, "Ω", 2), f"{law.value(ohm):.0f}", f"{ends[0]:.0f} to {ends[1]:.0f}")
             )
+        fine = resistor_code.part(law, want.target if want else law.value(float(at)), "E96", 0.01)
+        rows.append(
+            (f"{number(fine.ohm)} Ω, E96 1 %", f"{fine.value:.0f}",
+             f"{fine.low:.0f} to {fine.high:.0f}")
+        )  # fmt: skip
         head = f"E24 parts around it, ±{plug.tolerance * 100:g} %; pull-up {law.pull_up:.0f} Ω"
         return head, (("part", control.setting.unit, "within its tolerance"), tuple(rows))
 

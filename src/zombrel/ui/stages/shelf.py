@@ -21,7 +21,7 @@ from zombrel.job.problem import Problem
 from zombrel.job.sheet import Curves, DeviceSheet
 from zombrel.job.source import Source
 from zombrel.store.prefs import user_sheets, user_sources
-from zombrel.store.shelf_files import is_own, keep, text_of, throw_away
+from zombrel.store.shelf_files import is_own, keep, read_own, text_of, throw_away
 from zombrel.ui.marks import Mark
 from zombrel.ui.parts import button, clear, column, label, row, scroller
 from zombrel.ui.session import Session
@@ -86,6 +86,8 @@ class ShelfStage(QWidget):
         self._copy = button("New from this", self._new_from)
         self._more = button("Add to it ▾", self._ask_block, name="Add an input, control or supply")
         self._throw = button("Throw mine away", self._delete, "plain")
+        self._revert = button("Bring it back", self._bring_back)
+        self._revert.hide()
         self._turn = button("Turn it round (M)", self._flip)
         self.face = FaceView(session)
         self.face.setMinimumHeight(220)
@@ -115,7 +117,9 @@ class ShelfStage(QWidget):
             button("From a bus file…", self._from_bus, name="Sources from a bus description"),
             1,
         )
-        acts = row(self._keep, self._use, self._copy, self._more, self._throw, self._turn, 1)
+        acts = row(
+            self._keep, self._use, self._copy, self._more, self._throw, self._revert, self._turn, 1
+        )
         pane = column(new, self._head, self._note, state, acts, spacing=7)
         pane.addLayout(middle, 1)
         body = row(self._left, spacing=12)
@@ -322,12 +326,16 @@ class ShelfStage(QWidget):
             return
         try:
             item = self._item()
+            old = read_own(self._folder(self._chosen), item.id)
             path = keep(self._folder(self._chosen), item)
         except Problem as problem:
             s.said.emit("trouble", str(problem))
             return
-        self._chosen = f"{self._chosen.partition('/')[0]}/{item.id}"
+        kind = self._chosen.partition("/")[0]
+        folder = self._folder(self._chosen)
+        self._chosen = f"{kind}/{item.id}"
         self._load()
+        self._offer_back((folder, kind, old) if old is not None else None)
         s.said.emit("good", f"Kept in {path}.")
 
     def _delete(self) -> None:
@@ -336,13 +344,14 @@ class ShelfStage(QWidget):
         text = throw_away(folder, key)
         if text is None:
             return
-        self._undo = (folder, kind, text)
         self._load()
+        self._offer_back((folder, kind, text))
         self._session.said.emit("good", f"{key} is thrown away. Press “Bring it back” to undo.")
-        self._throw.setText("Bring it back")
-        self._throw.setVisible(True)
-        self._throw.clicked.disconnect()
-        self._throw.clicked.connect(lambda _=False: self._bring_back())
+
+    def _offer_back(self, undo: tuple[Path, str, str] | None) -> None:
+        """Offer what was thrown away or written over, until something else is kept."""
+        self._undo = undo
+        self._revert.setVisible(undo is not None)
 
     def _bring_back(self) -> None:
         if self._undo is None:
@@ -350,10 +359,7 @@ class ShelfStage(QWidget):
         folder, kind, text = self._undo
         item = parse_sheet(text) if kind == "device" else parse_source(text)
         keep(folder, item)
-        self._undo = None
-        self._throw.setText("Throw mine away")
-        self._throw.clicked.disconnect()
-        self._throw.clicked.connect(lambda _=False: self._delete())
+        self._offer_back(None)
         self._chosen = f"{kind}/{item.id}"
         self._load()
 

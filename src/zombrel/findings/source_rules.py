@@ -1,0 +1,150 @@
+"""Rules about sources the trade learned to distrust, and choices that were overruled."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from zombrel.findings.model import Finding, Mend
+from zombrel.findings.scene import Scene, given
+from zombrel.findings.take import best_mend
+from zombrel.job.edits import Put
+from zombrel.job.ledger import provenance
+from zombrel.job.problem import Problem
+from zombrel.job.reason import Reason
+from zombrel.job.source import GearboxSensor, Satellite, ToothedWheel
+from zombrel.signals.reduce import box_for, emission
+from zombrel.units import speed_token
+
+
+def never_spliced(scene: Scene) -> Iterator[Finding]:
+    """The raw sensor of an electronic gearbox is spliced."""
+    for chain in scene.job.chains:
+        source = scene.sources[chain.source]
+        spec = source.spec
+        if not isinstance(spec, GearboxSensor) or not spec.electronic:
+            continue
+        yield Finding(
+            id=f"spliced-{chain.id}",
+            stage="source",
+            level="trouble",
+            title=f"{source.name} may not be spliced",
+            text="The gearbox shifts by this pair: what hangs on it changes what its computer "
+            "sees, and a short leaves the car in one gear.",
+            harm=96,
+            minutes=40,
+            reason=Reason(
+                title="Raw sensor of an electronic gearbox",
+                result=f"{scene.devices[chain.device].name} hangs on it",
+                formula="electronic gearbox and raw two-wire sensor: never",
+                given=(given("gearbox", "electronic",
+                             provenance(scene.job, f"sources.{source.id}.spec.electronic")),),
+                source="rule of the trade; use the computer's buffered speed output",
+            ),
+            mends=best_mend(scene.job, chain),
+            chain=chain.id,
+        )  # fmt: skip
+
+
+def satellite_loop(scene: Scene) -> Iterator[Finding]:
+    """A control loop hangs on satellite speed."""
+    for chain in scene.job.chains:
+        source, sheet = scene.sources[chain.source], scene.input(chain)
+        spec = source.spec
+        if not isinstance(spec, Satellite) or not sheet.steady:
+            continue
+        late = spec.lag_s * 0.5
+        yield Finding(
+            id=f"satellite-{chain.id}",
+            stage="source",
+            level="trouble",
+            title=f"{scene.devices[chain.device].name} must not run on satellite speed",
+            text=f"It lags {spec.lag_s:g} s: where a hill takes 0.5 m/s each second the unit "
+            f"answers {speed_token(late, 1)} late, and in a tunnel it holds or drops a speed "
+            f"that is not there.",
+            harm=88,
+            minutes=40,
+            reason=Reason(
+                title="Lag of the receiver in a speed loop",
+                result=f"{spec.lag_s:g} s, {speed_token(late, 1)} on a hill",
+                formula="late = lag × deceleration",
+                given=(given("lag", f"{spec.lag_s:g} s", provenance(
+                           scene.job, f"sources.{source.id}.spec.lag_s")),
+                       given("deceleration on a hill", "0.5 m/s²", "assumed")),
+                source="kinematics",
+            ),
+            mends=best_mend(scene.job, chain),
+            chain=chain.id,
+        )  # fmt: skip
+
+
+def polarity(scene: Scene) -> Iterator[Finding]:
+    """A pick-up whose polarity counts is reversed, or nobody has measured it."""
+    for chain in scene.job.chains:
+        sheet = scene.input(chain)
+        if not sheet.polarised or chain.polarity == "kept":
+            continue
+        source, device = scene.sources[chain.source], scene.devices[chain.device]
+        try:
+            give = emission(source, scene.job.vehicle, box_for(scene.job, source))
+        except Problem:
+            continue
+        if give.waveform != "sine":
+            continue
+        wrong = chain.polarity == "reversed"
+        teeth = source.spec.teeth if isinstance(source.spec, ToothedWheel) else give.rate
+        late = 360.0 / teeth / 2
+        put = [Mend(label="Polarity is right",
+                    edit=Put(path=f"chains.{chain.id}.polarity", value="kept"))]  # fmt: skip
+        if not wrong:
+            put.append(
+                Mend(label="It is reversed",
+                     edit=Put(path=f"chains.{chain.id}.polarity", value="reversed"))
+            )  # fmt: skip
+        yield Finding(
+            id=f"polarity-{chain.id}",
+            stage="source",
+            level="trouble" if wrong else "watch",
+            title=f"{source.name} is reversed" if wrong else f"Polarity of {source.name} unknown",
+            text=("Change the two wires over. " if wrong else "Measure it before the first start. ")
+            + f"Reversed, {device.name} triggers on the other flank, about {late:.1f}° of crank "
+            "later, and the gap of a toothed wheel is missed.",
+            harm=80 if wrong else 55,
+            minutes=10,
+            reason=Reason(
+                title=f"{device.name} {chain.pin}",
+                result=f"about {late:.1f}° late when reversed",
+                formula="half a tooth pitch = 360° ÷ teeth ÷ 2",
+                given=(
+                    given("teeth", f"{teeth:g}"),
+                    given("polarity", chain.polarity or "not measured"),
+                ),
+                source="variable-reluctance pick-up: the falling zero crossing marks the tooth",
+            ),
+            mends=tuple(put),
+            chain=chain.id,
+        )
+
+
+def overruled(scene: Scene) -> Iterator[Finding]:
+    """The user took another source than the finder would: kept on record."""
+    for chain in scene.job.chains:
+        if not chain.over:
+            continue
+        source = scene.sources[chain.source]
+        yield Finding(
+            id=f"overruled-{chain.id}",
+            stage="source",
+            level="note",
+            title=f"{chain.title}: your choice stands",
+            text=f"{source.name} was taken over {chain.over}.",
+            harm=5,
+            minutes=0,
+            reason=Reason(
+                title=chain.title, result=source.name, formula="chosen by hand",
+                given=(given("the finder's best", chain.over),),
+            ),
+            chain=chain.id,
+        )  # fmt: skip
+
+
+JOB_RULES = (never_spliced, satellite_loop, polarity, overruled)
