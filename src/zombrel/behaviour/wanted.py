@@ -491,10 +491,10 @@ _AIMS: dict[str, Callable[[Job, Device, Control], _Aim]] = {
 }  # fmt: skip
 
 
-def off_words(control: Control, stands_at: float, want: Wanted) -> str:
-    """How far a control stands from where it should."""
+def off_words(control: Control, at: str, stands_at: float, want: Wanted) -> str:
+    """How far a control that stands at position ``at`` is from where it should be."""
     if control.setting.unit == "step":
-        return f"stands at {stands_at:g}, {want.at} is wanted"
+        return f"Stands at {at}, {want.at} is wanted"
     if not want.value:
         return f"{stands_at:g} {control.setting.unit}, {want.value:g} is wanted"
     return (

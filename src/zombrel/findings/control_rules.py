@@ -72,12 +72,13 @@ def resets_while_cranking(job: Job, device: Device) -> Iterator[Finding]:
 
 def _off(device: Device, control: Control, now: float, want: Wanted) -> Finding:
     danger = control.means in DANGER and now > want.value
+    at = device.setting(control.pin) or ""
     return Finding(
         id=f"control-{device.id}-{control.pin}",
         stage="set",
         level="trouble" if danger else "watch",
         title=f"{device.name}: {control.label} stands wrong",
-        text=f"{off_words(control, now, want)}. {want.reason.result}.",
+        text=f"{off_words(control, device.setting(control.pin) or '', now, want)}. {want.reason.result}.",
         harm=82 if danger else 35,
         minutes=3,
         reason=want.reason,

@@ -16,6 +16,7 @@ from zombrel.job.model import Chain, Hop, Job, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import group
 from zombrel.job.sheet import TABLE, InputSheet
+from zombrel.job.source import WheelRing
 from zombrel.signals.finder import Candidate, candidates
 from zombrel.signals.reading import ChainReading, is_brake_line
 from zombrel.signals.reduce import input_of
@@ -156,7 +157,9 @@ class HopDetail:
 
     def _mind(self, chain: Chain) -> None:
         """The cautions that belong to this kind of signal, where the work is."""
-        wanted = MINDS.get(chain.quantity, ())
+        wanted = set(MINDS.get(chain.quantity, ()))
+        if not any(isinstance(s.spec, WheelRing) for s in self._session.job.sources):
+            wanted.discard("tap")  # nothing here is shared with the brake control
         for caution in cautions(self._session.job):
             if caution.id in wanted:
                 frame = Panel("caution")

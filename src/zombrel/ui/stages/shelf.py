@@ -278,7 +278,7 @@ class ShelfStage(QWidget):
         self._throw.setVisible(own)
         self._head.setText(item.name)
         what = "Yours." if own else "Shipped; keeping it makes a copy of your own that replaces it."
-        self._note.setText(f"{what} Kept in {self._folder(self._chosen)}.")
+        self._note.setText(f"{what} Kept in {_home(self._folder(self._chosen))}.")
         self._say("watch" if changed else "good",
                   "Sound; not kept yet." if changed else "Sound, every field checked.")  # fmt: skip
         self._summarise(item)
@@ -301,7 +301,7 @@ class ShelfStage(QWidget):
         for given in item.inputs:
             kind = "" if given.setting is None else str(given.setting.__struct_config__.tag)
             if isinstance(given.setting, Curves):
-                kind = f"{len(given.setting.presets)} curves, {given.setting.free_points} points"
+                kind = f"{len(given.setting.presets)} + table" * (given.setting.free_points > 0)
             rows.append((given.pin, f"{given.quantity}, {given.takes}", kind))
         for out in item.outputs:
             rows.append((out.pin, f"gives {out.quantity}", ""))
@@ -336,7 +336,7 @@ class ShelfStage(QWidget):
         self._chosen = f"{kind}/{item.id}"
         self._load()
         self._offer_back((folder, kind, old) if old is not None else None)
-        s.said.emit("good", f"Kept in {path}.")
+        s.said.emit("good", f"Kept in {_home(path)}.")
 
     def _delete(self) -> None:
         kind, _, key = self._chosen.partition("/")
@@ -522,6 +522,11 @@ def _free(wanted: str, taken: set[str]) -> str:
     while name in taken:
         name, n = f"{base}-{n}", n + 1
     return name
+
+
+def _home(path: Path) -> str:
+    """A path as a person writes it."""
+    return str(path).replace(str(Path.home()), "~", 1)
 
 
 def _short(value: object) -> str:
