@@ -78,7 +78,7 @@ def _off(device: Device, control: Control, now: float, want: Wanted) -> Finding:
         stage="set",
         level="trouble" if danger else "watch",
         title=f"{device.name}: {control.label} stands wrong",
-        text=f"{off_words(control, device.setting(control.pin) or '', now, want)}. {want.reason.result}.",
+        text=f"{off_words(control, at, now, want)}. {want.reason.result}.",
         harm=82 if danger else 35,
         minutes=3,
         reason=want.reason,
