@@ -9,6 +9,7 @@ import msgspec
 
 from tests.demo import demo, put
 from zombrel.catalog import DEMO
+from zombrel.catalog.sources import templates
 from zombrel.job.edits import apply
 from zombrel.job.ledger import evidence
 from zombrel.job.model import Attenuator, Device, Divider, Job, Multiplier, PullUp
@@ -17,11 +18,13 @@ from zombrel.job.source import (
     BusReader,
     CoilTap,
     EngineComputer,
+    GearboxSensor,
     Source,
     SourceSpec,
     StatedSpeed,
     Switch,
     Thermistor,
+    tolerates,
 )
 from zombrel.signals.finder import Candidate, candidates
 from zombrel.signals.ways import way_words, ways
@@ -163,6 +166,23 @@ class Finder(unittest.TestCase):
             more = msgspec.structs.replace(job, sources=(*job.sources, bus))
             got = next(c for c in ranked(more, 0, "SPEED") if c.source == "bus")
             self.assertEqual(dict(got.parts)["risk"], risk)
+
+    def test_what_may_be_done_to_each_kind(self) -> None:
+        """Every kind of source says whether it may be tapped, cut into, or not touched."""
+        seen = {type(s.spec).__name__: tolerates(s.spec) for s in templates()}
+        self.assertEqual(seen["GearboxSensor"], "never")
+        self.assertEqual((seen["CommonFeed"], seen["CableGenerator"]), ("intercept", "intercept"))
+        for kind in ("WheelRing", "CoilTap", "StatedSpeed", "Alternator", "Switch"):
+            self.assertEqual(seen[kind], "tap", kind)
+        for kind in ("Satellite", "PropShaft", "Ratiometric", "ThermocoupleK"):
+            self.assertEqual(seen[kind], "own", kind)
+        shared, own = (Thermistor(points=NTC, shared_ohm=ohm) for ohm in (680.0, 0.0))
+        self.assertEqual((tolerates(shared), tolerates(own)), ("tap", "own"))
+        plain = GearboxSensor(teeth=24, electronic=False)
+        self.assertEqual(tolerates(plain), "tap")
+        for c in ranked(demo(), 0, "SPEED"):
+            words = " ".join(c.reasons)
+            self.assertTrue("tapped" in words or "fitted for this" in words, c.source)
 
 
 if __name__ == "__main__":

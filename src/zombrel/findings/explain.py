@@ -329,6 +329,14 @@ def explain_wire(job: Job, wire: Wire, reading: WireReading, state: State) -> Re
         ),
         source="IEC 60028; ISO 6722-1; heat balance (Incropera ch. 9); IEC 60364-5-52; ISO 8820",
         assumption=f"insulation to {job.house.conductor_max_k - 273.15:.0f} °C (house rule)",
+        moves=in_words(
+            movers(
+                lambda g: g["current"] * g["length"] / g["section"],
+                {"current": reading.amps, "length": wire.length_m, "section": wire.area_mm2},
+            ),
+            lambda d: f"{d / max(reading.amps * wire.length_m / wire.area_mm2, 1e-12) * 100:+.2f} "
+            "% of the drop",
+        ),
     )
 
 

@@ -227,6 +227,30 @@ TachSpec = CoilTap | CommonFeed | BoxOutput | EngineComputer | Alternator | Toot
 SourceSpec = SpeedSpec | TachSpec | BrakeSide | SensorSpec
 
 
+Tolerates = Literal["own", "tap", "intercept", "never"]
+
+
+def tolerates(spec: SourceSpec) -> Tolerates:
+    """What may be done to a source's wires.
+
+    ``own``: it is fitted for this, nothing of the vehicle hangs on it. ``tap``: a wire may join
+    it, which must not load it. ``intercept``: it is cut and joined through. ``never``: hands off.
+    """
+    match spec:
+        case GearboxSensor(electronic=True):
+            return "never"
+        case CommonFeed() | CableGenerator():
+            return "intercept"
+        case WheelRing(shared=True) | CoilTap() | StatedSpeed() | EngineComputer() | Alternator():
+            return "tap"
+        case Thermistor(shared_ohm=ohm) | Resistive(shared_ohm=ohm):
+            return "tap" if ohm else "own"
+        case ToothedWheel() | GearboxSensor() | BrakeSide() | BusReader() | Switch() | Duty():
+            return "tap"
+        case _:
+            return "own"
+
+
 class Source(Frozen, frozen=True, kw_only=True):
     """One place in the vehicle where a signal can be had."""
 

@@ -27,7 +27,9 @@ from zombrel.job.source import (
     Source,
     Thermistor,
     ThermocoupleK,
+    Tolerates,
     WheelRing,
+    tolerates,
 )
 from zombrel.signals.reduce import box_for, cd_box, emission
 from zombrel.signals.supply import Pins, pins
@@ -44,6 +46,15 @@ DOUBT: dict[Rung | None, float] = {
     "measured": 0, "proven": 0,
 }  # fmt: skip
 """Minutes of probing that each kind of knowing still asks for."""
+
+
+TOLERATED: dict[Tolerates, str] = {
+    "own": "fitted for this, nothing of the car's hangs on it",
+    "tap": "may be tapped, not cut",
+    "intercept": "is cut and joined through an adapter",
+    "never": "may not be touched",
+}
+"""What may be done to a source, in words."""
 
 
 class Rejected(Frozen, frozen=True, kw_only=True):
@@ -301,7 +312,7 @@ def _for(job: Job, sheet: InputSheet, source: Source, way: Way) -> list[str]:
 
 def _plain(source: Source, known: Rung | None) -> list[str]:
     """Work, parts and how it is known."""
-    out = [f"{source.minutes:.0f} min to reach and join"]
+    out = [TOLERATED[tolerates(source.spec)], f"{source.minutes:.0f} min to reach and join"]
     if source.access:
         out.append(source.access)
     if source.parts:

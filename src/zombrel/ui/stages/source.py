@@ -22,6 +22,8 @@ from zombrel.ui.stages.words import kind_of, tiles, verdict
 from zombrel.units.measure import value_in, written
 
 HOPS = ("source", "way", "run", "input")
+FIRST = 6
+"""Rows made before the first paint; more do not fit on a screen."""
 BRING_MS = 30
 """A row has its new size only after the next layout."""
 
@@ -108,6 +110,8 @@ class SourceStage(QWidget):
         self._session = session
         self._rows: dict[str, ChainRow] = {}
         self._order: tuple[str, ...] = ()
+        self._waiting: list[str] = []
+        """Chains whose rows are still to be made."""
         self._chosen, self._hop = "", "source"
         self._strip = RangeStrip(session)
         self._strip_words = label("", "quiet", wrap=True)
@@ -142,6 +146,7 @@ class SourceStage(QWidget):
         """Choose a chain and perhaps a hop."""
         self._chosen = chain
         self._hop = hop or self._hop
+        self._finish()
         self.refresh()
         if chain in self._rows:
             self._rows[chain].tiles[self._hop].setFocus(Qt.FocusReason.OtherFocusReason)
@@ -196,8 +201,12 @@ class SourceStage(QWidget):
             self._rebuild(ids)
         if self._chosen not in ids:
             self._chosen = ids[0] if ids else ""
+        if self._chosen in self._waiting:
+            self._finish()
+            return
         for chain, r in zip(s.job.chains, s.assessment.chains, strict=True):
-            self._rows[chain.id].refresh(chain, r, chain.id == self._chosen, self._hop)
+            if chain.id in self._rows:
+                self._rows[chain.id].refresh(chain, r, chain.id == self._chosen, self._hop)
         if self._chosen:
             s.watch(self._current()[0].quantity)
             self._place_extra()
@@ -210,13 +219,11 @@ class SourceStage(QWidget):
         clear(self._list)
         self._rows = {}
         self._order = ids
-        for key in ids:
-            made = ChainRow(self._session, key)
-            made.picked.connect(self.select)
-            for tile in made.tiles.values():
-                tile.walk = self._walk
-            self._rows[key] = made
-            self._list.addWidget(made)
+        self._waiting = list(ids[FIRST:])
+        for key in ids[:FIRST]:
+            self._add_row(key)
+        if self._waiting:
+            QTimer.singleShot(0, self, self._finish)
         if not ids:
             self._list.addWidget(
                 label("No signals yet. In Survey, add the devices wanted and what the car "
@@ -224,6 +231,23 @@ class SourceStage(QWidget):
                       "quiet", wrap=True)
             )  # fmt: skip
         self._list.addStretch(1)
+
+    def _add_row(self, key: str) -> None:
+        made = ChainRow(self._session, key)
+        made.picked.connect(self.select)
+        for tile in made.tiles.values():
+            tile.walk = self._walk
+        self._list.insertWidget(len(self._rows), made)
+        self._rows[key] = made
+
+    def _finish(self) -> None:
+        """Make the rows that nobody could see yet."""
+        if not self._waiting:
+            return
+        waiting, self._waiting = self._waiting, []
+        for key in waiting:
+            self._add_row(key)
+        self.refresh()
 
     def _place_extra(self) -> None:
         below = self._rows[self._chosen].below
