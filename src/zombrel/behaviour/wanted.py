@@ -20,6 +20,7 @@ from zombrel.calibrate import advance, resistor_code, shift, tyre
 from zombrel.calibrate.setting import Side, from_si, nearest, to_si, value_of
 from zombrel.job.ledger import provenance
 from zombrel.job.model import Device, Job, Vehicle, by_id
+from zombrel.job.pairs import between
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.reason import Given, Reason
@@ -174,8 +175,6 @@ def held_launch(v: Vehicle) -> float:
     final = _need(v.final_drive, "final drive ratio")
     if not v.torque or not v.ratios:
         raise Problem("The torque curve and the gear ratios are missing: enter them in Survey.")
-    from zombrel.job.pairs import between
-
     return advance.held_launch(
         stall, between(v.torque, stall), hold / (final * v.ratios[0]), STALL_RATIO
     )
@@ -207,8 +206,6 @@ def gears(v: Vehicle, delay: float = LAMP_S + DRIVER_S) -> tuple[Gear, ...]:
     if not v.tyre:
         raise Problem("The tyre size is missing: enter it in Survey.")
     around = tyre.parse(v.tyre).rolling_circumference
-    from zombrel.job.pairs import between
-
     out = []
     for i, point in enumerate(shift.shift_points(v.torque, v.ratios, redline)):
         rise = shift.rise(between(v.torque, point.at), v.ratios[i], final, mass, around)
@@ -230,7 +227,6 @@ def _shift(job: Job, device: Device, control: Control) -> _Aim:
     first = min(every, key=lambda g: g.lamp)
     final, mass = v.final_drive or 1.0, v.mass_kg or 1.0
     around = tyre.parse(v.tyre).rolling_circumference
-    from zombrel.job.pairs import between
 
     def lamp(given: dict[str, float]) -> float:
         rise = shift.rise(

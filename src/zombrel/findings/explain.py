@@ -13,7 +13,7 @@ from zombrel.calibrate.tyre import parse as parse_tyre
 from zombrel.findings.scene import given
 from zombrel.harness import conductor
 from zombrel.harness.reading import WireReading
-from zombrel.job.facts import FactSheet, show
+from zombrel.job.facts import FactSheet, show, source_facts
 from zombrel.job.ledger import MEANING, provenance
 from zombrel.job.model import Chain, Device, Job, PullUp, Wire, by_id
 from zombrel.job.problem import Problem
@@ -55,8 +55,6 @@ def reach_words(job: Job, chain: Chain, reading: ChainReading, units: Units) -> 
 
 
 def _spec_given(job: Job, chain: Chain, units: Units) -> tuple[Given, ...]:
-    from zombrel.job.facts import source_facts
-
     out = [
         given(f.label.partition(": ")[2], f"{show(job, f, units)} {f.unit}".strip(),
               provenance(job, f.path))

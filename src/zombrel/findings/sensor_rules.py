@@ -26,6 +26,7 @@ from zombrel.job.source import (
     Thermistor,
 )
 from zombrel.job.state import State
+from zombrel.signals.contact import contact
 from zombrel.signals.ground import grounds, returns
 from zombrel.signals.reading import ChainReading, felt
 from zombrel.signals.sense import Sensed, Sensor, shown_at
@@ -367,8 +368,6 @@ def contact_sense(scene: Scene, chain: Chain, reading: ChainReading) -> Iterator
     if not any(isinstance(h, Relay) for h in chain.hops):
         edit = Put(path=f"chains.{chain.id}.hops", value=hops)
         trial = msgspec.structs.replace(chain, hops=(*chain.hops, Relay()))
-        from zombrel.signals.contact import contact
-
         if contact(trial, source, sheet).right:
             mends = (Mend(label="Fit a relay", edit=edit), *mends)
     yield Finding(

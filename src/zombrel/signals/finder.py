@@ -9,9 +9,11 @@ from __future__ import annotations
 
 import math
 
+import msgspec
+
 from zombrel.job.ledger import RANK, provenance
 from zombrel.job.memo import remembered_with
-from zombrel.job.model import Device, Evidence, Hop, House, Job, Rung, Vehicle
+from zombrel.job.model import Device, Divider, Evidence, Hop, House, Job, Rung, Vehicle
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES, group
 from zombrel.job.sheet import TABLE, Curve, Frozen, InputSheet
@@ -100,8 +102,6 @@ class Candidate(Frozen, frozen=True, kw_only=True):
     @property
     def divider(self) -> int:
         """Pulses in for one out where a divider is part of it, else 1."""
-        from zombrel.job.model import Divider
-
         return next((h.by for h in self.hops if isinstance(h, Divider)), 1)
 
 
@@ -147,8 +147,6 @@ def _beside(c: Candidate, best: Candidate) -> Candidate:
         gaps = [(v - theirs.get(k, 0.0), k, v, theirs.get(k, 0.0)) for k, v in c.parts]
         _, name, own, other = max(gaps)
         why = f"{name}: {own:.0f} min against {other:.0f} of {best.name}"
-    import msgspec
-
     return msgspec.structs.replace(c, loses=why)
 
 

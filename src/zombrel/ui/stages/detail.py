@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
+import msgspec
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from zombrel.catalog.cautions import cautions
-from zombrel.findings.explain import explain_input, explain_source, explain_wire
+from zombrel.findings.explain import explain_candidate, explain_input, explain_source, explain_wire
 from zombrel.findings.scene import put_setting, together
 from zombrel.findings.take import take
 from zombrel.job.edits import Edit, Put
@@ -147,8 +148,6 @@ class HopDetail:
         self._session.do(f"{chain.title} from {c.name}", take(self._session.job, chain, c))
 
     def _why_score(self, c: Candidate) -> None:
-        from zombrel.findings.explain import explain_candidate
-
         show_why(
             explain_candidate(self._session.job, c),
             self.body.parentWidget().window(),
@@ -214,8 +213,6 @@ class HopDetail:
     def _fit(
         self, chain: Chain, hops: tuple[Hop, ...], setting: str, words: str, way: Way | None = None
     ) -> None:
-        import msgspec
-
         device, _ = input_of(self._session.job, chain)
         edits: list[Edit] = [Put(path=f"chains.{chain.id}.hops", value=msgspec.to_builtins(hops))]
         if setting:

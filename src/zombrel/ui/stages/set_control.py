@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QLineEdit, QVBoxLayout
 
 from zombrel.behaviour import tables
 from zombrel.behaviour.wanted import Wanted, gears, held_launch, stands, wanted, wish_id, wished
+from zombrel.calibrate import resistor_code
 from zombrel.calibrate.moves import moves, said
 from zombrel.calibrate.setting import from_si, nearest, options, to_si, value_of
 from zombrel.findings.scene import put_setting
@@ -27,7 +28,7 @@ from zombrel.ui.stages.set_parts import Card, TableView, marked, needs_read_back
 from zombrel.ui.stages.touch import TouchView
 from zombrel.ui.why import show_why
 from zombrel.units import number, prefixed
-from zombrel.units.measure import value_in
+from zombrel.units.measure import value_from, value_in
 
 ON_CURVE = ("warn high", "warn low", "hysteresis", "delay", "reserve")
 MINDED = ("launch", "limit", "engage", "gain", "gap", "idle", "sense")
@@ -222,8 +223,6 @@ class ControlCard(Card):
         self, device: Device, control: Control, plug: Plug
     ) -> tuple[str, tuple[tuple[str, ...], tuple[tuple[str, ...], ...]]]:
         """The parts around the wanted one, with what each gives within its tolerance."""
-        from zombrel.calibrate import resistor_code
-
         law = resistor_code.learn(plug.known, plug.vref)
         table = options(plug)
         want, _ = self._want()
@@ -264,8 +263,6 @@ class ControlCard(Card):
         value = x
         sheet = device.sheet.input(control.of)
         if control.means in ON_CURVE and sheet is not None:
-            from zombrel.units.measure import value_from
-
             kind = QUANTITIES[sheet.quantity].kind
             value = from_si(control.setting.unit, value_from(kind, x, self._session.units))
         at, _ = nearest(control.setting, value)

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QVBoxLayout
 
 from zombrel.calibrate.curve import Kind
 from zombrel.calibrate.moves import moves
+from zombrel.calibrate.setting import from_si, nearest
 from zombrel.findings.explain import explain_input
 from zombrel.findings.scene import put_setting, together
 from zombrel.job.edits import Put
@@ -23,6 +24,7 @@ from zombrel.job.source import Source
 from zombrel.signals.reduce import input_of
 from zombrel.signals.study import KINDS, Study, checked, study
 from zombrel.signals.ways import air
+from zombrel.store.pairs_file import read_pairs
 from zombrel.ui.parts import button, label, row
 from zombrel.ui.plot import Plot
 from zombrel.ui.session import Session
@@ -401,8 +403,6 @@ class CurveCard(Card):
 
     def import_file(self, name: str) -> None:
         """Read pairs from a text file, two numbers a line."""
-        from zombrel.store.pairs_file import read_pairs
-
         s = self._session
         kind = self._parts()[4]
         try:
@@ -439,8 +439,6 @@ class CurveCard(Card):
             self._session.do(f"{device.name} {chain.pin}: {count} points loaded", edit)
 
     def _slid(self, key: str, x: float) -> None:
-        from zombrel.calibrate.setting import from_si, nearest
-
         _, device, _, _, kind = self._parts()
         control = device.sheet.control(key)
         if control is None:
