@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import unittest
-
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QLineEdit
 
 from tests.ui.base import WindowTest
+from zombrel.catalog.sheets import shelf
+from zombrel.catalog.sources import templates
 from zombrel.signals.reduce import divider_of
 from zombrel.ui.paint import Panel, Slider
 from zombrel.ui.stages.board import HopTile, RangeStrip
@@ -328,5 +328,38 @@ class Suppositions(WindowTest):
         self.assertIn("no supply here", self.texts(self.window.page("source")))
 
 
-if __name__ == "__main__":
-    unittest.main()
+class FromNothing(WindowTest):
+    demo = False
+
+    def test_a_sensor_begun_in_an_empty_job(self) -> None:
+        """Add a hub and a sender, join them, measure pairs, load the table."""
+        survey = self.go("survey")
+        survey.add_device(next(s for s in shelf()[0] if s.model == "G6"))
+        page = self.go("source")
+        hub = self.job.devices[0]
+        temp = hub.sheet.input("TEMP")
+        assert temp is not None
+        self.assertEqual(len(page.free_inputs()), 6)
+        page.add_signal(hub, temp)
+        self.assertIn("add a source of coolant", self.said())
+        self.assertEqual(self.job.chains, ())
+        survey.add_source(next(s for s in templates() if s.id == "coolant-shared"))
+        survey.add_source(next(s for s in templates() if s.id == "coolant-own"))
+        page.add_signal(hub, temp)
+        self.settle()
+        self.assertEqual(self.job.chains[0].source, "coolant-own")
+        self.assertIn("shifts the vehicle's own reading", self.texts(page))
+        self.assertIn("is not set yet: see Set", self.texts(page))
+        setting = self.go("set:coolant-g6")
+        field = self.named(QLineEdit, "Measured pairs", setting)
+        self.type(field, "0:9800, 20:3750, 40:1600, 60:750, 80:380, 100:207")
+        self.press("Gauge hub TEMP: load 12 points", setting)
+        reading = self.session.assessment.chain("coolant-g6")
+        self.assertLess(abs(reading.shown - reading.true), 0.5)
+        page = self.go("source:coolant-g6")
+        page.select("coolant-g6", "input")
+        self.settle()
+        self.press("Remove the signal Coolant", page)
+        self.assertEqual(self.job.chains, ())
+        self.key(Qt.Key.Key_Z, self.window, ctrl=True)
+        self.assertEqual(len(self.job.chains), 1)

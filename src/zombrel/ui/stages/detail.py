@@ -12,7 +12,7 @@ from zombrel.catalog.cautions import cautions
 from zombrel.findings.explain import explain_candidate, explain_input, explain_source, explain_wire
 from zombrel.findings.scene import put_setting, together
 from zombrel.findings.take import take
-from zombrel.job.edits import Edit, Put
+from zombrel.job.edits import Edit, Put, Remove
 from zombrel.job.model import Chain, Hop, Job, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import group
@@ -257,7 +257,13 @@ class HopDetail:
         self._head(f"{device.name}, {chain.pin}", self.why)
         go = button("Open in Set", lambda: s.goto.emit(f"set:{chain.id}"))
         go.setVisible(sheet.setting is not None)
-        self._option("Device sheet", ", ".join(_input_facts(sheet)) + ".", go)
+        cut = button("Remove this signal", lambda: self._remove(chain), "plain",
+                     f"Remove the signal {chain.title} for {device.name}")  # fmt: skip
+        self._option("Device sheet", ", ".join(_input_facts(sheet)) + ".", go, cut)
+
+    def _remove(self, chain: Chain) -> None:
+        """The chain goes; its wires and its source stay noted."""
+        self._session.do(f"Remove {chain.title}", Remove(path=f"chains.{chain.id}"))
 
     def why(self) -> None:
         """Why the chosen hop gives what it gives."""

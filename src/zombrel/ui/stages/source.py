@@ -4,21 +4,26 @@ from __future__ import annotations
 
 from functools import partial
 
+import msgspec
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QMenu, QVBoxLayout, QWidget
 
 from zombrel.findings.explain import reach_words
-from zombrel.job.model import Chain, by_id
+from zombrel.job.edits import Add
+from zombrel.job.model import Chain, Device, by_id
+from zombrel.job.sheet import InputSheet
+from zombrel.signals.begin import best_chain
 from zombrel.signals.reading import ChainReading, strip, top_of
 from zombrel.signals.reduce import input_of
 from zombrel.ui.marks import Mark
 from zombrel.ui.paint import Panel
-from zombrel.ui.parts import clear, column, label, row, scroller
+from zombrel.ui.parts import button, clear, column, label, row, scroller
 from zombrel.ui.session import Session
 from zombrel.ui.stages.board import HopTile, RangeStrip
 from zombrel.ui.stages.detail import HopDetail, best_words
 from zombrel.ui.stages.words import kind_of, tiles, verdict
+from zombrel.ui.theme import dress
 from zombrel.units.measure import value_in, written
 
 HOPS = ("source", "way", "run", "input")
@@ -230,7 +235,50 @@ class SourceStage(QWidget):
                       "offers; each input then gets its best source from Settle next.",
                       "quiet", wrap=True)
             )  # fmt: skip
+        self._add = button("Add a signal ▾", self._ask_input, name="Add a signal")
+        self._list.addWidget(self._add, 0, Qt.AlignmentFlag.AlignLeft)
         self._list.addStretch(1)
+
+    def free_inputs(self) -> list[tuple[Device, InputSheet]]:
+        """Inputs of the job's devices that nothing leads to yet."""
+        job = self._session.job
+        joined = {(c.device, c.pin) for c in job.chains}
+        return [
+            (device, sheet)
+            for device in job.devices
+            for sheet in device.sheet.inputs
+            if (device.id, sheet.pin) not in joined
+        ]
+
+    def _ask_input(self) -> None:
+        menu = QMenu(self)
+        dress(menu)
+        for device, sheet in self.free_inputs():
+            best = best_chain(self._session.job, device, sheet)
+            source = by_id(self._session.job.sources, best.source) if best is not None else None
+            said = f"from {source.name}" if source is not None else "no source noted yet"
+            made = menu.addAction(f"{device.name} {sheet.pin}, {sheet.quantity}: {said}")
+            made.triggered.connect(
+                lambda _=False, d=device, i=sheet: self.add_signal(d, i)
+            )  # fmt: skip
+        if menu.isEmpty():
+            menu.addAction("Every input of every device has its signal").setEnabled(False)
+        menu.popup(self._add.mapToGlobal(self._add.rect().bottomLeft()))
+
+    def add_signal(self, device: Device, sheet: InputSheet) -> None:
+        """Begin a chain for an input from the best source the car offers."""
+        s = self._session
+        chain = best_chain(s.job, device, sheet)
+        if chain is None:
+            words = (
+                f"Nothing this car offers can serve {device.name} {sheet.pin}: add a source of "
+                f"{sheet.quantity} in Survey or from the parts shelf."
+            )
+            s.said.emit("watch", words)
+            return
+        add = Add(path="chains", value=msgspec.to_builtins(chain))
+        if s.do(f"{device.name} {sheet.pin} from the best source", add):
+            self.select(chain.id, "source")
 
     def _add_row(self, key: str) -> None:
         made = ChainRow(self._session, key)
