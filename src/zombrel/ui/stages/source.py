@@ -136,6 +136,10 @@ class SourceStage(QWidget):
         self._list.setSpacing(8)
         body = QVBoxLayout(self)
         body.setContentsMargins(0, 0, 0, 0)
+        body.setSpacing(6)
+        self._add = button("Add a signal ▾", self._ask_input, name="Add a signal")
+        self._free = label("", "quiet")
+        body.addLayout(row(self._free, 1, self._add))
         self._area = scroller(inside, "Signal chains")
         body.addWidget(self._area)
         self.setAccessibleName("Board of signal chains")
@@ -204,6 +208,10 @@ class SourceStage(QWidget):
         ids = tuple(c.id for c in s.job.chains)
         if ids != self._order:
             self._rebuild(ids)
+        free = len(self.free_inputs())
+        inputs = "1 input has" if free == 1 else f"{free} inputs have"
+        self._free.setText(f"{len(ids)} signals; {inputs} none yet" if free else
+                           f"{len(ids)} signals; every input has one")  # fmt: skip
         if self._chosen not in ids:
             self._chosen = ids[0] if ids else ""
         if self._chosen in self._waiting:
@@ -235,8 +243,6 @@ class SourceStage(QWidget):
                       "offers; each input then gets its best source from Settle next.",
                       "quiet", wrap=True)
             )  # fmt: skip
-        self._add = button("Add a signal ▾", self._ask_input, name="Add a signal")
-        self._list.addWidget(self._add, 0, Qt.AlignmentFlag.AlignLeft)
         self._list.addStretch(1)
 
     def free_inputs(self) -> list[tuple[Device, InputSheet]]:
