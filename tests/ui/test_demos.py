@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import sys
+
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QAbstractButton,
@@ -12,6 +14,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from tests.demo import put
 from tests.ui.base import WindowTest
 from zombrel.ui.paint import Panel, Words
 from zombrel.ui.plot import Plot
@@ -120,6 +123,42 @@ class Everywhere(WindowTest):
             text = self.texts(page._cards[key])
             for metric in ("\u00a0°C", "\u00a0kPa", "\u00a0l ", "km/h"):
                 self.assertNotIn(metric, text, key)
+
+    def test_whatever_a_job_file_holds_is_shown_or_said(self) -> None:
+        """Values no hand would enter: every card and row still comes up, and says what is wrong."""
+        troubles: list[str] = []
+        hook, sys.excepthook = sys.excepthook, lambda *a: troubles.append(str(a[1]))
+        self.addCleanup(setattr, sys, "excepthook", hook)
+        odd = [[-5.0, -3.0], [0.0, 0.0], [1.0, 1.0]]
+        flat = [[300.0, 5.0], [310.0, 5.0], [320.0, 5.0]]
+        for number, path, value in (
+            ("0412", "devices.lamp.settings.LAUNCH.at", "zz"),
+            ("0412", "devices.spark.settings.LIMIT.at", "-1"),
+            ("0412", "devices.hub.settings.TEMP.at", "Z"),
+            ("0412", "devices.hub.settings.FUEL.table", []),
+            ("0412", "sources.clt.spec.points", odd),
+            ("0412", "sources.clt.spec.points", flat),
+            ("0412", "vehicle.torque", [[1.0, 0.0], [2.0, 0.0]]),
+            ("0412", "vehicle.mechanical", []),
+            ("0412", "vehicle.ratios", [1.0, 1.0]),
+            ("0412", "vehicle.tyre", "x"),
+            ("0413", "devices.tacho.settings.TACH.at", "2"),
+            ("0413", "devices.gauge.settings.BOOST.at", "9 bar"),
+            ("0413", "sources.cooler.spec.points", odd),
+            ("0413", "wishes", []),
+            ("0409", "devices.match.settings.GAP.at", "table"),
+            ("0409", "vehicle.redline_rps", None),
+        ):
+            self.session.open_demo(number)
+            self.session.start(put(self.job, path, value), None)
+            page = self.go("set")
+            for key in list(page._items):
+                page.select(key)
+            board = self.go("source")
+            for chain in self.job.chains:
+                board.select(chain.id, "source")
+            self.window.grab()
+            self.assertEqual(troubles, [], (path, value))
 
     def test_a_job_killed_in_the_middle_comes_back_with_its_tables(self) -> None:
         """The journal holds sensor edits too: tables, pairs, wishes."""

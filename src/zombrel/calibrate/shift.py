@@ -33,6 +33,8 @@ def checked(torque: Pairs, ratios: tuple[float, ...], redline: float) -> None:
     """Raise Problem for a curve, ratios or redline that cannot be."""
     if len(torque) < 2 or any(n <= 0 for n, _ in torque) or any(t < 0 for _, t in torque):
         raise Problem("A torque curve needs two pairs of rpm and N·m or more, none below zero.")
+    if max(t for _, t in torque) <= 0:
+        raise Problem("A torque curve without any torque says nothing; enter it again.")
     if len(ratios) < 2:
         raise Problem("Shift points need two gears or more.")
     if any(b >= a for a, b in itertools.pairwise(ratios)) or ratios[-1] <= 0:
@@ -64,7 +66,8 @@ def _shift(torque: Pairs, ratio: float, after: float, redline: float) -> Shift:
     corners = {n for n, _ in torque} | {n / drop for n, _ in torque}
     edges = [redline, *sorted((n for n in corners if n < redline), reverse=True)]
     if ahead(redline) >= 0:
-        loss = 1 - between(torque, redline * drop) * after / (between(torque, redline) * ratio)
+        here = between(torque, redline) * ratio
+        loss = 1 - between(torque, redline * drop) * after / here if here > 0 else 0.0
         return Shift(at=redline, after=redline * drop, limited=True, loss=loss)
     at = edges[-1]
     for right, left in itertools.pairwise(edges):

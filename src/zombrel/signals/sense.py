@@ -18,9 +18,9 @@ from typing import NamedTuple
 
 from zombrel.calibrate import blend, thermocouple
 from zombrel.calibrate.pressure import ATMOSPHERE
-from zombrel.job.memo import remembered
+from zombrel.job.memo import remembered, remembered_with
 from zombrel.job.model import Attenuator, Chain, Device, PullUp
-from zombrel.job.pairs import Pairs, between
+from zombrel.job.pairs import Pairs, between, falling_or_rising, rising
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.sheet import TABLE, Frozen, InputSheet, Takes
@@ -167,9 +167,28 @@ def joined(
             f"{source.name} is a resistor and {sheet.pin} reads volts: it needs a pull-up."
         )
     truth: Pairs = getattr(spec, "points", ()) or output
+    if truth:
+        sound(truth, source.name, isinstance(spec, Thermistor))
     down = next((h for h in chain.hops if isinstance(h, Attenuator)), None)
     inverse = tuple(sorted((y, x) for x, y in curve))
     return Sensor(source, sheet, curve, inverse, kind, truth, pulls, down)
+
+
+@remembered_with(2)
+def sound(points: Pairs, name: str, thermistor: bool) -> bool:
+    """Whether pairs make a curve that can be read both ways.
+
+    Raises:
+        Problem: out of order, one value twice, turning back, or no resistance at all.
+    """
+    if rising(points, name) != points:
+        raise Problem(f"{name}: its pairs must rise in their first number.")
+    falling_or_rising(points, name)
+    if any(y < 0 for _, y in points):
+        raise Problem(f"{name}: a reading below zero cannot be; measure that pair again.")
+    if thermistor and any(k <= 0 or ohm <= 0 for k, ohm in points):
+        raise Problem(f"{name}: temperatures above −273.15 °C and ohms above zero are needed.")
+    return True
 
 
 _WORDS: dict[Takes, str] = {

@@ -324,7 +324,10 @@ def _truth(device: Device, control: Control) -> tables.Table | None:
         at = device.setting(control.pin)
         if at is None:
             return None
-        low = value_of(control.setting, at) / 60
+        try:
+            low = value_of(control.setting, at) / 60
+        except Problem:
+            return None
         return tables.launch(low, low * 1.06)
     return None
 
