@@ -19,6 +19,7 @@ from zombrel.behaviour.sensitivity import in_words, movers
 from zombrel.calibrate import advance, resistor_code, shift, tyre
 from zombrel.calibrate.setting import Side, from_si, nearest, to_si, value_of
 from zombrel.job.ledger import provenance
+from zombrel.job.memo import remembered
 from zombrel.job.model import Device, Job, Vehicle, by_id
 from zombrel.job.pairs import between
 from zombrel.job.problem import Problem
@@ -193,8 +194,9 @@ class Gear(Frozen, frozen=True, kw_only=True):
     """Engine speed at which the lamp must light."""
 
 
-def gears(v: Vehicle, delay: float = LAMP_S + DRIVER_S) -> tuple[Gear, ...]:
-    """Best shift and lamp speed for every up-shift [1].
+@remembered
+def gears(v: Vehicle) -> tuple[Gear, ...]:
+    """Best shift and lamp speed for every up-shift [1], lamp and driver taken as usual.
 
     Raises:
         Problem: torque curve, ratios, redline, mass, tyre or final drive is missing.
@@ -212,7 +214,7 @@ def gears(v: Vehicle, delay: float = LAMP_S + DRIVER_S) -> tuple[Gear, ...]:
         out.append(
             Gear(
                 gear=i + 1, at=point.at, after=point.after, limited=point.limited, rise=rise,
-                lamp=shift.lamp_speed(point.at, rise, delay),
+                lamp=shift.lamp_speed(point.at, rise, LAMP_S + DRIVER_S),
             )
         )  # fmt: skip
     return tuple(out)
