@@ -95,7 +95,10 @@ def _about_chains(seen: Scene) -> Iterator[Finding]:
         elif reading.contact is not None:
             yield from sensor_rules.contact_sense(seen, chain, reading)
         elif reading.sense is not None:
-            yield from _sensor(seen, chain, reading)
+            yield from _kept(
+                (reading, job.sources, job.wires, job.studs, pins(job.devices), *parts),
+                functools.partial(_sensor, seen, chain, reading),
+            )
         else:
             yield from _kept((job.sources, *parts), _rate(seen, chain))
 

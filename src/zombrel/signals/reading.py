@@ -183,6 +183,17 @@ def _feel(
     box = spec.device if isinstance(spec, BoxOutput) else ""
     alive = live[chain.device] and (live.get(box, False) if box else state.key != "off")
     true = truth(chain.quantity, state)
+    # only these of a state reach a sensor: while another is dragged the reading stays the same
+    felt_by = (state.volts, state.barometer, state.ambient)
+    return _sensed_reading(chain, one, above, low, high, true, *felt_by, alive)
+
+
+@remembered_with(8)
+def _sensed_reading(
+    chain: Chain, one: Sensor, above: float, low: float, high: float, true: float, volts: float,
+    barometer: float, ambient: float, alive: bool,
+) -> ChainReading:  # fmt: skip
+    state = State(volts=volts, barometer=barometer, ambient=ambient)
     shown, how = shown_at(one, true, above, state)
     return ChainReading(
         id=chain.id,
