@@ -35,6 +35,13 @@ class Sums(unittest.TestCase):
         self.assertIn("1 % of current: +1.00 %", reason.moves)
         self.assertIn("section: -0.99 %", reason.moves)
 
+    def test_the_cancel_line_says_what_moves_it(self) -> None:
+        """An LED string holds its knee: the supply moves it more than the pull-up."""
+        chain = by_id(demo().chains, "brake-pace")
+        assert chain is not None
+        reason = explain_input(demo(), chain, at(demo()).chain("brake-pace"), Units())
+        self.assertRegex(reason.moves, r"^1 % of supply: \+\d+\.\d mV at rest; pull-up: -")
+
     def test_a_contact_says_what_each_side_is(self) -> None:
         racer = load(DEMO / "0409.zjob")
         chain = by_id(racer.chains, "clutch")

@@ -23,7 +23,7 @@ from zombrel.job.sheet import InputSheet
 from zombrel.job.source import Source
 from zombrel.job.state import State
 from zombrel.signals.finder import Candidate
-from zombrel.signals.reading import ChainReading, felt, top_of
+from zombrel.signals.reading import ChainReading, brake_of, felt, top_of
 from zombrel.signals.reduce import box_for, divider_of, emission, input_of, law
 from zombrel.signals.sense import UNIT, count_step, shown_at
 from zombrel.units import Units, number, per_distance, percent, prefixed, rpm, speed
@@ -288,7 +288,19 @@ def explain_brake(job: Job, chain: Chain, reading: ChainReading) -> Reason:
         ),
         source="Ohm's law",
         assumption="LED knee 6.8 V and 300 Ω a lamp, typical; cold filament a tenth of hot",
+        moves=_brake_moves(job, chain, sheet),
     )
+
+
+def _brake_moves(job: Job, chain: Chain, sheet: InputSheet) -> str:
+    """What one per cent of the pull-up and of the supply do to the volts at rest."""
+
+    def rest(given_: Mapping[str, float]) -> float:
+        other = msgspec.structs.replace(sheet, pull_up_ohm=given_["pull-up"])
+        return brake_of(chain, job.vehicle, other, given_["supply"]).rest_v
+
+    inputs = {"pull-up": sheet.pull_up_ohm or 4700.0, "supply": job.vehicle.charging_v}
+    return in_words(movers(rest, inputs), lambda d: f"{d * 1000:+.1f} mV at rest")
 
 
 def explain_contact(job: Job, chain: Chain, reading: ChainReading) -> Reason:
