@@ -8,9 +8,12 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parent.parent
 sys.path.insert(0, str(ROOT / "src"))
 
+from zombrel.catalog.plans import plan, take
 from zombrel.catalog.sheets import shelf
+from zombrel.harness.route import route_all
 from zombrel.job import model as m
-from zombrel.job.edits import apply
+from zombrel.job import wiring as w
+from zombrel.job.edits import Put, apply
 from zombrel.job.ledger import evidence
 from zombrel.job.sheet import Curve
 from zombrel.units import RPM
@@ -38,12 +41,12 @@ def device(key: str, sheet: str, settings: dict[str, Position] | None = None) ->
 
 
 def wire(key: str, a: str, b: str, colour: str, carries: str, area: float, length: float,
-         **more: object) -> m.Wire:  # fmt: skip
-    def end(text: str) -> m.End:
+         **more: object) -> w.Wire:  # fmt: skip
+    def end(text: str) -> w.End:
         place, _, pin = text.partition(".")
-        return m.End(place=place, pin=pin)
+        return w.End(place=place, pin=pin)
 
-    return m.Wire(
+    return w.Wire(
         id=key, a=end(a), b=end(b), colour=colour, carries=carries, area_mm2=area,
         length_m=length, **more,
     )  # fmt: skip
@@ -59,6 +62,20 @@ def celsius_curve(text: str) -> Curve:
     """``"20:2500, …"`` as (K, value)."""
     pairs = (pair.split(":") for pair in text.split(","))
     return tuple((round(float(c) + 273.15, 2), float(v)) for c, v in pairs)
+
+
+def planned(job: m.Job, kind: str, zones: dict[str, str]) -> m.Job:
+    """The job on a shipped plan, every wire without a way given the cheapest one."""
+    taken = apply(job, take(plan(kind)))
+    for name in ("devices", "sources", "feeds", "studs"):
+        for item in getattr(taken, name):
+            if item.id in zones:
+                taken = apply(taken, Put(path=f"{name}.{item.id}.zone", value=zones[item.id]))
+    best = route_all(taken)
+    for one in taken.wires:
+        if not one.via and one.id in best:
+            taken = apply(taken, Put(path=f"wires.{one.id}.via", value=list(best[one.id])))
+    return taken
 
 
 def known(job: m.Job, facts: tuple[tuple[str, m.Rung, str], ...], when: str) -> m.Job:

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import msgspec
 
-from demo_parts import celsius_curve, device, known, wire
+from demo_parts import celsius_curve, device, known, planned, wire
 from job_0412 import VEHICLE as ROAD_CAR
 from zombrel.job import model as m
 from zombrel.job import source as sources
+from zombrel.job import wiring as w
 from zombrel.units import KMH, RPM
 
 VEHICLE = msgspec.structs.replace(
@@ -59,6 +60,105 @@ CHAINS = (
             pin="ARM"),
 )  # fmt: skip
 
+PAPER: tuple[tuple[int, str, str, str], ...] = (
+    # cavity of the car's 52-way, cavity of the computer, colour, signal
+    (1, "E40.1", "red", "battery"),
+    (2, "E40.2", "red/white", "main relay"),
+    (3, "E40.11", "black", "ground 1"),
+    (4, "E40.12", "black", "ground 2"),
+    (5, "E40.3", "white", "crank +"),
+    (6, "E40.4", "brown", "crank −"),
+    (7, "E40.5", "blue", "cam"),
+    (9, "E40.6", "yellow", "coolant"),
+    (10, "E40.7", "yellow/green", "charge air"),
+    (11, "E40.13", "grey", "throttle"),
+    (12, "E40.14", "grey/red", "5 V throttle"),
+    (13, "E40.15", "black/white", "sensor ground"),
+    (14, "E40.16", "orange", "5 V pressure"),
+    (15, "E40.17", "orange/black", "manifold pressure"),
+    (17, "E40.21", "violet", "injector 1"),
+    (18, "E40.22", "violet/white", "injector 2"),
+    (19, "E40.23", "violet/green", "injector 3"),
+    (20, "E40.24", "violet/blue", "injector 4"),
+    (21, "E40.25", "violet/red", "injector 5"),
+    (22, "E40.27", "violet/yellow", "injector 6"),
+    (24, "E40.31", "green", "coil 1"),
+    (25, "E40.32", "green/red", "coil 2"),
+    (26, "E40.33", "green/blue", "coil 3"),
+    (28, "E26.1", "pink", "idle valve"),
+    (29, "E26.2", "pink/black", "purge valve"),
+    (31, "E26.3", "blue/white", "lambda heater"),
+    (32, "E26.4", "blue/red", "fan relay"),
+    (33, "E26.5", "blue/yellow", "pump relay"),
+    (35, "E26.8", "white/red", "lambda +"),
+    (36, "E26.9", "white/black", "lambda −"),
+    (38, "E26.14", "brown/red", "speed"),
+    (40, "E26.15", "brown/white", "tach out"),
+    (44, "E26.16", "green/white", "brake"),
+    (47, "E26.20", "yellow/black", "clutch"),
+    (50, "E26.21", "grey/white", "check lamp"),
+)
+"""What the sheet that came with the remap lead says."""
+FOUND = {31: "E26.4", 32: "E26.3", 14: "E40.26", 50: ""}
+"""What the lead really does: heater and fan swapped, the pressure sensor's 5 V feed a row off, and
+nothing in the cavity of the check lamp."""
+
+
+def face(plug: str, name: str, rows: int, columns: int, **more: object) -> w.Connector:
+    """A plug with what the paper puts into it."""
+    held = {
+        (f"V52.{a}" if plug == "V52" else b): (colour, signal) for a, b, colour, signal in PAPER
+    }
+    cavities = tuple(
+        w.Cavity(n=int(at.partition(".")[2]), colour=colour, circuit=signal)
+        for at, (colour, signal) in sorted(held.items(), key=lambda x: int(x[0].partition(".")[2]))
+        if at.startswith(f"{plug}.")
+    )
+    return w.Connector(id=plug, name=name, rows=rows, columns=columns, cavities=cavities, **more)
+
+
+V52 = face("V52", "Car's 52-way plug", 4, 13, key="the corner mark", zone="foot-right",
+           family="BK 1.5", terminals="male", least_mm2=0.35, most_mm2=1.0)  # fmt: skip
+E40 = face("E40", "Computer's 40-way plug", 4, 10, key="the corner mark", zone="foot-right",
+           family="AR 1.5 sealed", terminals="female", least_mm2=0.35, most_mm2=1.0, sealed=True,
+           keyed="top")  # fmt: skip
+E26 = face("E26", "Computer's 26-way plug", 2, 13, key="the corner mark", zone="foot-right",
+           family="AR 1.5 sealed", terminals="female", least_mm2=0.35, most_mm2=1.0, sealed=True,
+           keyed="top", numbering="forth and back")  # fmt: skip
+
+
+def crank_plug(plug: str, name: str, keyed: str, order: tuple[int, ...]) -> w.Connector:
+    """One keying of the crank sensor; ``order`` gives the wire in cavity 1, 2, 3."""
+    wires = (("white", "crank +"), ("brown", "crank −"), ("bare", "crank screen"))
+    return w.Connector(
+        id=plug, name=name, rows=1, columns=3, key="the key", keyed=keyed, zone="nose",
+        cavities=tuple(
+            w.Cavity(n=i + 1, colour=wires[k][0], circuit=wires[k][1])
+            for i, k in enumerate(order)
+        ),
+    )  # fmt: skip
+
+
+CRANK_EARLY = crank_plug("CKE", "Crank sensor, early kind, keyed high", "top", (0, 1, 2))
+CRANK_LATE = crank_plug("CKL", "Crank sensor, late kind, keyed low", "bottom", (2, 0, 1))
+CHANGES = (
+    w.Change(id="C1", kind="add", connector="E26", cavity=23, wire="W6",
+             note="the computer's tach output to the rev-match module"),
+    w.Change(id="C2", kind="tap", connector="V52", cavity=44,
+             note="brake to the rev-match module"),
+)  # fmt: skip
+LEAD = w.Lead(
+    id="remap", name="Remap lead, 52-way to 40-way and 26-way",
+    source="the sheet that came with the lead",
+    rows=tuple(w.LeadRow(a=f"V52.{a}", b=b, colour=c, signal=s) for a, b, c, s in PAPER),
+)  # fmt: skip
+
+
+def lead_seen() -> list[tuple[str, str]]:
+    """What really conducts in the lead."""
+    return [(f"V52.{a}", FOUND.get(a, b)) for a, b, _, _ in PAPER if FOUND.get(a, b)]
+
+
 WIRES = (
     wire("W1", "crank.1", "ecu.CRANK", "white", "signal", 0.5, 0.9, twisted=True),
     wire("W2", "crank.2", "ecu.CRANK-", "brown", "signal", 0.5, 0.9, twisted=True),
@@ -71,9 +171,25 @@ WIRES = (
     wire("W9", "BAT", "ecu.BATT", "red/yellow", "power", 1.0, 1.6, fuse_a=5.0),
 )
 FEEDS = (
-    m.Feed(id="BAT", name="Battery post", feed="constant"),
-    m.Feed(id="F1", name="Slot F1", feed="run-and-crank", fuse_a=20, marked_a=20, wire_mm2=2.5),
+    w.Feed(id="BAT", name="Battery post", feed="constant", kind="battery"),
+    w.Feed(
+        id="F1",
+        name="Slot F1",
+        feed="run-and-crank",
+        fuse_a=20,
+        marked_a=20,
+        wire_mm2=2.5,
+        zone="foot-right",
+    ),
 )
+ZONES = {
+    "F1": "foot-right",
+    "crank": "nose", "clt": "bay-left", "wide": "tunnel", "ring": "hub-left",
+    "e9out": "foot-right", "clutch": "foot-left", "cold": "foot-left", "arming": "tunnel",
+    "BAT": "foot-left", "G1": "tunnel", "ecu": "foot-right", "match": "dash",
+}  # fmt: skip
+"""Where each thing lies on the plan."""
+
 KNOWN: tuple[tuple[str, m.Rung, str], ...] = (
     ("sources.ring.spec.teeth", "measured", "counted"),
     ("sources.crank.spec.teeth", "measured", "counted through the inspection hole"),
@@ -94,8 +210,9 @@ def job() -> m.Job:
             device("match", "ardle-r5", {"SPEED": "24050", "TACH": "3", "GAP": "2"}),
         ),
         sources=SOURCES, chains=CHAINS, wires=WIRES, feeds=FEEDS,
-        studs=(m.Stud(id="G1", name="Tunnel stud"),),
+        connectors=(V52, E40, E26, CRANK_EARLY, CRANK_LATE), changes=CHANGES, leads=(LEAD,),
+        studs=(w.Stud(id="G1", name="Tunnel stud"),),
         notes="Remap lead from the 52-way to the 40-way and 26-way plugs. The crank sensor is of "
         "the late kind: keyed low, its wires one place round.",
     )  # fmt: skip
-    return known(made, KNOWN, "2026-11-12")
+    return known(planned(made, "car", ZONES), KNOWN, "2026-11-12")

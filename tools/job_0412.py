@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from demo_parts import celsius_curve, device, known, rpm_curve, wire
+from demo_parts import celsius_curve, device, known, planned, rpm_curve, wire
 from zombrel.job import model as m
 from zombrel.job import source as sources
+from zombrel.job import wiring as w
 from zombrel.units import KMH, RPM
 
 VEHICLE = m.Vehicle(
@@ -15,6 +16,7 @@ VEHICLE = m.Vehicle(
     idle_rps=850 * RPM, redline_rps=6800 * RPM, top_mps=200 * KMH, lamps="led", lamp_w=21,
     lamp_count=2, throttle="cable", system_v=12, battery_place="boot", wheel_airbag=False,
     torque=rpm_curve("1500:205, 2500:232, 3500:255, 4500:262, 5500:247, 6200:221, 6800:188"),
+    battery_ah=60, alternator_idle_a=48, own_load_a=27,
     tank_l=55, initial_deg=10, mechanical=rpm_curve("900:0, 1500:4, 2500:13, 3600:21, 6800:22"),
     timing_seen=rpm_curve("900:10.5, 2000:19, 3000:26.5, 4500:32"),
 )  # fmt: skip
@@ -109,11 +111,24 @@ CHAINS = (
             device="ecu", pin="BLEND", wires=("W19",)),
 )  # fmt: skip
 
-COIL_2 = m.Neighbour(what="coil", name="coil 2", spacing_m=0.06, along_m=0.30)
-BAY = {"over_ambient_k": 35.0}
+COIL_2 = w.Neighbour(what="coil", name="coil 2", spacing_m=0.06, along_m=0.30, zone="bay-left")
+BY_THE_BAY = (
+    "hub-left", "under-rear", "under-front", "bay-left", "bulkhead-left", "foot-left", "dash",
+)  # fmt: skip
+"""The way the speed lead was meant to take: under the car and past the coils."""
 WIRES = (
-    wire("W1", "ring.+", "pace.SPEED", "white", "signal", 0.5, 5.2, neighbours=(COIL_2,), **BAY),
-    wire("W2", "ring.-", "pace.SPEED-", "black", "signal", 0.5, 5.2, **BAY),
+    wire(
+        "W1",
+        "ring.+",
+        "pace.SPEED",
+        "white",
+        "signal",
+        0.5,
+        5.2,
+        neighbours=(COIL_2,),
+        via=BY_THE_BAY,
+    ),
+    wire("W2", "ring.-", "pace.SPEED-", "black", "signal", 0.5, 5.2, via=BY_THE_BAY),
     wire("W3", "D2.27", "pace.CANCEL", "green/white", "signal", 0.75, 1.1),
     wire("W4", "F7", "pace.POWER", "red", "power", 1.0, 2.1, fuse_a=5.0),
     wire("W5", "pace.GROUND", "G1", "black", "ground", 1.0, 0.6),
@@ -122,31 +137,77 @@ WIRES = (
     wire("W8", "hub.GROUND", "G1", "black", "ground", 1.0, 0.7),
     wire("W9", "ring.+", "hub.SPEED", "blue/yellow", "signal", 0.5, 5.6, twisted=True),
     wire("W10", "spark.TACH OUT", "hub.TACH", "grey/red", "signal", 0.5, 1.6),
-    wire("W11", "coil2.-", "lamp.TACH", "grey", "signal", 0.5, 1.8, **BAY),
+    wire("W11", "coil2.-", "lamp.TACH", "grey", "signal", 0.5, 1.8),
     wire("W12", "F7", "lamp.POWER", "red/white", "power", 0.5, 1.4, fuse_a=1.0),
     wire("W13", "BAT", "spark.BATT", "red", "power", 4.0, 4.6, fuse_a=20.0),
-    wire("W14", "spark.GROUND", "G2", "black", "ground", 4.0, 0.4, **BAY),
+    wire("W14", "spark.GROUND", "G2", "black", "ground", 4.0, 0.4),
     wire("W15", "F5", "spark.KEY", "orange", "power", 0.5, 1.2, fuse_a=1.0),
     wire("W17", "F8", "blend.POWER", "violet", "power", 0.5, 2.2, fuse_a=1.0),
-    wire("W18", "blend.GROUND", "G3", "black", "ground", 0.5, 0.8),
+    wire("W18", "blend.GROUND", "G3", "black", "ground", 0.5, 0.8, fixed=True),
     wire("W19", "blend.OUT", "ecu.BLEND", "yellow/green", "signal", 0.5, 2.4, twisted=True),
-    wire("W20", "clt.1", "hub.TEMP", "yellow", "signal", 0.5, 2.1, **BAY),
-    wire("W21", "oil.2", "hub.OIL", "blue", "signal", 0.5, 2.3, **BAY),
+    wire("W20", "clt.1", "hub.TEMP", "yellow", "signal", 0.5, 2.1),
+    wire("W21", "oil.2", "hub.OIL", "blue", "signal", 0.5, 2.3),
     wire("W22", "tank.1", "hub.FUEL", "grey/blue", "signal", 0.5, 3.8),
     wire("W16", "lamp.GROUND", "G1", "black", "ground", 0.5, 0.9),
 )
 FEEDS = (
-    m.Feed(id="BAT", name="Battery post", feed="constant"),
-    m.Feed(id="F2", name="Slot F2", feed="constant", fuse_a=15, marked_a=15, wire_mm2=1.5),
-    m.Feed(id="F5", name="Slot F5", feed="accessory", fuse_a=10, marked_a=10, wire_mm2=1.0),
-    m.Feed(id="F7", name="Slot F7", feed="run", fuse_a=10, marked_a=10, wire_mm2=1.5),
-    m.Feed(id="F8", name="Slot F8", feed="run-and-crank", fuse_a=10, marked_a=10, wire_mm2=1.5),
-    m.Feed(id="F9", name="Slot F9", feed="run", fuse_a=20, marked_a=10, wire_mm2=1.0, load_a=4),
+    w.Feed(id="BAT", name="Battery post", feed="constant", kind="battery"),
+    w.Feed(
+        id="F2",
+        name="Slot F2",
+        feed="constant",
+        fuse_a=15,
+        marked_a=15,
+        wire_mm2=1.5,
+        zone="foot-left",
+    ),
+    w.Feed(
+        id="F5",
+        name="Slot F5",
+        feed="accessory",
+        fuse_a=10,
+        marked_a=10,
+        wire_mm2=1.0,
+        zone="foot-left",
+        volts=w.KeyVolts(off=0, acc=12.4, run=12.4, crank=0.2, lights=12.3),
+    ),
+    w.Feed(
+        id="F7",
+        name="Slot F7",
+        feed="run",
+        fuse_a=10,
+        marked_a=10,
+        wire_mm2=1.5,
+        zone="foot-left",
+        volts=w.KeyVolts(off=0, acc=0.1, run=12.4, crank=0.3, lights=12.3),
+    ),
+    w.Feed(
+        id="F8",
+        name="Slot F8",
+        feed="run-and-crank",
+        fuse_a=10,
+        marked_a=10,
+        wire_mm2=1.5,
+        zone="foot-left",
+        volts=w.KeyVolts(off=0, acc=0, run=12.4, crank=10.6, lights=12.3),
+    ),
+    w.Feed(
+        id="F9",
+        name="Slot F9",
+        feed="run",
+        fuse_a=20,
+        marked_a=10,
+        wire_mm2=1.0,
+        load_a=4,
+        hangs="rear wiper",
+        zone="foot-left",
+    ),
 )
-D2 = m.Connector(
-    id="D2", name="Dash connector D2", rows=4, columns=10, key="the lever end",
+D2 = w.Connector(
+    id="D2", name="Dash connector D2", rows=4, columns=10, key="the lever end", zone="dash",
+    family="BK 2.8", terminals="female", least_mm2=0.5, most_mm2=1.0,
     cavities=tuple(
-        m.Cavity(n=n, colour=colour, circuit=circuit, blank=colour == "")
+        w.Cavity(n=n, colour=colour, circuit=circuit, blank=colour == "")
         for n, colour, circuit in (
             (1, "red", "constant"), (2, "black", "ground"), (4, "green/white", ""),
             (9, "", ""), (12, "", ""), (15, "blue/yellow", "park brake"), (18, "", ""),
@@ -155,6 +216,35 @@ D2 = m.Connector(
         )
     ),
 )  # fmt: skip
+
+B4 = w.Connector(
+    id="B4", name="Bulkhead connector B4", rows=3, columns=5, row_lengths=(4, 5, 4),
+    key="the square corner", keyed="top", zone="bulkhead-left", family="BK 4.8 sealed",
+    terminals="male", least_mm2=0.75, most_mm2=2.5, sealed=True,
+    cavities=(
+        w.Cavity(n=1, colour="red", circuit="constant"),
+        w.Cavity(n=2, colour="black", circuit="ground"),
+        w.Cavity(n=3, colour="brown/white", circuit="start"),
+        w.Cavity(n=4, blank=True),
+        w.Cavity(n=5, colour="grey/red", circuit="lights"),
+        w.Cavity(n=7, colour="green/white", circuit="brake lamps"),
+        w.Cavity(n=8, colour="violet", circuit="wiper park"),
+        w.Cavity(n=11, colour="blue", circuit="washer"),
+        w.Cavity(n=13, unusable=True),
+    ),
+)  # fmt: skip
+
+ZONES = {
+    "F2": "foot-left", "F5": "foot-left", "F7": "foot-left", "F8": "foot-left", "F9": "foot-left",
+    "ring": "hub-left", "prop": "under-rear", "coil2": "bay-left", "common": "bay-left",
+    "s4out": "bulkhead-left", "cold": "foot-left", "gps": "boot", "clt": "bay-left",
+    "clt-car": "bay-left", "oil": "bay-left", "tank": "seat", "lamps": "dash",
+    "clutch": "foot-left", "arming": "dash", "pick": "bay-right", "flex": "bulkhead-right",
+    "blend-out": "bulkhead-right", "hot": "foot-left", "BAT": "boot", "G1": "dash",
+    "G2": "bulkhead-left", "G3": "bulkhead-right", "pace": "dash", "hub": "dash",
+    "spark": "bulkhead-left", "lamp": "dash", "blend": "bulkhead-right", "ecu": "foot-right",
+}  # fmt: skip
+"""Where each thing lies on the plan."""
 
 KNOWN: tuple[tuple[str, m.Rung, str], ...] = (
     ("vehicle.chassis", "measured", "read off the plate"),
@@ -223,13 +313,15 @@ def job() -> m.Job:
             device("ecu", "brackwell-e5"),
         ),
         sources=SOURCES, chains=CHAINS, wires=WIRES, feeds=FEEDS,
-        studs=(m.Stud(id="G1", name="Dash stud"), m.Stud(id="G2", name="Bulkhead stud"),
-               m.Stud(id="G3", name="Lift bracket, painted", ohm=0.308, load_a=8.0)),
-        connectors=(D2,),
+        studs=(w.Stud(id="G1", name="Dash stud"), w.Stud(id="G2", name="Bulkhead stud", rings=1),
+               w.Stud(id="G3", name="Lift bracket, painted", ohm=0.308, load_a=8.0)),
+        connectors=(D2, B4),
+        changes=(w.Change(id="C1", kind="tap", connector="D2", cavity=27, wire="W3",
+                          note="cold side of the brake switch"),),
         wishes=(
             m.Wish(id="spark/LAUNCH", value=4200 * RPM, note="owner: tyres spin above"),
             m.Wish(id="lamp/LAUNCH", value=4200 * RPM, note="as the spark box"),
         ),
         notes="Saltmarsh Instrument Works, bay 1. Helper on Thursday.",
     )  # fmt: skip
-    return known(made, KNOWN, "2026-11-19")
+    return known(planned(made, "car", ZONES), KNOWN, "2026-11-19")

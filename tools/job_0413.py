@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from demo_parts import celsius_curve, device, known, rpm_curve, wire
+from demo_parts import celsius_curve, device, known, planned, rpm_curve, wire
 from zombrel.job import model as m
 from zombrel.job import source as sources
+from zombrel.job import wiring as w
 from zombrel.units import KMH, RPM
 
 VEHICLE = m.Vehicle(
@@ -13,7 +14,8 @@ VEHICLE = m.Vehicle(
     tyre="195/70 R15", mass_kg=2650, idle_rps=780 * RPM, redline_rps=4400 * RPM,
     top_mps=140 * KMH, lamps="filament", lamp_w=21, lamp_count=2, throttle="lever", system_v=12,
     battery_place="under the driver's seat, second under the bench", batteries=2,
-    wheel_airbag=False, tank_l=70, stall_rps=2150 * RPM, brake_hold_nm=2400,
+    wheel_airbag=False, battery_ah=160, alternator_idle_a=60, own_load_a=35,
+    tank_l=70, stall_rps=2150 * RPM, brake_hold_nm=2400,
     torque=rpm_curve("1000:178, 1600:236, 2000:248, 2600:240, 3400:209, 4400:158"),
 )  # fmt: skip
 
@@ -63,29 +65,57 @@ CHAINS = (
             device="idle", pin="SPEED"),
 )  # fmt: skip
 
-BAY = {"over_ambient_k": 35.0}
+BY_THE_TURBO = ("foot-left", "bulkhead-left", "bulkhead-right", "bay-right", "bay-left")
+"""The way the pump's feed was meant to take: across the bay past the exhaust."""
 WIRES = (
     wire("W1", "cable.out", "pace.SPEED", "white", "signal", 0.5, 1.4),
     wire("W2", "cold.1", "pace.CANCEL", "green", "signal", 0.75, 0.9),
     wire("W3", "F4", "pace.POWER", "red", "power", 1.0, 1.2, fuse_a=5.0),
     wire("W4", "pace.GROUND", "G1", "black", "ground", 1.0, 0.5),
-    wire("W5", "phase.W", "tacho.TACH", "grey", "signal", 0.5, 3.1, **BAY),
+    wire("W5", "phase.W", "tacho.TACH", "grey", "signal", 0.5, 3.1),
     wire("W6", "F4", "tacho.POWER", "red/white", "power", 0.5, 1.0, fuse_a=1.0),
     wire("W7", "tacho.GROUND", "G1", "black", "ground", 0.5, 0.6),
-    wire("W8", "map.2", "gauge.BOOST", "blue", "signal", 0.5, 2.6, **BAY),
+    wire("W8", "map.2", "gauge.BOOST", "blue", "signal", 0.5, 2.6),
     wire("W9", "F6", "gauge.POWER", "red/blue", "power", 0.5, 1.1, fuse_a=1.0),
     wire("W10", "gauge.GROUND", "G1", "black", "ground", 0.5, 0.6),
-    wire("W11", "cooler.1", "pump.CHARGE", "yellow", "signal", 0.5, 1.2, **BAY),
-    wire("W12", "F12", "pump.POWER", "red", "power", 2.5, 2.2, fuse_a=10.0),
-    wire("W13", "pump.GROUND", "G2", "black", "ground", 2.5, 0.4, **BAY),
+    wire("W11", "cooler.1", "pump.CHARGE", "yellow", "signal", 0.5, 1.2),
+    wire("W12", "F12", "pump.POWER", "red", "power", 2.5, 2.2, fuse_a=10.0, via=BY_THE_TURBO),
+    wire("W13", "pump.GROUND", "G2", "black", "ground", 2.5, 0.4),
     wire("W14", "F6", "idle.POWER", "brown", "power", 0.5, 1.0, fuse_a=1.0),
     wire("W15", "idle.GROUND", "G1", "black", "ground", 0.5, 0.6),
 )
 FEEDS = (
-    m.Feed(id="F4", name="Slot F4", feed="run", fuse_a=10, marked_a=10, wire_mm2=1.5),
-    m.Feed(id="F6", name="Slot F6", feed="run-and-crank", fuse_a=10, marked_a=10, wire_mm2=1.5),
-    m.Feed(id="F12", name="Slot F12", feed="run", fuse_a=15, marked_a=15, wire_mm2=2.5),
+    w.Feed(
+        id="F4", name="Slot F4", feed="run", fuse_a=10, marked_a=10, wire_mm2=1.5, zone="foot-left"
+    ),
+    w.Feed(
+        id="F6",
+        name="Slot F6",
+        feed="run-and-crank",
+        fuse_a=10,
+        marked_a=10,
+        wire_mm2=1.5,
+        zone="foot-left",
+    ),
+    w.Feed(
+        id="F12",
+        name="Slot F12",
+        feed="run",
+        fuse_a=15,
+        marked_a=15,
+        wire_mm2=2.5,
+        zone="foot-left",
+    ),
 )
+ZONES = {
+    "F4": "foot-left", "F6": "foot-left", "F12": "foot-left",
+    "cable": "dash", "gearbox": "under", "gps": "roof", "phase": "bay-right",
+    "cold": "foot-left", "map": "bay-left", "cooler": "bay-left", "park": "foot-right",
+    "handle": "foot-right", "G1": "dash", "G2": "bay-left", "pace": "dash", "tacho": "dash",
+    "gauge": "dash", "idle": "dash", "pump": "bay-left",
+}  # fmt: skip
+"""Where each thing lies on the plan."""
+
 KNOWN: tuple[tuple[str, m.Rung, str], ...] = (
     ("vehicle.tyre", "measured", "read off the sidewall"),
     ("vehicle.final_drive", "measured", "tag on the axle"),
@@ -118,7 +148,7 @@ def job() -> m.Job:
             device("pump", "ardle-c4", {"CHARGE": "2", "LEAST": "2", "SENSE": "A"}),
         ),
         sources=SOURCES, chains=CHAINS, wires=WIRES, feeds=FEEDS,
-        studs=(m.Stud(id="G1", name="Dash stud"), m.Stud(id="G2", name="Inner-wing stud")),
+        studs=(w.Stud(id="G1", name="Dash stud"), w.Stud(id="G2", name="Inner-wing stud")),
         wishes=(
             m.Wish(id="idle/IDLE", value=1350 * RPM, note="owner: for the roof fan and fridge"),
             m.Wish(id="gauge/HIGH", value=1.2e5, note="turbo rebuilt, run in first"),
@@ -126,4 +156,4 @@ def job() -> m.Job:
         ),
         notes="Slab sides: cross wind on the coast road. Two batteries: disconnect both.",
     )  # fmt: skip
-    return known(made, KNOWN, "2026-11-20")
+    return known(planned(made, "van", ZONES), KNOWN, "2026-11-20")

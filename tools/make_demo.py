@@ -19,13 +19,21 @@ import job_0412
 import job_0413
 from zombrel.catalog import DATA, DEMO
 from zombrel.catalog.cautions import Caution
+from zombrel.catalog.plans import Plan
 from zombrel.catalog.sheets import sheet_schema
 from zombrel.job import model as m
+from zombrel.job import wiring as w
 from zombrel.job.source import Source
 from zombrel.store.zjob import from_bytes, to_bytes
 from zombrel.units import KMH, KNOT
 
-SCHEMAS = {"job": m.Job, "sources": tuple[Source, ...], "cautions": tuple[Caution, ...]}
+SCHEMAS = {
+    "job": m.Job,
+    "connector": w.Connector,
+    "plans": tuple[Plan, ...],
+    "sources": tuple[Source, ...],
+    "cautions": tuple[Caution, ...],
+}
 SYNTHETIC = "synthetic: made by tools/make_demo.py, no real vehicle or device"
 
 
@@ -87,6 +95,11 @@ def main() -> None:
     for made in (job_0412.job(), job_0413.job(), job_0409.job()):
         job = from_bytes(to_bytes(made))  # numbers as a reader will see them
         (DEMO / f"{made.number}.zjob").write_bytes(to_bytes(job))
+    for name, pairs in (
+        ("paper", [(r.a, r.b) for r in job_0409.LEAD.rows]), ("seen", job_0409.lead_seen())
+    ):  # fmt: skip
+        text = "".join(f"{a},{b}\n" for a, b in pairs)
+        (DEMO / f"0409-{name}.csv").write_text(f"# {SYNTHETIC}\na,b\n{text}", encoding="utf-8")
     (DEMO / "0412-road.csv").write_text(csv_log(), encoding="utf-8")
     (DEMO / "0412-road.nmea").write_text(nmea_log(), encoding="utf-8", newline="")
     schema = msgspec.json.format(msgspec.json.encode(sheet_schema(), order="sorted"), indent=1)

@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 from zombrel.calibrate import advance, blend, shift
 from zombrel.job.pairs import between
 from zombrel.job.problem import Problem
-from zombrel.signals.key_matrix import KeyVolts, classify
+from zombrel.job.wiring import KeyVolts
+from zombrel.signals.key_matrix import classify
 
 TORQUE = ((1500.0, 205.0), (2500.0, 232.0), (3500.0, 255.0), (4500.0, 262.0), (5500.0, 247.0),
           (6200.0, 221.0), (6800.0, 188.0))  # fmt: skip

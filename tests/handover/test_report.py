@@ -10,7 +10,8 @@ from tests.diagnose.test_proof import prove
 from tests.findings.test_roadwork import with_run
 from zombrel.catalog import DEMO
 from zombrel.handover.report import end_words, report_html
-from zombrel.job.model import End, Job
+from zombrel.job.model import Job
+from zombrel.job.wiring import End
 from zombrel.store.zjob import load
 from zombrel.units import Units
 

@@ -8,9 +8,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.demo import demo, put
-from zombrel.job.model import Chain, Device, End, Stud, Wire, by_id
+from zombrel.job.model import Chain, Device, by_id
 from zombrel.job.sheet import DeviceSheet, InputSheet, SupplySheet
 from zombrel.job.source import BoxOutput, Source, Thermistor
+from zombrel.job.wiring import End, Stud, Wire
 from zombrel.signals.ground import COPPER, Grounds, lift
 from zombrel.signals.reading import felt
 from zombrel.signals.supply import pins

@@ -147,10 +147,10 @@ class Hand(unittest.TestCase):
         self.assertAlmostEqual(clean.shown, 0.12, delta=0.002)
 
     def test_a_senders_ground_on_a_power_wire_shifts_it(self) -> None:
-        """2.1 A over 0.7 m of 1 mm² lift the hub's own ground; a thinner wire more."""
+        """2.1 A over 0.4 m of 1 mm² lift the hub's own ground; a thinner wire more."""
         plain = at(demo()).chain("oil-hub")
         assert plain.sense is not None
-        self.assertAlmostEqual(plain.sense.lift_v, -2.1 * 0.7 * 1.724e-8 / 1e-6, places=6)
+        self.assertAlmostEqual(plain.sense.lift_v, -2.1 * 0.4 * 1.724e-8 / 1e-6, places=6)
         thin = at(put(demo(), "wires.W8.area_mm2", 0.25)).chain("oil-hub")
         assert thin.sense is not None
         self.assertAlmostEqual(thin.sense.lift_v, 4 * plain.sense.lift_v, places=6)

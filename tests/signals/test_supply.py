@@ -8,8 +8,9 @@ import msgspec
 
 from tests.demo import apply, demo, put
 from zombrel.job.edits import Remove
-from zombrel.job.model import Feed, Job, by_id
+from zombrel.job.model import Job, by_id
 from zombrel.job.state import State
+from zombrel.job.wiring import Feed
 from zombrel.signals.begin import best_chain
 from zombrel.signals.supply import all_ends, feeds_of, pins, powered
 

@@ -12,7 +12,14 @@ from zombrel.catalog import DEMO
 from zombrel.catalog.sources import templates
 from zombrel.job.edits import apply
 from zombrel.job.ledger import evidence
-from zombrel.job.model import Attenuator, Device, Divider, Job, Multiplier, PullUp
+from zombrel.job.model import (
+    Attenuator,
+    Device,
+    Divider,
+    Job,
+    Multiplier,
+    PullUp,
+)
 from zombrel.job.sheet import Buttons, DeviceSheet, InputSheet, Quantity
 from zombrel.job.source import (
     BusReader,

@@ -1,9 +1,9 @@
 """Import every calculation so that the registry is full."""
 
-from zombrel.calc import bus, engine, fuel, job, sensors, speed, wiring
+from zombrel.calc import bus, engine, fuel, harness, job, sensors, speed, wiring
 from zombrel.calc.registry import CALCS, describe, run, split
 
 __all__ = [
-    "CALCS", "bus", "describe", "engine", "fuel", "job", "run", "sensors", "speed", "split",
-    "wiring",
+    "CALCS", "bus", "describe", "engine", "fuel", "harness", "job", "run", "sensors", "speed",
+    "split", "wiring",
 ]  # fmt: skip

@@ -7,7 +7,8 @@ from zombrel.calc.registry import Param, Result, calc
 from zombrel.calibrate import advance, shift, tyre
 from zombrel.job import pairs
 from zombrel.job.problem import Problem
-from zombrel.signals.key_matrix import KeyVolts, classify
+from zombrel.job.wiring import KeyVolts
+from zombrel.signals.key_matrix import classify
 from zombrel.units import KMH, RPM
 
 RPM_UNITS = ("rpm",)

@@ -10,8 +10,8 @@ import functools
 import msgspec
 
 from zombrel.catalog import DATA
-from zombrel.job.model import Connector
 from zombrel.job.sheet import Frozen
+from zombrel.job.wiring import Connector
 
 
 class Protocol(Frozen, frozen=True, kw_only=True):

@@ -8,8 +8,9 @@ from zombrel.behaviour.suppose import named
 from zombrel.catalog import DEMO
 from zombrel.findings.assess import assess
 from zombrel.job.edits import apply
-from zombrel.job.model import Chain, Device, End, Job, Wire
+from zombrel.job.model import Chain, Device, Job
 from zombrel.job.source import BoxOutput
+from zombrel.job.wiring import End, Wire
 from zombrel.store.zjob import load
 
 

@@ -9,11 +9,20 @@ import msgspec
 
 from zombrel.calibrate.roll import roll
 from zombrel.harness.conductor import resistance_per_m
+from zombrel.harness.laid import laid
 from zombrel.job.memo import remembered
-from zombrel.job.model import Chain, Device, Feed, Job, Proof, Vehicle, Wire, index
+from zombrel.job.model import (
+    Chain,
+    Device,
+    Job,
+    Proof,
+    Vehicle,
+    index,
+)
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import DeviceSheet, Frozen, SupplySheet
 from zombrel.job.source import Source
+from zombrel.job.wiring import Feed, Wire
 from zombrel.signals import law as laws
 from zombrel.signals.brake import PRESSED_SHARE
 from zombrel.signals.reading import brake_of
@@ -80,6 +89,7 @@ def _digest(*parts: object) -> str:
 @remembered
 def steps(job: Job) -> tuple[StepSheet, ...]:
     """Every proof step this job needs, in the order of the work."""
+    job = laid(job)
     feeds = feeds_of(job.wires, pins(job.devices), job.feeds)
     devices, wires = index(job.devices), index(job.wires)
     out: dict[str, list[StepSheet]] = {"brake": [], "roll": [], "idle": []}
@@ -370,7 +380,7 @@ def standing(job: Job, step: StepSheet) -> str:
 
 def gates(job: Job) -> Iterator[StepSheet]:
     """The steps that must pass before any road test, made one by one."""
-    devices, wires = index(job.devices), index(job.wires)
+    devices, wires = index(job.devices), index(laid(job).wires)
     for chain in job.chains:
         sheet = devices[chain.device].sheet.input(chain.pin)
         if sheet is not None and sheet.need_ohm:

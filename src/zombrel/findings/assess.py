@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator
 
 from zombrel.findings import (
     control_rules,
+    harness_rules,
     progress_rules,
     sensor_rules,
     signal_rules,
@@ -15,6 +16,8 @@ from zombrel.findings import (
 )
 from zombrel.findings.model import Assessment, Finding
 from zombrel.findings.scene import Scene, rated
+from zombrel.harness.laid import laid
+from zombrel.harness.power import PowerReading, read_power
 from zombrel.harness.reading import read_wires
 from zombrel.job.memo import LIMIT
 from zombrel.job.model import Chain, Device, Job
@@ -28,8 +31,10 @@ JOB_RULES = (
     *signal_rules.JOB_RULES,
     *source_rules.JOB_RULES,
     *wire_rules.JOB_RULES,
+    *harness_rules.JOB_RULES,
     *progress_rules.RULES,
 )
+WIRE_RULES = (*wire_rules.WIRE_RULES, *harness_rules.WIRE_RULES)
 _WEIGHT = {"trouble": 200, "watch": 100, "note": 0}
 _KEPT: dict[tuple[object, ...], tuple[tuple[object, ...], tuple[Finding, ...]]] = {}
 
@@ -51,8 +56,10 @@ def _kept(parts: tuple[object, ...], find: Callable[[], Iterator[Finding]]) -> t
 
 
 def scene(job: Job, state: State) -> Scene:
-    """Read chains and wires, and make the look-up tables the rules share."""
+    """Read chains and wires as they lie, and make the look-up tables the rules share."""
+    raw, job = job, laid(job)
     return Scene(
+        raw=raw,
         job=job,
         state=state,
         devices={d.id: d for d in job.devices},
@@ -100,7 +107,7 @@ def _about_chains(seen: Scene) -> Iterator[Finding]:
                 functools.partial(_sensor, seen, chain, reading),
             )
         else:
-            yield from _kept((job.sources, *parts), _rate(seen, chain))
+            yield from _kept((job.sources, job.zones, job.ways, *parts), _rate(seen, chain))
 
 
 def _sensor(seen: Scene, chain: Chain, reading: ChainReading) -> Iterator[Finding]:
@@ -134,15 +141,35 @@ def _device(job: Job, device: Device) -> Iterator[Finding]:
 
 def _about_wires(seen: Scene) -> tuple[Finding, ...]:
     job = seen.job
-    parts = (job.wires, seen.wire_readings, job.feeds, job.house, job.ledger, job.connectors)
+    parts = (job.wires, seen.wire_readings, job.feeds, job.house, job.ledger, job.connectors,
+             job.zones, job.ways, job.sources)  # fmt: skip
     return _kept((pins(job.devices), *parts), lambda: _each_wire(seen))
+
+
+def _about_power(seen: Scene, reading: PowerReading) -> tuple[Finding, ...]:
+    job = seen.job
+    parts = (
+        job.wires,
+        seen.wire_readings,
+        job.feeds,
+        job.studs,
+        job.house,
+        job.vehicle,
+        job.ledger,
+    )
+
+    def find() -> Iterator[Finding]:
+        for rule in harness_rules.POWER_RULES:
+            yield from rule(seen, reading)
+
+    return _kept((pins(job.devices), *parts), find)
 
 
 def _each_wire(seen: Scene) -> Iterator[Finding]:
     job = seen.job
     joined = all_ends(job.wires, pins(job.devices), job.feeds)
     for wire, reading, e in zip(job.wires, seen.wire_readings, joined, strict=True):
-        for rule in wire_rules.WIRE_RULES:
+        for rule in WIRE_RULES:
             yield from rule(seen, wire, reading, e)
 
 
@@ -158,11 +185,22 @@ def assess(job: Job, state: State) -> Assessment:
     computed again.
     """
     seen = scene(job, state)
+    power = read_power(seen.job, seen.wire_readings, state.ambient)
     across = [finding for rule in JOB_RULES for finding in rule(seen)]
-    found = rank([*_about_chains(seen), *_about_controls(seen), *_about_wires(seen), *across])
+    found = rank(
+        [
+            *_about_chains(seen),
+            *_about_controls(seen),
+            *_about_wires(seen),
+            *_about_power(seen, power),
+            *across,
+        ]
+    )
     return Assessment(
         chains=seen.chain_readings,
         wires=seen.wire_readings,
+        runs=seen.job.wires,
+        power=power,
         findings=found,
         stages=progress_rules.stage_states(seen, found),
     )

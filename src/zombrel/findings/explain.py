@@ -15,13 +15,20 @@ from zombrel.harness import conductor
 from zombrel.harness.reading import WireReading
 from zombrel.job.facts import FactSheet, show, source_facts
 from zombrel.job.ledger import MEANING, provenance
-from zombrel.job.model import Chain, Device, Job, PullUp, Wire, by_id
+from zombrel.job.model import (
+    Chain,
+    Device,
+    Job,
+    PullUp,
+    by_id,
+)
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.reason import Given, Reason
 from zombrel.job.sheet import InputSheet
 from zombrel.job.source import Source
 from zombrel.job.state import State
+from zombrel.job.wiring import Wire
 from zombrel.signals.finder import Candidate
 from zombrel.signals.reading import ChainReading, brake_of, felt, top_of
 from zombrel.signals.reduce import box_for, divider_of, emission, input_of, law

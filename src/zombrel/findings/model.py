@@ -5,10 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Literal
 
+from zombrel.harness.power import PowerReading
 from zombrel.harness.reading import WireReading
 from zombrel.job.edits import Edit
 from zombrel.job.reason import Reason
 from zombrel.job.sheet import Frozen
+from zombrel.job.wiring import Wire
 from zombrel.signals.reading import ChainReading
 
 Stage = Literal["survey", "source", "wire", "set", "prove", "road", "handover"]
@@ -72,6 +74,9 @@ class Assessment(Frozen, frozen=True, kw_only=True):
 
     chains: tuple[ChainReading, ...]
     wires: tuple[WireReading, ...]
+    runs: tuple[Wire, ...]
+    """The conductors as they lie, in the order of ``wires``."""
+    power: PowerReading
     findings: tuple[Finding, ...]
     stages: tuple[StageState, ...]
 
@@ -82,3 +87,7 @@ class Assessment(Frozen, frozen=True, kw_only=True):
     def wire(self, key: str) -> WireReading:
         """Reading of the wire ``key``."""
         return next(w for w in self.wires if w.id == key)
+
+    def run(self, key: str) -> Wire:
+        """The wire ``key`` as it lies."""
+        return next(w for w in self.runs if w.id == key)

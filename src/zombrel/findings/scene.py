@@ -9,11 +9,12 @@ import msgspec
 
 from zombrel.harness.reading import WireReading
 from zombrel.job.edits import Add, Edit, Many, Put, Remove
-from zombrel.job.model import Chain, Connector, Device, Divider, Feed, Job, Wire
+from zombrel.job.model import Chain, Device, Divider, Job
 from zombrel.job.reason import Given
 from zombrel.job.sheet import Curve, DeviceSheet, InputSheet
 from zombrel.job.source import Source
 from zombrel.job.state import State
+from zombrel.job.wiring import Connector, Feed, Wire
 from zombrel.signals.law import Law
 from zombrel.signals.reading import ChainReading
 from zombrel.signals.reduce import Emission
@@ -22,7 +23,10 @@ from zombrel.signals.reduce import Emission
 class Scene(NamedTuple):
     """Job, state, readings and look-up tables, made once for an assessment."""
 
+    raw: Job
+    """The job as it is edited."""
     job: Job
+    """The job with its wires as they lie on the plan."""
     state: State
     devices: Mapping[str, Device]
     sources: Mapping[str, Source]

@@ -12,11 +12,12 @@ from zombrel.findings.model import Finding, Mend
 from zombrel.findings.scene import Rated, Scene, given, put_divider, put_setting, together
 from zombrel.job.edits import Add, Put, Remove
 from zombrel.job.ledger import provenance
-from zombrel.job.model import Chain, Device, LoadResistor, Relay, Wire
+from zombrel.job.model import Chain, Device, LoadResistor, Relay
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Reason
 from zombrel.job.sheet import InputSheet
 from zombrel.job.source import BoxOutput, CoilTap, Source, WheelRing
+from zombrel.job.wiring import Wire
 from zombrel.signals import law as laws
 from zombrel.signals.begin import best_chain
 from zombrel.signals.brake import BrakeLine

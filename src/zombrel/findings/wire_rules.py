@@ -5,6 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 from functools import partial
 
+import msgspec
+
+from zombrel.findings.harness_rules import reroute
 from zombrel.findings.model import Finding, Mend
 from zombrel.findings.scene import Rated, Scene, given
 from zombrel.harness import conductor, coupling
@@ -12,8 +15,9 @@ from zombrel.harness.reading import WireReading, behind_slot
 from zombrel.job.edits import Put
 from zombrel.job.ledger import at_least, evidence, known, provenance
 from zombrel.job.memo import remembered
-from zombrel.job.model import Connector, End, Evidence, Feed, Neighbour, Wire
+from zombrel.job.model import Evidence
 from zombrel.job.reason import Reason
+from zombrel.job.wiring import Connector, End, Feed, Neighbour, Wire, Zone
 from zombrel.signals import law as laws
 from zombrel.signals.supply import Ends, Pins, pins
 
@@ -71,7 +75,8 @@ def _ampacity_reason(scene: Scene, feed: Feed, carries: float) -> Reason:
 
 def fuse_and_drop(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
     """A fuse too big for the wire it protects, or a wire that loses too much."""
-    if reading.fuse_a is not None and reading.fuse_a > reading.ampacity:
+    too_hot = reading.ampacity <= 0  # said by a rule of its own
+    if reading.fuse_a is not None and reading.fuse_a > reading.ampacity and not too_hot:
         yield _too_much_fuse(scene, wire, reading.fuse_a, reading.ampacity)
     if reading.drop > reading.drop_limit * 1.0001 and wire.carries != "signal":
         yield _too_much_drop(scene, wire, reading.amps, reading.drop, reading.drop_limit)
@@ -93,8 +98,15 @@ def _too_much_fuse(scene: Scene, wire: Wire, fuse: float, carries: float) -> Fin
         conductor.AREAS[-1],
     )
     fits = conductor.largest_fuse(carries)
+    limit = scene.job.house.conductor_max_k
+
+    def cool(zone: Zone) -> bool:
+        place = scene.state.ambient + zone.over_ambient_k
+        return conductor.ampacity(wire.area_mm2, place, wire.bundle, limit) >= fuse
+
     mends = [
-        Mend(label=f"Use {area:g} mm²", edit=Put(path=f"wires.{wire.id}.area_mm2", value=area))
+        *reroute(scene.job, wire, cool),
+        Mend(label=f"Use {area:g} mm²", edit=Put(path=f"wires.{wire.id}.area_mm2", value=area)),
     ]
     if fits is not None:
         mends.append(
@@ -299,6 +311,14 @@ def noise(scene: Scene, r: Rated) -> Iterator[Finding]:
             yield from _noisy(scene, wire, i, near, ohm, r.law, r.chain.title)
 
 
+def _keep_off(scene: Scene, wire: Wire, near: Neighbour, clear: float) -> Put:
+    """The edit that notes a wider spacing; a neighbour of the plan becomes the wire's own."""
+    new = msgspec.structs.replace(near, spacing_m=clear)
+    typed = next(w.neighbours for w in scene.raw.wires if w.id == wire.id)
+    own = [n for n in typed if (n.name, n.zone) != (near.name, near.zone)]
+    return Put(path=f"wires.{wire.id}.neighbours", value=msgspec.to_builtins((*own, new)))
+
+
 def _noisy(
     scene: Scene, wire: Wire, i: int, near: Neighbour, ohm: float, one: laws.Law, title: str
 ) -> Iterator[Finding]:
@@ -312,7 +332,7 @@ def _noisy(
     )
     clear = -(-clear // 0.05) * 0.05
     path = f"wires.{wire.id}.neighbours.{i}.spacing_m"
-    moved = Mend(label=f"Keep {clear * 1000:.0f} mm off", edit=Put(path=path, value=clear))
+    moved = Mend(label=f"Keep {clear * 1000:.0f} mm off", edit=_keep_off(scene, wire, near, clear))
     twist = Mend(label="Twist the pair", edit=Put(path=f"wires.{wire.id}.twisted", value=True))
     twisted = coupling.noise(near.what, near.spacing_m, near.along_m, ohm, twisted=True)
     yield Finding(
@@ -339,6 +359,7 @@ def _noisy(
             assumption="loom 10 mm above the body sheet; one spark breaks down within 1 µs",
         ),
         mends=(
+            *(reroute(scene.job, wire, lambda z: z.id != near.zone) if near.zone else ()),
             *((twist,) if not wire.twisted and twisted <= allowed else ()),
             *((moved,) if clear <= ROOM else ()),
             Mend(label="Show the wire", go=f"wire:{wire.id}"),

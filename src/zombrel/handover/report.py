@@ -13,12 +13,21 @@ from zombrel.diagnose.steps import road_gate, standing, steps
 from zombrel.findings.explain import rate_words, reach_words
 from zombrel.findings.model import STAGE_NAMES, Assessment
 from zombrel.findings.roadwork import fit_run, proposal
+from zombrel.harness.joint import METHODS
+from zombrel.harness.laid import laid
 from zombrel.job.facts import VEHICLE, all_facts, show, unit_of
 from zombrel.job.ledger import MEANING, RANK, provenance
-from zombrel.job.model import Chain, Device, End, Job, by_id, index
+from zombrel.job.model import (
+    Chain,
+    Device,
+    Job,
+    by_id,
+    index,
+)
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.sheet import Control, Curve, InputSheet, Plug
+from zombrel.job.wiring import End
 from zombrel.signals.reading import ChainReading
 from zombrel.signals.reduce import box_for, divider_of, emission, input_of
 from zombrel.signals.sense import UNIT
@@ -47,6 +56,7 @@ def _template() -> Any:
 def report_html(job: Job, got: Assessment, units: Units | None = None, date: str = "") -> str:
     """The whole sheet; ``date`` is printed as given."""
     units = units or Units()
+    job = laid(job)
     return str(
         _template().render(
             job=job,
@@ -71,6 +81,7 @@ def report_html(job: Job, got: Assessment, units: Units | None = None, date: str
             + [f"{d.name}: {text}" for d in job.devices for text in d.sheet.cautions],
             hearsay=_hearsay(job, units),
             house=job.house,
+            joints=METHODS[job.house.joint_by],
         )
     )
 

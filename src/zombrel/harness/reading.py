@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from zombrel.harness import conductor
 from zombrel.job.memo import remembered_with
-from zombrel.job.model import Feed, House, Wire
+from zombrel.job.model import House
 from zombrel.job.sheet import Frozen, InputSheet, SupplySheet
+from zombrel.job.wiring import Feed, Wire
 from zombrel.signals.supply import Pins, all_ends
 
 
@@ -51,7 +52,7 @@ def read_wire(
         fuse = wire.fuse_a or (feed.fuse_a if feed is not None else None)
         if wire.fuse_a is None and feed is not None and feed.wire_mm2 is not None:
             weakest = min(weakest, feed.wire_mm2)
-            limit_a = conductor.ampacity(weakest, place, wire.bundle, house.conductor_max_k)
+            limit_a = min(carries, behind_slot(feed, house, ambient) or carries)
     wanted = conductor.fuse_for(amps, house.fuse_load) if wire.carries == "power" else None
     return WireReading(
         id=wire.id,

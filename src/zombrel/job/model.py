@@ -11,7 +11,6 @@ from zombrel.job.sheet import (
     Count,
     Curve,
     DeviceSheet,
-    FeedClass,
     Frozen,
     Name,
     NonNegative,
@@ -20,8 +19,9 @@ from zombrel.job.sheet import (
     Text,
 )
 from zombrel.job.source import Source
+from zombrel.job.wiring import Change, Connector, Feed, Lead, Stud, Way, Wire, Work, Zone
 
-SCHEMA = 1
+SCHEMA = 2
 """Version of the job file; raised whenever an older program could misread a newer job."""
 
 Ignition = Literal["distributor", "wasted-spark", "coil-per-plug", "none"]
@@ -80,6 +80,14 @@ class Vehicle(Frozen, frozen=True, kw_only=True):
     """Total advance measured by lamp: (engine speed [1/s], °), ascending."""
     vacuum_deg: Annotated[float, Meta(ge=0, le=40)] = 0.0
     """Vacuum advance at light load [°]."""
+    battery_ah: Positive | None = None
+    """Capacity of all batteries together [A·h]."""
+    sleep_a: NonNegative = 0.02
+    """What the car itself draws asleep [A]: 20 mA unless metered."""
+    alternator_idle_a: Positive | None = None
+    """Current the alternator gives at idle, hot [A]."""
+    own_load_a: NonNegative = 0.0
+    """What the car itself draws at idle with lamps, heater and pump on [A]."""
 
     @property
     def charging_v(self) -> float:
@@ -173,6 +181,8 @@ class Device(Frozen, frozen=True, kw_only=True):
     name: Name
     sheet: DeviceSheet
     settings: tuple[Setting, ...] = ()
+    zone: Text = ""
+    """Where it is mounted, by the plan."""
 
     def setting(self, pin: str) -> str | None:
         """The position noted for ``pin``, or None."""
@@ -181,96 +191,6 @@ class Device(Frozen, frozen=True, kw_only=True):
     def table(self, pin: str) -> Curve:
         """The points loaded for ``pin``; empty when none are."""
         return next((s.table for s in self.settings if s.pin == pin), ())
-
-
-class End(Frozen, frozen=True, kw_only=True):
-    """One end of a conductor: a device, source, connector, feed or stud, and its pin."""
-
-    place: Name
-    pin: Text = ""
-
-
-class Neighbour(Frozen, frozen=True, kw_only=True):
-    """Something noisy or hot that a conductor passes."""
-
-    what: Literal["coil", "ignition lead", "alternator", "exhaust", "moving part"]
-    name: Name
-    spacing_m: Positive
-    along_m: Positive
-
-
-class Wire(Frozen, frozen=True, kw_only=True):
-    """One conductor."""
-
-    id: Name
-    a: End
-    b: End
-    colour: Name
-    carries: Literal["signal", "power", "ground"]
-    area_mm2: Positive
-    length_m: Positive
-    twisted: bool = False
-    fuse_a: Positive | None = None
-    bundle: Annotated[int, Meta(ge=1, le=60)] = 1
-    over_ambient_k: NonNegative = 0.0
-    """How much hotter than outside air the place gets [K]."""
-    neighbours: tuple[Neighbour, ...] = ()
-
-
-class Feed(Frozen, frozen=True, kw_only=True):
-    """A supply point in the vehicle: fuse slot, battery post."""
-
-    id: Name
-    name: Name
-    feed: FeedClass
-    fuse_a: Positive | None = None
-    """Fuse fitted now [A]."""
-    marked_a: Positive | None = None
-    """Fuse the slot is marked for [A]."""
-    wire_mm2: Positive | None = None
-    """Cross-section of the vehicle's own wire behind the slot."""
-    load_a: NonNegative = 0.0
-    """What already hangs on it [A]."""
-    dimmed: bool = False
-    """Pulse-width dimmed: a meter reads a fraction of what it switches."""
-
-
-class Stud(Frozen, frozen=True, kw_only=True):
-    """A ground point."""
-
-    id: Name
-    name: Name
-    ohm: NonNegative = 0.0
-    """From the stud to battery negative, measured under load [Ω]."""
-    load_a: NonNegative = 0.0
-    """Current of other consumers that return through it [A]."""
-
-
-class Cavity(Frozen, frozen=True, kw_only=True):
-    """One occupied or special cavity of a connector."""
-
-    n: Annotated[int, Meta(ge=1, le=400)]
-    colour: Text = ""
-    circuit: Text = ""
-    mark: Annotated[str, Meta(max_length=3)] = ""
-    """Letter moulded beside it, where cavities have letters."""
-    blank: bool = False
-
-
-class Connector(Frozen, frozen=True, kw_only=True):
-    """A connector of the vehicle, numbered along rows, or round a ring, on the wire side."""
-
-    id: Name
-    name: Name
-    rows: Annotated[int, Meta(ge=1, le=12)]
-    columns: Annotated[int, Meta(ge=1, le=40)]
-    key: Text = ""
-    """What marks the end with cavity 1, as the installer would say it."""
-    counted_on: Literal["wire side", "mating face"] = "wire side"
-    """The side on which cavity 1 is at the left."""
-    round: bool = False
-    """Cavities lie in a ring, the last one in the middle."""
-    cavities: tuple[Cavity, ...] = ()
 
 
 class Evidence(Frozen, frozen=True, kw_only=True):
@@ -345,7 +265,28 @@ class House(Frozen, frozen=True, kw_only=True):
     """How much risk to the vehicle's own functions weighs; 1 as the trade does."""
     speed_prefers: Text = ""
     """Kind of speed source the shop takes when the rest is alike, by its name in a job file."""
-    joint: Text = "crimped splice with sealed shrink; solder only where nothing shakes"
+    joint_by: Literal["crimp", "solder", "tap"] = "crimp"
+    """How wires are joined where the place leaves the choice."""
+    power: Literal["slot", "box", "battery"] = "slot"
+    """Where devices are fed from: a fuse-box slot, a box of one's own, the battery post."""
+    direct_above_a: Positive = 10.0
+    """A steady load above this goes to the battery or a box of its own [A]."""
+    tail_m: NonNegative = 0.15
+    """Added at each end of a run for dressing and one mistake [m]."""
+    slack_m: NonNegative = 0.10
+    """Service slack left at a device [m]."""
+    clip_m: Positive = 0.25
+    """Spacing of clips along a bundle [m]."""
+    stud_rings: Annotated[int, Meta(ge=1, le=12)] = 4
+    """Ring terminals stacked on one stud at most."""
+    park_days: Positive = 21.0
+    """Days a parked car must still start after."""
+    start_reserve: Positive = 0.5
+    """Share of the battery kept for starting."""
+    colours: Literal["device labels", "house"] = "device labels"
+    """Whose colours new wires follow."""
+    day_start: Annotated[str, Meta(pattern="^[0-2][0-9]:[0-5][0-9]$")] = "08:30"
+    day_end: Annotated[str, Meta(pattern="^[0-2][0-9]:[0-5][0-9]$")] = "17:00"
 
 
 class Wish(Frozen, frozen=True, kw_only=True):
@@ -373,6 +314,11 @@ class Job(Frozen, frozen=True, kw_only=True):
     feeds: tuple[Feed, ...] = ()
     studs: tuple[Stud, ...] = ()
     connectors: tuple[Connector, ...] = ()
+    zones: tuple[Zone, ...] = ()
+    ways: tuple[Way, ...] = ()
+    changes: tuple[Change, ...] = ()
+    leads: tuple[Lead, ...] = ()
+    work: tuple[Work, ...] = ()
     ledger: tuple[Evidence, ...] = ()
     proofs: tuple[Proof, ...] = ()
     road: tuple[RoadRun, ...] = ()
@@ -381,7 +327,10 @@ class Job(Frozen, frozen=True, kw_only=True):
     notes: Annotated[str, Meta(max_length=20000)] = ""
 
 
-T = TypeVar("T", Device, Source, Chain, Wire, Feed, Stud, Connector, RoadRun, Wish)
+T = TypeVar(
+    "T", Device, Source, Chain, Wire, Feed, Stud, Connector, RoadRun, Wish, Zone, Way, Change,
+    Lead, Work,
+)  # fmt: skip
 
 
 def by_id(items: tuple[T, ...], key: str) -> T | None:

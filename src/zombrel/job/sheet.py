@@ -225,6 +225,10 @@ class SupplySheet(Frozen, frozen=True, kw_only=True):
     """Feed classes that serve this pin; empty for a ground."""
     fuse_a: NonNegative = 0.0
     """Fuse the maker asks for [A], 0 if none is stated."""
+    inrush_a: NonNegative = 0.0
+    """Starting current [A], 0 when it draws none worth naming."""
+    inrush_s: NonNegative = 0.0
+    """How long it lasts [s]."""
 
 
 Means = Literal[

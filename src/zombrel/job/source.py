@@ -258,6 +258,8 @@ class Source(Frozen, frozen=True, kw_only=True):
     name: Name
     quantity: Quantity
     place: Text = ""
+    zone: Text = ""
+    """Where that is on the plan."""
     spec: SourceSpec
     minutes: NonNegative = 20.0
     """Minutes to reach and join it."""

@@ -8,7 +8,14 @@ from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.job.source import BoxOutput
 
-LIMITS = {"chains": 2000, "wires": 5000, "devices": 500, "sources": 2000, "ledger": 50000}
+LIMITS = {
+    "chains": 2000, "wires": 5000, "devices": 500, "sources": 2000, "ledger": 50000, "zones": 200,
+    "ways": 1000, "changes": 2000, "leads": 100, "work": 5000, "connectors": 500,
+}  # fmt: skip
+NAMED = (
+    "devices", "sources", "chains", "wires", "feeds", "studs", "connectors", "zones", "ways",
+    "changes", "leads", "work",
+)  # fmt: skip
 
 
 def validate(job: Job) -> Job:
@@ -20,7 +27,7 @@ def validate(job: Job) -> Job:
     for name, limit in LIMITS.items():
         if len(getattr(job, name)) > limit:
             raise Problem(f"The job has more than {limit} {name}; it cannot be opened.")
-    for name in ("devices", "sources", "chains", "wires", "feeds", "studs", "connectors"):
+    for name in NAMED:
         counts = Counter(item.id for item in getattr(job, name))
         twice = [key for key, n in counts.items() if n > 1]
         if twice:
@@ -46,6 +53,11 @@ def validate(job: Job) -> Job:
         spec = source.spec
         if isinstance(spec, BoxOutput) and spec.device not in devices:
             raise Problem(f"Source “{source.id}” is an output of “{spec.device}”, not in the job.")
+    zones = {z.id for z in job.zones}
+    for way in job.ways:
+        for end in (way.a, way.b):
+            if end not in zones:
+                raise Problem(f"Way “{way.id}” leads to a zone “{end}” not on the plan.")
     for run in job.road:
         if not len(run.t) == len(run.true) == len(run.shown):
             raise Problem(f"Road run “{run.name}” has columns of different length.")

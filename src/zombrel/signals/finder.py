@@ -13,7 +13,16 @@ import msgspec
 
 from zombrel.job.ledger import RANK, provenance
 from zombrel.job.memo import remembered_with
-from zombrel.job.model import Device, Divider, Evidence, Hop, House, Job, Rung, Vehicle
+from zombrel.job.model import (
+    Device,
+    Divider,
+    Evidence,
+    Hop,
+    House,
+    Job,
+    Rung,
+    Vehicle,
+)
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES, group
 from zombrel.job.sheet import TABLE, Curve, Frozen, InputSheet

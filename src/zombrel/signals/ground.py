@@ -10,8 +10,9 @@ Reference: Ohm's law; copper 1.724·10⁻⁸ Ω·m at 20 °C (IEC 60028).
 from __future__ import annotations
 
 from zombrel.job.memo import remembered
-from zombrel.job.model import Chain, Device, Stud, Wire
+from zombrel.job.model import Chain, Device
 from zombrel.job.source import BoxOutput, Source
+from zombrel.job.wiring import Stud, Wire
 from zombrel.signals.supply import Pins
 
 COPPER = 1.724e-8

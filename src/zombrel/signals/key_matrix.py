@@ -9,6 +9,7 @@ from typing import Literal
 
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import FeedClass, Frozen
+from zombrel.job.wiring import KeyVolts
 
 FeedKind = FeedClass | Literal["illumination", "retained", "dead"]
 
@@ -22,19 +23,6 @@ DIMMED = 0.8
 """A meter reads less than this share when lamps are dimmed by pulse width."""
 LOWEST_BATTERY = 10.5
 """Below this the highest reading is not a battery."""
-
-
-class KeyVolts(Frozen, frozen=True, kw_only=True):
-    """Volts at one point."""
-
-    off: float
-    acc: float
-    run: float
-    crank: float
-    lights: float | None = None
-    """Key in run, lights on."""
-    after: float | None = None
-    """Ten minutes after key off."""
 
 
 class FeedVerdict(Frozen, frozen=True, kw_only=True):

@@ -7,7 +7,14 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from zombrel.calibrate.setting import Choice, believed, choose
 from zombrel.job.memo import remembered, remembered_with
-from zombrel.job.model import Chain, Device, Job, LoadResistor, Relay, Vehicle
+from zombrel.job.model import (
+    Chain,
+    Device,
+    Job,
+    LoadResistor,
+    Relay,
+    Vehicle,
+)
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import group, truth
 from zombrel.job.sheet import Frozen, InputSheet

@@ -7,9 +7,10 @@ from collections.abc import Mapping
 from typing import NamedTuple
 
 from zombrel.job.memo import remembered
-from zombrel.job.model import Device, Feed, Wire
+from zombrel.job.model import Device
 from zombrel.job.sheet import FeedClass, InputSheet, SupplySheet
 from zombrel.job.state import State
+from zombrel.job.wiring import Feed, Wire
 
 ALIVE: dict[FeedClass, tuple[str, ...]] = {
     "constant": ("off", "on", "crank"),

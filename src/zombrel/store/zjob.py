@@ -104,9 +104,24 @@ def _decode(text: bytes, name: str) -> Job:
             "Update Zombrel; the file was left as it is."
         )
     try:
-        return msgspec.json.decode(text, type=Job)
+        return msgspec.json.decode(_migrated(text, version), type=Job)
     except (msgspec.DecodeError, RecursionError) as error:
         raise Problem(f"{name} is not a proper job: {error}.") from error
+
+
+def _migrated(text: bytes, version: int) -> bytes:
+    """A job written by an older Zombrel in today's format.
+
+    1 to 2: the house's joint was a sentence and became a choice; the sentence is dropped.
+    """
+    if version >= SCHEMA:
+        return text
+    tree = msgspec.json.decode(text)
+    if isinstance(tree, dict):
+        tree["schema"] = SCHEMA
+        if isinstance(tree.get("house"), dict):
+            tree["house"].pop("joint", None)
+    return msgspec.json.encode(tree)
 
 
 def _with_logs(job: Job, archive: zipfile.ZipFile, name: str) -> Job:

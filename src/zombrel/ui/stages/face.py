@@ -8,7 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from zombrel.job.model import Cavity, Connector
+from zombrel.job.wiring import Cavity, Connector
 from zombrel.ui.session import Session
 from zombrel.ui.theme import font
 

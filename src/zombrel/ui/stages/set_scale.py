@@ -13,7 +13,13 @@ from zombrel.calibrate.setting import Choice, believed, choose, options, pulses,
 from zombrel.findings.explain import explain_input, rate_words
 from zombrel.findings.scene import put_divider, put_setting, together
 from zombrel.job.ledger import evidence, provenance
-from zombrel.job.model import Chain, Device, Divider, Setting, by_id
+from zombrel.job.model import (
+    Chain,
+    Device,
+    Divider,
+    Setting,
+    by_id,
+)
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import InputSheet
 from zombrel.job.source import Source

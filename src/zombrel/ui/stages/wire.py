@@ -27,8 +27,9 @@ from zombrel.handover.report import end_words
 from zombrel.harness.conductor import ALL_FUSES, AREAS, awg_at_least
 from zombrel.job.edits import Put
 from zombrel.job.ledger import provenance
-from zombrel.job.model import Wire, by_id
+from zombrel.job.model import by_id
 from zombrel.job.reason import Given, Reason
+from zombrel.job.wiring import Wire
 from zombrel.ui.marks import Mark, draw_mark
 from zombrel.ui.paint import Panel
 from zombrel.ui.parts import button, card, label, row, set_role

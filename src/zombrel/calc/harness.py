@@ -1,0 +1,297 @@
+"""Calculations about the harness: bundles, fuses, crimps, drain, faces, continuity, leads."""
+
+from __future__ import annotations
+
+import csv
+import io
+from pathlib import Path
+
+import msgspec
+
+from zombrel.calc.registry import Param, Result, calc
+from zombrel.calibrate.firing import judge_leads, parse_order
+from zombrel.harness import bundle, face, joint, power
+from zombrel.harness.continuity import Pair, compare
+from zombrel.harness.probing import probe_order
+from zombrel.job.edits import plain
+from zombrel.job.model import House
+from zombrel.job.problem import Problem
+from zombrel.job.wiring import Connector
+from zombrel.units import ZERO_C
+
+MOST_BYTES = 4_000_000
+
+
+def read_text(path: Path, what: str) -> str:
+    """A small text file; raises Problem when it cannot be read."""
+    try:
+        if path.stat().st_size > MOST_BYTES:
+            raise Problem(f"{path} is larger than any {what}.")
+        return path.read_text(encoding="utf-8-sig")
+    except OSError as error:
+        raise Problem(f"{path} cannot be read: {error.strerror}.") from error
+    except UnicodeDecodeError as error:
+        raise Problem(f"{path} is not UTF-8 text; save it again as CSV UTF-8.") from error
+
+
+def read_pairs(text: str, name: str) -> list[Pair]:
+    """Pairs from a CSV of two columns; a heading ``a,b`` and lines beginning with # are skipped.
+
+    Raises:
+        Problem: a line without two names, or no line at all; the text names it.
+    """
+    pairs: list[Pair] = []
+    first = text.partition("\n")[0]
+    mark = ";" if ";" in first and "," not in first else ","
+    for i, line in enumerate(csv.reader(io.StringIO(text), delimiter=mark), 1):
+        cells = [c.strip() for c in line]
+        if not any(cells) or cells[0].startswith("#"):
+            continue
+        if not pairs and [c.casefold() for c in cells[:2]] == ["a", "b"]:
+            continue
+        if len(cells) < 2 or not cells[0] or not cells[1]:
+            raise Problem(f"{name}, line {i}: two names are wanted, as in P1.3,E2.14.")
+        pairs.append((cells[0], cells[1]))
+    return pairs
+
+
+def _pairs_of(path: str) -> list[Pair]:
+    return read_pairs(read_text(Path(path), "list of conductors"), path)
+
+
+def _expected(path: str) -> list[Pair]:
+    pairs = _pairs_of(path)
+    if not pairs:
+        raise Problem(f"{path} names no conductor; one pair a line is wanted, as P1.3,E2.14.")
+    return pairs
+
+
+@calc(
+    "continuity",
+    "what a continuity check found against the paper, and the likeliest slip",
+    [Param("expected", "CSV of the paper: a,b, one conductor a row", "text"),
+     Param("seen", "CSV of what conducts: a,b", "text")],
+    "opens bridges swaps moved slip verdict",
+)  # fmt: skip
+def continuity(expected: str, seen: str) -> Result:
+    """Compare two lists of conducting pairs."""
+    got = compare(_expected(expected), _pairs_of(seen))
+    return {
+        "opens": [list(p) for p in got.opens],
+        "bridges": [list(p) for p in got.bridges],
+        "swaps": [list(p) for p in got.swaps],
+        "moved": [{"a": m.a, "expected": m.expected, "found": m.found} for m in got.moved],
+        "slip": got.slip,
+        "verdict": got.verdict,
+    }
+
+
+@calc(
+    "probe-order",
+    "the shortest order of probes that finds every open, swap and neighbour bridge",
+    [Param("expected", "CSV of the paper: a,b, one conductor a row", "text")],
+    "probes expect count",
+)  # fmt: skip
+def probing(expected: str) -> Result:
+    """Probes in the order to make them."""
+    order = probe_order(_expected(expected))
+    return {
+        "probes": [[p.a, p.b] for p in order],
+        "expect": ["conducts" if p.conducts else "open" for p in order],
+        "count": len(order),
+    }
+
+
+def _numbers(text: str, what: str) -> list[float]:
+    parts = text.replace(";", " ").replace(",", " ").split()
+    try:
+        return [float(p) for p in parts]
+    except ValueError:
+        raise Problem(
+            f"{what}: numbers with spaces or commas between them, not “{text}”."
+        ) from None
+
+
+@calc(
+    "bundle",
+    "diameter of a bundle and the tube that covers it",
+    [Param("diameters_mm", "outer diameters of its wires [mm]", "text")],
+    "bundle_mm loom_mm",
+)  # fmt: skip
+def bundle_of(diameters_mm: str) -> Result:
+    """Bundle and loom."""
+    across = bundle.bundle_diameter(_numbers(diameters_mm, "bundle: diameters_mm"))
+    return {"bundle_mm": across, "loom_mm": bundle.loom_size(across)}
+
+
+@calc(
+    "fuse-check",
+    "whether a fuse suits a wire and its load",
+    [
+        Param("fuse_a", "fuse", above=0, most=500, units=("A",)),
+        Param("wire_mm2", "thinnest section behind it", above=0, most=120, units=("mm²", "mm2")),
+        Param("ambient_c", "air around the wire", default=20.0, least=-60, most=300,
+              units=("°C", "C")),
+        Param("bundle", "loaded wires in the bundle", "whole", 1, least=1, most=100),
+        Param("load_a", "steady load", default=0.0, least=0, most=500, units=("A",)),
+    ],
+    "ok largest_fuse_a reason ampacity_a",
+)  # fmt: skip
+def fuse(fuse_a: float, wire_mm2: float, ambient_c: float, bundle: int, load_a: float) -> Result:
+    """Check a fuse."""
+    got = power.fuse_check(fuse_a, wire_mm2, ambient_c + ZERO_C, bundle, load_a, House())
+    return {"ok": got.ok, "largest_fuse_a": got.largest_a, "reason": got.reason,
+            "ampacity_a": got.carries_a}  # fmt: skip
+
+
+@calc(
+    "standby",
+    "days until a parked car's battery is down to its reserve",
+    [
+        Param("ma", "drain of the sleeping car", least=0, most=100000, units=("mA",)),
+        Param("battery_ah", "battery", above=0, most=2000, units=("Ah", "A·h")),
+        Param("start_reserve_pct", "share kept for starting", default=50.0, least=0, most=99,
+              units=("%",)),
+    ],
+    "days",
+)  # fmt: skip
+def standby(ma: float, battery_ah: float, start_reserve_pct: float) -> Result:
+    """Days to flat."""
+    return {"days": power.days_to_flat(ma / 1000, battery_ah, start_reserve_pct / 100)}
+
+
+@calc(
+    "crimp",
+    "least pull force of a crimp and how far to strip",
+    [Param("mm2", "section", above=0, most=120, units=("mm²", "mm2"))],
+    "pull_n strip_note die",
+)  # fmt: skip
+def crimp(mm2: float) -> Result:
+    """IEC 60352-2."""
+    return {"pull_n": joint.pull_force(mm2), "strip_note": joint.strip_note(mm2),
+            "die": joint.die_words(mm2)}  # fmt: skip
+
+
+@calc(
+    "relay-coil",
+    "what each way of taming a relay coil does",
+    [
+        Param("volts", "supply", default=13.8, above=0, most=60, units=("V",)),
+        Param("coil_ohm", "coil", default=90.0, above=0, units=("ohm", "Ω")),
+        Param("resistor_ohm", "resistor across it", default=680.0, above=0, units=("ohm", "Ω")),
+        Param("henry", "inductance of the coil", default=0.5, above=0, most=100, units=("H",)),
+    ],
+    "ways",
+)  # fmt: skip
+def relay_coil(volts: float, coil_ohm: float, resistor_ohm: float, henry: float) -> Result:
+    """Kick and release time."""
+    ways = power.suppressions(volts, coil_ohm, henry, resistor_ohm)
+    return {"ways": [{"way": s.way, "kick_v": s.kick_v, "release_ms": s.release_ms} for s in ways]}
+
+
+@calc(
+    "inrush",
+    "whether a fuse stands a starting current",
+    [
+        Param("fuse_a", "fuse", above=0, most=500, units=("A",)),
+        Param("inrush_a", "starting current", above=0, most=5000, units=("A",)),
+        Param("inrush_s", "for how long", above=0, most=600, units=("s",)),
+    ],
+    "holds",
+)  # fmt: skip
+def inrush(fuse_a: float, inrush_a: float, inrush_s: float) -> Result:
+    """ISO 8820-3 least opening times."""
+    return {"holds": power.holds_inrush(fuse_a, inrush_a, inrush_s)}
+
+
+def read_face(text: str, name: str) -> Connector:
+    """A connector from its JSON; raises Problem naming the field that cannot be."""
+    try:
+        return msgspec.json.decode(text, type=Connector)
+    except msgspec.ValidationError as error:
+        raise Problem(f"{name}: {plain(str(error))}") from error
+    except msgspec.DecodeError as error:
+        raise Problem(f"{name} is not JSON: {error}.") from error
+
+
+@calc(
+    "face",
+    "where each cavity of a connector lies on one side of its face",
+    [Param("file", "connector as JSON", "text"),
+     Param("view", "side looked at", "text", "wire", choices=("wire", "mating"))],
+    "cells keyed_side",
+)  # fmt: skip
+def face_of(file: str, view: str) -> Result:
+    """Cells left to right, top to bottom, in pitches."""
+    c = read_face(read_text(Path(file), "connector"), file)
+    side = face.VIEWS[view]
+    return {
+        "view": side,
+        "keyed_side": face.keyed_side(c, side),
+        "cells": [{"cavity": p.n, "x": p.x, "y": p.y, "state": face.state(c, p.n)}
+                  for p in face.seen(c, side)],
+    }  # fmt: skip
+
+
+@calc(
+    "cavity",
+    "how to count to one cavity, and what is in it",
+    [Param("file", "connector as JSON", "text"),
+     Param("n", "cavity", "whole", least=1, most=400)],
+    "words",
+)  # fmt: skip
+def cavity(file: str, n: int) -> Result:
+    """Counting help."""
+    c = read_face(read_text(Path(file), "connector"), file)
+    if n not in {p.n for p in face.places(c)}:
+        raise Problem(f"cavity: {c.name} has {face.cavity_count(c)} cavities, and no {n}.")
+    return {"words": face.words(c, n), "state": face.state(c, n)}
+
+
+@calc(
+    "rotation",
+    "by how many places the wires move round between two keyings of a sensor",
+    [Param("early", "wires in cavity 1, 2, … of one kind", "text"),
+     Param("late", "wires in cavity 1, 2, … of the other", "text")],
+    "places moves",
+)  # fmt: skip
+def rotation(early: str, late: str) -> Result:
+    """Rotation of a variant, or each wire's move when it is none."""
+    a, b = (tuple(t.replace(",", " ").split()) for t in (early, late))
+    k = face.rotation(a, b)
+    return {
+        "places": k,
+        "moves": [{"wire": w, "from": i + 1, "to": b.index(w) + 1} for i, w in enumerate(a)],
+    }
+
+
+@calc(
+    "firing",
+    "whether a harness with a lead for each cylinder lies the right way round",
+    [
+        Param("leads_mm", "lengths of the leads marked 1, 2, …", "text"),
+        Param("order", "firing order, as 1-5-3-6-2-4", "text"),
+        Param("entry", "end of the engine the harness comes from", "text", "front",
+              choices=("front", "rear")),
+        Param("pitch_mm", "spacing of the cylinders", default=95.0, above=0, most=1000,
+              units=("mm",)),
+        Param("wired", "order the outputs are wired in, when it was seen", "text", None),
+    ],
+    "orientation verdict fit_as_marked_mm fit_turned_mm",
+)  # fmt: skip
+def firing(leads_mm: str, order: str, entry: str, pitch_mm: float, wired: str | None) -> Result:
+    """Orientation from lead lengths, and the firing order it leads to."""
+    got = judge_leads(
+        _numbers(leads_mm, "firing: leads_mm"),
+        parse_order(order),
+        entry == "front",
+        pitch_mm,
+        parse_order(wired) if wired else None,
+    )
+    return {
+        "orientation": got.orientation,
+        "verdict": got.verdict,
+        "fit_as_marked_mm": got.as_marked_mm,
+        "fit_turned_mm": got.turned_mm,
+        "fires": "-".join(map(str, got.fires)),
+    }

@@ -1,0 +1,216 @@
+"""Changes to a connector: what is done in which order, with which parts, and the face after it."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterator
+
+import msgspec
+
+from zombrel.harness import face, joint
+from zombrel.job.model import Job, by_id
+from zombrel.job.problem import Problem
+from zombrel.job.sheet import Frozen
+from zombrel.job.wiring import Cavity, Change, Connector
+
+KINDS: dict[str, str] = {
+    "tap": "tap: our wire joins the one that is there",
+    "intercept": "intercept: the wire is cut out and goes through our device",
+    "add": "add: our wire into a vacant cavity",
+    "move": "move: the wire goes to another cavity",
+    "remap": "remap: the wire goes to another computer's connector",
+}
+OTHER = {"male": "female", "female": "male", "": ""}
+
+
+class Part(Frozen, frozen=True, kw_only=True):
+    """Something to lay out."""
+
+    name: str
+    count: float = 1
+    unit: str = ""
+    kind: str = ""
+
+
+def target(job: Job, change: Change) -> tuple[Connector, int] | None:
+    """Where a moved wire goes; None when that is not said or not there."""
+    place, _, n = change.to.rpartition(".")
+    found = by_id(job.connectors, place)
+    if found is None or not n.isdigit() or int(n) not in {p.n for p in face.places(found)}:
+        return None
+    return found, int(n)
+
+
+def troubles(job: Job, change: Change) -> Iterator[str]:
+    """Why a change cannot be made as it stands."""
+    c = by_id(job.connectors, change.connector)
+    if c is None:
+        yield f"There is no connector “{change.connector}” in this job."
+        return
+    if change.cavity not in {p.n for p in face.places(c)}:
+        yield f"{c.name} has no cavity {change.cavity}."
+        return
+    how = face.state(c, change.cavity)
+    if how == "unusable":
+        yield f"Cavity {change.cavity} of {c.id} cannot be used."
+    if change.kind == "add" and how == "occupied":
+        yield f"Cavity {change.cavity} of {c.id} is taken; choose a vacant one, or tap it."
+    if change.kind != "add" and how in ("vacant", "blanked"):
+        yield f"Cavity {change.cavity} of {c.id} holds no wire to {change.kind}."
+    if _airbag(job, c, change.cavity):
+        yield f"Cavity {change.cavity} of {c.id} is airbag wiring: it is never touched."
+    if change.kind in ("move", "remap"):
+        goal = target(job, change)
+        if goal is None:
+            yield f"Say where it goes as CONNECTOR.CAVITY; “{change.to}” is no such place."
+        elif face.state(*goal) in ("occupied", "unusable"):
+            yield f"{goal[0].id} cavity {goal[1]} is {face.state(*goal)}; choose a vacant one."
+    yield from _gauge(job, change, c)
+
+
+def _gauge(job: Job, change: Change, c: Connector) -> Iterator[str]:
+    wire = by_id(job.wires, change.wire)
+    if wire is None or change.kind == "tap" or not c.most_mm2:
+        return
+    if not c.least_mm2 <= wire.area_mm2 <= c.most_mm2:
+        yield (
+            f"{wire.id} is {wire.area_mm2:g} mm²; the terminals of {c.id} take "
+            f"{c.least_mm2:g} to {c.most_mm2:g} mm²."
+        )
+
+
+def _airbag(job: Job, c: Connector, n: int) -> bool:
+    found = face.cavity(c, n)
+    zone = by_id(job.zones, c.zone)
+    named = found is not None and "airbag" in found.circuit.casefold()
+    return named or (zone is not None and zone.airbag)
+
+
+def after(job: Job, change: Change) -> tuple[Connector, ...]:
+    """The connectors it touches, as they are once it is made.
+
+    Raises:
+        Problem: the change cannot be made; the text says why.
+    """
+    for trouble in troubles(job, change):
+        raise Problem(trouble)
+    c = by_id(job.connectors, change.connector)
+    assert c is not None  # no trouble was found
+    wire = by_id(job.wires, change.wire)
+    ours = wire.colour if wire is not None else ""
+    what = f"{change.wire} ours" if change.wire else "ours"
+    old = face.cavity(c, change.cavity) or Cavity(n=change.cavity)
+    if change.kind == "tap":
+        return (_put(c, msgspec.structs.replace(old, circuit=_with(old.circuit, what))),)
+    if change.kind in ("add", "intercept"):
+        return (_put(c, Cavity(n=change.cavity, colour=ours, circuit=what, mark=old.mark)),)
+    goal = target(job, change)
+    assert goal is not None  # no trouble was found
+    where, n = goal
+    there = face.cavity(where, n) or Cavity(n=n)
+    moved = Cavity(n=n, colour=old.colour, circuit=old.circuit, mark=there.mark)
+    left = Cavity(n=old.n, mark=old.mark, blank=c.sealed)
+    if where.id == c.id:
+        return (_put(_put(c, left), moved),)
+    return (_put(c, left), _put(where, moved))
+
+
+def _with(circuit: str, what: str) -> str:
+    return f"{circuit} + {what}" if circuit else what
+
+
+def _put(c: Connector, new: Cavity) -> Connector:
+    rest = tuple(x for x in c.cavities if x.n != new.n)
+    kept = tuple(sorted((*rest, new), key=lambda x: x.n))
+    return msgspec.structs.replace(c, cavities=kept)
+
+
+def steps(job: Job, change: Change) -> tuple[str, ...]:
+    """What the hands do, in order."""
+    c = by_id(job.connectors, change.connector)
+    if c is None:
+        return ()
+    at = f"{c.id} cavity {change.cavity} ({face.counted(c, change.cavity)}, seen on the wire side)"
+    wire = by_id(job.wires, change.wire)
+    area = wire.area_mm2 if wire is not None else 0.5
+    ours = f"{wire.id} ({wire.colour})" if wire is not None else "our wire"
+    zone = by_id(job.zones, c.zone)
+    count = (
+        "Battery off; part the connector by its lock, never by the wires.",
+        f"Count to {at}, then count again from the other end.",
+    )
+    if change.kind == "tap":
+        sensor = wire is not None and wire.carries == "signal"
+        how = joint.choose("wire", zone, job.house, area, sensor)
+        return (*count, f"Free the wire 60 mm behind the connector; join {ours}: {how.words} "
+                f"({how.why}).", *how.hands)  # fmt: skip
+    crimp = joint.choose("cavity", zone, job.house, area).hands
+    pull = (
+        "Open the secondary lock, push the terminal's tongue down through the face, pull the wire "
+        "out backwards."
+    )
+    seal = ("Slide a seal on.",) if c.sealed else ()
+    blank = (
+        ("Draw or drill out the blanking plug.",)
+        if face.state(c, change.cavity) == "blanked"
+        else ()
+    )
+    if change.kind == "add":
+        return (*count, *blank, *seal, f"Crimp a terminal to {ours}.", *crimp)
+    if change.kind == "intercept":
+        other = OTHER[c.terminals] or "matching"
+        return (
+            *count, pull,
+            f"Put the terminal that came out into the mating shell on our side ({other} half).",
+            *seal, f"Crimp a {c.terminals or 'harness-side'} terminal to {ours}.", *crimp,
+            "Join the mating shell to our device's lead; both halves are strapped together.",
+        )  # fmt: skip
+    goal = target(job, change)
+    where = f"{goal[0].id} cavity {goal[1]} ({face.counted(*goal)})" if goal else change.to
+    close = (f"Blank cavity {change.cavity} of {c.id}.",) if c.sealed else ()
+    new = (
+        ("If the terminal family differs there, cut it off and crimp the new one on.",)
+        if goal and goal[0].family != c.family
+        else ()
+    )
+    return (*count, pull, *new, f"Push it into {where} until it clicks.", *close,
+            "Tug; close the secondary lock; write the change on the label.")  # fmt: skip
+
+
+def parts(job: Job, change: Change) -> tuple[Part, ...]:
+    """What it takes: terminals, seals, blanks, shrink."""
+    c = by_id(job.connectors, change.connector)
+    if c is None:
+        return ()
+    family = f" {c.family}" if c.family else ""
+    wire = by_id(job.wires, change.wire)
+    area = wire.area_mm2 if wire is not None else 0.5
+    if change.kind == "tap":
+        sensor = wire is not None and wire.carries == "signal"
+        how = joint.choose("wire", by_id(job.zones, c.zone), job.house, area, sensor)
+        shrink = () if how.method == "tap" else (Part(name="sealed shrink, 40 mm", kind="joint"),)
+        return (Part(name=f"{how.words}, {area:g} mm²", kind="joint"), *shrink)
+    mine = Part(name=f"{c.terminals} terminal{family}, {area:g} mm²".strip(), kind="terminal")
+    seal = (Part(name=f"wire seal{family}", kind="terminal"),) if c.sealed else ()
+    if change.kind == "add":
+        return (mine, *seal)
+    if change.kind == "intercept":
+        other = Part(name=f"{OTHER[c.terminals]} shell{family}, 1-way".strip(), kind="connector")
+        spare = Part(name=f"{OTHER[c.terminals]} terminal{family}, {area:g} mm²".strip(),
+                     kind="terminal")  # fmt: skip
+        return (mine, spare, other, *seal)
+    goal = target(job, change)
+    new: tuple[Part, ...] = ()
+    if goal is not None and goal[0].family != c.family:
+        name = f"{goal[0].terminals} terminal {goal[0].family}, {area:g} mm²".strip()
+        new = (Part(name=name, kind="terminal"),)
+    blank = (Part(name=f"blanking plug{family}", kind="terminal"),) if c.sealed else ()
+    return (*new, *blank)
+
+
+def together(found: tuple[Part, ...]) -> tuple[Part, ...]:
+    """Like parts counted as one line, in the order they were first met."""
+    total: Counter[tuple[str, str, str]] = Counter()
+    for p in found:
+        total[p.kind, p.name, p.unit] += p.count  # type: ignore[assignment]
+    return tuple(Part(kind=k, name=n, unit=u, count=round(c, 3)) for (k, n, u), c in total.items())

@@ -1,0 +1,251 @@
+"""Where the cavities of a connector face lie, as each side shows them, and how to count them.
+
+The mating face is the wire side seen from behind: left and right change places, top and bottom
+stay. Positions are in pitches of the face, y downward.
+"""
+
+from __future__ import annotations
+
+import math
+from typing import Literal
+
+from zombrel.job.memo import remembered
+from zombrel.job.problem import Problem
+from zombrel.job.sheet import Frozen
+from zombrel.job.wiring import Cavity, Connector
+
+View = Literal["wire side", "mating face"]
+VIEWS: dict[str, View] = {"wire": "wire side", "mating": "mating face"}
+NTH = ("first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth",
+       "tenth", "eleventh", "twelfth")  # fmt: skip
+RING = 0.34 / 0.172
+"""Radius of a ring of cavities, in cavity sizes."""
+
+
+class Place(Frozen, frozen=True, kw_only=True):
+    """One cavity of a face."""
+
+    n: int
+    x: float
+    y: float
+
+
+def row_counts(c: Connector) -> tuple[int, ...]:
+    """Cavities in each row, top to bottom."""
+    return c.row_lengths or (c.columns,) * c.rows
+
+
+def cavity_count(c: Connector) -> int:
+    """How many cavities the face has."""
+    if c.places:
+        return len(c.places)
+    return c.columns if c.round else sum(row_counts(c))
+
+
+@remembered
+def places(c: Connector) -> tuple[Place, ...]:
+    """Every cavity on the side it is counted on, in pitches.
+
+    Raises:
+        Problem: a cavity number is there twice in ``places``.
+    """
+    if c.places:
+        numbers = [n for n, _, _ in c.places]
+        if len(set(numbers)) < len(numbers):
+            twice = next(n for n in numbers if numbers.count(n) > 1)
+            raise Problem(f"{c.name}: places gives cavity {twice} twice.")
+        return tuple(Place(n=n, x=x, y=y) for n, x, y in c.places)
+    return _ring(c) if c.round else _rows(c)
+
+
+def _ring(c: Connector) -> tuple[Place, ...]:
+    """Clockwise from the upper left; the last cavity in the middle."""
+    out = []
+    for n in range(1, c.columns + 1):
+        if n == c.columns:
+            out.append(Place(n=n, x=0.0, y=0.0))
+            continue
+        angle = 2 * math.pi * (n - 1) / (c.columns - 1) - math.pi / 3
+        out.append(Place(n=n, x=RING * math.sin(angle), y=-RING * math.cos(angle)))
+    return tuple(out)
+
+
+def _rows(c: Connector) -> tuple[Place, ...]:
+    counts = row_counts(c)
+    widest = max(counts)
+    grid = []
+    for down, count in enumerate(counts):
+        shift = (widest - count) / 2 + (c.stagger if down % 2 else 0.0)
+        grid.append([(shift + i, float(down)) for i in range(count)])
+    lefts, tops = "left" in c.corner, "top" in c.corner
+    lines = grid if tops else grid[::-1]
+    order: list[tuple[float, float]] = []
+    if c.numbering == "columns":
+        across = [(x, y) for line in lines for x, y in line]
+        order = sorted(across, key=lambda p: ((p[0] if lefts else -p[0]), p[1] if tops else -p[1]))
+    else:
+        for i, line in enumerate(lines):
+            back = (not lefts) ^ (c.numbering == "forth and back" and i % 2 == 1)
+            order += line[::-1] if back else line
+    return tuple(Place(n=i + 1, x=x, y=y) for i, (x, y) in enumerate(order))
+
+
+def seen(c: Connector, view: View) -> tuple[Place, ...]:
+    """Every cavity as ``view`` shows it, top to bottom and left to right, from (0, 0) on."""
+    found = places(c)
+    if view != c.counted_on:
+        found = tuple(Place(n=p.n, x=-p.x, y=p.y) for p in found)
+    left, top = min(p.x for p in found), min(p.y for p in found)
+    moved = [Place(n=p.n, x=round(p.x - left, 9), y=round(p.y - top, 9)) for p in found]
+    return tuple(sorted(moved, key=lambda p: (p.y, p.x)))
+
+
+def keyed_side(c: Connector, view: View) -> str:
+    """The side of the shell with the key, as ``view`` shows it."""
+    if view == c.counted_on or c.keyed in ("top", "bottom"):
+        return c.keyed
+    return "left" if c.keyed == "right" else "right"
+
+
+def cavity(c: Connector, n: int) -> Cavity | None:
+    """What is said of cavity ``n``; None when it is plainly vacant."""
+    return next((x for x in c.cavities if x.n == n), None)
+
+
+def occupied(c: Connector, n: int) -> bool:
+    """A wire of the vehicle lies in cavity ``n``."""
+    found = cavity(c, n)
+    return found is not None and bool(found.colour or found.circuit)
+
+
+def state(c: Connector, n: int) -> str:
+    """``occupied``, ``vacant``, ``blanked`` or ``unusable``."""
+    found = cavity(c, n)
+    if found is not None and found.unusable:
+        return "unusable"
+    if occupied(c, n):
+        return "occupied"
+    return "blanked" if found is not None and found.blank else "vacant"
+
+
+def vacant(c: Connector) -> tuple[int, ...]:
+    """Cavities a terminal could go into, those to unblank last."""
+    free = [p.n for p in places(c) if state(c, p.n) in ("vacant", "blanked")]
+    return tuple(sorted(free, key=lambda n: (state(c, n) == "blanked", n)))
+
+
+def twins(c: Connector, n: int) -> tuple[int, ...]:
+    """Other cavities whose wire has the same colour."""
+    mine = cavity(c, n)
+    if mine is None or not mine.colour:
+        return ()
+    return tuple(x.n for x in c.cavities if x.colour == mine.colour and x.n != n)
+
+
+def neighbours(c: Connector, reach: float = 1.2) -> tuple[tuple[int, int], ...]:
+    """Pairs of cavities that lie side by side, at most ``reach`` pitches apart."""
+    found = places(c)
+    out = []
+    for i, p in enumerate(found):
+        for q in found[i + 1 :]:
+            if math.hypot(p.x - q.x, p.y - q.y) <= reach:
+                out.append((min(p.n, q.n), max(p.n, q.n)))
+    return tuple(sorted(out))
+
+
+def nth(n: int) -> str:
+    """``seventh``."""
+    return NTH[n - 1] if n <= len(NTH) else f"{n}th"
+
+
+def counted(c: Connector, n: int) -> str:
+    """How to count to cavity ``n``: ``row 3, seventh from the lever end``."""
+    start = c.key or "cavity 1"
+    if c.round and not c.places:
+        return "in the middle" if n == c.columns else f"{nth(n)} round the ring from {start}"
+    found = places(c)
+    here = next((p for p in found if p.n == n), None)
+    if here is None:
+        return f"there is no cavity {n}"
+    tops = "bottom" not in c.corner
+    lines = sorted({p.y for p in found}, reverse=not tops)
+    # cavities set off by less than half a pitch are still one row to the eye
+    rows: list[float] = []
+    for y in lines:
+        if not rows or abs(y - rows[-1]) > 0.45:
+            rows.append(y)
+    mine = min(rows, key=lambda y: abs(y - here.y))
+    line = sorted((p for p in found if abs(p.y - mine) <= 0.45), key=lambda p: p.x)
+    if "right" in c.corner:
+        line.reverse()
+    place = [p.n for p in line].index(n) + 1
+    if len(rows) == 1:
+        return f"{nth(place)} from {start}"
+    return f"row {rows.index(mine) + 1}, {nth(place)} from {start}"
+
+
+def words(c: Connector, n: int) -> str:
+    """Everything worth saying of cavity ``n``."""
+    text = f"Cavity {n}: {counted(c, n)}"
+    how = state(c, n)
+    if how == "vacant":
+        return f"{text}. Vacant."
+    if how != "occupied":
+        return f"{text}. {how.capitalize()}."
+    mine = cavity(c, n)
+    assert mine is not None  # an occupied cavity is described
+    carries = f", {mine.circuit}" if mine.circuit else ""
+    if twins(c, n):
+        others = ", ".join(map(str, twins(c, n)))
+        plural = "Cavities" if len(twins(c, n)) > 1 else "Cavity"
+        have = "have" if len(twins(c, n)) > 1 else "has"
+        return f"{text}{carries}. {plural} {others} {have} the same {mine.colour}: count it."
+    return f"{text}. {mine.colour or 'colour not noted'}{carries}."
+
+
+class Match(Frozen, frozen=True, kw_only=True):
+    """One circuit that two connectors share."""
+
+    circuit: str
+    a: str
+    b: str
+
+
+def shared_circuits(connectors: tuple[Connector, ...]) -> tuple[Match, ...]:
+    """Circuits found in two connectors: that conductor exists at both ends already."""
+    seen_at: dict[str, list[str]] = {}
+    for c in connectors:
+        for x in c.cavities:
+            if x.circuit:
+                seen_at.setdefault(x.circuit.casefold(), []).append(f"{c.id}.{x.n}")
+    names = {x.circuit.casefold(): x.circuit for c in connectors for x in c.cavities}
+    out = []
+    for key, at in seen_at.items():
+        for i, a in enumerate(at):
+            for b in at[i + 1 :]:
+                if a.partition(".")[0] != b.partition(".")[0]:
+                    out.append(Match(circuit=names[key], a=a, b=b))
+    return tuple(out)
+
+
+def joinable(a: Connector, b: Connector) -> tuple[int, int] | None:
+    """The vacant cavities where one new wire would join ``a`` and ``b``; None without any."""
+    first, second = vacant(a), vacant(b)
+    return (first[0], second[0]) if first and second else None
+
+
+def rotation(early: tuple[str, ...], late: tuple[str, ...]) -> int | None:
+    """By how many places the wires move round from one keying of a sensor to the other.
+
+    ``early`` and ``late`` name the wire in cavity 1, 2, … of each. None when the late order is no
+    rotation of the early one.
+
+    Raises:
+        Problem: the two do not have the same wires.
+    """
+    if sorted(early) != sorted(late):
+        raise Problem("The two keyings must name the same wires, each once.")
+    for k in range(len(early)):
+        if all(late[(i + k) % len(late)] == w for i, w in enumerate(early)):
+            return k
+    return None

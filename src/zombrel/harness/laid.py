@@ -1,0 +1,154 @@
+"""Conductors as they lie: length, heat, bundle and neighbours taken from the plan.
+
+A wire with a way (``via``) takes all four from it; a measured length (``fixed``) holds. A wire
+without one, or whose way the plan no longer has, keeps what was typed.
+"""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections import Counter
+
+import msgspec
+
+from zombrel.harness import route
+from zombrel.harness.bundle import LOOMS_MM, bundle_diameter
+from zombrel.harness.conductor import outer_diameter
+from zombrel.job.memo import remembered
+from zombrel.job.model import House, Job
+from zombrel.job.sheet import Frozen
+from zombrel.job.wiring import Neighbour, Way, Wire, Zone
+
+STEP = 0.05
+"""Lengths are cut to full steps [m]."""
+
+
+@remembered
+def laid(job: Job) -> Job:
+    """``job`` with every routed wire as it lies; the same job when none is routed."""
+    if not any(w.via for w in job.wires) or not job.zones:
+        return job
+    devices = _ids(tuple([d.id for d in job.devices]))
+    wires = _laid(job.wires, job.zones, job.ways, job.house, devices)
+    return msgspec.structs.replace(job, wires=wires)
+
+
+_KEPT: dict[tuple[str, ...], frozenset[str]] = {}
+
+
+def _ids(ids: tuple[str, ...]) -> frozenset[str]:
+    """The same set for the same ids, so that what is remembered about wires stays good."""
+    if ids not in _KEPT:
+        _KEPT.clear()
+        _KEPT[ids] = frozenset(ids)
+    return _KEPT[ids]
+
+
+@remembered
+def _laid(
+    wires: tuple[Wire, ...],
+    zones: tuple[Zone, ...],
+    ways: tuple[Way, ...],
+    house: House,
+    devices: frozenset[str],
+) -> tuple[Wire, ...]:
+    by = {z.id: z for z in zones}
+    good = {v: route.connected(zones, ways, v) for v in {w.via for w in wires if w.via}}
+    loaded: Counter[frozenset[str]] = Counter()
+    for wire in wires:
+        if wire.via and good[wire.via] and wire.carries != "signal":
+            loaded.update(_steps(wire.via))
+    return tuple(
+        _one(w, by, zones, ways, house, devices, loaded) if w.via and good[w.via] else w
+        for w in wires
+    )
+
+
+def _steps(via: tuple[str, ...]) -> list[frozenset[str]]:
+    """The ways a run uses; a run within one zone has that zone as its way."""
+    if len(via) == 1:
+        return [frozenset(via)]
+    return [frozenset(pair) for pair in itertools.pairwise(via)]
+
+
+def _one(
+    wire: Wire,
+    by: dict[str, Zone],
+    zones: tuple[Zone, ...],
+    ways: tuple[Way, ...],
+    house: House,
+    devices: frozenset[str],
+    loaded: Counter[frozenset[str]],
+) -> Wire:
+    run = route.measure(zones, ways, "signal", wire.via)
+    length = run.length_m + route.allowance(wire, devices, house)
+    share = max(loaded[s] for s in _steps(wire.via)) if wire.carries != "signal" else 1
+    return msgspec.structs.replace(
+        wire,
+        length_m=wire.length_m if wire.fixed else round(math.ceil(length / STEP - 1e-9) * STEP, 2),
+        over_ambient_k=run.hottest_k,
+        bundle=min(max(share, 1), 60),
+        neighbours=_neighbours(wire, by),
+    )
+
+
+def _neighbours(wire: Wire, by: dict[str, Zone]) -> tuple[Neighbour, ...]:
+    """The wire's own where it still runs there, then those of the zones it crosses."""
+    own = tuple(n for n in wire.neighbours if not n.zone or n.zone in wire.via)
+    named = {n.name for n in own}
+    usual = tuple(
+        msgspec.structs.replace(n, zone=z)
+        for z in wire.via
+        for n in by[z].near
+        if n.name not in named
+    )
+    return own + usual
+
+
+class Bundle(Frozen, frozen=True, kw_only=True):
+    """The wires that share one way."""
+
+    way: str
+    """Id of the way, or of the zone for runs within it."""
+    a: str
+    b: str
+    wires: tuple[str, ...]
+    diameter_mm: float
+    loom_mm: float | None
+    """Inner diameter of the tube; None when none is that wide."""
+    length_m: float
+    hole_mm: float
+    fits: bool
+    """It goes through the way's hole with its tube."""
+
+
+def bundles(job: Job) -> tuple[Bundle, ...]:
+    """Every bundle of the laid job, the thickest first."""
+    return _bundles(job.wires, job.zones, job.ways)
+
+
+@remembered
+def _bundles(
+    wires: tuple[Wire, ...], zones: tuple[Zone, ...], ways: tuple[Way, ...]
+) -> tuple[Bundle, ...]:
+    by = {z.id: z for z in zones}
+    found = []
+    for way in ways:
+        step = frozenset((way.a, way.b))
+        held = [w for w in wires if len(w.via) > 1 and step in _steps(w.via)]
+        if held:
+            found.append(_bundle(way, held, by))
+    return tuple(sorted(found, key=lambda b: (-b.diameter_mm, b.way)))
+
+
+def _bundle(way: Way, held: list[Wire], by: dict[str, Zone]) -> Bundle:
+    across = bundle_diameter([outer_diameter(w.area_mm2) * 1000 for w in held])
+    loom = next((size for size in LOOMS_MM if size >= across), None)
+    # a split tube's wall and ribs add about 30 % to its bore
+    outside = (loom or across) * 1.3
+    return Bundle(
+        way=way.id, a=way.a, b=way.b, wires=tuple(w.id for w in held), diameter_mm=across,
+        loom_mm=loom, length_m=route.way_length(way, by), hole_mm=way.hole_mm,
+        fits=way.hole_mm == 0 or outside <= way.hole_mm,
+    )  # fmt: skip

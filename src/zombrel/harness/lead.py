@@ -1,0 +1,196 @@
+"""Probing a lead: which two cavities next, what has been found, and the pin-out put right.
+
+First the shortest order that would find anything wrong; then, for each conductor that did not
+answer, the search for where it went: far ends that are missing theirs first, then the cavities
+beside, then the rest of that plug.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import NamedTuple
+
+import msgspec
+
+from zombrel.harness.continuity import Continuity, Nets, Pair, compare, split_pin
+from zombrel.harness.probing import Probe, probe_order
+from zombrel.job.edits import Add, Many, Put
+from zombrel.job.ledger import next_id, text_of
+from zombrel.job.memo import remembered
+from zombrel.job.model import Evidence, Job
+from zombrel.job.wiring import Answer, Lead, LeadRow
+
+
+class Progress(NamedTuple):
+    """How far the probing of a lead is."""
+
+    done: int
+    left: int
+    """Probes of the first round still to make."""
+    searching: bool
+    """The first round is over and something is being looked for."""
+    next: Probe | None
+
+
+def pairs(lead: Lead) -> tuple[Pair, ...]:
+    """The conductors the paper gives."""
+    return tuple((r.a, r.b) for r in lead.rows)
+
+
+@remembered
+def order(rows: tuple[LeadRow, ...]) -> tuple[Probe, ...]:
+    """The first round."""
+    return probe_order([(r.a, r.b) for r in rows])
+
+
+def _said(lead: Lead) -> dict[frozenset[str], bool]:
+    """The last answer for each two cavities."""
+    return {frozenset((x.a, x.b)): x.conducts for x in lead.answers}
+
+
+def progress(lead: Lead, columns: Mapping[str, int] | None = None) -> Progress:
+    """What to touch next; ``columns`` by plug, when known, make one row off likelier."""
+    said = _said(lead)
+    first = order(lead.rows)
+    left = [p for p in first if frozenset((p.a, p.b)) not in said]
+    if left:
+        return Progress(len(lead.answers), len(left), False, left[0])
+    found = next(iter(_search(lead, said, first, columns or {})), None)
+    return Progress(len(lead.answers), 0, found is not None, found)
+
+
+def _search(
+    lead: Lead,
+    said: dict[frozenset[str], bool],
+    first: tuple[Probe, ...],
+    columns: Mapping[str, int],
+) -> list[Probe]:
+    """Probes still worth making once the first round is over, the most telling first."""
+    rows: list[Pair] = []
+    for p in first:
+        if p.conducts and not said[frozenset((p.a, p.b))]:
+            rows += p.rows
+    for a, b in rows:
+        if frozenset((a, b)) not in said:
+            return [Probe(a, b, conducts=True, rows=((a, b),))]
+    lost = [r for r in rows if not said[frozenset(r)]]
+    placed = {x for pair, yes in said.items() if yes for x in pair}
+    for a, b in lost:
+        if _found(a, b, said):
+            continue
+        for other in _candidates(
+            b,
+            [y for _, y in lost if y != b],
+            lead,
+            placed,
+            columns.get(split_pin(b)[0].rstrip("."), 0),
+        ):
+            if frozenset((a, other)) not in said:
+                return [Probe(a, other, conducts=False)]
+    return []
+
+
+def _found(a: str, b: str, said: dict[frozenset[str], bool]) -> bool:
+    """The conductor from ``a`` was met at another cavity of ``b``'s plug."""
+    plug = split_pin(b)[0]
+    return any(
+        yes and a in pair and any(split_pin(x)[0] == plug for x in pair if x != a)
+        for pair, yes in said.items()
+    )
+
+
+def _candidates(
+    b: str, missing: list[str], lead: Lead, placed: set[str], columns: int
+) -> list[str]:
+    """Cavities where the conductor that should be in ``b`` may be, the likeliest first."""
+    plug, n = split_pin(b)
+    out = list(missing)
+    if n is not None:
+        known = [split_pin(r.b)[1] or 0 for r in lead.rows if split_pin(r.b)[0] == plug]
+        top = max(known, default=n)
+        steps = [1, -1, *((columns, -columns) if columns else ())]
+        near = [n + s for s in steps]
+        rest = sorted(range(1, top + 1), key=lambda k: abs(k - n))
+        out += [f"{plug}{k}" for k in (*near, *rest) if 1 <= k <= top + 1]
+    return [x for x in dict.fromkeys(out) if x != b and (x in missing or x not in placed)]
+
+
+def seen(lead: Lead) -> tuple[Pair, ...]:
+    """What conducts, as far as it was asked; conductors not asked for yet count as right."""
+    said = _said(lead)
+    found: list[Pair] = [tuple(sorted(pair)) for pair, yes in said.items() if yes]  # type: ignore[misc]
+    for p in order(lead.rows):
+        yes = said.get(frozenset((p.a, p.b)))
+        if p.conducts and yes is not False:
+            found += p.rows
+    for a, b in pairs(lead):
+        if said.get(frozenset((a, b))):
+            found.append((a, b))
+    return tuple(dict.fromkeys(found))
+
+
+@remembered
+def result(lead: Lead) -> Continuity:
+    """The comparison as it stands."""
+    return compare(pairs(lead), seen(lead))
+
+
+def whole(lead: Lead) -> bool:
+    """Everything was probed."""
+    return bool(lead.rows) and progress(lead).next is None
+
+
+def corrected(lead: Lead) -> tuple[LeadRow, ...]:
+    """The pin-out as found: moved conductors where they are, dead ones left out."""
+    got = result(lead)
+    new = {(m.a, m.expected): m.found for m in got.moved}
+    dead = {p for p in got.opens if p not in new}
+    rows = []
+    for r in lead.rows:
+        if (r.a, r.b) in dead:
+            continue
+        rows.append(msgspec.structs.replace(r, b=new.get((r.a, r.b), r.b)))
+    return tuple(rows)
+
+
+def metered(
+    lead: Lead, conducting: Sequence[Pair], columns: Mapping[str, int] | None = None
+) -> Lead:
+    """The lead with every probe answered as a meter would that finds ``conducting``."""
+    nets = Nets(conducting)
+    while (now := progress(lead, columns).next) is not None:
+        said = Answer(a=now.a, b=now.b, conducts=nets.joined(now.a, now.b))
+        lead = msgspec.structs.replace(lead, answers=(*lead.answers, said))
+    return lead
+
+
+def columns_of(job: Job) -> dict[str, int]:
+    """Cavities in a row of each connector of the job, where its rows are alike."""
+    return {c.id: c.columns for c in job.connectors if not c.places and not c.round}
+
+
+def answer(lead: Lead, probe: Probe, conducts: bool) -> Add:
+    """The edit that notes one answer."""
+    value = Answer(a=probe.a, b=probe.b, conducts=conducts)
+    return Add(path=f"leads.{lead.id}.answers", value=msgspec.to_builtins(value))
+
+
+def correct(job: Job, lead: Lead, when: str = "") -> Many:
+    """The edit that puts the pin-out right, as measured, and keeps what the paper said."""
+    rows = corrected(lead)
+    good = {frozenset((r.a, r.b)) for r in rows}
+    kept = [x for x in lead.answers if not x.conducts or frozenset((x.a, x.b)) in good]
+    line = Evidence(
+        id=next_id(job), path=f"leads.{lead.id}.rows", value=text_of(rows), rung="measured",
+        note=result(lead).verdict, when=when,
+    )  # fmt: skip
+    have = {frozenset((x.a, x.b)) for x in kept}
+    met = [Answer(a=r.a, b=r.b, conducts=True) for r in rows if frozenset((r.a, r.b)) not in have]
+    return Many(
+        edits=(
+            Put(path=f"leads.{lead.id}.rows", value=msgspec.to_builtins(rows)),
+            Put(path=f"leads.{lead.id}.answers", value=msgspec.to_builtins((*kept, *met))),
+            Put(path=f"leads.{lead.id}.source", value="as probed"),
+            Add(path="ledger", value=msgspec.to_builtins(line)),
+        )
+    )

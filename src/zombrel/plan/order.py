@@ -1,0 +1,227 @@
+"""The order of work with the least time lost: moves, battery, lift, helper, waits.
+
+What an order costs is simulated by ``spent``; nothing else knows the rules. Up to ``EXACT`` tasks
+every order is looked at (labels over sets of done tasks, dominated ones dropped: Held and Karp,
+*A dynamic programming approach to sequencing problems*, 1962, widened by the state of battery,
+lift and helper and by cure times). Beyond that a beam of the best partial orders is kept, and the
+result improved by moving single tasks while that helps.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import NamedTuple
+
+from zombrel.job.problem import Problem
+from zombrel.plan.tasks import Task
+
+EXACT = 11
+BEAM = 40
+MOVE_MIN = 2.0
+"""To go to another place with tools and lamp [min]; all five are house figures."""
+BATTERY_MIN = 4.0
+"""To take the battery off or put it on again [min]."""
+LIFT_MIN = 6.0
+"""To raise the vehicle onto stands, or lower it [min]."""
+HELPER_MIN = 5.0
+"""To fetch a second person [min]."""
+
+
+class Where(NamedTuple):
+    """The state of the bay."""
+
+    zone: str = ""
+    battery_off: bool = False
+    raised: bool = False
+    helper: bool = False
+
+
+class Cost(NamedTuple):
+    """What one order comes to."""
+
+    minutes: float
+    moves: int
+    battery_offs: int
+    lifts: int
+    waited: float
+
+
+class Slot(NamedTuple):
+    """One task in its place in the order; minutes from the start."""
+
+    task: Task
+    begin: float
+    end: float
+    before: tuple[str, ...]
+    """What is done to the bay first: move, battery, lift, helper, wait."""
+
+
+def advance(at: Where, task: Task) -> tuple[Where, float, tuple[str, ...]]:
+    """The bay after turning to ``task``, the minutes that takes and what was done."""
+    minutes, words = 0.0, []
+    zone, off, raised, helper = at
+    if task.battery_off is not None and task.battery_off != off:
+        off = task.battery_off
+        minutes += BATTERY_MIN
+        words.append("battery off, negative first" if off else "battery on, negative last")
+    if task.zone and task.lifted != raised:
+        raised = task.lifted
+        minutes += LIFT_MIN
+        words.append("raise onto stands, wheels chocked" if raised else "lower the vehicle")
+    if task.zone and task.zone != zone:
+        if zone:
+            words.append("move")
+            minutes += MOVE_MIN
+        zone = task.zone
+    if task.second and not helper:
+        minutes += HELPER_MIN
+        words.append("fetch the helper")
+    return Where(zone, off, raised, task.second), minutes, tuple(words)
+
+
+def schedule(order: Sequence[Task], start: Where = Where()) -> tuple[Slot, ...]:  # noqa: B008
+    """Every task with its begin and end [min from the start].
+
+    Raises:
+        Problem: the order breaks what must come first.
+    """
+    at, now, slots = start, 0.0, []
+    ready: dict[str, float] = {}
+    names = {t.id for t in order}
+    for task in order:
+        late = [a for a in task.after if a in names and a not in ready]
+        if late:
+            raise Problem(f"“{task.title}” comes before “{late[0]}”, which it needs.")
+        at, minutes, words = advance(at, task)
+        now += minutes
+        wait = max((ready.get(a, 0.0) for a in task.after), default=0.0) - now
+        if wait > 1e-9:
+            now += wait
+            words = (*words, f"wait {wait:.0f} min to cure")
+        slots.append(Slot(task, now, now + task.minutes, words))
+        now += task.minutes
+        ready[task.id] = now + task.cure_min
+    return tuple(slots)
+
+
+def spent(order: Sequence[Task], start: Where = Where()) -> Cost:  # noqa: B008
+    """What an order costs."""
+    slots = schedule(order, start)
+    said = [w for s in slots for w in s.before]
+    return Cost(
+        slots[-1].end if slots else 0.0,
+        said.count("move"),
+        sum(w.startswith("battery off") for w in said),
+        sum(w.startswith("raise") for w in said),
+        sum(float(w.split()[1]) for w in said if w.startswith("wait")),
+    )
+
+
+class _Label(NamedTuple):
+    """One partial order."""
+
+    time: float
+    at: Where
+    done: int
+    """Bits of the tasks done."""
+    path: tuple[int, ...]
+    ready: tuple[float, ...]
+    """For each task with a cure: when it is cured, 0 when it is not done."""
+
+
+class _Plan:
+    """Tasks as bits and numbers."""
+
+    def __init__(self, found: Sequence[Task]) -> None:
+        self.tasks = tuple(found)
+        place = {t.id: i for i, t in enumerate(found)}
+        self.need = [sum(1 << place[a] for a in set(t.after) if a in place) for t in found]
+        self.cures = [i for i, t in enumerate(found) if t.cure_min > 0]
+        self.waits = [[k for k, i in enumerate(self.cures) if found[i].id in t.after]
+                      for t in found]  # fmt: skip
+
+    def grow(self, label: _Label, i: int) -> _Label:
+        """``label`` with task ``i`` done next."""
+        task = self.tasks[i]
+        at, minutes, _ = advance(label.at, task)
+        begin = max([label.time + minutes, *(label.ready[k] for k in self.waits[i])])
+        end = begin + task.minutes
+        ready = label.ready
+        if task.cure_min > 0:
+            k = self.cures.index(i)
+            ready = (*ready[:k], end + task.cure_min, *ready[k + 1 :])
+        return _Label(end, at, label.done | 1 << i, (*label.path, i), ready)
+
+    def open(self, label: _Label) -> list[int]:
+        """Tasks that may come next."""
+        return [
+            i for i, need in enumerate(self.need)
+            if not label.done >> i & 1 and need & label.done == need
+        ]  # fmt: skip
+
+
+def best_order(found: Sequence[Task], start: Where = Where()) -> tuple[Task, ...]:  # noqa: B008
+    """The tasks in the order that takes least; ties keep the order they were given in.
+
+    Raises:
+        Problem: tasks that wait for one another.
+    """
+    if not found:
+        return ()
+    plan = _Plan(found)
+    layer = [_Label(0.0, start, 0, (), (0.0,) * len(plan.cures))]
+    exact = len(found) <= EXACT
+    for _ in found:
+        grown = [plan.grow(label, i) for label in layer for i in plan.open(label)]
+        if not grown:
+            stuck = next(t.title for i, t in enumerate(found) if not layer[0].done >> i & 1)
+            raise Problem(f"The tasks wait for one another in a ring; “{stuck}” is one of them.")
+        layer = _kept(grown)
+        if not exact:
+            layer = sorted(layer, key=lambda x: (_rank(x, plan), x.path))[:BEAM]
+    end = min(layer, key=lambda x: (x.time, x.path))
+    order = tuple(found[i] for i in end.path)
+    return order if exact else _improved(order, start)
+
+
+def _rank(label: _Label, plan: _Plan) -> float:
+    """Time lost so far: what is left to work is the same for all labels of a layer but for it."""
+    worked = sum(plan.tasks[i].minutes for i in label.path)
+    return label.time - worked
+
+
+def _kept(grown: list[_Label]) -> list[_Label]:
+    """Labels no other one beats: same tasks done, same bay, no later, nothing cured later."""
+    by: dict[tuple[int, Where], list[_Label]] = {}
+    for label in sorted(grown, key=lambda x: (x.time, x.path)):
+        held = by.setdefault((label.done, label.at), [])
+        cured = [max(r, label.time) for r in label.ready]
+        if not any(
+            all(max(a, o.time) <= b for a, b in zip(o.ready, cured, strict=True)) for o in held
+        ):
+            held.append(label)
+    return [label for held in by.values() for label in held]
+
+
+def _improved(order: tuple[Task, ...], start: Where) -> tuple[Task, ...]:
+    """Move single tasks to where they cost less, while any such move is left."""
+    best, cost = list(order), spent(order, start).minutes
+    better = True
+    while better:
+        better = False
+        for i in range(len(best)):
+            task = best[i]
+            rest = best[:i] + best[i + 1 :]
+            low = max((k + 1 for k, t in enumerate(rest) if t.id in task.after), default=0)
+            high = min((k for k, t in enumerate(rest) if task.id in t.after), default=len(rest))
+            for k in range(low, high + 1):
+                if k == i:
+                    continue
+                trial = [*rest[:k], task, *rest[k:]]
+                now = spent(trial, start).minutes
+                if now < cost - 1e-9:
+                    best, cost, better = trial, now, True
+                    break
+            if better:
+                break
+    return tuple(best)
