@@ -87,6 +87,7 @@ def resistance_per_m(area_mm2: float, kelvin: float = 293.15) -> float:
     return RHO_20 / (area_mm2 * 1e-6) * (1 + ALPHA * (kelvin - 293.15))
 
 
+@functools.lru_cache(maxsize=1024)
 def outer_diameter(area_mm2: float) -> float:
     """Outer diameter over the insulation [m], between table values by √area [3]."""
     i = min(max(bisect.bisect_left(AREAS, area_mm2), 1), len(AREAS) - 1)

@@ -6,9 +6,11 @@ without one, or whose way the plan no longer has, keeps what was typed.
 
 from __future__ import annotations
 
+import functools
 import itertools
 import math
 from collections import Counter
+from typing import NamedTuple
 
 import msgspec
 
@@ -45,6 +47,13 @@ def _ids(ids: tuple[str, ...]) -> frozenset[str]:
     return _KEPT[ids]
 
 
+class _Way(NamedTuple):
+    """What all wires on one way share."""
+
+    run: route.Run
+    steps: tuple[frozenset[str], ...]
+
+
 @remembered
 def _laid(
     wires: tuple[Wire, ...],
@@ -54,40 +63,45 @@ def _laid(
     devices: frozenset[str],
 ) -> tuple[Wire, ...]:
     by = {z.id: z for z in zones}
-    good = {v: route.connected(zones, ways, v) for v in {w.via for w in wires if w.via}}
+    taken = {
+        via: _Way(route.measure(zones, ways, "signal", via), _steps(via))
+        for via in {w.via for w in wires if w.via}
+        if route.connected(zones, ways, via)
+    }
     loaded: Counter[frozenset[str]] = Counter()
     for wire in wires:
-        if wire.via and good[wire.via] and wire.carries != "signal":
-            loaded.update(_steps(wire.via))
+        if wire.via in taken and wire.carries != "signal":
+            loaded.update(taken[wire.via].steps)
     return tuple(
-        _one(w, by, zones, ways, house, devices, loaded) if w.via and good[w.via] else w
-        for w in wires
+        [_one(w, taken[w.via], by, house, devices, loaded) if w.via in taken else w for w in wires]
     )
 
 
-def _steps(via: tuple[str, ...]) -> list[frozenset[str]]:
+@functools.cache
+def _steps(via: tuple[str, ...]) -> tuple[frozenset[str], ...]:
     """The ways a run uses; a run within one zone has that zone as its way."""
     if len(via) == 1:
-        return [frozenset(via)]
-    return [frozenset(pair) for pair in itertools.pairwise(via)]
+        return (frozenset(via),)
+    return tuple(frozenset(pair) for pair in itertools.pairwise(via))
 
 
 def _one(
     wire: Wire,
+    way: _Way,
     by: dict[str, Zone],
-    zones: tuple[Zone, ...],
-    ways: tuple[Way, ...],
     house: House,
     devices: frozenset[str],
     loaded: Counter[frozenset[str]],
 ) -> Wire:
-    run = route.measure(zones, ways, "signal", wire.via)
-    length = run.length_m + route.allowance(wire, devices, house)
-    share = max(loaded[s] for s in _steps(wire.via)) if wire.carries != "signal" else 1
+    length = wire.length_m
+    if not wire.fixed:
+        exact = way.run.length_m + route.allowance(wire, devices, house)
+        length = round(math.ceil(exact / STEP - 1e-9) * STEP, 2)
+    share = max(loaded[s] for s in way.steps) if wire.carries != "signal" else 1
     return msgspec.structs.replace(
         wire,
-        length_m=wire.length_m if wire.fixed else round(math.ceil(length / STEP - 1e-9) * STEP, 2),
-        over_ambient_k=run.hottest_k,
+        length_m=length,
+        over_ambient_k=way.run.hottest_k,
         bundle=min(max(share, 1), 60),
         neighbours=_neighbours(wire, by),
     )
@@ -133,12 +147,16 @@ def _bundles(
     wires: tuple[Wire, ...], zones: tuple[Zone, ...], ways: tuple[Way, ...]
 ) -> tuple[Bundle, ...]:
     by = {z.id: z for z in zones}
-    found = []
-    for way in ways:
-        step = frozenset((way.a, way.b))
-        held = [w for w in wires if len(w.via) > 1 and step in _steps(w.via)]
-        if held:
-            found.append(_bundle(way, held, by))
+    held: dict[frozenset[str], list[Wire]] = {}
+    for wire in wires:
+        for step in _steps(wire.via) if len(wire.via) > 1 else ():
+            held.setdefault(step, []).append(wire)
+    found = [
+        _bundle(way, held[step], by)
+        for way in ways
+        for step in [frozenset((way.a, way.b))]
+        if step in held
+    ]
     return tuple(sorted(found, key=lambda b: (-b.diameter_mm, b.way)))
 
 
