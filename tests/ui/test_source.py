@@ -262,7 +262,7 @@ class Settling(WindowTest):
     def test_a_finding_leads_to_its_place(self) -> None:
         self.press("Show the face: Two green/white", self.window.settle)
         self.assertEqual(self.window._stage, "wire")
-        self.assertEqual(self.window.page("wire")._chosen, "W3")
+        self.assertEqual(self.window.page("wire").page("list")._chosen, "W3")
 
 
 class Suppositions(WindowTest):

@@ -20,7 +20,7 @@ from zombrel.ui.stages.face import FaceView
 
 class Wire(WindowTest):
     def test_count_the_like_coloured_wire_on_its_face(self) -> None:
-        page = self.go("wire:W3")
+        page = self.go("wire:W3").page("list")
         face = self.named(FaceView, "Connector face", page)
         self.assertIn("row 3, seventh from the lever end", face.accessibleName())
         self.assertIn("Cavity 4 has the same green/white", self.texts(page))
@@ -43,22 +43,22 @@ class Wire(WindowTest):
         self.assertNotIn("colour-W3-a", self.findings())
 
     def test_a_cavity_is_named_by_the_mouse(self) -> None:
-        page = self.go("wire:W3")
+        page = self.go("wire:W3").page("list")
         face = self.named(FaceView, "Connector face", page)
         QTest.mouseClick(face, Qt.MouseButton.LeftButton, pos=face._cell(4).center().toPoint())
         self.assertIn("Cavity 4: row 1, fourth", face.accessibleName())
 
     def test_the_table_reads_as_the_job_is(self) -> None:
-        page = self.go("wire")
+        page = self.go("wire").page("list")
         model = page.model
         rows = {model.rows[i][0]: model.rows[i] for i in range(model.rowCount())}
         self.assertEqual(len(rows), 22)
-        self.assertEqual(rows["W13"][1:8], ("Battery post", "Spark box BATT", "4", "4.6 m",
-                                            "12 A", "1.7 %", "20 A"))  # fmt: skip
+        self.assertEqual(rows["W13"][1:8], ("Battery post", "Spark box BATT", "4", "3.6 m",
+                                            "12 A", "1.5 %", "20 A"))  # fmt: skip
         self.assertEqual(rows["W11"][8], "other car")
 
     def test_size_length_and_fuse_are_edited(self) -> None:
-        page = self.go("wire:W13")
+        page = self.go("wire:W13").page("list")
         size = self.named(QComboBox, "Cross-section", page)
         size.setCurrentText("1 mm²")
         size.activated.emit(size.currentIndex())
@@ -72,7 +72,7 @@ class Wire(WindowTest):
         self.type(self.named(QLineEdit, "Length in metres", page), "far")
         self.assertIn("not a number of metres", self.said())
         fuse = self.named(QComboBox, "In-line fuse", page)
-        fuse.setCurrentText("10 A")
+        fuse.setCurrentText("5 A")
         fuse.activated.emit(fuse.currentIndex())
         self.settle()
         self.assertNotIn("fuse-W13", self.findings())
@@ -80,7 +80,7 @@ class Wire(WindowTest):
         self.assertTrue(by_id(self.job.wires, "W13").twisted)  # type: ignore[union-attr]
 
     def test_arrow_keys_why_and_gauges(self) -> None:
-        page = self.go("wire")
+        page = self.go("wire").page("list")
         self.key(Qt.Key.Key_Down, page.table)
         self.assertEqual(page._chosen, "W2")
         self.key(Qt.Key.Key_W, page.table)

@@ -272,7 +272,7 @@ class Finding(WindowTest):
         dialog = self.dialog()
         self.key(Qt.Key.Key_Return, self.named(QLineEdit, "Find anything", dialog))
         self.assertEqual(self.window._stage, "wire")
-        self.assertEqual(self.window.page("wire")._chosen, "W11")  # type: ignore[attr-defined]
+        self.assertEqual(self.window.page("wire").page("list")._chosen, "W11")  # type: ignore[attr-defined]
 
     def test_arrows_choose(self) -> None:
         self.search("go to")

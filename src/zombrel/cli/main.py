@@ -17,6 +17,8 @@ USAGE = """usage:
   ./zombrel calc --list           describe all calculations
   ./zombrel calc NAME key=value   calculate, JSON on stdout
   ./zombrel report JOB --html F --pdf F [--force]
+  ./zombrel export JOB --wires F.csv --cuts F.csv --pins F.csv --parts F.csv --labels F.pdf
+                   --drawing F.svg --plan F.ics [--force]
   ./zombrel bench                 start-up and reassessment against their targets
   ./zombrel screenshots           remake docs/screenshots from the demo job
 options of the window: --quit-when-shown, --night"""
@@ -42,6 +44,10 @@ def _dispatch(argv: list[str]) -> int:
         from zombrel.cli.report import report
 
         return report(argv[1:])
+    if command == "export":
+        from zombrel.cli.export import export
+
+        return export(argv[1:])
     if command == "bench":
         from zombrel.cli.bench import bench
 

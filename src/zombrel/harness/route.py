@@ -45,10 +45,10 @@ class Prices(NamedTuple):
 
 
 PRICES: dict[Nature, Prices] = {
-    "pick-up": Prices(noise=8.0, heat=0.005, wet=1.0, moving=2.0, access=0.02),
-    "signal": Prices(noise=2.0, heat=0.005, wet=1.0, moving=2.0, access=0.02),
-    "power": Prices(noise=0.0, heat=0.03, wet=1.0, moving=3.0, access=0.02),
-    "ground": Prices(noise=0.0, heat=0.01, wet=1.0, moving=2.0, access=0.02),
+    "pick-up": Prices(noise=8.0, heat=0.005, wet=1.0, moving=0.6, access=0.02),
+    "signal": Prices(noise=2.0, heat=0.005, wet=1.0, moving=0.6, access=0.02),
+    "power": Prices(noise=0.0, heat=0.03, wet=1.0, moving=0.8, access=0.02),
+    "ground": Prices(noise=0.0, heat=0.01, wet=1.0, moving=0.6, access=0.02),
 }
 """House prices, to be argued with: a coil beside a pick-up costs metres, heat costs a feed."""
 AIRBAG = 50.0

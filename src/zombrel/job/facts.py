@@ -80,6 +80,14 @@ VEHICLE: tuple[FactSheet, ...] = (
     _f("lamp_count", "Brake lamps", "Lamps", "whole"),
 )  # fmt: skip
 
+POWER: tuple[FactSheet, ...] = (
+    _f("battery_ah", "Battery", "Power", "number", unit="A·h", needed=False),
+    _f("sleep_a", "Car draws asleep", "Power", "number", unit="A", needed=False),
+    _f("alternator_idle_a", "Alternator at idle", "Power", "number", unit="A", needed=False),
+    _f("own_load_a", "Car draws at idle", "Power", "number", unit="A", needed=False),
+)
+"""Facts about the supply, asked for where the wiring is planned."""
+
 _SPEC_WORDS = {
     "teeth": ("teeth", "whole", ""),
     "missing": ("missing teeth", "whole", ""),
@@ -120,7 +128,7 @@ def source_facts(job: Job) -> tuple[FactSheet, ...]:
 
 def all_facts(job: Job) -> tuple[FactSheet, ...]:
     """Every stated fact of the job."""
-    return VEHICLE + source_facts(job)
+    return VEHICLE + POWER + source_facts(job)
 
 
 def missing(job: Job) -> tuple[FactSheet, ...]:

@@ -6,9 +6,10 @@ from typing import NamedTuple
 
 import msgspec
 
-from zombrel.job.edits import Add, Put
+from zombrel.job.edits import Add, Edit, Many, Put
+from zombrel.job.ledger import next_id, text_of
 from zombrel.job.memo import remembered
-from zombrel.job.model import House, Job, by_id
+from zombrel.job.model import Evidence, House, Job, by_id
 from zombrel.job.wiring import Work
 from zombrel.plan.order import Slot, Where, best_order, schedule
 from zombrel.plan.tasks import Task, tasks
@@ -170,15 +171,25 @@ def pause(job: Job, task: Task, worked: float) -> Put | Add:
     return _noted(job, msgspec.structs.replace(old, state="paused", since="", minutes=total))
 
 
-def finish(job: Job, task: Task, worked: float | None) -> Put | Add:
-    """The edit that says a task is done; ``worked`` minutes more, None when nobody took time."""
+def finish(job: Job, task: Task, worked: float | None, when: str = "") -> Edit:
+    """The edit that says a task is done; ``worked`` minutes more, None when nobody took time.
+
+    A caution that was shown with the task is acknowledged in the ledger.
+    """
     old = _before(job, task)
     total = old.minutes if worked is None else round((old.minutes or 0.0) + worked, 1)
-    return _noted(
+    done = _noted(
         job,
         Work(id=task.id, kind=task.kind, state="done", minutes=total,
              planned=old.planned or task.minutes, note=old.note),
     )  # fmt: skip
+    if not task.caution:
+        return done
+    line = Evidence(
+        id=next_id(job), path=f"work.{task.id}.state", value=text_of("done"), rung="measured",
+        note=f"caution acknowledged: {task.caution}", when=when,
+    )  # fmt: skip
+    return Many(edits=(done, Add(path="ledger", value=msgspec.to_builtins(line))))
 
 
 def hold(job: Job, task: Task, note: str = "") -> Put | Add:

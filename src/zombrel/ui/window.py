@@ -38,6 +38,10 @@ DEMOS = {"0412": "shooting-brake", "0413": "camper", "0409": "club racer"}
 NARROW = 1180
 """Below this width the window drops what it can do without [px]."""
 FILTER = "Zombrel jobs (*.zjob)"
+WIRE_VIEWS = {
+    "list": "the wires", "plan": "where it runs", "power": "power and ground",
+    "faces": "connectors", "probe": "continuity", "work": "order of work",
+}  # fmt: skip
 CLASSES = {
     "survey": "SurveyStage",
     "source": "SourceStage",
@@ -159,7 +163,10 @@ class MainWindow(QMainWindow):
     def _place_settle(self) -> None:
         """Beside the stage where there is room, in its place where there is not."""
         narrow = self.width() < NARROW
-        room = not narrow and self._stage not in ("set", "prove", "handover", "shelf")
+        roomy = self._stage in ("set", "prove", "handover", "shelf") or (
+            self._stage in self._stages and getattr(self._stages[self._stage], "roomy", False)
+        )
+        room = not narrow and not roomy
         wanted = room if self._settle_shown is None else self._settle_shown
         self.settle.setVisible(wanted)
         self.settle.setMaximumWidth(2000 if narrow else 300)
@@ -177,6 +184,8 @@ class MainWindow(QMainWindow):
         for i, stage in enumerate(STAGES):
             add(f"go-{stage}", f"Go to {STAGE_NAMES[stage]}", f"Ctrl+{i + 1}",
                 partial(self.go, stage))  # fmt: skip
+        for i, (view, words) in enumerate(WIRE_VIEWS.items()):
+            add(f"wire-{view}", f"Wire: {words}", f"Alt+{i + 1}", partial(self.go, f"wire:{view}"))
         add("shelf", "Go to the parts shelf", "Ctrl+8", partial(self.go, "shelf"))
         add("undo", "Undo", "Ctrl+Z", s.undo)
         add("redo", "Redo", "Ctrl+Shift+Z Ctrl+Y", s.redo)
@@ -215,6 +224,8 @@ class MainWindow(QMainWindow):
         if self.width() < NARROW:
             self._settle_shown = None
         page = self.page(stage)
+        if hasattr(page, "choose"):
+            page.choose(item)
         self._pages.setCurrentWidget(page)
         self._place_settle()
         self._refresh()

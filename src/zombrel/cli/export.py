@@ -1,0 +1,80 @@
+"""``export``: wire list, cut list, pins, labels, drawing, parts and plan as files."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Sequence
+from datetime import date
+from pathlib import Path
+
+from zombrel.behaviour.suppose import usual
+from zombrel.calc.job import open_job
+from zombrel.findings.assess import assess
+from zombrel.handover.files import KINDS, make
+from zombrel.handover.sheet import Sheet
+from zombrel.job.problem import Problem
+from zombrel.store.zjob import write_atomically
+
+FLAGS = {f"--{k.name}": k for k in KINDS}
+USAGE = (
+    "export JOB --wires F.csv --cuts F.csv --pins F.csv --labels F.pdf --drawing F.svg "
+    "--parts F.csv --plan F.ics [--force]; JOB is a file or demo, tables may end in .json, "
+    "drawing and labels in .svg or .pdf"
+)
+
+
+def export(argv: Sequence[str]) -> int:
+    """Write the files asked for: all of them, or, when one cannot be made, none."""
+    job_word, targets = _read([a for a in argv if a != "--force"])
+    job = open_job(job_word)
+    for path in targets.values():
+        if path.exists() and "--force" not in argv:
+            raise Problem(f"{path} exists already; give --force to write over it.")
+        if not path.parent.is_dir():
+            raise Problem(f"There is no folder {path.parent}; make it first.")
+    got = assess(job, usual(job.vehicle))
+    made = {
+        path: make(FLAGS[flag].name, _ending(path), job, got, date.today(), _pdf)
+        for flag, path in targets.items()
+    }
+    for path, data in made.items():
+        write_atomically(path, data)
+        print(path)
+    return 0
+
+
+def _pdf(pages: tuple[Sheet, ...]) -> bytes:
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from zombrel.ui.sheet_paint import sheets_pdf
+
+    return sheets_pdf(pages)
+
+
+def _ending(path: Path) -> str:
+    return path.suffix.lower().removeprefix(".")
+
+
+def _read(words: list[str]) -> tuple[str, dict[str, Path]]:
+    targets: dict[str, Path] = {}
+    job, i = "", 0
+    while i < len(words):
+        word = words[i]
+        if word in FLAGS:
+            if i + 1 >= len(words) or words[i + 1].startswith("--"):
+                raise Problem(f"{word} needs a file name: {USAGE}.")
+            path, kind = Path(words[i + 1]), FLAGS[word]
+            if _ending(path) not in kind.endings:
+                wanted = " or ".join(f".{e}" for e in kind.endings)
+                raise Problem(f"{word} writes {wanted}, not “{path.name}”.")
+            if path in targets.values() or word in targets:
+                raise Problem(f"{word} {path} is given twice.")
+            targets[word] = path
+            i += 2
+            continue
+        if word.startswith("--") or job:
+            raise Problem(f"“{word}” is not understood: {USAGE}.")
+        job = word
+        i += 1
+    if not job or not targets:
+        raise Problem(USAGE)
+    return job, targets

@@ -1,0 +1,282 @@
+"""The wiring drawing, laid out by itself on A3.
+
+The vehicle's places stand at the left, the devices at the right, each pin on a row of its own.
+Between them lies a channel in which every wire has one upright of its own: text stands only on the
+rows and uprights only in the channel, so neither ever crosses the other. Rows of the two sides are
+half a step apart, so that no two wires run on one line. Places and pins are put in the order that
+crosses least by taking turns at the mean height of what they join to (Sugiyama, Tagawa, Toda,
+*Methods for visual understanding of hierarchical system structures*, 1981).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import NamedTuple
+
+from zombrel.catalog.colours import stripe
+from zombrel.handover.sheet import (
+    INK,
+    LINE,
+    QUIET,
+    Box,
+    Item,
+    Path,
+    Sheet,
+    Text,
+    fit,
+    shrunk,
+    width,
+)
+from zombrel.job.model import Job, by_id
+from zombrel.job.wiring import Wire
+
+A3 = (420.0, 297.0)
+MARGIN = 10.0
+TITLE = 16.0
+ROW = 5.2
+"""Height of one pin's row [mm]: text of 2.6 mm reads at arm's length."""
+HEAD = 6.4
+GAP = 3.0
+LEFT, RIGHT = (MARGIN, 92.0), (330.0, A3[0] - MARGIN)
+"""Boxes of the vehicle and of the devices: from, to [mm]."""
+CHANNEL = (160.0, 282.0)
+TURNS = 6
+
+
+class Pin(NamedTuple):
+    """One end of a wire on the drawing."""
+
+    place: str
+    pin: str
+    wire: str
+
+
+class Placed(NamedTuple):
+    """A place with its pins, top to bottom."""
+
+    place: str
+    pins: tuple[Pin, ...]
+
+    @property
+    def height(self) -> float:
+        """What it takes on the page [mm]; a single pin stands beside the name."""
+        return (self.head + ROW * len(self.pins)) + 1.4
+
+    @property
+    def head(self) -> float:
+        """Room for the name above the pins [mm]."""
+        return HEAD if len(self.pins) > 1 else 0.7
+
+
+def drawing(job: Job) -> tuple[Sheet, ...]:
+    """The laid job's wires as pages."""
+    groups = _pages(job)
+    return tuple(
+        _page(job, wires, i + 1, len(groups)) for i, wires in enumerate(groups)
+    )  # fmt: skip
+
+
+def _room() -> float:
+    return A3[1] - 2 * MARGIN - TITLE
+
+
+def _pages(job: Job) -> list[list[Wire]]:
+    """Wires by page: devices in their order while both sides have room, a big one in parts."""
+    devices = [d.id for d in job.devices]
+    rank = {d: i for i, d in enumerate(devices)}
+
+    def owner(wire: Wire) -> int:
+        ranks = [rank[e.place] for e in (wire.a, wire.b) if e.place in rank]
+        return min(ranks, default=len(rank))
+
+    pages: list[list[Wire]] = []
+    now: list[Wire] = []
+    for wire in sorted(job.wires, key=owner):
+        if now and not _fits([*now, wire], rank):
+            pages.append(now)
+            now = []
+        now.append(wire)
+    return [*pages, now] if now else pages
+
+
+def _fits(wires: Sequence[Wire], devices: dict[str, int]) -> bool:
+    left, right = _sides(wires, devices)
+    return all(
+        sum(p.height for p in side) + GAP * max(len(side) - 1, 0) + ROW <= _room()
+        for side in (left, right)
+    )
+
+
+def _sides(wires: Sequence[Wire], devices: dict[str, int]) -> tuple[list[Placed], list[Placed]]:
+    """Places of the vehicle, and devices, with the ends of these wires."""
+    left: dict[str, list[Pin]] = {}
+    right: dict[str, list[Pin]] = {}
+    for wire in wires:
+        ends = (wire.a, wire.b)
+        inside = [e.place in devices for e in ends]
+        for end, device in zip(ends, inside, strict=True):
+            # a wire between two places of the vehicle ends once on each side
+            other = ends[1] if end is ends[0] else ends[0]
+            to_right = device or (not any(inside) and end is wire.b and other is wire.a)
+            side = right if to_right else left
+            side.setdefault(end.place, []).append(Pin(end.place, end.pin, wire.id))
+    return (
+        [Placed(k, tuple(v)) for k, v in left.items()],
+        [Placed(k, tuple(v)) for k, v in right.items()],
+    )
+
+
+def _rows(side: Sequence[Placed], shift: float) -> dict[tuple[str, str, str], float]:
+    """The height of every pin's row [mm]."""
+    y, rows = MARGIN + shift, {}
+    for place in side:
+        for i, pin in enumerate(place.pins):
+            rows[pin] = y + place.head + ROW * (i + 0.5)
+        y += place.height + GAP
+    return rows  # type: ignore[return-value]
+
+
+def _ordered(left: list[Placed], right: list[Placed]) -> tuple[list[Placed], list[Placed]]:
+    for turn in range(TURNS):
+        if turn % 2 == 0:
+            left = _toward(left, _mean(right))
+        else:
+            right = _toward(right, _mean(left))
+    return left, right
+
+
+def _mean(side: Sequence[Placed]) -> dict[str, float]:
+    """Mean height of each wire's ends on one side."""
+    found: dict[str, list[float]] = {}
+    for (_, _, wire), y in _rows(side, 0.0).items():
+        found.setdefault(wire, []).append(y)
+    return {w: sum(ys) / len(ys) for w, ys in found.items()}
+
+
+def _toward(side: list[Placed], at: dict[str, float]) -> list[Placed]:
+    """The places, and the pins in each, in the order of what they join to."""
+
+    def height(pin: Pin) -> float:
+        return at.get(pin.wire, 0.0)
+
+    sorted_pins = [Placed(p.place, tuple(sorted(p.pins, key=height))) for p in side]
+    return sorted(sorted_pins, key=lambda p: sum(map(height, p.pins)) / len(p.pins))
+
+
+def _page(job: Job, wires: list[Wire], number: int, count: int) -> Sheet:
+    devices = {d.id: i for i, d in enumerate(job.devices)}
+    left, right = _ordered(*_sides(wires, devices))
+    at_left, at_right = _rows(left, 0.0), _rows(right, ROW / 2)
+    items: list[Item] = []
+    for side, shift, (x0, x1) in ((left, 0.0, LEFT), (right, ROW / 2, RIGHT)):
+        y = MARGIN + shift
+        for place in side:
+            items += _place(job, place, x0, x1, y)
+            y += place.height + GAP
+    items += _wires(wires, at_left, at_right)
+    items += _title(job, wires, number, count)
+    return Sheet(*A3, tuple(items))
+
+
+def _name(job: Job, place: str) -> str:
+    found = (
+        by_id(job.devices, place), by_id(job.sources, place), by_id(job.connectors, place),
+        by_id(job.feeds, place), by_id(job.studs, place),
+    )  # fmt: skip
+    return next((f"{item.name}" for item in found if item is not None), place)
+
+
+def _place(job: Job, place: Placed, x0: float, x1: float, y: float) -> list[Item]:
+    wide = x1 - x0
+    single, at_left = len(place.pins) == 1, x0 == LEFT[0]
+    cavity = by_id(job.connectors, place.place) is not None
+    words = [f"cavity {pin.pin}" if cavity else pin.pin for pin in place.pins]
+    room = wide - 5 - (width(words[0], 2.6) + 3 if single else 0)
+    name = fit(_name(job, place.place), 3.2, room)
+    line = y + place.head + ROW / 2 + 0.9 if single else y + 4.5
+    items: list[Item] = [
+        Box(x0, y, wide, place.height, fill="#FAF8F2", radius=1.2, colour=INK, width=0.35),
+        Text(x1 - 2.5, line, name, 3.2, "end", bold=True) if single and not at_left
+        else Text(x0 + 2.5, line, name, 3.2, bold=True),
+    ]  # fmt: skip
+    for i, text in enumerate(words):
+        row = y + place.head + ROW * (i + 0.5) + 0.9
+        fitted = fit(text, 2.6, wide - 5)
+        items.append(
+            Text(x1 - 2.5, row, fitted, anchor="end") if at_left else Text(x0 + 2.5, row, fitted)
+        )
+    return items
+
+
+def _wires(
+    wires: Sequence[Wire],
+    at_left: dict[tuple[str, str, str], float],
+    at_right: dict[tuple[str, str, str], float],
+) -> list[Item]:
+    ends = []
+    for wire in wires:
+        mine = [
+            (x, y)
+            for x, rows in ((LEFT[1], at_left), (RIGHT[0], at_right))
+            for (_, _, key), y in rows.items()
+            if key == wire.id
+        ]
+        ends.append((wire, mine))
+    # from the top the falling wires take their uprights from the right, the rising from the left
+    ends.sort(key=lambda e: (e[1][0][1], e[1][-1][1]))
+    falling = [e for e in ends if e[1][-1][1] >= e[1][0][1]]
+    rising = [e for e in ends if e[1][-1][1] < e[1][0][1]]
+    order = [*reversed(falling), *rising]
+    pitch = (CHANNEL[1] - CHANNEL[0]) / (len(order) + 1)
+    items: list[Item] = []
+    for i, (wire, mine) in enumerate(order):
+        items += _one(wire, mine, CHANNEL[0] + pitch * (i + 1))
+    return items
+
+
+def _one(wire: Wire, mine: Sequence[tuple[float, float]], track: float) -> list[Item]:
+    base, mark = stripe(wire.colour)
+    pale = base == stripe("white")[0]
+    points = [mine[0], (track, mine[0][1])]
+    if len(mine) > 1:
+        points += [(track, mine[-1][1]), mine[-1]]
+    thick = 0.8 if wire.area_mm2 < 1.5 else 1.3
+    items: list[Item] = []
+    if pale:
+        items.append(Path(tuple(points), LINE, thick + 0.35))
+    items.append(Path(tuple(points), base, thick, mark or ""))
+    for x, y in mine:
+        near_left = x == LEFT[1]
+        at = x + 2.0 if near_left else x - 2.0
+        anchor = "start" if near_left else "end"
+        room = CHANNEL[0] - LEFT[1] - 4 if near_left else RIGHT[0] - CHANNEL[1] - 4
+        words = _words(wire) if near_left or len(mine) < 2 or mine[0][0] == mine[1][0] else (
+            f"{wire.id}  {wire.length_m:g} m"
+        )  # fmt: skip
+        said, size = shrunk(words, 2.3, room, 1.8)
+        items.append(Text(at, y - 0.6 - thick / 2, said, size, anchor))  # type: ignore[arg-type]
+    return items
+
+
+def _words(wire: Wire) -> str:
+    extra = [
+        *(["twisted"] if wire.twisted else []),
+        *([f"fuse {wire.fuse_a:g} A"] if wire.fuse_a else []),
+    ]
+    return "  ".join([wire.id, wire.colour, f"{wire.area_mm2:g} mm²", *extra])
+
+
+def _title(job: Job, wires: Sequence[Wire], number: int, count: int) -> list[Item]:
+    y = A3[1] - MARGIN - TITLE + 4
+    name = f"{job.number}  {job.title}".strip() or "Untitled job"
+    made_up = "Made-up sample data. " if job.synthetic else ""
+    said = (
+        f"{made_up}{len(wires)} wires, {sum(w.length_m for w in wires):.1f} m. Lengths with "
+        "allowance; sections in mm². As planned: the tables and the proof come before it."
+    )
+    return [
+        Path(((MARGIN, y), (A3[0] - MARGIN, y)), INK, 0.35),
+        Text(MARGIN, y + 6, fit(name, 4.0, 220), 4.0, bold=True),
+        Text(MARGIN, y + 11, fit(said, 2.6, 320), 2.6, colour=QUIET),
+        Text(A3[0] - MARGIN, y + 6, f"wiring {number} of {count}", 3.2, "end", bold=True),
+    ]

@@ -1,0 +1,72 @@
+"""Everything a job can be written out as, by name: one definition for window and command line."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import date
+from typing import NamedTuple
+
+from zombrel.findings.model import Assessment
+from zombrel.handover import tables
+from zombrel.handover.sheet import Sheet, svg
+from zombrel.harness.laid import laid
+from zombrel.job.model import Job
+from zombrel.job.problem import Problem
+from zombrel.plan.day import on_clock, work_order
+
+Pdf = Callable[[tuple[Sheet, ...]], bytes]
+"""Prints sheets: the one thing that needs Qt, given by whoever has it."""
+
+
+class Kind(NamedTuple):
+    """One file: what it is called and which endings it may have, the usual one first."""
+
+    name: str
+    words: str
+    endings: tuple[str, ...]
+
+
+KINDS = (
+    Kind("wires", "wire list", ("csv", "json")),
+    Kind("cuts", "cut list", ("csv", "json")),
+    Kind("pins", "connector tables", ("csv", "json")),
+    Kind("parts", "parts list", ("csv", "json")),
+    Kind("labels", "labels", ("pdf", "svg")),
+    Kind("drawing", "wiring drawing", ("svg", "pdf")),
+    Kind("plan", "work plan", ("ics",)),
+)
+
+
+def sheets(name: str, job: Job) -> tuple[Sheet, ...]:
+    """The pages of ``drawing`` or ``labels`` of the laid job."""
+    from zombrel.handover.drawing import drawing
+    from zombrel.handover.labels import labels
+
+    return drawing(job) if name == "drawing" else labels(job)
+
+
+def make(name: str, ending: str, raw: Job, got: Assessment, today: date, pdf: Pdf) -> bytes:
+    """The bytes of one file.
+
+    Raises:
+        Problem: there is no such file, or not with that ending.
+    """
+    kind = next((k for k in KINDS if k.name == name), None)
+    if kind is None or ending not in kind.endings:
+        raise Problem(f"There is no {name} as {ending}.")
+    job = laid(raw)
+    if name in ("labels", "drawing"):
+        pages = sheets(name, job)
+        title = f"{job.number} {job.title}, {kind.words}".strip()
+        return svg(pages, title).encode() if ending == "svg" else pdf(pages)
+    if name == "plan":
+        from zombrel.handover.calendar import ics
+
+        return ics(job, on_clock(work_order(job).slots, job.house), today)
+    rows = {
+        "wires": lambda: tables.wire_rows(job, got),
+        "cuts": lambda: tables.cut_rows(job),
+        "pins": lambda: tables.pin_rows(job),
+        "parts": lambda: tables.parts_rows(job),
+    }[name]()
+    return (tables.to_json(rows) if ending == "json" else tables.to_csv(rows)).encode()

@@ -1,0 +1,143 @@
+"""Flat sheets of paper: text, lines and boxes in millimetres, and their SVG.
+
+Text widths are not measured but allowed for, by three classes of characters of B612, each at its
+widest: what is cut to that never runs into its neighbour.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Literal, NamedTuple
+from xml.sax.saxutils import escape, quoteattr
+
+NARROW, WIDE = frozenset("iljtfrI.,:;'|!()[]-/ "), frozenset("mwMW@%→²")
+ADVANCE = (0.42, 0.66, 0.98)
+"""Widest advance of a narrow, a usual and a wide character of B612 bold, in font sizes."""
+INK = "#1C2630"
+QUIET = "#56606B"
+LINE = "#8A8F94"
+
+
+def width(text: str, size: float) -> float:
+    """What ``text`` takes at most at ``size`` [mm]."""
+    narrow, usual, wide = ADVANCE
+    return size * sum(narrow if c in NARROW else wide if c in WIDE else usual for c in text)
+
+
+class Text(NamedTuple):
+    """One line of text; ``y`` is its baseline."""
+
+    x: float
+    y: float
+    text: str
+    size: float = 2.6
+    anchor: Literal["start", "middle", "end"] = "start"
+    bold: bool = False
+    colour: str = INK
+
+    @property
+    def box(self) -> tuple[float, float, float, float]:
+        """What it may cover: left, top, right, bottom [mm]."""
+        wide = width(self.text, self.size)
+        left = self.x - {"start": 0.0, "middle": wide / 2, "end": wide}[self.anchor]
+        return left, self.y - 0.8 * self.size, left + wide, self.y + 0.25 * self.size
+
+
+class Path(NamedTuple):
+    """A line through points, perhaps with a stripe along it."""
+
+    points: tuple[tuple[float, float], ...]
+    colour: str = INK
+    width: float = 0.25
+    stripe: str = ""
+    dashed: bool = False
+
+
+class Box(NamedTuple):
+    """A rectangle."""
+
+    x: float
+    y: float
+    w: float
+    h: float
+    fill: str = ""
+    colour: str = INK
+    width: float = 0.25
+    radius: float = 0.0
+
+
+Item = Text | Path | Box
+
+
+class Sheet(NamedTuple):
+    """One page."""
+
+    width: float
+    height: float
+    items: tuple[Item, ...]
+
+
+def fit(text: str, size: float, room: float) -> str:
+    """``text`` cut with … so that it takes at most ``room`` [mm] at ``size``."""
+    if width(text, size) <= room:
+        return text
+    kept = text
+    while kept and width(kept + "…", size) > room:
+        kept = kept[:-1]
+    return kept.rstrip() + "…"
+
+
+def shrunk(text: str, size: float, room: float, least: float) -> tuple[str, float]:
+    """``text`` and the size, down to ``least``, at which it takes at most ``room`` [mm]."""
+    wide = width(text, size)
+    smaller = max(least, size * min(1.0, room / wide)) if wide else size
+    return fit(text, smaller + 1e-9, room + 1e-6), smaller
+
+
+def svg(pages: Sequence[Sheet], title: str = "") -> str:
+    """All pages, one below the other, as SVG in millimetres."""
+    wide = max((p.width for p in pages), default=10.0)
+    tall = sum(p.height for p in pages) or 10.0
+    out = [
+        '<?xml version="1.0" encoding="UTF-8"?>',
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide:g}mm" height="{tall:g}mm" '
+        f'viewBox="0 0 {wide:g} {tall:g}" font-family="B612, sans-serif">',
+        f"<title>{escape(title)}</title>",
+    ]
+    down = 0.0
+    for page in pages:
+        out.append(f'<g transform="translate(0 {down:g})">')
+        out.append(f'<rect width="{page.width:g}" height="{page.height:g}" fill="#FFFFFF"/>')
+        out += [_svg(item) for item in page.items]
+        out.append("</g>")
+        down += page.height
+    return "\n".join([*out, "</svg>", ""])
+
+
+def _svg(item: Item) -> str:
+    if isinstance(item, Text):
+        weight = ' font-weight="bold"' if item.bold else ""
+        return (
+            f'<text x="{item.x:.2f}" y="{item.y:.2f}" font-size="{item.size:g}" '
+            f'text-anchor="{item.anchor}" fill={quoteattr(item.colour)}{weight}>'
+            f"{escape(item.text)}</text>"
+        )
+    if isinstance(item, Box):
+        fill = item.fill or "none"
+        return (
+            f'<rect x="{item.x:.2f}" y="{item.y:.2f}" width="{item.w:.2f}" height="{item.h:.2f}" '
+            f'rx="{item.radius:g}" fill={quoteattr(fill)} stroke={quoteattr(item.colour)} '
+            f'stroke-width="{item.width:g}"/>'
+        )
+    points = " ".join(f"{x:.2f},{y:.2f}" for x, y in item.points)
+    dash = ' stroke-dasharray="1 1"' if item.dashed else ""
+    line = (
+        f'<polyline points="{points}" fill="none" stroke-linejoin="round" '
+        f'stroke={quoteattr(item.colour)} stroke-width="{item.width:g}"{dash}/>'
+    )
+    if not item.stripe:
+        return line
+    return line + (
+        f'<polyline points="{points}" fill="none" stroke={quoteattr(item.stripe)} '
+        f'stroke-width="{item.width * 0.4:g}"/>'
+    )
