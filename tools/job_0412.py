@@ -11,7 +11,8 @@ from zombrel.units import KMH, RPM
 VEHICLE = m.Vehicle(
     name="Brackwell Curlew shooting-brake", owner="Marsh", chassis=2714, split_chassis=2600,
     split_note="Dash connector D2 was renumbered: sheets for earlier cars give other cavities.",
-    cylinders=6, strokes=4, ignition="wasted-spark", gearbox="manual",
+    cylinders=6, strokes=4, ignition="wasted-spark",
+    firing_order="1-5-3-6-2-4", gearbox="manual",
     ratios=(3.42, 2.05, 1.39, 1.00, 0.79), final_drive=3.64, tyre="205/60 R15", mass_kg=1290,
     idle_rps=850 * RPM, redline_rps=6800 * RPM, top_mps=200 * KMH, lamps="led", lamp_w=21,
     lamp_count=2, throttle="cable", system_v=12, battery_place="boot", wheel_airbag=False,

@@ -19,7 +19,7 @@ from zombrel.job.ledger import evidence, provenance
 from zombrel.job.model import Job, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Reason
-from zombrel.job.wiring import Feed, Wire, Zone
+from zombrel.job.wiring import Feed, Neighbour, Wire, Zone
 from zombrel.signals.key_matrix import classify
 from zombrel.signals.supply import Ends
 
@@ -87,6 +87,14 @@ def _mates(job: Job, wire: Wire) -> list[str]:
     """The wire, and those of its signal that lie in the same bundle all the way."""
     beside = {w for c in job.chains if wire.id in c.wires for w in c.wires} | {wire.id}
     return [w.id for w in job.wires if w.id in beside and w.via == wire.via]
+
+
+def keep_off(scene: Scene, wire: Wire, near: Neighbour, clear: float) -> Put:
+    """The edit that notes a wider spacing; a neighbour of the plan becomes the wire's own."""
+    new = msgspec.structs.replace(near, spacing_m=clear)
+    typed = next(w.neighbours for w in scene.raw.wires if w.id == wire.id)
+    own = [n for n in typed if (n.name, n.zone) != (near.name, near.zone)]
+    return Put(path=f"wires.{wire.id}.neighbours", value=msgspec.to_builtins((*own, new)))
 
 
 def unrouted(scene: Scene) -> Iterator[Finding]:

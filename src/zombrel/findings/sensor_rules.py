@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from typing import NamedTuple
 
 import msgspec
 
+from zombrel.findings.harness_rules import keep_off, reroute
 from zombrel.findings.model import Finding, Mend
 from zombrel.findings.scene import Scene, given, put_setting
 from zombrel.findings.take import best_mend
@@ -26,6 +27,7 @@ from zombrel.job.source import (
     Thermistor,
 )
 from zombrel.job.state import State
+from zombrel.job.wiring import Zone
 from zombrel.signals.contact import contact
 from zombrel.signals.ground import grounds, returns
 from zombrel.signals.reading import ChainReading, felt
@@ -218,7 +220,9 @@ def noisy(scene: Scene, f: Felt) -> Iterator[Finding]:
     for key in f.chain.wires:
         wire = scene.wires[key]
         for i, near in enumerate(wire.neighbours):
-            peak = coupling.noise(near.what, near.spacing_m, near.along_m, ohm, wire.twisted)
+            peak = coupling.noise(
+                near.what, near.spacing_m, near.along_m, ohm, wire.twisted, wire.shielded
+            )
 
             def moved_by(volts: float) -> float:
                 shown = shown_at(one, f.reading.true, lift + volts, scene.state)[0]
@@ -232,11 +236,15 @@ def noisy(scene: Scene, f: Felt) -> Iterator[Finding]:
             clear = scene.job.house.coil_clear_m
             while (
                 clear < ROOM
-                and moved_by(coupling.noise(near.what, clear, near.along_m, ohm, wire.twisted))
+                and moved_by(
+                    coupling.noise(near.what, clear, near.along_m, ohm, wire.twisted, wire.shielded)
+                )
                 > allowed
             ):
                 clear += 0.05
-            off = Mend(label=f"Keep {clear * 1000:.0f} mm off", edit=Put(path=path, value=clear))
+            off = Mend(
+                label=f"Keep {clear * 1000:.0f} mm off", edit=keep_off(scene, wire, near, clear)
+            )
             twist = Mend(
                 label="Twist the pair", edit=Put(path=f"wires.{wire.id}.twisted", value=True)
             )
@@ -262,9 +270,17 @@ def noisy(scene: Scene, f: Felt) -> Iterator[Finding]:
                     source="Paul, Electromagnetic Compatibility, §9; Ott, §2.2",
                     assumption="the input does not filter; most do, a little",
                 ),
-                mends=(twist, off) if enough else (off,),
+                mends=(
+                    *(reroute(scene.job, wire, _leaves(near.zone)) if near.zone else ()),
+                    *((twist, off) if enough else (off,)),
+                ),
                 wire=wire.id,
             )  # fmt: skip
+
+
+def _leaves(zone: str) -> Callable[[Zone], bool]:
+    """Allows every zone but one."""
+    return lambda z: z.id != zone
 
 
 def wrong_curve(scene: Scene, f: Felt) -> Iterator[Finding]:

@@ -5,9 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from functools import partial
 
-import msgspec
-
-from zombrel.findings.harness_rules import reroute
+from zombrel.findings.harness_rules import keep_off, reroute
 from zombrel.findings.model import Finding, Mend
 from zombrel.findings.scene import Rated, Scene, given
 from zombrel.harness import conductor, coupling
@@ -311,18 +309,11 @@ def noise(scene: Scene, r: Rated) -> Iterator[Finding]:
             yield from _noisy(scene, wire, i, near, ohm, r.law, r.chain.title)
 
 
-def _keep_off(scene: Scene, wire: Wire, near: Neighbour, clear: float) -> Put:
-    """The edit that notes a wider spacing; a neighbour of the plan becomes the wire's own."""
-    new = msgspec.structs.replace(near, spacing_m=clear)
-    typed = next(w.neighbours for w in scene.raw.wires if w.id == wire.id)
-    own = [n for n in typed if (n.name, n.zone) != (near.name, near.zone)]
-    return Put(path=f"wires.{wire.id}.neighbours", value=msgspec.to_builtins((*own, new)))
-
-
 def _noisy(
     scene: Scene, wire: Wire, i: int, near: Neighbour, ohm: float, one: laws.Law, title: str
 ) -> Iterator[Finding]:
-    peak = coupling.noise(near.what, near.spacing_m, near.along_m, ohm, wire.twisted)
+    at = (near.what, near.spacing_m, near.along_m, ohm)
+    peak = coupling.noise(*at, wire.twisted, wire.shielded)
     allowed = one.first_threshold / 2
     if peak <= allowed or allowed <= 0:
         return
@@ -332,9 +323,11 @@ def _noisy(
     )
     clear = -(-clear // 0.05) * 0.05
     path = f"wires.{wire.id}.neighbours.{i}.spacing_m"
-    moved = Mend(label=f"Keep {clear * 1000:.0f} mm off", edit=_keep_off(scene, wire, near, clear))
+    moved = Mend(label=f"Keep {clear * 1000:.0f} mm off", edit=keep_off(scene, wire, near, clear))
     twist = Mend(label="Twist the pair", edit=Put(path=f"wires.{wire.id}.twisted", value=True))
-    twisted = coupling.noise(near.what, near.spacing_m, near.along_m, ohm, twisted=True)
+    twisted = coupling.noise(*at, twisted=True)
+    screen = Mend(label="Shield it", edit=Put(path=f"wires.{wire.id}.shielded", value=True))
+    screened = coupling.noise(*at, wire.twisted, shielded=True)
     yield Finding(
         id=f"noise-{wire.id}-{i}",
         stage="wire",
@@ -362,6 +355,7 @@ def _noisy(
             *(reroute(scene.job, wire, lambda z: z.id != near.zone) if near.zone else ()),
             *((twist,) if not wire.twisted and twisted <= allowed else ()),
             *((moved,) if clear <= ROOM else ()),
+            *((screen,) if not wire.shielded and screened <= allowed < twisted else ()),
             Mend(label="Show the wire", go=f"wire:{wire.id}"),
         ),
         wire=wire.id,

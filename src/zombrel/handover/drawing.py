@@ -261,6 +261,7 @@ def _one(wire: Wire, mine: Sequence[tuple[float, float]], track: float) -> list[
 def _words(wire: Wire) -> str:
     extra = [
         *(["twisted"] if wire.twisted else []),
+        *(["screened"] if wire.shielded else []),
         *([f"fuse {wire.fuse_a:g} A"] if wire.fuse_a else []),
     ]
     return "  ".join([wire.id, wire.colour, f"{wire.area_mm2:g} mm²", *extra])

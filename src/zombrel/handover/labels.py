@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from zombrel.handover.report import end_words
-from zombrel.handover.sheet import LINE, QUIET, Box, Item, Sheet, Text, fit, shrunk
+from zombrel.handover.sheet import LINE, QUIET, Box, Item, Sheet, Text, shrunk
 from zombrel.job.model import Job
 
 A4 = (210.0, 297.0)
@@ -38,7 +38,7 @@ def _page(each: list[tuple[str, str, str, str]]) -> Sheet:
         x, y = MARGIN[0] + column * SIZE[0], MARGIN[1] + line * SIZE[1]
         items += [
             Box(x, y, *SIZE, colour=LINE, width=0.15),
-            Text(x + 2, y + 5.4, fit(name, 4.4, 14), 4.4, bold=True),
+            _line(x + 2, y + 5.4, name, 4.4, 17.5, bold=True),
             _line(x + 2, y + 9.6, size, 2.1, 17.5, colour=QUIET),
             _line(x + 20, y + 5.0, here, 2.7, SIZE[0] - 22, bold=True),
             _line(x + 20, y + 9.4, there, 2.5, SIZE[0] - 22),

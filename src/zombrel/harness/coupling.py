@@ -22,17 +22,28 @@ TWIST = 1 / 20
 """What a twisted pair into a differential input leaves of it: usual figure, ASSUMED."""
 
 
+SCREEN = 1 / 30
+"""What a braid grounded at one end leaves of it: usual figure for a plain braid, ASSUMED."""
+
+
 def mutual_capacitance(spacing: float, along: float) -> float:
     """Capacitance [F] between two leads ``spacing`` [m] apart running ``along`` [m] [1]."""
     shape = 0.5 * math.log(1 + (2 * HEIGHT / spacing) ** 2) / math.log(2 * HEIGHT / RADIUS) ** 2
     return 2 * math.pi * EPS0 * shape * along
 
 
-def noise(what: str, spacing: float, along: float, source_ohm: float, twisted: bool) -> float:
+def noise(
+    what: str,
+    spacing: float,
+    along: float,
+    source_ohm: float,
+    twisted: bool,
+    shielded: bool = False,
+) -> float:
     """Peak noise [V] a neighbour puts on a lead fed from ``source_ohm`` [2]; 0 if it is quiet."""
     slew = SLEW.get(what, 0.0)
     peak = source_ohm * mutual_capacitance(spacing, along) * slew
-    return peak * (TWIST if twisted else 1.0)
+    return peak * (TWIST if twisted else 1.0) * (SCREEN if shielded else 1.0)
 
 
 def clear_spacing(what: str, along: float, source_ohm: float, allowed: float) -> float:

@@ -43,6 +43,9 @@ def _of_wire(job: Job, wire: Wire) -> list[Part]:
              count=wire.length_m * WASTE, unit="m"),
         Part(kind="loom", name="label, both ends", count=2),
     ]  # fmt: skip
+    if wire.shielded:
+        found.append(Part(kind="loom", name="screening braid and drain", count=wire.length_m,
+                          unit="m"))  # fmt: skip
     if wire.fuse_a is not None:
         found.append(Part(kind="fuse", name=f"blade fuse {wire.fuse_a:g} A"))
         found.append(Part(kind="fuse", name="in-line fuse holder"))

@@ -53,6 +53,7 @@ VEHICLE: tuple[FactSheet, ...] = (
     _f("ignition", "Ignition", "Engine", "choice", choices=(
         ("distributor", "one coil, distributor"), ("wasted-spark", "wasted spark"),
         ("coil-per-plug", "coil per plug"), ("none", "diesel, none"))),
+    _f("firing_order", "Firing order", "Engine", "text", needed=False, hint="1-5-3-6-2-4"),
     _f("idle_rps", "Idle", "Engine", "rpm", unit="rpm"),
     _f("redline_rps", "Redline", "Engine", "rpm", unit="rpm"),
     _f("throttle", "Throttle", "Engine", "choice", choices=(

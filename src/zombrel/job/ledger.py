@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import hashlib
+
 import msgspec
 
 from zombrel.job.edits import Add, Edit, fact
@@ -9,6 +11,8 @@ from zombrel.job.memo import remembered
 from zombrel.job.model import RUNGS, Evidence, Job, Rung
 from zombrel.job.problem import Problem
 
+LONGEST = 1500
+"""Facts up to so many bytes of JSON are stored as they are."""
 RANK = {rung: i for i, rung in enumerate(RUNGS)}
 MEANING: dict[Rung, str] = {
     "hearsay": "somebody said so",
@@ -22,8 +26,14 @@ MEANING: dict[Rung, str] = {
 
 
 def text_of(value: object) -> str:
-    """Canonical JSON of a fact, as the ledger stores it: 20 and 20.0 are the same."""
-    return msgspec.json.encode(_canonical(msgspec.to_builtins(value)), order="sorted").decode()
+    """Canonical JSON of a fact, as the ledger stores it: 20 and 20.0 are the same.
+
+    A long one, a whole pin-out for one, is stored as its digest.
+    """
+    text = msgspec.json.encode(_canonical(msgspec.to_builtins(value)), order="sorted")
+    if len(text) > LONGEST:
+        return f"blake2b {hashlib.blake2b(text, digest_size=16).hexdigest()}"
+    return text.decode()
 
 
 def _canonical(value: object) -> object:

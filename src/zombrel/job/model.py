@@ -49,6 +49,8 @@ class Vehicle(Frozen, frozen=True, kw_only=True):
     cylinders: Annotated[int, Meta(ge=1, le=16)] | None = None
     strokes: Literal[2, 4] = 4
     ignition: Ignition | None = None
+    firing_order: Text = ""
+    """As ``1-5-3-6-2-4``."""
     gearbox: Literal["manual", "automatic"] | None = None
     ratios: Annotated[tuple[Positive, ...], Meta(max_length=12)] = ()
     final_drive: Positive | None = None

@@ -92,5 +92,6 @@ def between(points: Pairs, x: float) -> float:
         return points[0][1]
     for (x0, y0), (x1, y1) in itertools.pairwise(points):
         if x <= x1:
-            return y0 + (y1 - y0) * (x - x0) / (x1 - x0)
+            y = y0 + (y1 - y0) * (x - x0) / (x1 - x0)
+            return min(max(y, min(y0, y1)), max(y0, y1))  # rounding may overshoot
     return points[-1][1]

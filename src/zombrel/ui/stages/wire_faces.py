@@ -9,6 +9,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QComboBox, QFileDialog, QLineEdit, QVBoxLayout, QWidget
 
+from zombrel.calibrate.firing import judge_leads, parse_order
 from zombrel.harness import changes, face
 from zombrel.job.edits import Add, Put, Remove
 from zombrel.job.model import by_id
@@ -29,6 +30,7 @@ class FacesPage(QWidget):
         self._chosen = ""
         self._change = ""
         self._after = False
+        self._lengths = ""
         self._pick = QComboBox()
         self._pick.setAccessibleName("Connector")
         self._pick.setMinimumWidth(150)
@@ -206,6 +208,7 @@ class FacesPage(QWidget):
         self._cavity_card(c)
         self._changes_card(c)
         self._shared_card(c)
+        self._leads_card()
         self._right.addStretch(1)
 
     def _show_side(self) -> None:
@@ -302,6 +305,47 @@ class FacesPage(QWidget):
         for line in lines or ["No other connector shares a circuit or has a cavity free."]:
             inner.addWidget(label(line, "quiet", wrap=True))
         self._right.addWidget(holder)
+
+    def _leads_card(self) -> None:
+        """Leads that belong to a cylinder each: do they lie the right way round?"""
+        holder, inner = card()
+        inner.addWidget(label("Leads by cylinder", "head"))
+        order = QLineEdit(self._session.job.vehicle.firing_order)
+        order.setAccessibleName("Firing order")
+        order.setPlaceholderText("firing order, 1-5-3-6-2-4")
+        lengths = QLineEdit(self._lengths)
+        lengths.setAccessibleName("Lead lengths in mm, marked 1, 2, …")
+        lengths.setPlaceholderText("lengths in mm of the leads marked 1, 2, …")
+        said = label("", "quiet", wrap=True)
+
+        def judge() -> None:
+            self._lengths = lengths.text()
+            said.setText(_judged(lengths.text(), order.text()))
+
+        def kept() -> None:
+            text = order.text().strip()
+            if text != self._session.job.vehicle.firing_order:
+                self._session.do("Firing order", Put(path="vehicle.firing_order", value=text))
+
+        for field in (order, lengths):
+            field.textEdited.connect(judge)
+            inner.addWidget(field)
+        order.editingFinished.connect(kept)
+        inner.addWidget(said)
+        judge()
+        self._right.addWidget(holder)
+
+
+def _judged(lengths: str, order: str) -> str:
+    """The verdict on what stands in the two fields, or what is wanted."""
+    if not lengths.strip() or not order.strip():
+        return "Measure each lead from the last tie to its plug, cylinder 1 at the front."
+    try:
+        numbers = [float(x) for x in lengths.replace(",", " ").split()]
+        return judge_leads(numbers, parse_order(order)).verdict
+    except ValueError as problem:
+        said = str(problem) if isinstance(problem, Problem) else "Lengths are numbers in mm."
+        return said
 
 
 def _rotation(a: Connector, b: Connector) -> str | None:

@@ -25,9 +25,11 @@ from zombrel.findings.explain import explain_wire
 from zombrel.findings.scene import together
 from zombrel.handover.report import end_words
 from zombrel.harness.conductor import ALL_FUSES, AREAS, awg_at_least
+from zombrel.harness.parts_list import end_joint
 from zombrel.job.edits import Put
 from zombrel.job.ledger import provenance
 from zombrel.job.model import by_id
+from zombrel.job.reason import Given, Reason
 from zombrel.job.wiring import Wire
 from zombrel.ui.marks import draw_mark
 from zombrel.ui.parts import button, card, label, row, set_role
@@ -253,6 +255,9 @@ class WireList(QWidget):
         self._twisted = QCheckBox("twisted pair")
         self._twisted.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
         self._twisted.clicked.connect(lambda on: self._put("twisted", on))
+        self._screened = QCheckBox("shielded")
+        self._screened.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
+        self._screened.clicked.connect(lambda on: self._put("shielded", on))
         for i, (words, field) in enumerate(
             (("Size", self._area), ("Length, m", self._length), ("In-line fuse", self._fuse))
         ):
@@ -263,7 +268,9 @@ class WireList(QWidget):
         self._way = label("", "small", wrap=True)
         self._unfix = button("Length from the plan", self._from_plan, "plain")
         plan = button("Plan", self._to_plan, "plain", "Show this wire on the plan")
-        inner.addLayout(row(self._twisted, 1, self._unfix, plan))
+        joints = button("Joints", self._joints, "plain", "How each end is joined")
+        inner.addLayout(row(self._twisted, self._screened, 1, joints, plan))
+        inner.addLayout(row(self._unfix, 1))
         inner.addWidget(self._way)
         self._sure = QVBoxLayout()
         self._sure.setSpacing(4)
@@ -315,6 +322,31 @@ class WireList(QWidget):
                 self.window(),
                 self._session.units,
             )
+
+    def _joints(self) -> None:
+        """How both ends are joined, with the order of hands and the pull to test."""
+        wire, s = self._wire(), self._session
+        if wire is None:
+            return
+        lines, found = [], []
+        for end in (wire.a, wire.b):
+            how = end_joint(s.job, wire, end)
+            found.append(how.words)
+            lines.append(Given(name=end_words(s.job, end), value=how.words, known=how.why))
+            lines += [Given(name=f"{i + 1}", value=h) for i, h in enumerate(how.hands)]
+        show_why(
+            Reason(
+                title=f"Joints of {wire.id}, {wire.area_mm2:g} mm²",
+                result=" and ".join(dict.fromkeys(found)),
+                formula="by what the end goes into, then by heat, shaking and signal there, then "
+                "by the house's school",
+                given=tuple(lines),
+                source="IEC 60352-2, table 1, for the pull test",
+                assumption="the terminal's own sheet comes before this",
+            ),
+            self.window(),
+            s.units,
+        )
 
     def _to_plan(self) -> None:
         self._session.goto.emit(f"wire:plan/{self._chosen}")
@@ -400,6 +432,7 @@ class WireList(QWidget):
         fuse = wire.fuse_a
         self._fuse.setCurrentText(f"{fuse:g} A" if fuse else "none")
         self._twisted.setChecked(wire.twisted)
+        self._screened.setChecked(wire.shielded)
         self._show_sure(wire)
         self._show_face(wire)
 

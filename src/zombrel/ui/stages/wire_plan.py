@@ -12,7 +12,7 @@ from zombrel.findings.scene import together
 from zombrel.handover.report import end_words
 from zombrel.harness import route
 from zombrel.harness.laid import bundles, laid
-from zombrel.job.edits import Put
+from zombrel.job.edits import Add, Put, Remove
 from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Given, Reason
@@ -170,6 +170,48 @@ class PlanPage(QWidget):
         ):
             self._session.do(f"Way {found.id}: length",
                              Put(path=f"ways.{found.id}.length_m", value=value))  # fmt: skip
+
+    def _add_zone(self, beside: Zone) -> None:
+        """A zone joined to ``beside`` by a way."""
+        job, i = self._session.job, 1
+        while by_id(job.zones, f"zone-{i}") is not None:
+            i += 1
+        key = f"zone-{i}"
+        new = {"id": key, "name": f"Zone {i}", "x_m": round(beside.x_m + 0.2, 2),
+               "y_m": round(beside.y_m + 0.2, 2), "wide_m": 0.5, "deep_m": 0.3}  # fmt: skip
+        way = {"id": f"{beside.id}-{key}", "a": beside.id, "b": key}
+        edits = together(Add(path="zones", value=new), Add(path="ways", value=way))
+        if self._session.do(f"Zone {i} beside {beside.name}", edits):
+            self._zone_chosen(key)
+
+    def _drop_zone(self, zone: Zone) -> None:
+        """A zone and its ways; wires that ran there are found and said."""
+        ways = [w for w in self._session.job.ways if zone.id in (w.a, w.b)]
+        gone = (*(Remove(path=f"ways.{w.id}") for w in ways), Remove(path=f"zones.{zone.id}"))
+        self.view.zone = ""
+        self._session.do(f"{zone.name} taken out", together(*gone))
+
+    def _join_zone(self, zone: Zone) -> None:
+        """A way from ``zone`` to another, chosen from a menu."""
+        from PySide6.QtGui import QCursor
+        from PySide6.QtWidgets import QMenu
+
+        from zombrel.ui.theme import dress
+
+        job = self._session.job
+        joined = {w.b if w.a == zone.id else w.a for w in job.ways if zone.id in (w.a, w.b)}
+        menu = QMenu(self)
+        dress(menu)
+        for other in job.zones:
+            if other.id == zone.id or other.id in joined:
+                continue
+            made = {"id": f"{zone.id}-{other.id}", "a": zone.id, "b": other.id}
+            menu.addAction(other.name).triggered.connect(
+                lambda _=False, m=made, o=other: self._session.do(
+                    f"Way from {zone.name} to {o.name}", Add(path="ways", value=m)
+                )
+            )
+        menu.popup(QCursor.pos())
 
     def _length(self, way: Way) -> float:
         return route.way_length(way, {z.id: z for z in self._session.job.zones})
@@ -345,6 +387,12 @@ class PlanPage(QWidget):
         inner.addLayout(row(label(zone.name, "head"), 1, back))
         grid = QGridLayout()
         grid.setVerticalSpacing(4)
+        called = QLineEdit(zone.name)
+        called.setAccessibleName("Name of the zone")
+        called.editingFinished.connect(
+            lambda: self._put_zone(zone, "name", called.text().strip() or zone.name)
+        )
+        inner.addWidget(called)
         for i, (field, name) in enumerate(NUMBERS):
             edit = QLineEdit(f"{getattr(zone, field):g}")
             edit.setAccessibleName(f"{zone.name}: {name}")
@@ -362,6 +410,10 @@ class PlanPage(QWidget):
         inner.addWidget(label(f"A run here passes: {near}.", "small", wrap=True))
         if zone.panel:
             inner.addWidget(label(f"Opened: {zone.panel}.", "small", wrap=True))
+        inner.addLayout(row(
+            button("New zone beside", partial(self._add_zone, zone), "plain"),
+            button("Take out", partial(self._drop_zone, zone), "plain", f"Take {zone.name} out"), 1,
+        ))  # fmt: skip
         self._side.addWidget(holder)
         self._ways_card(zone)
 
@@ -380,6 +432,7 @@ class PlanPage(QWidget):
             hole = f", hole {way.hole_mm:g} mm" if way.hole_mm else ""
             drawn = "" if way.length_m is not None else ", from the plan"
             inner.addLayout(row(label(f"{other}{hole}{drawn}", "quiet", wrap=True), 1, edit))
+        inner.addLayout(row(button("New way to…", partial(self._join_zone, zone), "plain"), 1))
         self._side.addWidget(holder)
 
 

@@ -1,0 +1,148 @@
+"""Files to take away: nothing overlaps on paper, tables add up, formulas are defused."""
+
+from __future__ import annotations
+
+import csv
+import io
+import itertools
+import json
+import unittest
+import xml.etree.ElementTree as ET
+from datetime import date
+
+import icalendar
+import msgspec
+
+from tests.demo import at, demo, put
+from zombrel.catalog import DEMO
+from zombrel.cli.synthetic import big_job
+from zombrel.handover import files, tables
+from zombrel.handover.drawing import CHANNEL, LEFT, RIGHT, drawing
+from zombrel.handover.labels import labels
+from zombrel.handover.sheet import Path, Sheet, Text
+from zombrel.harness.laid import laid
+from zombrel.job.model import Job
+from zombrel.store.zjob import load
+
+JOBS = tuple(load(DEMO / f"{n}.zjob") for n in ("0412", "0413", "0409"))
+
+
+def big() -> Job:
+    """A job of 150 wires."""
+    whole = big_job(40, 150)
+    return msgspec.structs.replace(whole, wires=whole.wires[:150])
+
+
+def meet(a: Text, b: Text) -> bool:
+    """Two texts may cover each other."""
+    l0, t0, r0, b0 = a.box
+    l1, t1, r1, b1 = b.box
+    return l0 < r1 - 0.01 and l1 < r0 - 0.01 and t0 < b1 - 0.01 and t1 < b0 - 0.01
+
+
+class Paper(unittest.TestCase):
+    def texts(self, page: Sheet) -> list[Text]:
+        return [i for i in page.items if isinstance(i, Text)]
+
+    def test_no_text_overlaps_and_none_leaves_the_page(self) -> None:
+        for job in (*map(laid, JOBS), laid(big())):
+            for page in (*drawing(job), *labels(job)):
+                found = self.texts(page)
+                for a, b in itertools.combinations(found, 2):
+                    self.assertFalse(meet(a, b), f"{a.text!r} and {b.text!r}")
+                for text in found:
+                    left, top, right, bottom = text.box
+                    self.assertTrue(left >= 0 and top >= 0, text.text)
+                    self.assertTrue(right <= page.width and bottom <= page.height, text.text)
+
+    def test_no_upright_crosses_a_text_and_no_two_wires_share_a_line(self) -> None:
+        for job in (*map(laid, JOBS), laid(big())):
+            for page in drawing(job):
+                lines = [i for i in page.items if isinstance(i, Path) and i.stripe is not None]
+                tracks: dict[float, set[tuple[float, ...]]] = {}
+                for line in lines:
+                    for (x0, y0), (x1, y1) in itertools.pairwise(line.points):
+                        if x0 == x1 and y0 != y1:
+                            self.assertTrue(CHANNEL[0] < x0 < CHANNEL[1])
+                            tracks.setdefault(x0, set()).add((min(y0, y1), max(y0, y1)))
+                self.assertTrue(all(len(spans) == 1 for spans in tracks.values()))
+                for text in self.texts(page)[:-3]:
+                    left, _, right, _ = text.box
+                    inside = left > CHANNEL[0] and right < CHANNEL[1]
+                    self.assertFalse(inside, f"{text.text!r} stands in the channel")
+                self.assertTrue(LEFT[1] < CHANNEL[0] < CHANNEL[1] < RIGHT[0])
+
+    def test_every_wire_is_drawn_and_labelled_at_both_ends(self) -> None:
+        for job in map(laid, (*JOBS, big())):
+            said = [t.text for p in drawing(job) for t in self.texts(p)]
+            for wire in job.wires:
+                self.assertTrue(any(t.split("  ")[0] == wire.id for t in said), wire.id)
+            tags = [t.text for p in labels(job) for t in self.texts(p)]
+            for wire in job.wires[:40]:
+                self.assertEqual(tags.count(wire.id), 2)
+
+    def test_svg_is_well_formed_whatever_is_typed(self) -> None:
+        job = put(demo(), "wires.W4.colour", '<b>&"red')
+        text = files.make("drawing", "svg", job, at(job), date(2026, 11, 25), lambda _: b"")
+        root = ET.fromstring(text)
+        self.assertTrue(root.tag.endswith("svg"))
+        self.assertIn('<b>&"red', "".join(root.itertext()))
+
+    def test_pdf(self) -> None:
+        from zombrel.ui.sheet_paint import sheets_pdf
+
+        data = sheets_pdf(labels(laid(demo())))
+        self.assertTrue(data.startswith(b"%PDF"))
+        self.assertTrue(sheets_pdf(()).startswith(b"%PDF"))
+
+
+class Tables(unittest.TestCase):
+    def read(self, name: str, job: Job) -> list[dict[str, str]]:
+        data = files.make(name, "csv", job, at(job), date(2026, 11, 25), lambda _: b"")
+        return list(csv.DictReader(io.StringIO(data.decode())))
+
+    def test_formulas_are_defused(self) -> None:
+        job = put(put(demo(), "wires.W4.colour", "=1+1"), "devices.pace.name", "@cmd|calc")
+        rows = self.read("wires", job)
+        w4 = next(r for r in rows if r["wire"] == "W4")
+        self.assertEqual(w4["colour"], "'=1+1")
+        self.assertTrue(w4["to"].startswith("'@cmd"))
+        for text in ("=A1", "+1", "-1", "@x", "\tx", "  =A1"):
+            self.assertTrue(tables.defused(text).startswith("'"))
+        self.assertEqual(tables.defused("W1"), "W1")
+
+    def test_cuts_add_up_and_reels_cover_them(self) -> None:
+        job = laid(demo())
+        rows = self.read("cuts", demo())
+        pieces = [r for r in rows if r["piece"] != "reel total"]
+        self.assertEqual(len(pieces), len(job.wires))
+        total = sum(float(r["length_m"]) for r in pieces)
+        self.assertAlmostEqual(total, sum(w.length_m for w in job.wires), places=6)
+        reels = sum(float(r["length_m"]) for r in rows if r["piece"] == "reel total")
+        self.assertGreaterEqual(reels, total * 1.1 - 1e-9)
+
+    def test_pins_parts_and_json(self) -> None:
+        pins = self.read("pins", demo())
+        taken = next(r for r in pins if (r["connector"], r["cavity"]) == ("D2", "27"))
+        self.assertEqual((taken["our_wire"], taken["change"]), ("W3", "tap"))
+        self.assertEqual(len([r for r in pins if r["connector"] == "D2"]), 40)
+        parts = {r["part"]: r for r in self.read("parts", demo())}
+        self.assertEqual(parts["blade fuse 1 A"]["count"], "4")
+        self.assertIn("grommet for a 35 mm hole", parts)
+        data = files.make("wires", "json", demo(), at(demo()), date(2026, 11, 25), lambda _: b"")
+        self.assertEqual(json.loads(data)[0]["wire"], "W1")
+
+    def test_the_plan_is_a_calendar(self) -> None:
+        first = date(2026, 11, 27)  # a Friday
+        data = files.make("plan", "ics", JOBS[1], at(JOBS[1]), first, lambda _: b"")
+        book = icalendar.Calendar.from_ical(data)
+        events = book.walk("VEVENT")
+        self.assertGreater(len(events), 30)
+        days = {e["DTSTART"].dt.date() for e in events}
+        self.assertTrue(all(d.weekday() < 5 for d in days), "no work at the weekend")
+        for a, b in itertools.pairwise(events):
+            self.assertLessEqual(a["DTEND"].dt.timestamp(), b["DTSTART"].dt.timestamp() + 60)
+
+
+if __name__ == "__main__":
+    unittest.main()

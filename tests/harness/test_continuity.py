@@ -1,0 +1,169 @@
+"""Continuity: every single slip is found, named once, and mends the pin-out."""
+
+from __future__ import annotations
+
+import itertools
+import math
+import unittest
+
+import msgspec
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.demo import apply
+from zombrel.calc.harness import read_pairs
+from zombrel.catalog import DEMO
+from zombrel.harness import lead
+from zombrel.harness.continuity import Nets, Pair, compare
+from zombrel.harness.probing import answers, probe_order
+from zombrel.job.edits import Put
+from zombrel.job.ledger import provenance
+from zombrel.job.wiring import Lead, LeadRow
+from zombrel.store.zjob import load
+
+TEN: list[Pair] = [(f"P.{n}", f"Q.{n}") for n in range(1, 11)]
+
+
+def swapped(pairs: list[Pair], i: int, j: int) -> list[Pair]:
+    """The far ends of two conductors exchanged."""
+    out = list(pairs)
+    out[i], out[j] = (pairs[i][0], pairs[j][1]), (pairs[j][0], pairs[i][1])
+    return out
+
+
+def a_lead(pairs: list[Pair]) -> Lead:
+    return Lead(id="l", name="lead", rows=tuple(LeadRow(a=a, b=b) for a, b in pairs))
+
+
+class Compare(unittest.TestCase):
+    def test_each_slip_is_named(self) -> None:
+        whole = list(TEN)
+        cases: tuple[tuple[str, list[Pair], dict[str, object], str], ...] = (
+            ("right", whole, {}, "All 10"),
+            ("either way round", [(b, a) for a, b in reversed(TEN)], {}, "All 10"),
+            ("open", whole[:3] + whole[4:], {"opens": [("P.4", "Q.4")]}, "does not conduct"),
+            ("swap", swapped(TEN, 2, 6), {"swaps": [("Q.3", "Q.7")]}, "changed places"),
+            ("bridge", [*TEN, ("Q.5", "Q.6")], {"bridges": [("Q.5", "Q.6")]}, "stray strand"),
+            ("moved", [*whole[:9], ("P.10", "Q.12")],
+             {"opens": [("P.10", "Q.10")], "bridges": [("P.10", "Q.12")]}, "comes out at Q.12"),
+            ("row off", [(a, f"Q.{n + 1}") for n, (a, _) in enumerate(TEN, 1)],
+             {"opens": TEN, "bridges": [(a, f"Q.{n + 1}") for n, (a, _) in enumerate(TEN, 1)]},
+             "1 further on"),
+            ("mirrored", [(a, f"Q.{11 - n}") for n, (a, _) in enumerate(TEN, 1)],
+             {"swaps": [(f"Q.{n}", f"Q.{11 - n}") for n in range(1, 6)]}, "mirror image"),
+            ("all four conduct", [*TEN, ("P.1", "Q.2"), ("P.2", "Q.1")],
+             {"bridges": [("P.1", "Q.2"), ("P.2", "Q.1")]}, "are bridged"),
+        )  # fmt: skip
+        for name, seen, want, said in cases:
+            with self.subTest(name):
+                got = compare(TEN, seen)
+                for field in ("opens", "bridges", "swaps"):
+                    self.assertEqual(list(getattr(got, field)), want.get(field, []), field)
+                self.assertIn(said, got.verdict)
+                self.assertEqual(got.right, not want)
+
+    def test_a_splice_conducts_between_its_far_ends(self) -> None:
+        splice = [("A.1", "B.1"), ("A.1", "B.2"), ("A.1", "C.1")]
+        self.assertTrue(compare(splice, [("B.1", "B.2"), ("B.2", "C.1"), ("C.1", "A.1")]).right)
+        self.assertEqual(compare(splice, splice[:2]).opens, (("A.1", "C.1"),))
+
+    @given(st.permutations(range(8)))
+    @settings(max_examples=60, deadline=None)
+    def test_swaps_and_moves_undo_any_mixing(self, order: list[int]) -> None:
+        """Where each conductor was found is where it was put."""
+        paper = TEN[:8]
+        seen = [(a, TEN[order[i]][1]) for i, (a, _) in enumerate(paper)]
+        got = compare(paper, seen)
+        found = {m.a: m.found for m in got.moved}
+        self.assertEqual({a: found.get(a, b) for a, b in paper}, dict(seen))
+        pairs = {frozenset(s) for s in got.swaps}
+        for i, j in itertools.combinations(range(8), 2):
+            both = order[i] == j and order[j] == i
+            self.assertEqual(frozenset((TEN[i][1], TEN[j][1])) in pairs, both)
+
+
+def trees() -> st.SearchStrategy[list[Pair]]:
+    """Nets that branch: every pin joins one before it, or begins a net of its own."""
+
+    def build(parents: list[int]) -> list[Pair]:
+        return [(f"X.{p % (i + 1)}", f"X.{i + 1}") for i, p in enumerate(parents) if p % 5]
+
+    return st.lists(st.integers(0, 40), min_size=2, max_size=14).map(build).filter(bool)
+
+
+class Order(unittest.TestCase):
+    def test_ten_straight_conductors_take_nineteen(self) -> None:
+        order = probe_order(TEN)
+        self.assertEqual(len(order), 19)  # ten along, nine between neighbours
+        for last, now in itertools.pairwise(order):
+            self.assertTrue({last.a, last.b} & {now.a, now.b}, "one tip stays where it is")
+
+    @given(trees())
+    @settings(max_examples=120, deadline=None)
+    def test_every_single_slip_changes_an_answer(self, paper: list[Pair]) -> None:
+        order = probe_order(paper)
+        right = answers(order, paper)
+        self.assertEqual(right, tuple(p.conducts for p in order))
+        for i in range(len(paper)):
+            self.assertNotEqual(answers(order, paper[:i] + paper[i + 1 :]), right, "open")
+        nets = Nets(paper)
+        pins = sorted({p for pair in paper for p in pair}, key=lambda x: int(x[2:]))
+        for a, b in itertools.pairwise(pins):
+            if not nets.joined(a, b):
+                self.assertNotEqual(answers(order, [*paper, (a, b)]), right, f"bridge {a} {b}")
+
+    @given(trees())
+    @settings(max_examples=60, deadline=None)
+    def test_no_fewer_would_do_along_the_conductors(self, paper: list[Pair]) -> None:
+        """Each end of a net needs a probe, and a probe has two tips: half the ends, rounded up."""
+        degree: dict[str, int] = {}
+        for pin in itertools.chain.from_iterable(paper):
+            degree[pin] = degree.get(pin, 0) + 1
+        nets = Nets(paper)
+        ends: dict[str, int] = {}
+        for pin, n in degree.items():
+            ends[nets.of(pin)] = ends.get(nets.of(pin), 0) + (n == 1)
+        along = sum(p.conducts for p in probe_order(paper))
+        self.assertEqual(along, sum(math.ceil(n / 2) for n in ends.values()))
+
+    def test_any_swap_of_far_ends_is_seen(self) -> None:
+        order = probe_order(TEN)
+        right = answers(order, TEN)
+        for i, j in itertools.combinations(range(10), 2):
+            self.assertNotEqual(answers(order, swapped(TEN, i, j)), right)
+
+
+class Leads(unittest.TestCase):
+    def test_a_meter_is_led_to_every_slip(self) -> None:
+        for name, seen, want in (
+            ("swap", swapped(TEN, 2, 6), swapped(TEN, 2, 6)),
+            ("open", TEN[:4] + TEN[5:], TEN[:4] + TEN[5:]),
+            ("moved", [*TEN[:9], ("P.10", "Q.11")], [*TEN[:9], ("P.10", "Q.11")]),
+        ):
+            with self.subTest(name):
+                done = lead.metered(a_lead(TEN), seen)
+                self.assertTrue(lead.whole(done))
+                self.assertFalse(lead.result(done).right)
+                self.assertEqual([(r.a, r.b) for r in lead.corrected(done)], want)
+
+    def test_the_three_errors_of_the_paper_are_found_and_put_right(self) -> None:
+        job = load(DEMO / "0409.zjob")
+        seen = read_pairs((DEMO / "0409-seen.csv").read_text(), "seen")
+        done = lead.metered(job.leads[0], seen, lead.columns_of(job))
+        got = lead.result(done)
+        self.assertEqual(got.swaps, (("E26.3", "E26.4"),))
+        self.assertIn(("V52.50", "E26.21"), got.opens)
+        moved = {(m.expected, m.found) for m in got.moved}
+        self.assertIn(("E40.16", "E40.26"), moved)
+        self.assertIn("10 off: a row", got.verdict)
+
+        held = apply(job, Put(path="leads.remap.answers",
+                              value=msgspec.to_builtins(done.answers)))  # fmt: skip
+        mended = apply(held, lead.correct(held, held.leads[0], "now"))
+        self.assertEqual({(r.a, r.b) for r in mended.leads[0].rows}, set(seen))
+        self.assertEqual(provenance(mended, "leads.remap.rows"), "measured")
+        self.assertTrue(lead.result(mended.leads[0]).right)
+
+
+if __name__ == "__main__":
+    unittest.main()
