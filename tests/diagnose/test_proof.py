@@ -37,8 +37,8 @@ class Steps(unittest.TestCase):
     def test_key_on_expects_the_drop_of_its_own_wire(self) -> None:
         fields = {f.name: f for f in step(demo(), "key-on").fields}
         self.assertEqual(len(fields), 7)
-        # W13: 12 A over 4.5 m of 4 mm² copper at 20 °C
-        loss = 12 * 4.5 * 0.01724 / 4
+        # W13: 12 A over 3.6 m of 4 mm² copper at 20 °C
+        loss = 12 * 3.6 * 0.01724 / 4
         self.assertAlmostEqual(fields["spark.BATT"].low, 12.6 - loss - 0.3, places=6)
 
     def test_what_cannot_pass_says_why(self) -> None:

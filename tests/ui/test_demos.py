@@ -19,6 +19,7 @@ from tests.ui.base import WindowTest
 from zombrel.ui.paint import Panel, Words
 from zombrel.ui.plot import Plot
 
+WIRE = ("wire", "wire:plan", "wire:power", "wire:faces", "wire:probe", "wire:work")
 NUMBERS = ("0412", "0413", "0409")
 SIZES = ((1280, 800), (1024, 700))
 
@@ -78,7 +79,7 @@ class Everywhere(WindowTest):
     def test_every_other_stage_of_the_other_jobs(self) -> None:
         for number in NUMBERS[1:]:
             self.session.open_demo(number)
-            for stage in ("survey", "wire", "prove", "road", "handover"):
+            for stage in ("survey", *WIRE, "prove", "road", "handover:drawing", "handover"):
                 page = self.go(stage)
                 self.assertTrue(self.texts(page).strip(), stage)
                 self.check_page(page, f"{number} {stage}")

@@ -7,6 +7,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QLineEdit
 
 from tests.ui.base import WindowTest
+from tests.ui.test_demos import WIRE
 from zombrel.catalog.sheets import shelf
 from zombrel.catalog.sources import templates
 from zombrel.signals.reduce import divider_of
@@ -189,7 +190,7 @@ class Board(WindowTest):
         """Every label is given the room its text needs, in both sizes of the window."""
         for size in ((1280, 800), (1024, 700)):
             self.window.resize(*size)
-            for stage in ("survey", "source", "wire", "set", "prove", "road"):
+            for stage in ("survey", "source", *WIRE, "set", "prove", "road"):
                 self.go(stage)
                 for label in self.window.findChildren(type(self.window._title)):
                     if not label.isVisible() or label.wordWrap() or not label.text():
@@ -201,7 +202,7 @@ class Board(WindowTest):
         """No control is pushed out at the side in either size of the window."""
         for size in ((1280, 800), (1024, 700)):
             self.window.resize(*size)
-            for stage in ("survey", "source", "wire", "set", "prove:brake-brake-pace", "road"):
+            for stage in ("survey", "source", *WIRE, "set", "prove:brake-brake-pace", "road"):
                 page = self.go(stage)
                 for widget in (*page.findChildren(QAbstractButton), *page.findChildren(Panel)):
                     if widget.isVisible():

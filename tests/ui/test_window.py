@@ -17,6 +17,7 @@ from PySide6.QtWidgets import QFileDialog, QLineEdit, QListWidget, QMenu
 
 from tests.demo import demo, put
 from tests.ui.base import WindowTest
+from tests.ui.test_demos import WIRE
 from zombrel.store import zjob
 from zombrel.store.prefs import load_prefs, recovery_root
 from zombrel.store.recovery import left_behind
@@ -301,7 +302,7 @@ class Keys(WindowTest):
     def test_every_control_has_a_name(self) -> None:
         from PySide6.QtWidgets import QAbstractButton, QAbstractSlider, QComboBox
 
-        for stage in ("survey", "source", "wire", "set", "prove", "road", "handover"):
+        for stage in ("survey", "source", *WIRE, "set", "prove", "road", "handover"):
             self.go(stage)
             for kind in (QAbstractButton, QAbstractSlider, QComboBox, QLineEdit):
                 for widget in self.window.findChildren(kind):

@@ -41,7 +41,7 @@ def bench(argv: Sequence[str]) -> int:
         raise Problem("bench takes only --quick.")
     runs = 5 if "--quick" in argv else 15
     bad = 0
-    for name, value, unit, target in (*_start(runs), *_assess(runs)):
+    for name, value, unit, target in (*_start(runs), *_assess(runs), *_harness(runs)):
         ok = value <= target
         bad += not ok
         print(f"{'ok  ' if ok else 'MISS'} {name:<58} {value:7.2f} {unit:<2} (target {target:g})")
@@ -88,6 +88,28 @@ def _assess(runs: int) -> list[tuple[str, float, str, float]]:
         (f"full reassessment, {size}", statistics.median(full), "ms", 16),
         (f"a supposition dragged, {size}", statistics.median(dragged), "ms", 4),
         (f"one setting edited, {size}", statistics.median(edited), "ms", 4),
+    ]
+
+
+def _harness(runs: int) -> list[tuple[str, float, str, float]]:
+    """Runs and drawings, from nothing remembered: each round on a plan of its own."""
+    import msgspec
+
+    from zombrel.handover.drawing import drawing
+    from zombrel.harness.laid import laid
+    from zombrel.harness.route import route_all
+
+    routed, drawn = [], []
+    for i in range(runs):
+        big = big_job()
+        zones = tuple(msgspec.structs.replace(z, x_m=z.x_m + 0.001 * i) for z in big.zones)
+        fresh = msgspec.structs.replace(big, zones=zones)
+        routed.append(_ms(partial(route_all, fresh)))
+        part = laid(msgspec.structs.replace(fresh, wires=fresh.wires[:150]))
+        drawn.append(_ms(partial(drawing, part)))
+    return [
+        ("500 wires routed", statistics.median(routed), "ms", 50),
+        ("drawing of 150 wires laid out", statistics.median(drawn), "ms", 1000),
     ]
 
 

@@ -9,7 +9,7 @@ import msgspec
 
 from zombrel.findings.model import Finding, Mend
 from zombrel.findings.scene import Scene, given, together
-from zombrel.harness import changes, lead, power, route
+from zombrel.harness import changes, power, route
 from zombrel.harness.conductor import fuse_for
 from zombrel.harness.laid import bundles
 from zombrel.harness.power import FeedReading, PowerReading, StudReading
@@ -435,6 +435,10 @@ def bad_changes(scene: Scene) -> Iterator[Finding]:
 
 def lead_troubles(scene: Scene) -> Iterator[Finding]:
     """A lead that is not as its paper says, or not probed yet."""
+    if not scene.job.leads:
+        return
+    from zombrel.harness import lead  # most jobs have none, and the first frame waits for imports
+
     for one in scene.job.leads:
         if not one.rows:
             continue

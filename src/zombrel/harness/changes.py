@@ -156,13 +156,14 @@ def steps(job: Job, change: Change) -> tuple[str, ...]:
         else ()
     )
     if change.kind == "add":
-        return (*count, *blank, *seal, f"Crimp a terminal to {ours}.", *crimp)
+        return (*count, *blank, f"Make the end of {ours}:", *seal, *crimp)
     if change.kind == "intercept":
         other = OTHER[c.terminals] or "matching"
         return (
             *count, pull,
             f"Put the terminal that came out into the mating shell on our side ({other} half).",
-            *seal, f"Crimp a {c.terminals or 'harness-side'} terminal to {ours}.", *crimp,
+            f"Make the end of {ours} with a {c.terminals or 'harness-side'} terminal:", *seal,
+            *crimp,
             "Join the mating shell to our device's lead; both halves are strapped together.",
         )  # fmt: skip
     goal = target(job, change)

@@ -200,7 +200,7 @@ def words(c: Connector, n: int) -> str:
         plural = "Cavities" if len(twins(c, n)) > 1 else "Cavity"
         have = "have" if len(twins(c, n)) > 1 else "has"
         return f"{text}{carries}. {plural} {others} {have} the same {mine.colour}: count it."
-    return f"{text}. {mine.colour or 'colour not noted'}{carries}."
+    return f"{text}. {mine.colour or 'No colour noted'}{carries}."
 
 
 class Match(Frozen, frozen=True, kw_only=True):

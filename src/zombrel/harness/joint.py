@@ -137,8 +137,7 @@ def _hands(method: Method, area_mm2: float) -> tuple[str, ...]:
         )  # fmt: skip
     if method == "terminal":
         return (
-            "Confirm the pin order before the first crimp.",
-            "Slide the seal on first where there is one.", strip_note(area_mm2),
+            "Confirm the pin order before the first crimp.", strip_note(area_mm2),
             f"Crimp: conductor wings hard, seal wings gently; {die_words(area_mm2)}.", pull,
             "Push it in the right way up until it clicks, tug, then close the secondary lock.",
         )  # fmt: skip

@@ -26,9 +26,20 @@ STEP = 0.05
 """Lengths are cut to full steps [m]."""
 
 
-@remembered
+_LAST: list[Job] = []
+"""The job laid last: laying it again would give the same, so it is given back at once."""
+
+
 def laid(job: Job) -> Job:
     """``job`` with every routed wire as it lies; the same job when none is routed."""
+    if _LAST and _LAST[0] is job:
+        return job
+    _LAST[:] = [_laid_job(job)]
+    return _LAST[0]
+
+
+@remembered
+def _laid_job(job: Job) -> Job:
     if not any(w.via for w in job.wires) or not job.zones:
         return job
     devices = _ids(tuple([d.id for d in job.devices]))

@@ -82,7 +82,7 @@ VEHICLE: tuple[FactSheet, ...] = (
 )  # fmt: skip
 
 POWER: tuple[FactSheet, ...] = (
-    _f("battery_ah", "Battery", "Power", "number", unit="A·h", needed=False),
+    _f("battery_ah", "Battery size", "Power", "number", unit="A·h", needed=False),
     _f("sleep_a", "Car draws asleep", "Power", "number", unit="A", needed=False),
     _f("alternator_idle_a", "Alternator at idle", "Power", "number", unit="A", needed=False),
     _f("own_load_a", "Car draws at idle", "Power", "number", unit="A", needed=False),

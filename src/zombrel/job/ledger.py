@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
-
 import msgspec
 
 from zombrel.job.edits import Add, Edit, fact
@@ -32,6 +30,8 @@ def text_of(value: object) -> str:
     """
     text = msgspec.json.encode(_canonical(msgspec.to_builtins(value)), order="sorted")
     if len(text) > LONGEST:
+        import hashlib
+
         return f"blake2b {hashlib.blake2b(text, digest_size=16).hexdigest()}"
     return text.decode()
 

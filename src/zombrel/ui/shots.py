@@ -66,19 +66,26 @@ def _pictures() -> dict[str, Callable[[Path], None]]:
         window.page("road").read_demo()  # type: ignore[attr-defined]
         window.hush()
 
+    def ordered(window: MainWindow) -> None:
+        page = window.page("wire").page("work")  # type: ignore[attr-defined]
+        page.wait()
+        app.processEvents()
+
     return {
         "survey": shoot("survey"),
         "source": shoot("source:speed-pace"),
         "source-night": shoot("source:brake-pace", night=True),
-        "source-mended": shoot("source:speed-pace", mended=True),
-        "source-small": shoot("source:speed-hub", size=(1024, 700)),
         "wire": shoot("wire:W3"),
+        "wire-plan": shoot("wire:plan/W1"),
+        "wire-power": shoot("wire:power"),
+        "wire-connectors": shoot("wire:faces/C1", size=(1024, 700)),
+        "wire-continuity": shoot("wire:probe", night=True, job="0409"),
+        "wire-work": shoot("wire:work", also=ordered, job="0413"),
+        "wiring-drawing": shoot("handover:drawing"),
         "source-sensor": shoot("source:blend-ecu"),
         "set": shoot("set"),
         "set-curve": shoot("set:temp-hub"),
         "set-shift": shoot("set:lamp/SHIFT"),
-        "set-plug": shoot("set:idle/IDLE", job="0413"),
-        "set-timing": shoot("set:timing", night=True),
         "parts-shelf": shoot("shelf:device/ardle-g6"),
         "prove": shoot("prove:brake-brake-pace", mended=True),
         "road-locked": shoot("road"),

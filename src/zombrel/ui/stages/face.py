@@ -254,6 +254,9 @@ class FaceView(QWidget):
         elif how == "blanked":
             p.setPen(QPen(QColor(t.quiet), 1.2))
             p.drawLine(cell.topLeft() + QPointF(5, 5), cell.bottomRight() - QPointF(5, 5))
+        elif how == "occupied" and cavity is not None and not cavity.colour:
+            p.setPen(QPen(QColor(t.ink), 2))
+            p.drawEllipse(cell.center(), cell.width() * 0.3, cell.width() * 0.3)
         elif cavity is None or not cavity.colour:
             p.setPen(Qt.PenStyle.NoPen)
             p.setBrush(QColor(t.line))

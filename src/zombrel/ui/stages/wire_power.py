@@ -7,7 +7,8 @@ from functools import partial
 
 import msgspec
 from PySide6.QtCore import QTimer
-from PySide6.QtWidgets import QComboBox, QGridLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtGui import QResizeEvent
+from PySide6.QtWidgets import QBoxLayout, QComboBox, QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
 from zombrel.findings.harness_rules import days_reason
 from zombrel.findings.scene import together
@@ -31,6 +32,8 @@ POSITIONS = (
     ("off", "off"), ("acc", "acc."), ("run", "run"), ("crank", "crank"), ("lights", "lights"),
     ("after", "10 min"),
 )  # fmt: skip
+NARROW = 1020
+"""Below this width the sums stand under the matrix [px]."""
 NEEDED = 4
 """Without lights and after, a point can be told apart all the same."""
 
@@ -192,15 +195,20 @@ class PowerPage(QWidget):
             sums_in.addWidget(fact)
         inner.addStretch(1)
         left, right = column(holder, tree, 1, spacing=10), column(sums, ground, 1, spacing=10)
-        both = row(left, right, spacing=10)
-        both.setStretch(0, 5)
-        both.setStretch(1, 3)
+        self._both: QBoxLayout = row(left, right, spacing=10)
+        self._both.setStretch(0, 5)
+        self._both.setStretch(1, 3)
         inside = QWidget()
-        inside.setLayout(both)
+        inside.setLayout(self._both)
         body = QVBoxLayout(self)
         body.setContentsMargins(0, 0, 0, 0)
         self._area = scroller(inside, "Power and ground")
         body.addWidget(self._area)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        way = QBoxLayout.Direction
+        self._both.setDirection(way.TopToBottom if self.width() < NARROW else way.LeftToRight)
 
     def focus_first(self) -> None:
         first = self._rows[0].fields[0] if self._rows else self._new

@@ -25,6 +25,8 @@ from zombrel.ui.why import show_why
 
 SHOWN = 14
 """Tasks shown at once; the rest are counted and asked for."""
+HELD = 5
+"""Waiting tasks shown by name."""
 CLOCK = "%Y-%m-%d %H:%M"
 
 
@@ -100,8 +102,11 @@ class WorkPage(QWidget):
         """The task begun, or the next in the order."""
         if self.order is None:
             return None
-        begun = {w.id for w in self._session.job.work if w.state == "begun"}
-        slots = [s.task for s in self.order.slots]
+        states = {w.id: w.state for w in self._session.job.work}
+        begun = {key for key, state in states.items() if state == "begun"}
+        gone = {key for key, state in states.items() if state in ("done", "waiting")}
+        # the search for the new order may still be under way
+        slots = [s.task for s in self.order.slots if s.task.id not in gone]
         return next((t for t in slots if t.id in begun), slots[0] if slots else None)
 
     def _worked(self, task: Task) -> float | None:
@@ -219,6 +224,8 @@ class WorkPage(QWidget):
         self._thread.start()
         if self.order is None:
             self._now_head.setText("Working out the order …")
+        else:
+            self._show_now()
 
     def _retire(self, thread: Ordering) -> None:
         """Let an outdated search run out by itself."""
@@ -337,7 +344,10 @@ class WorkPage(QWidget):
             holder, inner = card()
             inner.addWidget(label("Waiting", "head"))
             work = {w.id: w for w in self._session.job.work}
-            for t in order.held:
+            direct_first = sorted(
+                order.held, key=lambda t: work[t.id].state != "waiting" if t.id in work else True
+            )
+            for t in direct_first[:HELD]:
                 direct = t.id in work and work[t.id].state == "waiting"
                 line = row(Mark(self._session.theme, "watch" if direct else "locked", 14),
                            label(t.title, "quiet", wrap=True))  # fmt: skip
@@ -347,6 +357,8 @@ class WorkPage(QWidget):
                     here = button("The part is here", partial(self._again, t), "plain",
                                   f"Part is here: {t.title}")  # fmt: skip
                     inner.addLayout(row(here, 1))
+            if len(direct_first) > HELD:
+                inner.addWidget(label(f"and {len(direct_first) - HELD} more that need it", "small"))
             free = len(order.slots)
             inner.addWidget(label(
                 f"Meanwhile {free} task{'s' if free != 1 else ''} can go on: the order beside "
