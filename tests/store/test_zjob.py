@@ -18,7 +18,7 @@ import msgspec
 from tests.demo import demo, put
 from tests.findings.test_roadwork import with_run
 from zombrel.catalog import DATA, DEMO
-from zombrel.job.model import Job
+from zombrel.job.model import SCHEMA, Job
 from zombrel.job.problem import Problem
 from zombrel.store import zjob
 
@@ -91,6 +91,33 @@ class Files(unittest.TestCase):
         with self.assertRaises(Problem) as caught:
             zjob.load(Path(self.folder.name) / "none.zjob")
         self.assertIn("cannot be opened", str(caught.exception))
+
+
+class Older(unittest.TestCase):
+    def test_a_job_of_the_first_format_opens(self) -> None:
+        """Format 1 had a sentence for the house's joint and knew nothing of plans."""
+        good = zjob.to_bytes(demo())
+        tree = json.loads(zipfile.ZipFile(io.BytesIO(good)).read("job.json"))
+        tree["schema"] = 1
+        tree["house"] = {"joint": "solder and shrink everywhere", "drop_power": 0.02}
+        for name in ("zones", "ways", "changes", "leads", "work"):
+            tree.pop(name)
+        for name in ("zone",):
+            for device in tree["devices"]:
+                device.pop(name)
+        for wire in tree["wires"]:
+            wire.pop("via")
+        job = zjob.from_bytes(zipped({"job.json": json.dumps(tree)}))
+        self.assertEqual((job.schema, job.house.drop_power), (SCHEMA, 0.02))
+        self.assertEqual(job.house.joint_by, "crimp")
+        self.assertEqual(job.zones, ())
+        again = zjob.from_bytes(zjob.to_bytes(job))
+        self.assertEqual(again, job)
+
+    def test_only_what_changed_is_dropped(self) -> None:
+        stray = {"schema": 1, "house": {"joint": "x", "surprise": 1}}
+        with self.assertRaisesRegex(Problem, "not a proper job"):
+            zjob.from_bytes(zipped({"job.json": json.dumps(stray)}), "it.zjob")
 
 
 class Hostile(unittest.TestCase):

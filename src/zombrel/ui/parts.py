@@ -103,6 +103,18 @@ def clear(layout: QLayout) -> None:
             clear(inner)
 
 
+def clip(text: str, most: int) -> str:
+    """``text`` cut with … where a name without a space would push everything aside."""
+    return text if len(text) <= most else text[: most - 1] + "…"
+
+
+def squeezable(root: QWidget) -> None:
+    """Let wrapped words be narrower than their longest word, which is then cut at the edge."""
+    for words in root.findChildren(Words):
+        if words.wordWrap():
+            words.setMinimumWidth(40)
+
+
 def scroller(inside: QWidget, name: str) -> QScrollArea:
     """A vertical scroll area without a frame."""
     area = QScrollArea()

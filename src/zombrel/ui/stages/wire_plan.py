@@ -18,7 +18,7 @@ from zombrel.job.problem import Problem
 from zombrel.job.reason import Given, Reason
 from zombrel.job.wiring import Way, Wire, Zone
 from zombrel.ui.paint import Pill
-from zombrel.ui.parts import button, card, clear, label, row, scroller, set_role
+from zombrel.ui.parts import button, card, clear, clip, label, row, scroller, set_role, squeezable
 from zombrel.ui.session import Session
 from zombrel.ui.stages.plan_view import PlanView
 from zombrel.ui.why import show_why
@@ -278,6 +278,7 @@ class PlanPage(QWidget):
             self._run_card(wire)
             self._bundle_card()
         self._side.addStretch(1)
+        squeezable(self)
 
     def _no_plan(self) -> None:
         holder, inner = card()
@@ -341,7 +342,8 @@ class PlanPage(QWidget):
                 said = zone.name if zone is not None else "not said"
                 made: Pill = button(said, partial(self._ask_zone, name, end.place), "known",
                                     f"{item.name} lies in: {said}. Press to change.")  # fmt: skip
-                inner.addLayout(row(label(f"{item.name} is in", "quiet", wrap=True), 1, made))
+                made.setMaximumWidth(150)
+                inner.addLayout(row(label(f"{item.name} is in", "quiet", wrap=True), made))
 
     def _ask_zone(self, kind: str, place: str) -> None:
         from PySide6.QtGui import QCursor
@@ -384,7 +386,7 @@ class PlanPage(QWidget):
             return
         holder, inner = card()
         back = button("Back to the run", partial(self._zone_chosen, ""), "plain")
-        inner.addLayout(row(label(zone.name, "head"), 1, back))
+        inner.addLayout(row(label(clip(zone.name, 16), "head"), 1, back))
         grid = QGridLayout()
         grid.setVerticalSpacing(4)
         called = QLineEdit(zone.name)

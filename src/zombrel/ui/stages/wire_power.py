@@ -23,7 +23,18 @@ from zombrel.job.wiring import Feed, KeyVolts
 from zombrel.signals.key_matrix import FeedVerdict, classify
 from zombrel.signals.supply import all_ends, pins
 from zombrel.ui.marks import Mark
-from zombrel.ui.parts import button, card, clear, column, label, row, scroller, set_role
+from zombrel.ui.parts import (
+    button,
+    card,
+    clear,
+    clip,
+    column,
+    label,
+    row,
+    scroller,
+    set_role,
+    squeezable,
+)
 from zombrel.ui.session import Session
 from zombrel.ui.stages.survey import FactRow
 from zombrel.ui.why import show_why
@@ -43,7 +54,7 @@ class MatrixRow:
 
     def __init__(self, page: PowerPage, feed: Feed, grid: QGridLayout, line: int) -> None:
         self._page, self.feed = page, feed.id
-        self._name = label(feed.name, "strong13")
+        self._name = label(clip(feed.name, 18), "strong13")
         self.fields: list[QLineEdit] = []
         grid.addWidget(self._name, line, 0)
         for i, (_, words) in enumerate(POSITIONS):
@@ -266,6 +277,7 @@ class PowerPage(QWidget):
                 self._feed(r)
             for stud in got.studs:
                 self._stud(stud)
+            squeezable(self)
 
     def _make_rows(self) -> None:
         clear(self._grid)
@@ -299,7 +311,7 @@ class PowerPage(QWidget):
         share = s.job.house.fuse_load
         fuse = f"{r.fuse_a:g} A fuse" if r.fuse_a else "no fuse of its own"
         load = f"{r.total_a:.1f} A" + (f" of {r.fuse_a * share:.1f} A" if r.fuse_a else "")
-        head = row(Mark(s.theme, mark, 16), label(f"{feed.name}, {feed.feed}", "strong13"), 1,
+        head = row(Mark(s.theme, mark, 16), label(f"{clip(feed.name, 30)}, {feed.feed}", "strong13"), 1,
                    label(f"{load}, {fuse}", "quiet"))  # fmt: skip
         self._feeds.addLayout(head)
         needs = self._needs()
@@ -335,7 +347,7 @@ class PowerPage(QWidget):
         lift = f", lifted {r.lift_v:.2f} V" if r.lift_v >= 0.005 else ""
         rings = "1 ring" if r.rings == 1 else f"{r.rings} rings"
         self._studs.addLayout(
-            row(Mark(s.theme, mark, 16), label(stud.name, "strong13"), 1,
+            row(Mark(s.theme, mark, 16), label(clip(stud.name, 24), "strong13"), 1,
                 label(f"{rings}, {r.amps:.1f} A{lift}", "quiet"))
         )  # fmt: skip
         self._studs.addWidget(label(f"      {', '.join(r.wires) or 'nothing of ours'}", "small"))
