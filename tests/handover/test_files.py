@@ -16,12 +16,16 @@ import msgspec
 from tests.demo import at, demo, put
 from zombrel.catalog import DEMO
 from zombrel.cli.synthetic import big_job
+from zombrel.findings.assess import assess
+from zombrel.findings.model import Assessment
 from zombrel.handover import files, tables
 from zombrel.handover.drawing import CHANNEL, LEFT, RIGHT, drawing
 from zombrel.handover.labels import labels
 from zombrel.handover.sheet import Path, Sheet, Text
 from zombrel.harness.laid import laid
 from zombrel.job.model import Job
+from zombrel.job.problem import Problem
+from zombrel.job.state import State
 from zombrel.store.zjob import load
 
 JOBS = tuple(load(DEMO / f"{n}.zjob") for n in ("0412", "0413", "0409"))
@@ -31,6 +35,11 @@ def big() -> Job:
     """A job of 150 wires."""
     whole = big_job(40, 150)
     return msgspec.structs.replace(whole, wires=whole.wires[:150])
+
+
+def at_empty(job: Job) -> Assessment:
+    """An assessment of a job that has no named states worth taking."""
+    return assess(job, State())
 
 
 def meet(a: Text, b: Text) -> bool:
@@ -131,6 +140,32 @@ class Tables(unittest.TestCase):
         self.assertIn("grommet for a 35 mm hole", parts)
         data = files.make("wires", "json", demo(), at(demo()), date(2026, 11, 25), lambda _: b"")
         self.assertEqual(json.loads(data)[0]["wire"], "W1")
+
+    def test_every_demo_job_gives_every_file(self) -> None:
+        for job in JOBS:
+            got = at(job)
+            for kind in files.KINDS:
+                for ending in kind.endings:
+                    with self.subTest(job.number, kind=kind.name, ending=ending):
+                        data = files.make(kind.name, ending, job, got, date(2026, 11, 25),
+                                          lambda pages: b"%PDF" + bytes(len(pages)))  # fmt: skip
+                        self.assertGreater(len(data), 4)
+        with self.assertRaisesRegex(Problem, "no drawing as csv"):
+            files.make("drawing", "csv", JOBS[0], at(JOBS[0]), date(2026, 11, 25), bytes)
+
+    def test_a_corrected_pin_out_is_in_the_connector_tables(self) -> None:
+        rows = self.read("pins", JOBS[2])
+        lead = [r for r in rows if r["connector"].startswith("Remap lead")]
+        self.assertEqual(len(lead), len(JOBS[2].leads[0].rows))
+        self.assertEqual(lead[0]["counted"], "the sheet that came with the lead")
+        self.assertEqual((lead[0]["cavity"], lead[0]["state"]), ("V52.1", "to E40.1"))
+
+    def test_an_empty_job_gives_headless_tables_and_no_pages(self) -> None:
+        empty = Job()
+        self.assertEqual(tables.to_csv(tables.wire_rows(empty, at_empty(empty))), "")
+        self.assertEqual(json.loads(tables.to_json([])), [])
+        self.assertEqual(drawing(empty), ())
+        self.assertEqual(labels(empty), ())
 
     def test_the_plan_is_a_calendar(self) -> None:
         first = date(2026, 11, 27)  # a Friday

@@ -15,6 +15,7 @@ from zombrel.job.ledger import at_least, evidence, known, provenance
 from zombrel.job.memo import remembered
 from zombrel.job.model import Evidence
 from zombrel.job.reason import Reason
+from zombrel.job.sheet import FeedClass
 from zombrel.job.wiring import Connector, End, Feed, Neighbour, Wire, Zone
 from zombrel.signals import law as laws
 from zombrel.signals.supply import Ends, Pins, pins
@@ -206,6 +207,20 @@ def dimmed_feed(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iter
     )  # fmt: skip
 
 
+def _wrong(feed: FeedClass) -> str:
+    """What goes wrong on a class of feed that is not the one asked for."""
+    return {
+        "constant": "this one stays on with the key out and drains the battery",
+        "accessory": "this one dies while cranking and is alive before the engine runs",
+        "run": "this one is dead with the key out and while cranking",
+        "run-and-crank": "this one is dead with the key out",
+        "start": "this one lives only while cranking",
+        "illumination": "this one lives only with the lamps on, and may be dimmed",
+        "retained": "this one stays on after key off and dies when it likes",
+        "dead": "this one was dead in every position that was metered",
+    }[feed]
+
+
 def wrong_feed(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
     """A device hangs on a class of feed that does not serve it."""
     if wire.carries == "power":
@@ -232,7 +247,7 @@ def wrong_feed(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Itera
             f"{e.feed.feed} feed",
             text=f"{e.feed.name} dies while cranking, so the device resets just when it is needed."
             if cranks
-            else f"{e.supply.pin} wants {' or '.join(e.supply.feeds)}.",
+            else f"{e.supply.pin} wants {' or '.join(e.supply.feeds)}; {_wrong(e.feed.feed)}.",
             harm=70 if cranks else 40,
             minutes=15,
             reason=Reason(

@@ -45,9 +45,13 @@ class Order(NamedTuple):
     """How often it comes off."""
 
 
-def work_order(job: Job, now: Where = Where()) -> Order:  # noqa: B008 - an immutable default
-    """The order of all work left on the laid job."""
-    return _order(tasks(job), job.work, now)
+def work_order(
+    job: Job,
+    now: Where = Where(),  # noqa: B008 - an immutable default
+    shop: tuple[Work, ...] = (),
+) -> Order:
+    """The order of all work left on the laid job; ``shop`` is what was timed on other jobs."""
+    return _order(tasks(job, shop), job.work, now)
 
 
 _LAST: list[tuple[tuple[tuple[Task, ...], tuple[Work, ...], Where], Order]] = []

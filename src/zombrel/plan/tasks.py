@@ -5,6 +5,8 @@ from __future__ import annotations
 import itertools
 from collections.abc import Iterable, Iterator
 
+import msgspec
+
 from zombrel.catalog.times import times
 from zombrel.diagnose.steps import road_gate, standing, steps
 from zombrel.harness.changes import KINDS
@@ -45,8 +47,13 @@ class Task(Frozen, frozen=True, kw_only=True):
     """How the minutes came about."""
 
 
-def tasks(job: Job) -> tuple[Task, ...]:
-    """Every task of the laid job, in the order they were thought of, done ones included."""
+def tasks(job: Job, shop: tuple[Work, ...] = ()) -> tuple[Task, ...]:
+    """Every task of the laid job, in the order they were thought of, done ones included.
+
+    ``shop`` is what was timed on other jobs: estimates learn from it as from this job's own.
+    """
+    if shop:
+        job = msgspec.structs.replace(job, work=(*job.work, *shop))
     found = [*_panels(job), *_bench(job), *_fitting(job), *_joining(job), *_closing(job)]
     known = {t.id for t in found}
     zones = index(job.zones)
@@ -54,8 +61,6 @@ def tasks(job: Job) -> tuple[Task, ...]:
 
 
 def _sorted_out(task: Task, known: set[str], zones: dict[str, Zone]) -> Task:
-    import msgspec
-
     zone = zones.get(task.zone)
     need = tuple(dict.fromkeys(a for a in task.after if a in known and a != task.id))
     if zone is not None and task.kind not in ("open", "close"):

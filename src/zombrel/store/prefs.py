@@ -33,6 +33,11 @@ def recovery_root() -> Path:
     return _DIRS.user_state_path / "recovery"
 
 
+def data_root() -> Path:
+    """Where the user's own data lie."""
+    return _DIRS.user_data_path
+
+
 def user_sheets() -> Path:
     """Where the user's own device sheets are looked for."""
     return _DIRS.user_data_path / "sheets"

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QDialog, QLineEdit, QListWidget, QListWidgetItem, 
 
 from zombrel.calc.sums import work_out
 from zombrel.handover.report import end_words
-from zombrel.job.facts import all_facts, show
+from zombrel.job.facts import POWER, all_facts, show
 from zombrel.ui.actions import Actions
 from zombrel.ui.parts import label
 from zombrel.ui.session import Session
@@ -95,12 +95,22 @@ class FindDialog(QDialog):
             hits.append(Hit(f"Wire {w.id}: {w.colour}, {ends}", go(f"wire:{w.id}")))
         hits += [Hit(f"Device: {d.name}, {d.sheet.maker} {d.sheet.model}", go("set"))
                  for d in job.devices]  # fmt: skip
-        hits += [Hit(f"Feed {f.id}: {f.name}, {f.feed}", go("wire")) for f in job.feeds]
+        hits += [Hit(f"Feed {f.id}: {f.name}, {f.feed}", go(f"wire:power/{f.id}"))
+                 for f in job.feeds]  # fmt: skip
         for c in job.connectors:
-            hits += [Hit(f"{c.id} cavity {x.n}: {x.colour} {x.circuit}", go("wire"))
+            hits.append(Hit(f"Connector {c.id}: {c.name}", go(f"wire:faces/{c.id}")))
+            hits += [Hit(f"{c.id} cavity {x.n}: {x.colour} {x.circuit}",
+                         go(f"wire:faces/{c.id}.{x.n}"))
                      for x in c.cavities if x.colour]  # fmt: skip
-        hits += [Hit(f"Fact: {f.label} {show(job, f, s.units)} {f.unit}", go(f"survey:{f.path}"))
-                 for f in all_facts(job)]  # fmt: skip
+        hits += [Hit(f"Zone: {z.name}", go(f"wire:plan/{z.id}")) for z in job.zones]
+        for one in job.leads:
+            hits.append(Hit(f"Lead: {one.name}", go(f"wire:probe/{one.id}")))
+            hits += [Hit(f"{one.name}: {r.signal} {r.colour} {r.a} to {r.b}",
+                         go(f"wire:probe/{one.id}")) for r in one.rows if r.signal]  # fmt: skip
+        power = {f.path for f in POWER}
+        for f in all_facts(job):
+            where = "wire:power" if f.path in power else f"survey:{f.path}"
+            hits.append(Hit(f"Fact: {f.label} {show(job, f, s.units)} {f.unit}", go(where)))
         return hits
 
     def _take(self) -> None:

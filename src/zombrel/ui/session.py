@@ -116,7 +116,10 @@ class Session(QObject):
         path = path or self.path
         if path is None:
             raise Problem("Choose a place for the job first.")
+        from zombrel.store.shop_times import keep_times
+
         save(self.job, path)
+        keep_times(self.job)
         self.path, self._saved, self._base = path, self.job, self.job
         if self._journal is not None:
             self._journal.rebase(self.job, path)

@@ -80,15 +80,19 @@ class FacesPage(QWidget):
         return next((x for x in made if x.id == c.id), c)
 
     def show_item(self, item: str) -> None:
-        """A connector, or a change by its id."""
+        """A connector, a cavity as CONNECTOR.CAVITY, or a change by its id."""
         change = by_id(self._session.job.changes, item)
+        place, _, n = item.rpartition(".")
         if change is not None:
             self._change, self._chosen = change.id, change.connector
             self.refresh()
             self.face.choose(change.cavity)
         else:
-            self._chosen = item
+            c = by_id(self._session.job.connectors, place)
+            self._chosen, self._change, self._after = c.id if c else item, "", False
             self.refresh()
+            if c is not None and n.isdigit() and int(n) in {p.n for p in face.places(c)}:
+                self.face.choose(int(n))
         self.focus_first()
 
     def focus_first(self) -> None:

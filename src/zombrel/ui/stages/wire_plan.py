@@ -5,7 +5,15 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QBoxLayout, QCheckBox, QGridLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QBoxLayout,
+    QCheckBox,
+    QGridLayout,
+    QLineEdit,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
 
 from zombrel.catalog.plans import plans, take
 from zombrel.findings.scene import together
@@ -406,6 +414,7 @@ class PlanPage(QWidget):
         for field, name in TICKS:
             tick = QCheckBox(name)
             tick.setChecked(getattr(zone, field))
+            tick.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
             tick.clicked.connect(lambda on, f=field, z=zone: self._put_zone(z, f, on))
             inner.addWidget(tick)
         near = ", ".join(n.name for n in zone.near) or "nothing noted"

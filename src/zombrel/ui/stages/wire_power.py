@@ -311,9 +311,10 @@ class PowerPage(QWidget):
         share = s.job.house.fuse_load
         fuse = f"{r.fuse_a:g} A fuse" if r.fuse_a else "no fuse of its own"
         load = f"{r.total_a:.1f} A" + (f" of {r.fuse_a * share:.1f} A" if r.fuse_a else "")
-        head = row(Mark(s.theme, mark, 16), label(f"{clip(feed.name, 30)}, {feed.feed}", "strong13"), 1,
-                   label(f"{load}, {fuse}", "quiet"))  # fmt: skip
-        self._feeds.addLayout(head)
+        name = label(f"{clip(feed.name, 30)}, {feed.feed}", "strong13")
+        self._feeds.addLayout(
+            row(Mark(s.theme, mark, 16), name, 1, label(f"{load}, {fuse}", "quiet"))
+        )
         needs = self._needs()
         words = [needs.get(w, w) for w in r.wires]
         if feed.load_a:

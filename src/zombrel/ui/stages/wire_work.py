@@ -13,10 +13,12 @@ from zombrel.harness.laid import laid
 from zombrel.job.edits import Edit
 from zombrel.job.model import Job, by_id
 from zombrel.job.reason import Given, Reason
+from zombrel.job.wiring import Work
 from zombrel.plan import day
 from zombrel.plan.day import Clocked, Order
 from zombrel.plan.order import BATTERY_MIN, EXACT, HELPER_MIN, LIFT_MIN, MOVE_MIN
 from zombrel.plan.tasks import Task
+from zombrel.store.shop_times import of_others
 from zombrel.ui.marks import Mark
 from zombrel.ui.paint import Panel
 from zombrel.ui.parts import button, card, clear, column, label, row, scroller
@@ -35,13 +37,13 @@ class Ordering(QThread):
 
     found = Signal(object, object)
 
-    def __init__(self, job: Job) -> None:
+    def __init__(self, job: Job, shop: tuple[Work, ...]) -> None:
         super().__init__()
-        self._job = job
+        self._job, self._shop = job, shop
 
     def run(self) -> None:
         """Work it out."""
-        self.found.emit(self._job, day.work_order(laid(self._job)))
+        self.found.emit(self._job, day.work_order(laid(self._job), shop=self._shop))
 
 
 class WorkPage(QWidget):
@@ -54,6 +56,8 @@ class WorkPage(QWidget):
         self._asked: tuple[object, ...] = ()
         self._thread: Ordering | None = None
         self._all = False
+        self._shop = of_others(session.job)
+        self._shop_for = session.job.number
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         holder, inner = card(margins=14)
         self._now_head = label("", "quiet")
@@ -219,7 +223,9 @@ class WorkPage(QWidget):
         if self._thread is not None and self._thread.isRunning():
             self._thread.found.disconnect(self._got)
             self._retire(self._thread)
-        self._thread = Ordering(job)
+        if job.number != self._shop_for:
+            self._shop, self._shop_for = of_others(job), job.number
+        self._thread = Ordering(job, self._shop)
         self._thread.found.connect(self._got)
         self._thread.start()
         if self.order is None:
