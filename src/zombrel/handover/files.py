@@ -69,4 +69,6 @@ def make(name: str, ending: str, raw: Job, got: Assessment, today: date, pdf: Pd
         "pins": lambda: tables.pin_rows(job),
         "parts": lambda: tables.parts_rows(job),
     }[name]()
-    return (tables.to_json(rows) if ending == "json" else tables.to_csv(rows)).encode()
+    if ending == "json":
+        return tables.to_json(rows).encode()
+    return tables.to_csv(rows, tables.HEADS[name]).encode()

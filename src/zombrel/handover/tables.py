@@ -28,13 +28,24 @@ def defused(text: str) -> str:
     return f"'{text}" if text.startswith(FORMULA) or text.lstrip().startswith(FORMULA) else text
 
 
-def to_csv(rows: Sequence[Row]) -> str:
-    """Rows as CSV with a heading; numbers with a point, text defused."""
-    if not rows:
-        return ""
+HEADS: dict[str, tuple[str, ...]] = {
+    "wires": (
+        "wire", "from", "to", "colour", "carries", "section_mm2", "length_m", "twisted", "fuse_a",
+        "load_a", "may_carry_a", "drop_pct", "way", "joint_from", "joint_to", "known_from",
+        "known_to",
+    ),
+    "cuts": ("section_mm2", "colour", "piece", "length_m"),
+    "pins": ("connector", "cavity", "state", "colour", "circuit", "our_wire", "change", "counted"),
+    "parts": ("kind", "part", "count", "unit"),
+}  # fmt: skip
+"""Columns of each table, there also when it has no rows."""
+
+
+def to_csv(rows: Sequence[Row], head: Sequence[str]) -> str:
+    """Rows as CSV below their heading; numbers with a point, text defused."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(rows[0])
+    writer.writerow(head)
     for row in rows:
         writer.writerow(
             [defused(v) if isinstance(v, str) else "" if v is None else v for v in row.values()]
