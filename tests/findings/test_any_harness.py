@@ -88,7 +88,7 @@ def changed(edits: list[tuple[str, Any]]) -> Job:
 
 
 class AnyHarness(unittest.TestCase):
-    @settings(max_examples=120, deadline=None)
+    @settings(max_examples=60, deadline=None)
     @given(st.lists(facts, max_size=7), st.floats(230, 340))
     def test_everything_answers(self, edits: list[tuple[str, Any]], ambient: float) -> None:
         job = changed(edits)
