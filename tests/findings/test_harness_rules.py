@@ -11,6 +11,7 @@ from zombrel.harness import lead
 from zombrel.job.edits import Put
 from zombrel.job.model import Job
 from zombrel.store.zjob import load
+from zombrel.units import Units, words
 
 CAMPER, RACER = load(DEMO / "0413.zjob"), load(DEMO / "0409.zjob")
 VIA = ["hub-left", "under-rear", "under-front", "bay-left", "bulkhead-left", "foot-left", "dash"]
@@ -20,8 +21,8 @@ CASES: tuple[tuple[str, Job, str, str], ...] = (
     # finding, job, a number or word it says, the first edit it offers
     ("noise-W1-0", demo(), "60 mm from it", "Run it by the sill left"),
     ("fuse-W12", CAMPER, "2.5 mm² where it lies carries", "Run it by the bulkhead left"),
-    ("hot-W21", put(demo(), "zones.bay-left.over_ambient_k", 70), "90 °C there", ""),
-    ("hot-W1", put(demo(), "zones.bay-left.over_ambient_k", 70), "good to 85 °C",
+    ("hot-W21", put(demo(), "zones.bay-left.over_ambient_k", 70), "90 °C there", ""),
+    ("hot-W1", put(demo(), "zones.bay-left.over_ambient_k", 70), "good to 85 °C",
      "Run it by the sill left"),
     ("unrouted", put(demo(), "wires.W4.via", []), "W4", "Run them the best way"),
     ("unrouted", put(demo(), "wires.W4.via", ["foot-left", "boot"]), "no longer has the way",
@@ -35,6 +36,11 @@ CASES: tuple[tuple[str, Job, str, str], ...] = (
     ("load-F9", put(demo(), "feeds.F9.fuse_a", 7.5), "rear wiper", "10 A, the wire carries it"),
     ("heavy-W13", put(demo(), "feeds.BAT.kind", "slot"), "more than 10 A", ""),
     ("inrush-W12", put(CAMPER, "wires.W12.fuse_a", 5.0), "26 A for 0.05 s", ""),
+    ("school-W4", put(demo(), "house.power", "box"), "the other school", ""),
+    ("school-W7", put(put(demo(), "house.power", "battery"), "feeds.BAT.kind", "battery"),
+     "the battery post", "Feed from BAT"),
+    ("class-F7", put(demo(), "feeds.F7.volts", {"off": 0, "acc": 0, "run": 0, "crank": 0,
+                                                "lights": 6.0}), "illumination", "It is"),
     ("stack-G1", put(demo(), "studs.G1.rings", 3), "The house stacks 4", ""),
     ("shared-G3", put(demo(), "wires.W19.b", {"place": "G3"}), "lifted by 2.48 V",
      "Ground them at G1"),
@@ -58,7 +64,7 @@ class Rules(unittest.TestCase):
             with self.subTest(key, said=said):
                 found = self.find(job, key)
                 assert found is not None, [f.id for f in at(job).findings]
-                self.assertIn(said, f"{found.title} {found.text}")
+                self.assertIn(said, words(f"{found.title} {found.text}", Units()))
                 self.assertTrue(found.why().formula)
                 self.assertTrue(found.mends)
                 edits = [m for m in found.mends if m.edit is not None]

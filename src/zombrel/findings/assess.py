@@ -8,6 +8,7 @@ from collections.abc import Callable, Iterator
 from zombrel.findings import (
     control_rules,
     harness_rules,
+    power_rules,
     progress_rules,
     sensor_rules,
     signal_rules,
@@ -32,9 +33,10 @@ JOB_RULES = (
     *source_rules.JOB_RULES,
     *wire_rules.JOB_RULES,
     *harness_rules.JOB_RULES,
+    *power_rules.JOB_RULES,
     *progress_rules.RULES,
 )
-WIRE_RULES = (*wire_rules.WIRE_RULES, *harness_rules.WIRE_RULES)
+WIRE_RULES = (*wire_rules.WIRE_RULES, *harness_rules.WIRE_RULES, *power_rules.WIRE_RULES)
 _WEIGHT = {"trouble": 200, "watch": 100, "note": 0}
 _KEPT: dict[tuple[object, ...], tuple[tuple[object, ...], tuple[Finding, ...]]] = {}
 
@@ -159,7 +161,7 @@ def _about_power(seen: Scene, reading: PowerReading) -> tuple[Finding, ...]:
     )
 
     def find() -> Iterator[Finding]:
-        for rule in harness_rules.POWER_RULES:
+        for rule in power_rules.POWER_RULES:
             yield from rule(seen, reading)
 
     return _kept((pins(job.devices), *parts), find)

@@ -1,30 +1,25 @@
-"""Rules about the plan, the power tree, connectors and leads."""
+"""Rules about the plan, connectors and leads."""
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable, Iterator
 
 import msgspec
 
 from zombrel.findings.model import Finding, Mend
 from zombrel.findings.scene import Scene, given, together
-from zombrel.harness import changes, power, route
-from zombrel.harness.conductor import fuse_for
+from zombrel.harness import changes, route
 from zombrel.harness.laid import bundles
-from zombrel.harness.power import FeedReading, PowerReading, StudReading
 from zombrel.harness.reading import WireReading
 from zombrel.job.edits import Many, Put
-from zombrel.job.ledger import evidence, provenance
+from zombrel.job.ledger import provenance
 from zombrel.job.model import Job, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Reason
-from zombrel.job.wiring import Feed, Neighbour, Wire, Zone
-from zombrel.signals.key_matrix import classify
+from zombrel.job.wiring import Neighbour, Wire, Zone
 from zombrel.signals.supply import Ends
+from zombrel.units.measure import token
 
-SENSOR_SHARE_A = 2.0
-"""Current through a stud above which a sensor's ground does not belong on it [A]: house rule."""
 PLAN_SOURCE = "shortest path on the plan with the house's prices (Dijkstra; Yen for the rivals)"
 
 
@@ -45,18 +40,18 @@ def too_hot(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator
         stage="wire",
         level="trouble",
         title=f"{wire.id} lies too hot: {where}",
-        text=f"{place - 273.15:.0f} °C there, and the insulation is good to "
-        f"{limit - 273.15:.0f} °C.",
+        text=f"{token('temperature', place, 0)} there, and the insulation is good to "
+        f"{token('temperature', limit, 0)}.",
         harm=78,
         minutes=15,
         reason=Reason(
             title=f"How hot {wire.id} lies",
-            result=f"{place - 273.15:.0f} °C",
+            result=token("temperature", place, 0),
             formula="outside air + what the hottest zone on its way adds",
             given=(
-                given("outside air", f"{scene.state.ambient - 273.15:.0f} °C", "supposed"),
+                given("outside air", token("temperature", scene.state.ambient, 0), "supposed"),
                 given(where, f"+{wire.over_ambient_k:.0f} K", "the plan"),
-                given("insulation", f"{limit - 273.15:.0f} °C", "house rule"),
+                given("insulation", token("temperature", limit, 0), "house rule"),
             ),
             source="ISO 6722-1, class A",
         ),
@@ -118,7 +113,8 @@ def unrouted(scene: Scene) -> Iterator[Finding]:
         title=f"{count} wire{'s' if count > 1 else ''} without a way through the car",
         text=f"{names}: their lengths, heat and neighbours are typed, not taken from the plan."
         if not lost
-        else f"{', '.join(lost)}: the plan no longer has the way they were given.",
+        else f"{', '.join(lost)}: the plan no longer has the way, or it ends elsewhere than the "
+        "wire does.",
         harm=25,
         minutes=2,
         reason=Reason(
@@ -140,10 +136,14 @@ def _without_way(job: Job) -> tuple[list[str], list[str]]:
         w.id for w in job.wires
         if not w.via and at.get(w.a.place) in known and at.get(w.b.place) in known
     ]  # fmt: skip
-    lost = [
-        w.id for w in job.wires if w.via and not route.connected(job.zones, job.ways, w.via)
-    ]  # fmt: skip
+    lost = [w.id for w in job.wires if w.via and not _leads_there(job, w, at)]
     return open_, lost
+
+
+def _leads_there(job: Job, wire: Wire, at: dict[str, str]) -> bool:
+    """The plan still has the wire's way, and it ends where the wire does."""
+    ends = (at.get(wire.a.place, wire.via[0]), at.get(wire.b.place, wire.via[-1]))
+    return ends == (wire.via[0], wire.via[-1]) and route.connected(job.zones, job.ways, wire.via)
 
 
 def tight_holes(scene: Scene) -> Iterator[Finding]:
@@ -178,239 +178,6 @@ def tight_holes(scene: Scene) -> Iterator[Finding]:
                 )),
                 Mend(label="Show the plan", go=f"wire:plan/{b.wires[0]}"),
             ),
-        )  # fmt: skip
-
-
-def slots(scene: Scene, reading: PowerReading) -> Iterator[Finding]:
-    """A slot with more on it than its fuse or wire should carry, by what hangs on it in all."""
-    for r in reading.feeds:
-        feed = scene.feeds[r.id]
-        if not r.ours_a or r.fuse_a is None or r.total_a <= scene.job.house.fuse_load * r.fuse_a:
-            continue
-        yield _overloaded(scene, feed, r)
-
-
-def _overloaded(scene: Scene, feed: Feed, r: FeedReading) -> Finding:
-    house = scene.job.house
-    assert r.fuse_a is not None  # the caller asked
-    wanted = fuse_for(r.total_a, house.fuse_load)
-    mends: tuple[Mend, ...] = ()
-    if wanted is not None and (r.carries_a or 0.0) >= wanted:
-        mends = (Mend(label=f"{wanted:g} A, the wire carries it",
-                      edit=Put(path=f"feeds.{feed.id}.fuse_a", value=wanted)),)  # fmt: skip
-    return Finding(
-        id=f"load-{feed.id}",
-        stage="wire",
-        level="trouble" if r.total_a > r.fuse_a else "watch",
-        title=f"{feed.name} carries {r.total_a:.1f} A on {r.fuse_a:g} A",
-        text=f"{r.ours_a:.1f} A of ours and {feed.load_a:g} A of "
-        f"{feed.hangs or 'the car'}; the house allows {house.fuse_load * 100:.0f} % of a fuse.",
-        harm=50,
-        minutes=20,
-        reason=Reason(
-            title=f"What hangs on {feed.name}", result=f"{r.total_a:.1f} A",
-            formula="Σ our devices + what the car hangs on it",
-            given=(*(given(w, f"{_amps(scene, w):.2g} A", "device sheet") for w in r.wires),
-                   given("the car's own", f"{feed.load_a:g} A",
-                         provenance(scene.job, f"feeds.{feed.id}.load_a"))),
-            source="device sheets; ISO 8820 ratings",
-        ),
-        mends=(*mends, Mend(label="Show the power tree", go=f"wire:power/{feed.id}")),
-    )  # fmt: skip
-
-
-def _amps(scene: Scene, wire: str) -> float:
-    return next(r.amps for r in scene.wire_readings if r.id == wire)
-
-
-def starting_current(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
-    """A fuse that the starting current of its load may open."""
-    if e.supply is None or not e.supply.inrush_a or reading.fuse_a is None:
-        return
-    if power.holds_inrush(reading.fuse_a, e.supply.inrush_a, e.supply.inrush_s or 0.1):
-        return
-    yield Finding(
-        id=f"inrush-{wire.id}",
-        stage="wire",
-        level="watch",
-        title=f"{wire.id}: starting current may open {reading.fuse_a:g} A",
-        text=f"{e.supply.inrush_a:g} A for {e.supply.inrush_s:g} s is longer than the fastest "
-        "fuse of that rating holds.",
-        harm=35,
-        minutes=10,
-        reason=Reason(
-            title="Starting current against the fuse",
-            result=f"{e.supply.inrush_a / reading.fuse_a:.1f} × its rating",
-            formula="least opening time at that multiple, between the standard's points",
-            given=(given("inrush", f"{e.supply.inrush_a:g} A", "device sheet"),
-                   given("for", f"{e.supply.inrush_s:g} s", "device sheet")),
-            source="ISO 8820-3, type C",
-        ),
-        mends=(Mend(label="Choose another fuse", go=f"wire:{wire.id}"),),
-        wire=wire.id,
-    )  # fmt: skip
-
-
-def heavy_on_slot(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
-    """A heavy load taken from a fuse-box slot where the house goes to the battery."""
-    if wire.carries != "power" or e.feed is None or e.feed.kind != "slot":
-        return
-    house = scene.job.house
-    if reading.amps <= house.direct_above_a:
-        return
-    yield Finding(
-        id=f"heavy-{wire.id}",
-        stage="wire",
-        level="watch",
-        title=f"{reading.amps:.0f} A out of {e.feed.name}",
-        text=f"The house takes more than {house.direct_above_a:g} A from the battery or a box of "
-        "its own: a slot's clips are made for what the car put there.",
-        harm=42,
-        minutes=40,
-        reason=Reason(
-            title="Where a heavy load is fed from", result=f"{reading.amps:.1f} A",
-            formula=f"load > {house.direct_above_a:g} A and the feed is a slot",
-            given=(given(e.feed.name, "a slot of the car's fuse box"),), source="house rule",
-        ),
-        mends=(Mend(label="Choose a feed", go=f"wire:{wire.id}"),),
-        wire=wire.id,
-    )  # fmt: skip
-
-
-def stud_trouble(scene: Scene, reading: PowerReading) -> Iterator[Finding]:
-    """Too many rings on one stud, or a sensor's ground beside heavy current."""
-    for r in reading.studs:
-        stud = next(s for s in scene.job.studs if s.id == r.id)
-        if r.wires and r.rings > scene.job.house.stud_rings:
-            yield Finding(
-                id=f"stack-{r.id}", stage="wire", level="watch",
-                title=f"{r.rings} rings on {stud.name}",
-                text=f"The house stacks {scene.job.house.stud_rings}: more work loose, and the "
-                "lowest is never cleaned again.",
-                harm=30, minutes=15,
-                reason=Reason(
-                    title=f"Rings on {stud.name}", result=str(r.rings),
-                    formula="rings already there + one for each of our wires",
-                    given=(given("ours", ", ".join(r.wires)), given("already", str(stud.rings))),
-                    source="house rule",
-                ),
-                mends=(Mend(label="Show the power tree", go=f"wire:power/{r.id}"),),
-            )  # fmt: skip
-        heavy = r.amps > SENSOR_SHARE_A
-        if heavy and r.sensors and stud.ohm > 0:
-            yield _shared_ground(scene, r, stud.name, stud.ohm)
-
-
-def _shared_ground(scene: Scene, r: StudReading, name: str, ohm: float) -> Finding:
-    clean = next((s for s in scene.job.studs if s.id != r.id and s.ohm == 0), None)
-    mends: list[Mend] = []
-    if clean is not None:
-        edits = []
-        for key in r.sensors:
-            wire = scene.wires[key]
-            side = "a" if wire.a.place == r.id else "b"
-            edits.append(Put(path=f"wires.{key}.{side}", value={"place": clean.id}))
-        mends.append(Mend(label=f"Ground them at {clean.id}", edit=Many(edits=tuple(edits))))
-    return Finding(
-        id=f"shared-{r.id}", stage="wire", level="watch",
-        title=f"Small signals share {name} with {r.amps:.1f} A",
-        text=f"{', '.join(r.sensors)} would be lifted by {r.lift_v:.2f} V when that current flows.",
-        harm=44, minutes=15,
-        reason=Reason(
-            title=f"Lift of {name}", result=f"{r.lift_v:.2f} V", formula="V = I · R",
-            given=(given("current", f"{r.amps:.1f} A"), given("stud", f"{ohm:g} Ω",
-                   provenance(scene.job, f"studs.{r.id}.ohm"))),
-            source="Ohm's law",
-        ),
-        mends=(*mends, Mend(label="Show the power tree", go=f"wire:power/{r.id}")),
-    )  # fmt: skip
-
-
-def flat_battery(scene: Scene, reading: PowerReading) -> Iterator[Finding]:
-    """The parked car would not start in time, or the alternator falls behind at idle."""
-    v, house = scene.job.vehicle, scene.job.house
-    if reading.days is not None and reading.standby_a > 0 and reading.days < house.park_days:
-        yield Finding(
-            id="flat", stage="wire", level="watch",
-            title=f"Flat in {reading.days:.0f} days",
-            text=f"Ours draw {reading.standby_a * 1000:.0f} mA asleep, the car "
-            f"{v.sleep_a * 1000:.0f} mA; the house wants {house.park_days:.0f} days.",
-            harm=40, minutes=20,
-            reason=days_reason(scene.job, reading),
-            mends=(Mend(label="Show the power tree", go="wire:power"),),
-        )  # fmt: skip
-    if reading.idle_margin_a is not None and reading.idle_margin_a < 0:
-        yield Finding(
-            id="alternator", stage="wire", level="watch",
-            title=f"{-reading.idle_margin_a:.0f} A short at idle",
-            text=f"{reading.idle_load_a:.0f} A of load and an alternator that gives "
-            f"{v.alternator_idle_a:g} A hot at idle: the battery pays the rest.",
-            harm=38, minutes=30,
-            reason=Reason(
-                title="Alternator at idle", result=f"{reading.idle_margin_a:.1f} A",
-                formula="what it gives − (the car's own + ours)",
-                given=(given("it gives", f"{v.alternator_idle_a:g} A",
-                             provenance(scene.job, "vehicle.alternator_idle_a")),
-                       given("the car's own", f"{v.own_load_a:g} A",
-                             provenance(scene.job, "vehicle.own_load_a"))),
-                source="device sheets",
-            ),
-            mends=(Mend(label="Show the power tree", go="wire:power"),),
-        )  # fmt: skip
-
-
-def days_reason(job: Job, reading: PowerReading) -> Reason:
-    """Why the parked car lasts so long."""
-    v, house = job.vehicle, job.house
-    days = "no drain" if reading.days is None or math.isinf(reading.days) else f"{reading.days:.0f}"
-    return Reason(
-        title="How long the parked car still starts", result=f"{days} days",
-        formula="days = Ah · (1 − kept for starting) / drain / 24 h",
-        given=(
-            given("battery", f"{v.battery_ah or 0:g} A·h", provenance(job, "vehicle.battery_ah")),
-            given("kept for starting", f"{house.start_reserve * 100:.0f} %", "house rule"),
-            given("our devices", f"{reading.standby_a * 1000:.1f} mA", "device sheets"),
-            given("the car asleep", f"{v.sleep_a * 1000:.0f} mA",
-                  provenance(job, "vehicle.sleep_a")),
-        ),
-        source="charge balance", assumption="no self-discharge, no cold",
-    )  # fmt: skip
-
-
-def wrong_class(scene: Scene) -> Iterator[Finding]:
-    """What a meter read at a feed says it is something else than it is noted as."""
-    for feed in scene.job.feeds:
-        if feed.volts is None:
-            continue
-        try:
-            got = classify(feed.volts)
-        except Problem:
-            continue
-        if got.kind == feed.feed:
-            continue
-        put = Put(path=f"feeds.{feed.id}.feed", value=got.kind)
-        line = evidence(
-            scene.job, f"feeds.{feed.id}.feed", "measured", "key-position matrix", value=got.kind
-        )
-        assert not isinstance(line, Many)  # one line
-        yield Finding(
-            id=f"class-{feed.id}", stage="wire", level="trouble",
-            title=f"{feed.name} is {got.kind}, not {feed.feed}",
-            text="So the meter says in the key positions"
-            + (f"; {got.warnings[0]}." if got.warnings else "."),
-            harm=66, minutes=2,
-            reason=Reason(
-                title=f"Class of {feed.name}", result=got.kind,
-                formula="alive above 40 % of the battery, dead below 12 %, in each key position",
-                given=tuple(
-                    given(name, f"{volts:g} V", "measured")
-                    for name, volts in msgspec.structs.asdict(feed.volts).items()
-                    if volts is not None
-                ),
-                source="the trade's key-position test",
-            ),
-            mends=(Mend(label=f"It is {got.kind}", edit=Many(edits=(put, line))),
-                   Mend(label="Show the matrix", go=f"wire:power/{feed.id}")),
         )  # fmt: skip
 
 
@@ -497,9 +264,7 @@ def airbag_runs(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iter
         )  # fmt: skip
 
 
-WIRE_RULES = (too_hot, starting_current, heavy_on_slot, airbag_runs)
+WIRE_RULES = (too_hot, airbag_runs)
 """Rules about one conductor."""
-POWER_RULES = (slots, stud_trouble, flat_battery)
-"""Rules about the power tree."""
-JOB_RULES = (unrouted, tight_holes, wrong_class, bad_changes, lead_troubles)
+JOB_RULES = (unrouted, tight_holes, bad_changes, lead_troubles)
 """Rules that look across the harness."""

@@ -285,8 +285,6 @@ class House(Frozen, frozen=True, kw_only=True):
     """Days a parked car must still start after."""
     start_reserve: Positive = 0.5
     """Share of the battery kept for starting."""
-    colours: Literal["device labels", "house"] = "device labels"
-    """Whose colours new wires follow."""
     day_start: Annotated[str, Meta(pattern="^[0-2][0-9]:[0-5][0-9]$")] = "08:30"
     day_end: Annotated[str, Meta(pattern="^[0-2][0-9]:[0-5][0-9]$")] = "17:00"
 

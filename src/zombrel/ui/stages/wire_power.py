@@ -10,7 +10,7 @@ from PySide6.QtCore import QTimer
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QBoxLayout, QComboBox, QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
-from zombrel.findings.harness_rules import days_reason
+from zombrel.findings.power_rules import days_reason
 from zombrel.findings.scene import together
 from zombrel.harness.power import FeedReading, StudReading
 from zombrel.job.edits import Many, Put
@@ -148,7 +148,9 @@ class MatrixRow:
         path = f"feeds.{self.feed}.feed"
         line = evidence(s.job, path, "measured", "key-position matrix", s.now(), value=got.kind)
         assert not isinstance(line, Many)  # one line
-        s.do(f"{self.feed}: {got.kind}", together(Put(path=path, value=got.kind), line))
+        dimmed = any(w.startswith("dimmed") for w in got.warnings)
+        flag = Put(path=f"feeds.{self.feed}.dimmed", value=dimmed)
+        s.do(f"{self.feed}: {got.kind}", together(Put(path=path, value=got.kind), flag, line))
 
     def show(self, feed: Feed) -> None:
         """The volts of the job, except where someone is typing."""

@@ -1,0 +1,303 @@
+"""Rules about the power tree: slots, fuses, schools, studs, drain, what a meter read."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+import msgspec
+
+from zombrel.findings.model import Finding, Mend
+from zombrel.findings.scene import Scene, given
+from zombrel.harness import power
+from zombrel.harness.conductor import fuse_for
+from zombrel.harness.power import FeedReading, PowerReading, StudReading
+from zombrel.harness.reading import WireReading
+from zombrel.job.edits import Many, Put
+from zombrel.job.ledger import evidence, provenance
+from zombrel.job.model import Job
+from zombrel.job.problem import Problem
+from zombrel.job.reason import Reason
+from zombrel.job.wiring import Feed, Wire
+from zombrel.signals.key_matrix import classify
+from zombrel.signals.supply import Ends
+
+SENSOR_SHARE_A = 2.0
+"""Current through a stud above which a sensor's ground does not belong on it [A]: house rule."""
+SCHOOLS = {"box": "a box of its own", "battery": "the battery post"}
+
+
+def slots(scene: Scene, reading: PowerReading) -> Iterator[Finding]:
+    """A slot with more on it than its fuse or wire should carry, by what hangs on it in all."""
+    for r in reading.feeds:
+        feed = scene.feeds[r.id]
+        if not r.ours_a or r.fuse_a is None or r.total_a <= scene.job.house.fuse_load * r.fuse_a:
+            continue
+        yield _overloaded(scene, feed, r)
+
+
+def _overloaded(scene: Scene, feed: Feed, r: FeedReading) -> Finding:
+    house = scene.job.house
+    assert r.fuse_a is not None  # the caller asked
+    wanted = fuse_for(r.total_a, house.fuse_load)
+    mends: tuple[Mend, ...] = ()
+    if wanted is not None and (r.carries_a or 0.0) >= wanted:
+        mends = (Mend(label=f"{wanted:g} A, the wire carries it",
+                      edit=Put(path=f"feeds.{feed.id}.fuse_a", value=wanted)),)  # fmt: skip
+    return Finding(
+        id=f"load-{feed.id}",
+        stage="wire",
+        level="trouble" if r.total_a > r.fuse_a else "watch",
+        title=f"{feed.name} carries {r.total_a:.1f} A on {r.fuse_a:g} A",
+        text=f"{r.ours_a:.1f} A of ours and {feed.load_a:g} A of "
+        f"{feed.hangs or 'the car'}; the house allows {house.fuse_load * 100:.0f} % of a fuse.",
+        harm=50,
+        minutes=20,
+        reason=Reason(
+            title=f"What hangs on {feed.name}", result=f"{r.total_a:.1f} A",
+            formula="Σ our devices + what the car hangs on it",
+            given=(*(given(w, f"{_amps(scene, w):.2g} A", "device sheet") for w in r.wires),
+                   given("the car's own", f"{feed.load_a:g} A",
+                         provenance(scene.job, f"feeds.{feed.id}.load_a"))),
+            source="device sheets; ISO 8820 ratings",
+        ),
+        mends=(*mends, Mend(label="Show the power tree", go=f"wire:power/{feed.id}")),
+    )  # fmt: skip
+
+
+def _amps(scene: Scene, wire: str) -> float:
+    return next(r.amps for r in scene.wire_readings if r.id == wire)
+
+
+def starting_current(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
+    """A fuse that the starting current of its load may open."""
+    if e.supply is None or not e.supply.inrush_a or reading.fuse_a is None:
+        return
+    if power.holds_inrush(reading.fuse_a, e.supply.inrush_a, e.supply.inrush_s or 0.1):
+        return
+    yield Finding(
+        id=f"inrush-{wire.id}",
+        stage="wire",
+        level="watch",
+        title=f"{wire.id}: starting current may open {reading.fuse_a:g} A",
+        text=f"{e.supply.inrush_a:g} A for {e.supply.inrush_s:g} s is longer than the fastest "
+        "fuse of that rating holds.",
+        harm=35,
+        minutes=10,
+        reason=Reason(
+            title="Starting current against the fuse",
+            result=f"{e.supply.inrush_a / reading.fuse_a:.1f} × its rating",
+            formula="least opening time at that multiple, between the standard's points",
+            given=(given("inrush", f"{e.supply.inrush_a:g} A", "device sheet"),
+                   given("for", f"{e.supply.inrush_s:g} s", "device sheet")),
+            source="ISO 8820-3, type C",
+        ),
+        mends=(Mend(label="Choose another fuse", go=f"wire:{wire.id}"),),
+        wire=wire.id,
+    )  # fmt: skip
+
+
+def heavy_on_slot(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
+    """A heavy load taken from a fuse-box slot where the house goes to the battery."""
+    if wire.carries != "power" or e.feed is None or e.feed.kind != "slot":
+        return
+    house = scene.job.house
+    if reading.amps <= house.direct_above_a:
+        return
+    yield Finding(
+        id=f"heavy-{wire.id}",
+        stage="wire",
+        level="watch",
+        title=f"{reading.amps:.0f} A out of {e.feed.name}",
+        text=f"The house takes more than {house.direct_above_a:g} A from the battery or a box of "
+        "its own: a slot's clips are made for what the car put there.",
+        harm=42,
+        minutes=40,
+        reason=Reason(
+            title="Where a heavy load is fed from", result=f"{reading.amps:.1f} A",
+            formula=f"load > {house.direct_above_a:g} A and the feed is a slot",
+            given=(given(e.feed.name, "a slot of the car's fuse box"),), source="house rule",
+        ),
+        mends=(Mend(label="Choose a feed", go=f"wire:{wire.id}"),),
+        wire=wire.id,
+    )  # fmt: skip
+
+
+def other_school(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
+    """A feed from a slot where the house feeds everything from a box or the battery."""
+    school = scene.job.house.power
+    if wire.carries != "power" or e.feed is None or e.device is None or school == "slot":
+        return
+    if e.feed.kind == school or (school == "box" and e.feed.kind == "battery"):
+        return
+    wanted = e.supply.feeds if e.supply is not None else ()
+    fits = next((f for f in scene.job.feeds if f.kind == school and f.feed in wanted), None)
+    side = "a" if wire.a.place == e.feed.id else "b"
+    yield Finding(
+        id=f"school-{wire.id}",
+        stage="wire",
+        level="note",
+        title=f"{e.device.name} is fed from {e.feed.name}",
+        text=f"The house feeds its devices from {SCHOOLS[school]}; a slot is the other school.",
+        harm=12,
+        minutes=30,
+        reason=Reason(
+            title="Where devices are fed from", result=f"{e.feed.kind}, house: {school}",
+            formula="kind of the feed against the house's school",
+            given=(given(e.feed.name, e.feed.kind),), source="house rule",
+        ),
+        mends=(
+            *((Mend(label=f"Feed from {fits.id}",
+                    edit=Put(path=f"wires.{wire.id}.{side}", value={"place": fits.id})),)
+              if fits else ()),
+            Mend(label="Show the power tree", go=f"wire:power/{e.feed.id}"),
+        ),
+        wire=wire.id,
+    )  # fmt: skip
+
+
+def stud_trouble(scene: Scene, reading: PowerReading) -> Iterator[Finding]:
+    """Too many rings on one stud, or a sensor's ground beside heavy current."""
+    for r in reading.studs:
+        stud = next(s for s in scene.job.studs if s.id == r.id)
+        if r.wires and r.rings > scene.job.house.stud_rings:
+            yield Finding(
+                id=f"stack-{r.id}", stage="wire", level="watch",
+                title=f"{r.rings} rings on {stud.name}",
+                text=f"The house stacks {scene.job.house.stud_rings}: more work loose, and the "
+                "lowest is never cleaned again.",
+                harm=30, minutes=15,
+                reason=Reason(
+                    title=f"Rings on {stud.name}", result=str(r.rings),
+                    formula="rings already there + one for each of our wires",
+                    given=(given("ours", ", ".join(r.wires)), given("already", str(stud.rings))),
+                    source="house rule",
+                ),
+                mends=(Mend(label="Show the power tree", go=f"wire:power/{r.id}"),),
+            )  # fmt: skip
+        heavy = r.amps > SENSOR_SHARE_A
+        if heavy and r.sensors and stud.ohm > 0:
+            yield _shared_ground(scene, r, stud.name, stud.ohm)
+
+
+def _shared_ground(scene: Scene, r: StudReading, name: str, ohm: float) -> Finding:
+    clean = next((s for s in scene.job.studs if s.id != r.id and s.ohm == 0), None)
+    mends: list[Mend] = []
+    if clean is not None:
+        edits = []
+        for key in r.sensors:
+            wire = scene.wires[key]
+            side = "a" if wire.a.place == r.id else "b"
+            edits.append(Put(path=f"wires.{key}.{side}", value={"place": clean.id}))
+        mends.append(Mend(label=f"Ground them at {clean.id}", edit=Many(edits=tuple(edits))))
+    return Finding(
+        id=f"shared-{r.id}", stage="wire", level="watch",
+        title=f"Small signals share {name} with {r.amps:.1f} A",
+        text=f"{', '.join(r.sensors)} would be lifted by {r.lift_v:.2f} V when that current flows.",
+        harm=44, minutes=15,
+        reason=Reason(
+            title=f"Lift of {name}", result=f"{r.lift_v:.2f} V", formula="V = I · R",
+            given=(given("current", f"{r.amps:.1f} A"), given("stud", f"{ohm:g} Ω",
+                   provenance(scene.job, f"studs.{r.id}.ohm"))),
+            source="Ohm's law",
+        ),
+        mends=(*mends, Mend(label="Show the power tree", go=f"wire:power/{r.id}")),
+    )  # fmt: skip
+
+
+def flat_battery(scene: Scene, reading: PowerReading) -> Iterator[Finding]:
+    """The parked car would not start in time, or the alternator falls behind at idle."""
+    v, house = scene.job.vehicle, scene.job.house
+    if reading.days is not None and reading.standby_a > 0 and reading.days < house.park_days:
+        yield Finding(
+            id="flat", stage="wire", level="watch",
+            title=f"Flat in {reading.days:.0f} days",
+            text=f"Ours draw {reading.standby_a * 1000:.0f} mA asleep, the car "
+            f"{v.sleep_a * 1000:.0f} mA; the house wants {house.park_days:.0f} days.",
+            harm=40, minutes=20,
+            reason=days_reason(scene.job, reading),
+            mends=(Mend(label="Show the power tree", go="wire:power"),),
+        )  # fmt: skip
+    if reading.idle_margin_a is not None and reading.idle_margin_a < 0:
+        yield Finding(
+            id="alternator", stage="wire", level="watch",
+            title=f"{-reading.idle_margin_a:.0f} A short at idle",
+            text=f"{reading.idle_load_a:.0f} A of load and an alternator that gives "
+            f"{v.alternator_idle_a:g} A hot at idle: the battery pays the rest.",
+            harm=38, minutes=30,
+            reason=Reason(
+                title="Alternator at idle", result=f"{reading.idle_margin_a:.1f} A",
+                formula="what it gives − (the car's own + ours)",
+                given=(given("it gives", f"{v.alternator_idle_a:g} A",
+                             provenance(scene.job, "vehicle.alternator_idle_a")),
+                       given("the car's own", f"{v.own_load_a:g} A",
+                             provenance(scene.job, "vehicle.own_load_a"))),
+                source="device sheets",
+            ),
+            mends=(Mend(label="Show the power tree", go="wire:power"),),
+        )  # fmt: skip
+
+
+def days_reason(job: Job, reading: PowerReading) -> Reason:
+    """Why the parked car lasts so long."""
+    v, house = job.vehicle, job.house
+    days = "no drain" if reading.days is None or math.isinf(reading.days) else f"{reading.days:.0f}"
+    return Reason(
+        title="How long the parked car still starts", result=f"{days} days",
+        formula="days = Ah · (1 − kept for starting) / drain / 24 h",
+        given=(
+            given("battery", f"{v.battery_ah or 0:g} A·h", provenance(job, "vehicle.battery_ah")),
+            given("kept for starting", f"{house.start_reserve * 100:.0f} %", "house rule"),
+            given("our devices", f"{reading.standby_a * 1000:.1f} mA", "device sheets"),
+            given("the car asleep", f"{v.sleep_a * 1000:.0f} mA",
+                  provenance(job, "vehicle.sleep_a")),
+        ),
+        source="charge balance", assumption="no self-discharge, no cold",
+    )  # fmt: skip
+
+
+def wrong_class(scene: Scene) -> Iterator[Finding]:
+    """What a meter read at a feed says it is something else than it is noted as."""
+    for feed in scene.job.feeds:
+        if feed.volts is None:
+            continue
+        try:
+            got = classify(feed.volts)
+        except Problem:
+            continue
+        if got.kind == feed.feed:
+            continue
+        dimmed = any(w.startswith("dimmed") for w in got.warnings)
+        put = Put(path=f"feeds.{feed.id}.feed", value=got.kind)
+        flag = Put(path=f"feeds.{feed.id}.dimmed", value=dimmed)
+        line = evidence(
+            scene.job, f"feeds.{feed.id}.feed", "measured", "key-position matrix", value=got.kind
+        )
+        assert not isinstance(line, Many)  # one line
+        yield Finding(
+            id=f"class-{feed.id}", stage="wire", level="trouble",
+            title=f"{feed.name} is {got.kind}, not {feed.feed}",
+            text="So the meter says in the key positions"
+            + (f"; {got.warnings[0]}." if got.warnings else "."),
+            harm=66, minutes=2,
+            reason=Reason(
+                title=f"Class of {feed.name}", result=got.kind,
+                formula="alive above 40 % of the battery, dead below 12 %, in each key position",
+                given=tuple(
+                    given(name, f"{volts:g} V", "measured")
+                    for name, volts in msgspec.structs.asdict(feed.volts).items()
+                    if volts is not None
+                ),
+                source="the trade's key-position test",
+            ),
+            mends=(Mend(label=f"It is {got.kind}", edit=Many(edits=(put, flag, line))),
+                   Mend(label="Show the matrix", go=f"wire:power/{feed.id}")),
+        )  # fmt: skip
+
+
+WIRE_RULES = (starting_current, heavy_on_slot, other_school)
+"""Rules about one conductor."""
+POWER_RULES = (slots, stud_trouble, flat_battery)
+"""Rules about the power tree."""
+JOB_RULES = (wrong_class,)
+"""Rules that look across the feeds."""
