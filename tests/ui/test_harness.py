@@ -11,6 +11,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QComboBox, QLineEdit, QMenu, QWidget
 
+from tests.ui import test_demos
 from tests.ui.base import WindowTest
 from zombrel.harness.continuity import Nets
 from zombrel.job.edits import Put
@@ -281,6 +282,12 @@ class Work(WindowTest):
         self.wait(lambda: not page.order.held)
         self.key(Qt.Key.Key_W, page)
         self.assertIn("Held and Karp", self.texts(self.dialog()))
+
+    def test_the_order_is_whole_in_both_sizes(self) -> None:
+        for size in test_demos.SIZES:
+            self.window.resize(*size)
+            page = self.page_ready()
+            test_demos.Everywhere.check_page(self, page, f"work {size}")  # type: ignore[arg-type]
 
     def test_no_work_says_what_to_do(self) -> None:
         self.session.start(type(self.job)(), None)

@@ -298,7 +298,7 @@ class PlanView(QWidget):
         p.setPen(QPen(QColor(t.watch), 2, Qt.PenStyle.DashLine))
         p.setBrush(color(t.marigold, 60))
         p.drawEllipse(r.center(), 26, 20)
-        self._tag(p, r.center() - QPointF(0, 14), f"{name}, {spacing * 1000:.0f} mm", below=False)
+        self._tag(p, r.center() - QPointF(0, 21), f"{name}, {spacing * 1000:.0f} mm", below=True)
 
     def _tag(self, p: QPainter, at: QPointF, text: str, below: bool) -> None:
         """A name on a plate, kept within the picture."""

@@ -81,7 +81,7 @@ class WorkPage(QWidget):
         self._follow = QVBoxLayout()
         self._follow.setSpacing(2)
         after, after_in = card()
-        self._after_head = label("", "head")
+        self._after_head = label("", "head", wrap=True)
         after_in.addWidget(self._after_head)
         after_in.addLayout(self._follow)
         side = QWidget()
