@@ -333,6 +333,65 @@ class Views(WindowTest):
         self.assertIn("Pull test: 310 N", said)
 
 
+class Drawing(WindowTest):
+    def test_what_is_missing_is_drawn_by_one_button(self) -> None:
+        page = self.go("wire").page("list")
+        self.assertIn("undrawn", self.findings())
+        self.press("Draw the missing wires")
+        self.assertNotIn("undrawn", self.findings())
+        self.assertEqual(len(self.job.wires), 28)
+        self.assertEqual(page._draw.isVisible(), False)
+        self.key(Qt.Key.Key_Z, self.window, ctrl=True)
+        self.assertEqual(len(self.job.wires), 22)
+
+    def test_a_wire_is_made_changed_and_taken_out(self) -> None:
+        page = self.go("wire").page("list")
+        self.press("New wire")
+        dialog = self.dialog()
+        self.named(QComboBox, "From", dialog).setCurrentText("Side lamp feed, D2 cavity 19 1")
+        self.named(QComboBox, "To", dialog).setCurrentText("nowhere")
+        self.press("Keep", dialog)
+        self.assertIn("“nowhere” is no place of this job", self.texts(dialog))
+        self.named(QComboBox, "To", dialog).setCurrentText("Gauge hub DIM")
+        self.named(QComboBox, "Colour", dialog).setCurrentText("grey/red")
+        self.press("Keep", dialog)
+        self.assertFalse(dialog.isVisible())
+        self.assertEqual(page._chosen, "W23")
+        made = by_id(self.job.wires, "W23")
+        assert made is not None
+        self.assertEqual((made.b.place, made.b.pin, made.colour), ("hub", "DIM", "grey/red"))
+        self.assertIn("unrouted", self.findings())
+        self.press("Change the wire's ends", page)
+        dialog = self.dialog()
+        self.named(QComboBox, "From", dialog).setCurrentText("Gauge hub DIM")
+        self.press("Keep", dialog)
+        self.assertIn("two different ends", self.texts(dialog))
+        self.named(QComboBox, "From", dialog).setCurrentText("D2 cavity 19")
+        self.press("Keep", dialog)
+        self.assertEqual(by_id(self.job.wires, "W23").a.place, "D2")  # type: ignore[union-attr]
+        self.press("Take the wire out", page)
+        self.assertIsNone(by_id(self.job.wires, "W23"))
+
+    def test_a_wire_of_a_signal_goes_from_it_too(self) -> None:
+        page = self.go("wire:W3").page("list")
+        self.press("Take the wire out", page)
+        self.assertEqual(by_id(self.job.chains, "brake-pace").wires, ())  # type: ignore[union-attr]
+        self.assertEqual(self.job.changes[0].wire, "")
+        self.assertIn("undrawn", self.findings())
+        self.key(Qt.Key.Key_Z, self.window, ctrl=True)
+        self.assertEqual(by_id(self.job.chains, "brake-pace").wires, ("W3",))  # type: ignore[union-attr]
+
+    def test_the_first_wire_of_an_empty_job(self) -> None:
+        self.session.start(type(self.job)(), None)
+        self.go("wire")
+        self.press("New wire")
+        dialog = self.dialog()
+        self.press("Keep", dialog)
+        self.assertIn("is no place of this job", self.texts(dialog))
+        self.press("Leave it", dialog)
+        self.assertEqual(self.job.wires, ())
+
+
 class More(WindowTest):
     def test_length_of_a_run_is_fixed_and_freed(self) -> None:
         page = self.go("wire:W4").page("list")

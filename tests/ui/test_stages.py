@@ -280,7 +280,7 @@ class HandOver(WindowTest):
         self.key(Qt.Key.Key_M, ctrl=True)
         gone = "Brake pedal may not cancel"
         self.wait(lambda: gone not in page.preview.toPlainText())
-        self.assertIn("11 findings are still open", page.subtitle)
+        self.assertIn("12 findings are still open", page.subtitle)
 
 
 class Looks(WindowTest):

@@ -10,6 +10,7 @@ from zombrel.findings.model import Finding, Mend
 from zombrel.findings.scene import Scene, given, together
 from zombrel.harness import changes, route
 from zombrel.harness.laid import bundles
+from zombrel.harness.missing import undrawn
 from zombrel.harness.reading import WireReading
 from zombrel.job.edits import Many, Put
 from zombrel.job.ledger import provenance
@@ -90,6 +91,26 @@ def keep_off(scene: Scene, wire: Wire, near: Neighbour, clear: float) -> Put:
     typed = next(w.neighbours for w in scene.raw.wires if w.id == wire.id)
     own = [n for n in typed if (n.name, n.zone) != (near.name, near.zone)]
     return Put(path=f"wires.{wire.id}.neighbours", value=msgspec.to_builtins((*own, new)))
+
+
+def undrawn_wires(scene: Scene) -> Iterator[Finding]:
+    """Signals and supply pins no wire is drawn for, once there is any wiring or plan at all."""
+    job = scene.raw
+    bare = undrawn(job)
+    if not bare or not (job.wires or job.zones):
+        return
+    names = ", ".join(bare[:5]) + (" …" if len(bare) > 5 else "")
+    yield Finding(
+        id="undrawn", stage="wire", level="note",
+        title=f"{len(bare)} pin{'s' if len(bare) > 1 else ''} without a wire", text=f"{names}.",
+        harm=10, minutes=3.0 * len(bare),
+        reason=Reason(
+            title="Pins without a wire", result=str(len(bare)),
+            formula="signals with no run, and power and ground pins, that no wire ends at",
+            given=tuple(given(b, "no wire") for b in bare[:12]), source="device sheets",
+        ),
+        mends=(Mend(label="Draw them", go="wire:list"),),
+    )  # fmt: skip
 
 
 def unrouted(scene: Scene) -> Iterator[Finding]:
@@ -266,5 +287,5 @@ def airbag_runs(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iter
 
 WIRE_RULES = (too_hot, airbag_runs)
 """Rules about one conductor."""
-JOB_RULES = (unrouted, tight_holes, bad_changes, lead_troubles)
+JOB_RULES = (undrawn_wires, unrouted, tight_holes, bad_changes, lead_troubles)
 """Rules that look across the harness."""

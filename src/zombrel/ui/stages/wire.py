@@ -66,9 +66,11 @@ class WireStage(QWidget):
         tabs.addStretch(1)
         self._caution = Panel("caution")
         self._caution_words = label("", "quiet", wrap=True)
+        self._extras = row(spacing=6)
         mind = row(
             Mark(session.theme, "watch", 18),
             self._caution_words,
+            self._extras,
             button("All cautions", self._all_cautions, "plain"),
         )
         mind.setStretch(1, 1)
@@ -103,6 +105,8 @@ class WireStage(QWidget):
             )(self._session)  # fmt: skip
             self._views[view] = made
             self._pages.addWidget(made)
+            for extra in getattr(made, "extras", ()):
+                self._extras.addWidget(extra)
         return self._views[view]
 
     def show_view(self, view: str) -> None:
@@ -159,4 +163,7 @@ class WireStage(QWidget):
             tab.setAccessibleName(f"View: {words}{', shown' if key == self.view else ''}")
         page = self.page(self.view)
         self._pages.setCurrentWidget(page)
+        for key, made in self._views.items():
+            for extra in getattr(made, "extras", ()):
+                extra.setVisible(key == self.view)
         cast("View", page).refresh()

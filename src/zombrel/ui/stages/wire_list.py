@@ -210,8 +210,8 @@ class WireList(QWidget):
         self.table.selectionModel().currentRowChanged.connect(lambda *_: self._show_chosen())
         self._chosen = ""
         self._none = label(
-            "No wires yet. Wires come with the signals of a job file; add devices and sources in "
-            "Survey first.", "quiet", wrap=True,
+            "No wires yet. Choose devices in Survey and signals in Source, then draw what is "
+            "missing here; or add wires one by one.", "quiet", wrap=True,
         )  # fmt: skip
         self._editor, inner = card(margins=10)
         self._build_editor(inner)
@@ -229,13 +229,20 @@ class WireList(QWidget):
         body = QVBoxLayout(self)
         body.setContentsMargins(0, 0, 0, 0)
         body.setSpacing(10)
+        self._draw = button("", self.draw_missing, "", "Draw the missing wires")
+        self._new = button("New wire", self._new_wire, "", "New wire")
+        self.extras: tuple[QWidget, ...] = (self._new, self._draw)
+        """Buttons the stage shows beside the caution while this view is up."""
         body.addWidget(self._none)
         body.addWidget(self.table, 1)
         body.addLayout(below)
 
     def _build_editor(self, inner: Any) -> None:
         self._name, self._ends = label("", "head"), label("", "quiet", wrap=True)
-        inner.addLayout(row(self._name, 1, button("Why?", self.why, name="Why: this wire")))
+        ends = button("Ends…", self._edit_ends, "plain", "Change the wire's ends")
+        out = button("Take out", self._take_out, "plain", "Take the wire out")
+        why = button("Why?", self.why, name="Why: this wire")
+        inner.addLayout(row(self._name, 1, ends, out, why, spacing=6))
         self._remarks = label("", "trouble", wrap=True)
         inner.addWidget(self._ends)
         inner.addWidget(self._remarks)
@@ -323,6 +330,36 @@ class WireList(QWidget):
                 self._session.units,
             )
 
+    def draw_missing(self) -> None:
+        """Every wire the job still lacks, in one edit."""
+        from zombrel.harness.missing import draw
+
+        edit = draw(self._session.job)
+        if edit is None:
+            self._session.said.emit("open", "No feed, stud or source is there for what is missing.")
+        elif self._session.do("Missing wires drawn", edit):
+            self._session.said.emit("good", "Drawn and run the best way. Ctrl+Z takes it back.")
+
+    def _new_wire(self) -> None:
+        self._ask_wire(None)
+
+    def _edit_ends(self) -> None:
+        self._ask_wire(self._wire())
+
+    def _ask_wire(self, wire: Wire | None) -> None:
+        from zombrel.ui.stages.wire_dialog import WireDialog
+
+        dialog = WireDialog(self._session, wire, self.window())
+        dialog.accepted.connect(lambda: self.show_item(dialog.made))
+        dialog.open()
+
+    def _take_out(self) -> None:
+        from zombrel.ui.stages.wire_dialog import removal
+
+        wire = self._wire()
+        if wire is not None:
+            self._session.do(f"{wire.id} taken out", removal(self._session.job, wire.id))
+
     def _joints(self) -> None:
         """How both ends are joined, with the order of hands and the pull to test."""
         wire, s = self._wire(), self._session
@@ -373,6 +410,11 @@ class WireList(QWidget):
         """Show the wires."""
         self.model.fill()
         any_wires = bool(self.model.rows)
+        from zombrel.harness.missing import undrawn
+
+        count = len(undrawn(self._session.job))
+        self._draw.setText(f"Draw {count} missing" if count else "")
+        self._draw.setVisible(count > 0)
         self._none.setVisible(not any_wires)
         self.table.setVisible(any_wires)
         self._editor.setVisible(any_wires)

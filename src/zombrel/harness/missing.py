@@ -1,0 +1,241 @@
+"""Wires a job still lacks: for each signal and each supply pin without one, what it should be.
+
+Signals go from their source to the input that reads them, a two-wire pick-up with its return;
+power comes from the least loaded feed of a class the pin is made for, by the house's school;
+grounds go to the nearest clean stud with a place for one more ring. Sizes and fuses follow the
+load, ways the plan.
+"""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Iterable, Iterator
+
+import msgspec
+
+from zombrel.harness import conductor, face, route
+from zombrel.harness.laid import STEP
+from zombrel.job.edits import Add, Edit, Many, Put
+from zombrel.job.memo import remembered
+from zombrel.job.model import Chain, Device, House, Job, by_id, index
+from zombrel.job.problem import Problem
+from zombrel.job.sheet import SupplySheet
+from zombrel.job.source import BoxOutput, GearboxSensor, PropShaft, Source, ToothedWheel, WheelRing
+from zombrel.job.wiring import End, Feed, Stud, Wire
+
+TWO_WIRE = (WheelRing, ToothedWheel, PropShaft, GearboxSensor)
+"""Bare pick-ups: the return is a wire of its own, twisted with the signal."""
+SIGNAL_MM2 = 0.5
+COLOURS = (
+    "white", "yellow", "blue", "green", "grey", "violet", "orange", "pink", "white/blue",
+    "yellow/red", "blue/white", "green/yellow", "grey/white", "violet/white", "orange/white",
+)  # fmt: skip
+POWER_COLOURS = {"constant": "red", "run": "red/white", "run-and-crank": "red/blue",
+                 "accessory": "red/yellow", "illumination": "brown"}  # fmt: skip
+GUESS_M = 1.5
+"""Length of a run that has no way on the plan yet [m]: ASSUMED, and said to be typed."""
+
+
+def missing(job: Job) -> tuple[Wire, ...]:
+    """The wires that would join every signal and every supply pin."""
+    return _missing(
+        job.chains, job.sources, job.devices, job.wires, job.feeds, job.studs, job.zones,
+        job.ways, job.house, job.connectors,
+    )  # fmt: skip
+
+
+@remembered
+def _missing(*parts: object) -> tuple[Wire, ...]:
+    fields = ("chains", "sources", "devices", "wires", "feeds", "studs", "zones", "ways", "house",
+              "connectors")  # fmt: skip
+    job = msgspec.structs.replace(Job(), **dict(zip(fields, parts, strict=True)))
+    joined = {(e.place, e.pin) for w in job.wires for e in (w.a, w.b)}
+    names = _names(job)
+    made: list[Wire] = []
+    for chain in job.chains:
+        if not chain.wires and (chain.device, chain.pin) not in joined:
+            made += _signal(job, chain, names, made)
+    for device in job.devices:
+        for supply in device.sheet.supplies:
+            if (device.id, supply.pin) not in joined:
+                made += _supply(job, device, supply, names, made)
+    return tuple(_routed(job, w) for w in made)
+
+
+def _names(job: Job) -> Iterator[str]:
+    taken = {w.id for w in job.wires}
+    return (name for i in itertools.count(1) if (name := f"W{i}") not in taken)
+
+
+def _signal(job: Job, chain: Chain, names: Iterator[str], made: Iterable[Wire]) -> Iterator[Wire]:
+    source = by_id(job.sources, chain.source)
+    if source is None:
+        return
+    two = isinstance(source.spec, TWO_WIRE)
+    start = _start(source)
+    yield Wire(
+        id=next(names), a=start, b=End(place=chain.device, pin=chain.pin),
+        colour=_colour(job, chain.device, made), carries="signal", area_mm2=SIGNAL_MM2,
+        length_m=GUESS_M, twisted=two,
+    )  # fmt: skip
+    if two:
+        yield Wire(
+            id=next(names), a=End(place=source.id, pin="-"),
+            b=End(place=chain.device, pin=f"{chain.pin}-"), colour="black", carries="signal",
+            area_mm2=SIGNAL_MM2, length_m=GUESS_M, twisted=True,
+        )  # fmt: skip
+
+
+def _start(source: Source) -> End:
+    """Where a source's signal is picked up."""
+    if isinstance(source.spec, BoxOutput):
+        return End(place=source.spec.device, pin=source.spec.pin)
+    return End(place=source.id, pin="+" if isinstance(source.spec, TWO_WIRE) else "1")
+
+
+def _colour(job: Job, device: str, made: Iterable[Wire]) -> str:
+    """A colour no other signal of the device has."""
+    used = {w.colour for w in (*job.wires, *made) if device in (w.a.place, w.b.place)}
+    return next((c for c in COLOURS if c not in used), COLOURS[0])
+
+
+def _supply(
+    job: Job, device: Device, supply: SupplySheet, names: Iterator[str], made: Iterable[Wire]
+) -> Iterator[Wire]:
+    end = End(place=device.id, pin=supply.pin)
+    if supply.kind == "ground":
+        stud = _stud(job, device, made)
+        if stud is not None:
+            yield Wire(
+                id=next(names), a=end, b=End(place=stud.id), colour="black", carries="ground",
+                area_mm2=_area(supply, job.house, None), length_m=GUESS_M,
+            )  # fmt: skip
+        return
+    feed = _feed(job, supply, made)
+    if feed is not None:
+        fuse = supply.fuse_a or conductor.fuse_for(supply.amps, job.house.fuse_load)
+        yield Wire(
+            id=next(names), a=End(place=feed.id), b=end,
+            colour=POWER_COLOURS.get(feed.feed, "red"), carries="power",
+            area_mm2=_area(supply, job.house, fuse), length_m=GUESS_M, fuse_a=fuse,
+        )  # fmt: skip
+
+
+def _area(supply: SupplySheet, house: House, fuse: float | None) -> float:
+    """Section for a supply pin over a usual run: drop, and its fuse at 20 °C."""
+    try:
+        sized = conductor.size(max(supply.amps, 0.01), 4.0, 12.0, house.drop_power, 293.15)
+        by_drop = sized.area_mm2
+    except Problem:
+        by_drop = conductor.AREAS[-1]
+    carries = next(
+        (a for a in conductor.AREAS if fuse is None or conductor.ampacity(a, 313.15, 4) >= fuse),
+        conductor.AREAS[-1],
+    )
+    return max(by_drop, carries, SIGNAL_MM2)
+
+
+def _feed(job: Job, supply: SupplySheet, made: Iterable[Wire]) -> Feed | None:
+    """The feed of a class that serves the pin: the house's school first, then the least loaded."""
+    fits = [f for f in job.feeds if f.feed in supply.feeds and not f.dimmed]
+    school = job.house.power if supply.amps <= job.house.direct_above_a else "battery"
+    taken = [w.a.place for w in (*job.wires, *made) if w.carries == "power"]
+    return min(
+        fits, key=lambda f: (f.kind != school, taken.count(f.id), f.load_a, f.id), default=None
+    )
+
+
+def _stud(job: Job, device: Device, made: Iterable[Wire]) -> Stud | None:
+    """A clean stud with a place free, the nearest on the plan."""
+    ends = [e.place for w in (*job.wires, *made) for e in (w.a, w.b)]
+    at = route.zone_of(job)
+
+    def far(stud: Stud) -> float:
+        try:
+            way = route.best(job.zones, job.ways, "ground", at[device.id], at[stud.id])
+        except (Problem, KeyError):
+            return 1e3
+        return route.measure(job.zones, job.ways, "ground", way).price
+
+    return min(
+        job.studs,
+        key=lambda s: (
+            s.ohm > 0, s.rings + ends.count(s.id) >= job.house.stud_rings, far(s), s.id
+        ),
+        default=None,
+    )  # fmt: skip
+
+
+def _routed(job: Job, wire: Wire) -> Wire:
+    """The wire on its cheapest way, where the plan knows both of its ends."""
+    at = route.zone_of(job)
+    start, end = at.get(wire.a.place), at.get(wire.b.place)
+    if not start or not end:
+        return wire
+    try:
+        way = route.best(job.zones, job.ways, route.nature_of(wire, route.pickups(job)), start, end)
+    except Problem:
+        return wire
+    run = route.measure(job.zones, job.ways, "signal", way)
+    return msgspec.structs.replace(wire, via=way, length_m=max(round(run.length_m, 2), STEP))
+
+
+def draw(job: Job) -> Edit | None:
+    """The edit that draws every missing wire; None when none is missing."""
+    made = missing(job)
+    if not made:
+        return None
+    edits: list[Add | Put] = [Add(path="wires", value=msgspec.to_builtins(w)) for w in made]
+    by_end = {(w.b.place, w.b.pin): w.id for w in made if w.carries == "signal"}
+    for chain in job.chains:
+        first = by_end.get((chain.device, chain.pin))
+        if first is not None and not chain.wires:
+            back = by_end.get((chain.device, f"{chain.pin}-"))
+            edits.append(Put(path=f"chains.{chain.id}.wires",
+                             value=[first, *([back] if back else [])]))  # fmt: skip
+    return Many(edits=tuple(edits))
+
+
+def undrawn(job: Job) -> tuple[str, ...]:
+    """Signals and supply pins no wire is drawn for, in words; cheap enough for every edit."""
+    return _undrawn(job.chains, job.devices, job.wires)
+
+
+@remembered
+def _undrawn(
+    chains: tuple[Chain, ...], devices: tuple[Device, ...], wires: tuple[Wire, ...]
+) -> tuple[str, ...]:
+    joined = {(e.place, e.pin) for w in wires for e in (w.a, w.b)}
+    names = index(devices)
+    signals = [
+        f"{names[c.device].name} {c.pin}"
+        for c in chains
+        if not c.wires and (c.device, c.pin) not in joined
+    ]
+    supplies = [
+        f"{d.name} {s.pin}"
+        for d in devices
+        for s in d.sheet.supplies
+        if (d.id, s.pin) not in joined
+    ]
+    return (*signals, *supplies)
+
+
+def places(job: Job) -> tuple[tuple[End, str], ...]:
+    """Every end a wire may have, with its words: pins, cavities, sources, feeds, studs."""
+    found: list[tuple[End, str]] = []
+    for d in job.devices:
+        pins = [*(i.pin for i in d.sheet.inputs), *(s.pin for s in d.sheet.supplies),
+                *(o.pin for o in d.sheet.outputs)]  # fmt: skip
+        found += [(End(place=d.id, pin=p), f"{d.name} {p}") for p in dict.fromkeys(pins)]
+    for s in job.sources:
+        if isinstance(s.spec, BoxOutput):
+            continue
+        pins = ["+", "-"] if isinstance(s.spec, TWO_WIRE) else ["1", "2"]
+        found += [(End(place=s.id, pin=p), f"{s.name} {p}") for p in pins]
+    found += [(End(place=f.id), f.name) for f in job.feeds]
+    found += [(End(place=s.id), s.name) for s in job.studs]
+    for c in job.connectors:
+        found += [(End(place=c.id, pin=str(n)), f"{c.id} cavity {n}")
+                  for n in sorted(p.n for p in face.places(c))]  # fmt: skip
+    return tuple(found)
