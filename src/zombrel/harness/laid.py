@@ -34,8 +34,9 @@ def laid(job: Job) -> Job:
     """``job`` with every routed wire as it lies; the same job when none is routed."""
     if _LAST and _LAST[0] is job:
         return job
-    _LAST[:] = [_laid_job(job)]
-    return _LAST[0]
+    made = _laid_job(job)
+    _LAST[:] = [made]
+    return made
 
 
 @remembered
@@ -52,10 +53,12 @@ _KEPT: dict[tuple[str, ...], frozenset[str]] = {}
 
 def _ids(ids: tuple[str, ...]) -> frozenset[str]:
     """The same set for the same ids, so that what is remembered about wires stays good."""
-    if ids not in _KEPT:
+    found = _KEPT.get(ids)
+    if found is None:
+        found = frozenset(ids)
         _KEPT.clear()
-        _KEPT[ids] = frozenset(ids)
-    return _KEPT[ids]
+        _KEPT[ids] = found
+    return found
 
 
 class _Way(NamedTuple):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Generator
 from typing import NamedTuple
 
 import msgspec
@@ -11,7 +12,7 @@ from zombrel.job.ledger import next_id, text_of
 from zombrel.job.memo import remembered
 from zombrel.job.model import Evidence, House, Job, by_id
 from zombrel.job.wiring import Work
-from zombrel.plan.order import Slot, Where, best_order, schedule
+from zombrel.plan.order import Slot, Where, run_out, schedule, search
 from zombrel.plan.tasks import Task, tasks
 
 LUNCH = (12 * 60, 12 * 60 + 30)
@@ -51,13 +52,24 @@ def work_order(
     shop: tuple[Work, ...] = (),
 ) -> Order:
     """The order of all work left on the laid job; ``shop`` is what was timed on other jobs."""
-    return _order(tasks(job, shop), job.work, now)
+    return run_out(order_steps(job, now, shop))
+
+
+def order_steps(
+    job: Job,
+    now: Where = Where(),  # noqa: B008 - an immutable default
+    shop: tuple[Work, ...] = (),
+) -> Generator[float, None, Order]:
+    """``work_order`` in small steps: yields the share done, returns the order."""
+    return (yield from _order(tasks(job, shop), job.work, now))
 
 
 _LAST: list[tuple[tuple[tuple[Task, ...], tuple[Work, ...], Where], Order]] = []
 
 
-def _order(found: tuple[Task, ...], work: tuple[Work, ...], now: Where) -> Order:
+def _order(
+    found: tuple[Task, ...], work: tuple[Work, ...], now: Where
+) -> Generator[float, None, Order]:
     """The search is the slow part; the last answer is kept for as long as its question holds."""
     key = (found, work, now)
     if _LAST and _LAST[0][0] == key:
@@ -75,7 +87,8 @@ def _order(found: tuple[Task, ...], work: tuple[Work, ...], now: Where) -> Order
         for t in found
         if t.id not in done | held
     ]
-    slots = schedule(best_order(left, now), now)
+    best = yield from search(left, now)
+    slots = schedule(best, now)
     stretch, times = _battery(slots, now)
     made = Order(
         slots,

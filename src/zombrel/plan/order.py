@@ -9,12 +9,13 @@ result improved by moving single tasks while that helps.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from typing import NamedTuple
+from collections.abc import Generator, Sequence
+from typing import NamedTuple, TypeVar
 
 from zombrel.job.problem import Problem
 from zombrel.plan.tasks import Task
 
+Found = TypeVar("Found")
 EXACT = 11
 BEAM = 40
 MOVE_MIN = 2.0
@@ -160,8 +161,30 @@ class _Plan:
         ]  # fmt: skip
 
 
+Search = Generator[float, None, tuple[Task, ...]]
+"""A search in small steps: yields the share of the way done, returns the order."""
+
+
 def best_order(found: Sequence[Task], start: Where = Where()) -> tuple[Task, ...]:  # noqa: B008
     """The tasks in the order that takes least; ties keep the order they were given in.
+
+    Raises:
+        Problem: tasks that wait for one another.
+    """
+    return run_out(search(found, start))
+
+
+def run_out(steps: Generator[float, None, Found]) -> Found:
+    """The end of a search, all its steps at once."""
+    while True:
+        try:
+            next(steps)
+        except StopIteration as end:
+            return end.value  # type: ignore[no-any-return]
+
+
+def search(found: Sequence[Task], start: Where = Where()) -> Search:  # noqa: B008
+    """``best_order`` in steps of about a millisecond, for whoever must not be held up.
 
     Raises:
         Problem: tasks that wait for one another.
@@ -171,17 +194,21 @@ def best_order(found: Sequence[Task], start: Where = Where()) -> tuple[Task, ...
     plan = _Plan(found)
     layer = [_Label(0.0, start, 0, (), (0.0,) * len(plan.cures))]
     exact = len(found) <= EXACT
-    for _ in found:
-        grown = [plan.grow(label, i) for label in layer for i in plan.open(label)]
+    for n in range(len(found)):
+        grown = []
+        for label in layer:
+            grown += [plan.grow(label, i) for i in plan.open(label)]
+            yield 0.8 * n / len(found)
         if not grown:
             stuck = next(t.title for i, t in enumerate(found) if not layer[0].done >> i & 1)
             raise Problem(f"The tasks wait for one another in a ring; “{stuck}” is one of them.")
         layer = _kept(grown)
+        yield 0.8 * n / len(found)
         if not exact:
             layer = sorted(layer, key=lambda x: (_rank(x, plan), x.path))[:BEAM]
     end = min(layer, key=lambda x: (x.time, x.path))
     order = tuple(found[i] for i in end.path)
-    return order if exact else _improved(order, start)
+    return order if exact else (yield from _improved(order, start))
 
 
 def _rank(label: _Label, plan: _Plan) -> float:
@@ -203,7 +230,7 @@ def _kept(grown: list[_Label]) -> list[_Label]:
     return [label for held in by.values() for label in held]
 
 
-def _improved(order: tuple[Task, ...], start: Where) -> tuple[Task, ...]:
+def _improved(order: tuple[Task, ...], start: Where) -> Search:
     """Move single tasks to where they cost less, while any such move is left."""
     best, cost = list(order), spent(order, start).minutes
     better = True
@@ -219,6 +246,7 @@ def _improved(order: tuple[Task, ...], start: Where) -> tuple[Task, ...]:
                     continue
                 trial = [*rest[:k], task, *rest[k:]]
                 now = spent(trial, start).minutes
+                yield 0.8 + 0.2 * i / len(best)
                 if now < cost - 1e-9:
                     best, cost, better = trial, now, True
                     break

@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+import time
 from datetime import datetime
 from functools import partial
 
-from PySide6.QtCore import Qt, QThread, QTimer, Signal
+from PySide6.QtCore import QObject, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from zombrel.harness.laid import laid
 from zombrel.job.edits import Edit
 from zombrel.job.model import Job, by_id
+from zombrel.job.problem import Problem
 from zombrel.job.reason import Given, Reason
 from zombrel.job.wiring import Work
 from zombrel.plan import day
@@ -27,23 +29,61 @@ from zombrel.ui.why import show_why
 
 SHOWN = 14
 """Tasks shown at once; the rest are counted and asked for."""
+SLICE_S = 0.008
+"""What the search takes of each turn of the window: half a frame [s]."""
 HELD = 5
 """Waiting tasks shown by name."""
 CLOCK = "%Y-%m-%d %H:%M"
 
 
-class Ordering(QThread):
-    """The search for the order, off the window's thread; a newer question replaces it."""
+class Ordering(QObject):
+    """The search for the order in slices between the window's own work; it can be stopped.
+
+    Not on a thread: Python's collector would then free what is left of Qt's widgets on that
+    thread, which Qt does not survive.
+    """
 
     found = Signal(object, object)
+    went_on = Signal(float)
+    failed = Signal(str)
 
-    def __init__(self, job: Job, shop: tuple[Work, ...]) -> None:
-        super().__init__()
-        self._job, self._shop = job, shop
+    def __init__(self, job: Job, shop: tuple[Work, ...], parent: QObject) -> None:
+        super().__init__(parent)
+        self._job = job
+        self._steps = day.order_steps(laid(job), shop=shop)
+        self._next = QTimer(self)
+        self._next.setInterval(0)
+        self._next.timeout.connect(self._slice)
+        self._next.start()
 
-    def run(self) -> None:
-        """Work it out."""
-        self.found.emit(self._job, day.work_order(laid(self._job), shop=self._shop))
+    def stop(self) -> None:
+        """Give it up: the question has changed."""
+        self._next.stop()
+        self._steps.close()
+        self.deleteLater()
+
+    def finish(self) -> None:
+        """Go through to the end now (tests and pictures)."""
+        while self._next.isActive():
+            self._slice()
+
+    def _slice(self) -> None:
+        until = time.perf_counter() + SLICE_S
+        share = 0.0
+        try:
+            while time.perf_counter() < until:
+                share = next(self._steps)
+        except StopIteration as end:
+            self._next.stop()
+            self.found.emit(self._job, end.value)
+            self.deleteLater()
+            return
+        except Problem as problem:
+            self._next.stop()
+            self.failed.emit(str(problem))
+            self.deleteLater()
+            return
+        self.went_on.emit(share)
 
 
 class WorkPage(QWidget):
@@ -54,7 +94,7 @@ class WorkPage(QWidget):
         self._session = session
         self.order: Order | None = None
         self._asked: tuple[object, ...] = ()
-        self._thread: Ordering | None = None
+        self._search: Ordering | None = None
         self._all = False
         self._shop = of_others(session.job)
         self._shop_for = session.job.number
@@ -74,7 +114,10 @@ class WorkPage(QWidget):
         self._done = button("D   done", self.done, "big", "Done")
         self._hold = button("H   waits for a part", self.hold, "big", "Waits for a part")
         self._why = button("Why?", self.why, name="Why this order")
-        inner.addLayout(row(self._now_head, 1, self._why))
+        self._progress = label("", "petrol")
+        self._progress.setMinimumWidth(240)  # its words grow while it counts
+        self._progress.hide()
+        inner.addLayout(row(self._now_head, 1, self._progress, self._why))
         for made in (self._now, self._before, self._caution, self._tools):
             inner.addWidget(made)
         inner.addLayout(row(self._run, self._done, self._hold, 1, spacing=12))
@@ -220,34 +263,42 @@ class WorkPage(QWidget):
             self._show()
             return
         self._asked = key
-        if self._thread is not None and self._thread.isRunning():
-            self._thread.found.disconnect(self._got)
-            self._retire(self._thread)
+        self._stop()
         if job.number != self._shop_for:
             self._shop, self._shop_for = of_others(job), job.number
-        self._thread = Ordering(job, self._shop)
-        self._thread.found.connect(self._got)
-        self._thread.start()
-        if self.order is None:
-            self._now_head.setText("Working out the order …")
-        else:
+        self._search = Ordering(job, self._shop, self)
+        self._search.found.connect(self._got)
+        self._search.went_on.connect(self._went_on)
+        self._search.failed.connect(self._failed)
+        self._progress.setText("Working out the order …")
+        if self.order is not None:
             self._show_now()
 
-    def _retire(self, thread: Ordering) -> None:
-        """Let an outdated search run out by itself."""
-        thread.setParent(None)
-        _OLD.append(thread)
-        thread.finished.connect(lambda: _OLD.remove(thread) if thread in _OLD else None)
+    def _failed(self, words: str) -> None:
+        self._search = None
+        self._progress.setText("No order can be found")
+        self._session.said.emit("trouble", words)
+
+    def _went_on(self, share: float) -> None:
+        """How far the search is."""
+        self._progress.setText(f"Working out the order, {share * 100:.0f} %")
+        self._progress.show()
+
+    def _stop(self) -> None:
+        if self._search is not None:
+            self._search.stop()
+            self._search = None
 
     def wait(self) -> None:
         """Until the order is there (tests and pictures)."""
-        if self._thread is not None:
-            self._thread.wait()
+        if self._search is not None:
+            self._search.finish()
 
     def _got(self, job: Job, order: Order) -> None:
-        if job.work is self._session.job.work and job.wires is self._session.job.wires:
-            self.order = order
-            self._show()
+        self._search = None
+        self._progress.hide()
+        self.order = order
+        self._show()
 
     # ---- showing
 
@@ -388,10 +439,6 @@ class WorkPage(QWidget):
                                        f"Not done after all: {last.title}"), 1))  # fmt: skip
             self._side.addWidget(holder)
         self._side.addStretch(1)
-
-
-_OLD: list[Ordering] = []
-"""Searches that were overtaken; kept until they have run out."""
 
 
 def _hours(minutes: float) -> str:
