@@ -19,7 +19,7 @@ class Board(WindowTest):
     def test_what_a_user_reads_first(self) -> None:
         text = self.texts()
         for part in ("Road speed", "for Pace unit, SPEED", "15.7 % high", "81.0", "true 70.0",
-                     "may not cancel", "unsure", "Settle next: 12", "Brake pedal may not cancel",
+                     "may not cancel", "unsure", "Settle next: 13", "Brake pedal may not cancel",
                      "then drops out", "Best: divider ÷7, set C1"):  # fmt: skip
             self.assertIn(part, text)
         tile = self.named(HopTile, "Road speed, source")

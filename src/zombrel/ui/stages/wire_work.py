@@ -22,7 +22,7 @@ from zombrel.plan.order import BATTERY_MIN, EXACT, HELPER_MIN, LIFT_MIN, MOVE_MI
 from zombrel.plan.tasks import Task
 from zombrel.store.shop_times import of_others
 from zombrel.ui.marks import Mark
-from zombrel.ui.paint import Panel
+from zombrel.ui.paint import Panel, Words
 from zombrel.ui.parts import button, card, clear, column, label, row, scroller
 from zombrel.ui.session import Session
 from zombrel.ui.why import show_why
@@ -103,12 +103,7 @@ class WorkPage(QWidget):
         self._now_head = label("", "quiet")
         self._now = label("", "ask", wrap=True)
         self._before = label("", "strong", wrap=True)
-        self._caution = Panel("caution")
-        self._caution_words = label("", "", wrap=True)
-        mind = row(Mark(session.theme, "watch", 18), self._caution_words)
-        mind.setStretch(1, 1)
-        mind.setContentsMargins(12, 6, 8, 6)
-        self._caution.setLayout(mind)
+        self._caution, self._caution_words = self._caution_panel()
         self._tools = label("", "quiet", wrap=True)
         self._run = button("Space   begin", self.toggle, "bigprimary", "Begin or pause")
         self._done = button("D   done", self.done, "big", "Done")
@@ -142,6 +137,14 @@ class WorkPage(QWidget):
         self._tick = QTimer(self)
         self._tick.setInterval(20000)
         self._tick.timeout.connect(self._show_now)
+
+    def _caution_panel(self) -> tuple[Panel, Words]:
+        panel, words = Panel("caution"), label("", "", wrap=True)
+        mind = row(Mark(self._session.theme, "watch", 18), words)
+        mind.setStretch(1, 1)
+        mind.setContentsMargins(12, 6, 8, 6)
+        panel.setLayout(mind)
+        return panel, words
 
     # ---- the task in hand
 
