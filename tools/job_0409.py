@@ -6,6 +6,7 @@ import msgspec
 
 from demo_parts import celsius_curve, device, known, planned, wire
 from job_0412 import VEHICLE as ROAD_CAR
+from zombrel.harness.lead import with_faces
 from zombrel.job import model as m
 from zombrel.job import source as sources
 from zombrel.job import wiring as w
@@ -147,11 +148,11 @@ CHANGES = (
     w.Change(id="C2", kind="tap", connector="V52", cavity=44,
              note="brake to the rev-match module"),
 )  # fmt: skip
-LEAD = w.Lead(
+LEAD = with_faces(w.Lead(
     id="remap", name="Remap lead, 52-way to 40-way and 26-way",
     source="the sheet that came with the lead",
     rows=tuple(w.LeadRow(a=f"V52.{a}", b=b, colour=c, signal=s) for a, b, c, s in PAPER),
-)  # fmt: skip
+), (V52, E40, E26))  # fmt: skip
 
 
 def lead_seen() -> list[tuple[str, str]]:

@@ -18,7 +18,7 @@ from zombrel.harness.continuity import Nets, Pair, compare
 from zombrel.harness.probing import answers, probe_order
 from zombrel.job.edits import Put
 from zombrel.job.ledger import provenance
-from zombrel.job.wiring import Lead, LeadRow
+from zombrel.job.wiring import Connector, Lead, LeadRow
 from zombrel.store.zjob import load
 
 TEN: list[Pair] = [(f"P.{n}", f"Q.{n}") for n in range(1, 11)]
@@ -145,6 +145,18 @@ class Leads(unittest.TestCase):
                 self.assertTrue(lead.whole(done))
                 self.assertFalse(lead.result(done).right)
                 self.assertEqual([(r.a, r.b) for r in lead.corrected(done)], want)
+
+    def test_neighbours_are_those_of_the_faces_that_are_known(self) -> None:
+        """A stray strand between two cavities one above the other is met."""
+        face = Connector(id="Q", name="q", rows=2, columns=5)
+        made = lead.with_faces(a_lead(TEN), (face,))
+        self.assertIn(("Q.2", "Q.7"), made.beside)
+        self.assertIn(("P.1", "P.2"), made.beside)  # no face: in number
+        bridged = [*TEN, ("Q.2", "Q.7")]
+        found = lead.result(lead.metered(made, bridged))
+        self.assertEqual([set(p) for p in found.bridges], [{"Q.2", "Q.7"}])
+        self.assertTrue(lead.result(lead.metered(a_lead(TEN), bridged)).right)  # not asked for
+        self.assertEqual(lead.with_faces(made, ()).beside, ())
 
     def test_the_three_errors_of_the_paper_are_found_and_put_right(self) -> None:
         job = load(DEMO / "0409.zjob")

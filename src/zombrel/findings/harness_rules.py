@@ -234,7 +234,7 @@ def lead_troubles(scene: Scene) -> Iterator[Finding]:
         done = lead.whole(one)
         if got.right and done:
             continue
-        count = len(lead.order(one.rows))
+        count = len(lead.order(one))
         go = Mend(label="Probe it", go=f"wire:probe/{one.id}")
         if got.right:
             left = lead.progress(one).left

@@ -7,18 +7,20 @@ beside, then the rest of that plug.
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 import msgspec
 
+from zombrel.harness import face
 from zombrel.harness.continuity import Continuity, Nets, Pair, compare, split_pin
 from zombrel.harness.probing import Probe, probe_order
 from zombrel.job.edits import Add, Many, Put
 from zombrel.job.ledger import next_id, text_of
 from zombrel.job.memo import remembered
 from zombrel.job.model import Evidence, Job
-from zombrel.job.wiring import Answer, Lead, LeadRow
+from zombrel.job.wiring import Answer, Connector, Lead, LeadRow
 
 
 class Progress(NamedTuple):
@@ -37,10 +39,36 @@ def pairs(lead: Lead) -> tuple[Pair, ...]:
     return tuple((r.a, r.b) for r in lead.rows)
 
 
-@remembered
-def order(rows: tuple[LeadRow, ...]) -> tuple[Probe, ...]:
+def order(lead: Lead) -> tuple[Probe, ...]:
     """The first round."""
-    return probe_order([(r.a, r.b) for r in rows])
+    return _order(lead.rows, lead.beside)
+
+
+@remembered
+def _order(rows: tuple[LeadRow, ...], beside: tuple[Pair, ...]) -> tuple[Probe, ...]:
+    return probe_order([(r.a, r.b) for r in rows], beside or None)
+
+
+def with_faces(lead: Lead, connectors: tuple[Connector, ...]) -> Lead:
+    """The lead with its neighbours as they lie on the faces that are known.
+
+    Plugs without a face keep those that follow in number; a lead without any known face is left
+    to that altogether.
+    """
+    faces = {c.id: c for c in connectors}
+    plugs: dict[str, list[int]] = {}
+    for pin in (p for r in lead.rows for p in (r.a, r.b)):
+        plug, n = split_pin(pin)
+        if n is not None:
+            plugs.setdefault(plug, []).append(n)
+    if not any(plug.rstrip(". ") in faces for plug in plugs):
+        return msgspec.structs.replace(lead, beside=())
+    found: list[Pair] = []
+    for plug, numbers in plugs.items():
+        c = faces.get(plug.rstrip(". "))
+        pairs = face.neighbours(c) if c is not None else itertools.pairwise(sorted(set(numbers)))
+        found += [(f"{plug}{a}", f"{plug}{b}") for a, b in pairs]
+    return msgspec.structs.replace(lead, beside=tuple(found))
 
 
 def _said(lead: Lead) -> dict[frozenset[str], bool]:
@@ -51,7 +79,7 @@ def _said(lead: Lead) -> dict[frozenset[str], bool]:
 def progress(lead: Lead, columns: Mapping[str, int] | None = None) -> Progress:
     """What to touch next; ``columns`` by plug, when known, make one row off likelier."""
     said = _said(lead)
-    first = order(lead.rows)
+    first = order(lead)
     left = [p for p in first if frozenset((p.a, p.b)) not in said]
     if left:
         return Progress(len(lead.answers), len(left), False, left[0])
@@ -119,7 +147,7 @@ def seen(lead: Lead) -> tuple[Pair, ...]:
     """What conducts, as far as it was asked; conductors not asked for yet count as right."""
     said = _said(lead)
     found: list[Pair] = [tuple(sorted(pair)) for pair, yes in said.items() if yes]  # type: ignore[misc]
-    for p in order(lead.rows):
+    for p in order(lead):
         yes = said.get(frozenset((p.a, p.b)))
         if p.conducts and yes is not False:
             found += p.rows

@@ -242,6 +242,8 @@ class Lead(Frozen, frozen=True, kw_only=True):
     answers: Annotated[tuple[Answer, ...], Meta(max_length=20000)] = ()
     source: Text = ""
     """Where the pin-out came from."""
+    beside: Annotated[tuple[tuple[Name, Name], ...], Meta(max_length=4000)] = ()
+    """Cavities side by side, by the faces of its plugs; empty: those that follow in number."""
 
 
 class Work(Frozen, frozen=True, kw_only=True):

@@ -187,6 +187,7 @@ class ProbePage(QWidget):
             for w in s.job.wires
         ]  # fmt: skip
         made = Lead(id=OWN, name="Our own wires", rows=tuple(rows), source="the wire list")
+        made = lead.with_faces(made, s.job.connectors)
         old = by_id(s.job.leads, OWN)
         self._chosen = OWN
         if old is None:
@@ -218,6 +219,7 @@ class ProbePage(QWidget):
             key, i = f"{path.stem.replace('.', '-')[:40]}-{i}", i + 1
         made = Lead(id=key, name=path.stem[:80], source=path.name,
                     rows=tuple(LeadRow(a=a[:80], b=b[:80]) for a, b in pairs))  # fmt: skip
+        made = lead.with_faces(made, self._session.job.connectors)
         if self._session.do(f"Lead {key}", Add(path="leads", value=msgspec.to_builtins(made))):
             self._chosen = key
             self.refresh()
@@ -259,7 +261,7 @@ class ProbePage(QWidget):
         one = self.lead
         if one is None:
             return
-        order = lead.order(one.rows)
+        order = lead.order(one)
         closed = sum(p.conducts for p in order)
         show_why(
             Reason(
@@ -272,7 +274,9 @@ class ProbePage(QWidget):
                     Given(name="conductors listed", value=str(len(one.rows)), known=one.source),
                 ),
                 source="path cover of trees (West, Introduction to Graph Theory, §2.1)",
-                assumption="neighbours are cavities of one plug that follow in number",
+                assumption="neighbours lie side by side on the plugs' faces"
+                if one.beside
+                else "neighbours are cavities of one plug that follow in number",
             ),
             self.window(), self._session.units,
         )  # fmt: skip
@@ -317,7 +321,7 @@ class ProbePage(QWidget):
 
     def _show_next(self, one: Lead) -> None:
         got = lead.progress(one, lead.columns_of(self._session.job))
-        total = len(lead.order(one.rows))
+        total = len(lead.order(one))
         probe = got.next
         self._back.setVisible(bool(one.answers))
         for made in (self._yes, self._no):
@@ -393,7 +397,7 @@ class ProbePage(QWidget):
     def _answers_card(self, one: Lead) -> None:
         holder, inner = card()
         inner.addWidget(label("Last answers", "head"))
-        expected = {frozenset((p.a, p.b)): p.conducts for p in lead.order(one.rows)}
+        expected = {frozenset((p.a, p.b)): p.conducts for p in lead.order(one)}
         for x in reversed(one.answers[-10:]):
             want = expected.get(frozenset((x.a, x.b)))
             odd = want is not None and want != x.conducts
