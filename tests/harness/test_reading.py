@@ -44,6 +44,14 @@ class Readings(unittest.TestCase):
         self.assertEqual(r.weakest_mm2, 1.0)
         self.assertEqual(r.fuse_limit, 15)
 
+    def test_a_pulsed_load_warms_by_its_root_mean_square(self) -> None:
+        """7 A for a quarter of the time warm like 3.5 A, and still drop like 7 A."""
+        job = put(demo(), "devices.pace.sheet.supplies.POWER.duty", 0.25)
+        steady, pulsed = at(demo()).wire("W4"), at(job).wire("W4")
+        self.assertAlmostEqual(pulsed.warms_a, steady.amps / 2)
+        self.assertEqual(pulsed.drop_v, steady.drop_v)
+        self.assertLess(pulsed.fuse_wanted or 0, steady.fuse_wanted or 0)
+
     def test_bundles_lower_it(self) -> None:
         free = put(demo(), "wires.W13.via", [])
         alone = at(free).wire("W13").ampacity

@@ -15,7 +15,7 @@ from zombrel.harness.power import FeedReading, PowerReading, StudReading
 from zombrel.harness.reading import WireReading
 from zombrel.job.edits import Many, Put
 from zombrel.job.ledger import evidence, provenance
-from zombrel.job.model import Job
+from zombrel.job.model import Chain, Job, Relay
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Reason
 from zombrel.job.wiring import Feed, Wire
@@ -295,9 +295,70 @@ def wrong_class(scene: Scene) -> Iterator[Finding]:
         )  # fmt: skip
 
 
+def relays(scene: Scene) -> Iterator[Finding]:
+    """A relay coil nothing tames, or contacts that switch more than they may."""
+    volts = scene.job.vehicle.charging_v
+    for chain in scene.job.chains:
+        for i, hop in enumerate(chain.hops):
+            if not isinstance(hop, Relay):
+                continue
+            if hop.suppression == "none":
+                yield _kick(chain, i, hop, volts)
+            given_ = scene.input(chain)
+            switched = volts / (given_.pull_up_ohm or given_.input_ohm)
+            if switched > hop.contact_a:
+                yield _contacts(chain, switched, hop)
+
+
+def _kick(chain: Chain, i: int, hop: Relay, volts: float) -> Finding:
+    ways = power.suppressions(volts, hop.coil_ohm)
+    bare, resistor, diode = ways
+
+    def fit(how: str) -> Put:
+        hops = [msgspec.to_builtins(h) for h in chain.hops]
+        hops[i]["suppression"] = how
+        return Put(path=f"chains.{chain.id}.hops", value=hops)
+
+    return Finding(
+        id=f"kick-{chain.id}", stage="wire", level="watch",
+        title=f"{chain.title}: the relay's coil is not tamed",
+        text=f"Letting go it swings to {bare.kick_v:.0f} V; a diode holds it to "
+        f"{diode.kick_v:.1f} V and lets go {diode.release_ms:.0f} ms later.",
+        harm=36, minutes=10,
+        reason=Reason(
+            title="A coil that lets go", result=f"{bare.kick_v:.0f} V",
+            formula="V = supply + I · R with a resistor, supply + 0.7 V with a diode; "
+            "release to a tenth = ln 10 · L / R",
+            given=tuple(given(w.way, f"{w.kick_v:.0f} V, {w.release_ms:.1f} ms") for w in ways),
+            source="L/R decay", assumption="0.5 H coil; a bare one arcs at 350 V",
+        ),
+        mends=(
+            Mend(label="Diode across the coil", edit=fit("diode")),
+            Mend(label=f"Resistor, {resistor.kick_v:.0f} V, quicker", edit=fit("resistor")),
+        ),
+        chain=chain.id,
+    )  # fmt: skip
+
+
+def _contacts(chain: Chain, switched: float, hop: Relay) -> Finding:
+    return Finding(
+        id=f"contacts-{chain.id}", stage="wire", level="trouble",
+        title=f"{chain.title}: the relay's contacts are too small",
+        text=f"They switch {switched:.1f} A and are made for {hop.contact_a:g} A: they weld.",
+        harm=64, minutes=15,
+        reason=Reason(
+            title="Current through the contacts", result=f"{switched:.2f} A",
+            formula="I = V / the input's resistance",
+            given=(given("contacts", f"{hop.contact_a:g} A"),), source="Ohm's law",
+        ),
+        mends=(Mend(label="Look at the signal", go=f"source:{chain.id}"),),
+        chain=chain.id,
+    )  # fmt: skip
+
+
 WIRE_RULES = (starting_current, heavy_on_slot, other_school)
 """Rules about one conductor."""
 POWER_RULES = (slots, stud_trouble, flat_battery)
 """Rules about the power tree."""
-JOB_RULES = (wrong_class,)
+JOB_RULES = (wrong_class, relays)
 """Rules that look across the feeds."""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from zombrel.harness import conductor
 from zombrel.job.memo import remembered_with
 from zombrel.job.model import House
@@ -16,6 +18,8 @@ class WireReading(Frozen, frozen=True, kw_only=True):
     id: str
     amps: float
     """Greatest steady current [A]."""
+    warms_a: float
+    """What warms it: the root mean square of a pulsed load, else ``amps`` [A]."""
     drop_v: float
     """Drop along this conductor alone, at air temperature [V]."""
     drop: float
@@ -53,7 +57,8 @@ def read_wire(
         if wire.fuse_a is None and feed is not None and feed.wire_mm2 is not None:
             weakest = min(weakest, feed.wire_mm2)
             limit_a = min(carries, behind_slot(feed, house, ambient) or carries)
-    wanted = conductor.fuse_for(amps, house.fuse_load) if wire.carries == "power" else None
+    warms = amps * math.sqrt(supply.duty) if supply is not None else amps
+    wanted = conductor.fuse_for(warms, house.fuse_load) if wire.carries == "power" else None
     return WireReading(
         id=wire.id,
         amps=amps,
@@ -62,6 +67,7 @@ def read_wire(
         drop_limit=house.drop_signal if wire.carries == "signal" else house.drop_power,
         ampacity=carries,
         fuse_a=fuse,
+        warms_a=warms,
         fuse_wanted=wanted,
         fuse_limit=conductor.largest_fuse(limit_a) if wire.carries == "power" else None,
         weakest_mm2=weakest,

@@ -137,6 +137,10 @@ class Relay(Frozen, frozen=True, kw_only=True, tag="relay"):
 
     coil_ohm: Positive = 90.0
     contact_ohm: Positive = 0.1
+    contact_a: Positive = 10.0
+    """What its contacts may switch [A]."""
+    suppression: Literal["none", "resistor", "diode"] = "diode"
+    """What tames the coil when it lets go."""
 
 
 class LoadResistor(Frozen, frozen=True, kw_only=True, tag="load"):

@@ -225,6 +225,9 @@ class SupplySheet(Frozen, frozen=True, kw_only=True):
     """Feed classes that serve this pin; empty for a ground."""
     fuse_a: NonNegative = 0.0
     """Fuse the maker asks for [A], 0 if none is stated."""
+    duty: Annotated[float, Meta(gt=0, le=1)] = 1.0
+    """Share of the time it draws ``amps``: a pulsed load warms wire and fuse by its root mean
+    square, amps · √duty."""
     inrush_a: NonNegative = 0.0
     """Starting current [A], 0 when it draws none worth naming."""
     inrush_s: NonNegative = 0.0
