@@ -261,6 +261,7 @@ class Work(WindowTest):
         said = self.texts(page)
         self.assertIn("battery off 1 ×", said)
         self.assertIn("Open the bonnet", said)
+        self.assertIn("4 × blade fuse 1 A", said)
         first = page.current()
         self.key(Qt.Key.Key_Space, page)
         self.assertEqual(self.job.work[0].state, "begun")

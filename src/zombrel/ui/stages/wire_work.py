@@ -11,6 +11,7 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from zombrel.harness.laid import laid
+from zombrel.harness.parts_list import parts_list
 from zombrel.job.edits import Edit
 from zombrel.job.model import Job, by_id
 from zombrel.job.problem import Problem
@@ -398,6 +399,15 @@ class WorkPage(QWidget):
             lines.insert(0, pad)
         return column(*lines, spacing=0)
 
+    def _parts(self) -> list[str]:
+        """Small parts to have at hand, by kind; wire and devices are on the lists of Hand over."""
+        kinds: dict[str, list[str]] = {}
+        for p in parts_list(laid(self._session.job)):
+            if p.kind in ("fuse", "terminal", "joint", "connector", "loom"):
+                count = f"{p.count:.1f} {p.unit}" if p.unit else f"{p.count:g} ×"
+                kinds.setdefault(p.kind, []).append(f"{count} {p.name}")
+        return ["; ".join(lines) + "." for lines in kinds.values()]
+
     def _show_side(self, order: Order) -> None:
         clear(self._side)
         if order.held:
@@ -425,9 +435,11 @@ class WorkPage(QWidget):
                 "leaves out what waits.", "small", wrap=True))  # fmt: skip
             self._side.addWidget(holder)
         holder, inner = card()
-        inner.addWidget(label("Lay out for today", "head"))
+        inner.addWidget(label("Lay out for what is left", "head"))
         found = tuple(s.task for s in order.slots)
         inner.addWidget(label(", ".join(day.tools(found)) or "nothing", "quiet", wrap=True))
+        for words in self._parts():
+            inner.addWidget(label(words, "small", wrap=True))
         self._side.addWidget(holder)
         if order.done:
             holder, inner = card()
