@@ -64,6 +64,20 @@ class Contract(unittest.TestCase):
                     else:
                         self.assertEqual(got[key], value)
 
+    def test_coils_and_a_file_of_a_pin_out_with_comments(self) -> None:
+        """13.8 V over 90 Ω are 153 mA: 680 Ω across the coil carry them at 104 V over the supply."""
+        ways = run("relay-coil", {"volts": "13.8", "coil_ohm": "90"})["ways"]
+        self.assertEqual([w["way"] for w in ways],
+                         ["nothing", "680 Ω across the coil", "diode across the coil"])  # fmt: skip
+        self.assertAlmostEqual(ways[1]["kick_v"], 13.8 + 13.8 / 90 * 680)
+        self.assertLess(ways[1]["release_ms"], ways[2]["release_ms"])
+        noted = self.file("n.csv", "# from the bench\n\n" + PAPER + "\n  \n")
+        self.assertEqual(run("probe-order", {"expected": noted})["count"], 19)
+        got = run("continuity", {"expected": noted, "seen": noted})
+        self.assertEqual((got["slip"], got["moved"]), ("none", []))
+        nothing = self.file("z.csv", "a,b\n")
+        self.assertEqual(len(run("continuity", {"expected": noted, "seen": nothing})["opens"]), 10)
+
     def test_faces_read_from_the_left(self) -> None:
         path = self.file("c.json", json.dumps({"rows": 2, "columns": 3, "key": "the latch"}))
         wire = run("face", {"file": path, "view": "wire"})["cells"]
