@@ -65,7 +65,7 @@ class Contract(unittest.TestCase):
                         self.assertEqual(got[key], value)
 
     def test_coils_and_a_file_of_a_pin_out_with_comments(self) -> None:
-        """13.8 V over 90 Ω are 153 mA: 680 Ω across the coil carry them at 104 V over the supply."""
+        """13.8 V over 90 Ω are 153 mA: 680 Ω across the coil carry them at 104 V more."""
         ways = run("relay-coil", {"volts": "13.8", "coil_ohm": "90"})["ways"]
         self.assertEqual([w["way"] for w in ways],
                          ["nothing", "680 Ω across the coil", "diode across the coil"])  # fmt: skip
