@@ -247,8 +247,3 @@ def _closing(job: Job) -> Iterator[Task]:
                     after=(*proofs, *(f"close {p.id.removeprefix('open ')}" for p in opened)),
                     battery_off=False, second=True,
                     caution=gate or "A helper drives or reads, never one person both.")  # fmt: skip
-
-
-def work_of(job: Job, task: str) -> Work | None:
-    """What became of a task."""
-    return by_id(job.work, task)
