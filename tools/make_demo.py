@@ -20,7 +20,7 @@ import job_0413
 from zombrel.catalog import DATA, DEMO
 from zombrel.catalog.cautions import Caution
 from zombrel.catalog.plans import Plan
-from zombrel.catalog.sheets import sheet_schema
+from zombrel.catalog.sheets import schema_of, sheet_schema
 from zombrel.job import model as m
 from zombrel.job import wiring as w
 from zombrel.job.source import Source
@@ -105,7 +105,7 @@ def main() -> None:
     schema = msgspec.json.format(msgspec.json.encode(sheet_schema(), order="sorted"), indent=1)
     (DATA / "sheet.schema.json").write_bytes(schema + b"\n")
     for name, kind in SCHEMAS.items():
-        text = msgspec.json.encode(msgspec.json.schema(kind), order="sorted")
+        text = msgspec.json.encode(schema_of(kind), order="sorted")
         (DATA / f"{name}.schema.json").write_bytes(msgspec.json.format(text, indent=1) + b"\n")
 
 

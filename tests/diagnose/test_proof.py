@@ -9,7 +9,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.demo import Add, apply, at, demo, put, whole
-from zombrel.diagnose.steps import count_steps, gates, latest, road_gate, standing, steps
+from zombrel.diagnose.rests import changed_since
+from zombrel.diagnose.steps import basis, count_steps, gates, latest, road_gate, standing, steps
 from zombrel.diagnose.verdict import judge, rivals
 from zombrel.job.edits import Remove
 from zombrel.job.model import Job, Proof
@@ -21,7 +22,7 @@ def step(job: Job, key: str):  # type: ignore[no-untyped-def]
 
 def prove(job: Job, key: str, verdict: str = "pass") -> Job:
     made = Proof(id=900 + len(job.proofs), step=key, verdict=verdict,  # type: ignore[arg-type]
-                 basis=step(job, key).basis)  # fmt: skip
+                 basis=basis(job, step(job, key)))  # fmt: skip
     return apply(job, Add(path="proofs", value=msgspec.to_builtins(made)))
 
 
@@ -155,9 +156,9 @@ class Standing(unittest.TestCase):
 
     def test_the_newest_proof_counts(self) -> None:
         job = prove(prove(whole(), "brake-brake-pace", "fail"), "brake-brake-pace")
-        proof, current = latest(job, step(job, "brake-brake-pace"))
+        proof = latest(job, step(job, "brake-brake-pace"))
         assert proof is not None
-        self.assertEqual((proof.verdict, current), ("pass", True))
+        self.assertEqual((proof.verdict, changed_since(job, proof)), ("pass", ()))
 
 
 if __name__ == "__main__":

@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 
 from tests.demo import Put, apply, demo, put, state
 from zombrel.catalog import DEMO
-from zombrel.findings.assess import assess, forget
+from zombrel.findings.assess import assess
 from zombrel.handover import files
 from zombrel.handover.drawing import drawing
 from zombrel.handover.labels import labels
@@ -24,6 +24,7 @@ from zombrel.harness.parts_list import parts_list
 from zombrel.job.edits import Add, Remove
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
+from zombrel.job.query import forget
 from zombrel.job.validate import validate
 from zombrel.job.wiring import Answer, Lead
 from zombrel.plan.day import work_order
@@ -97,7 +98,7 @@ class AnyHarness(unittest.TestCase):
         self.assertEqual([w.id for w in got.runs], [w.id for w in job.wires])
         for finding in got.findings:
             self.assertTrue(finding.title)
-            self.assertTrue(finding.why().result)
+            self.assertTrue(finding.reason.result)
             for mend in finding.mends:
                 if mend.edit is not None:
                     validate(apply(job, mend.edit))

@@ -12,12 +12,13 @@ from hypothesis import strategies as st
 
 from tests.demo import Many, Put, apply, demo, put, state
 from zombrel.behaviour.suppose import named
-from zombrel.diagnose.steps import steps
-from zombrel.findings.assess import assess, forget
+from zombrel.diagnose.steps import basis, steps
+from zombrel.findings.assess import assess
 from zombrel.handover.report import report_html
 from zombrel.job.edits import Remove
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
+from zombrel.job.query import forget
 from zombrel.job.state import State
 from zombrel.job.validate import validate
 from zombrel.signals.finder import candidates
@@ -106,7 +107,7 @@ class AnyJob(unittest.TestCase):
         self.assertEqual(len(got.chains), len(job.chains))
         for finding in got.findings:
             self.assertTrue(finding.title)
-            self.assertTrue(finding.why().result)
+            self.assertTrue(finding.reason.result)
             for mend in finding.mends:
                 if mend.edit is not None:
                     validate(apply(job, mend.edit))
@@ -116,7 +117,7 @@ class AnyJob(unittest.TestCase):
             candidates(job, *input_of(job, chain))
         self.assertIn("Signals", report_html(job, got, units))
         for step in steps(job):
-            self.assertTrue(step.basis)
+            self.assertTrue(basis(job, step))
 
     @settings(max_examples=60)
     @given(st.lists(facts, min_size=1, max_size=5))

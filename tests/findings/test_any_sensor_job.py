@@ -12,10 +12,11 @@ from hypothesis import strategies as st
 
 from tests.demo import Put, apply, demo, state
 from zombrel.catalog import DEMO
-from zombrel.findings.assess import assess, forget
+from zombrel.findings.assess import assess
 from zombrel.handover.report import report_html
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
+from zombrel.job.query import forget
 from zombrel.job.state import State
 from zombrel.job.validate import validate
 from zombrel.store.zjob import load
@@ -132,7 +133,7 @@ class AnySensorJob(unittest.TestCase):
             if reading.sense is not None and reading.powered and not reading.sense.fault:
                 self.assertTrue(math.isfinite(reading.shown), chain.id)
         for finding in got.findings:
-            self.assertTrue(finding.title and finding.why().result, finding.id)
+            self.assertTrue(finding.title and finding.reason.result, finding.id)
             for mend in finding.mends:
                 if mend.edit is not None:
                     validate(apply(job, mend.edit))

@@ -97,7 +97,7 @@ class Planted(unittest.TestCase):
 
     def test_every_reason_is_complete(self) -> None:
         for finding in at(demo()).findings:
-            why = finding.why()
+            why = finding.reason
             self.assertIsInstance(why, Reason)
             self.assertTrue(why.result and why.formula and why.title, finding.id)
 
@@ -120,7 +120,7 @@ class Other(unittest.TestCase):
     def test_a_bare_job_says_what_is_missing(self) -> None:
         got = at(Job()).findings
         self.assertEqual([f.id for f in got], ["missing"])
-        self.assertIn("tyres", " ".join(g.name.lower() for g in got[0].why().given))
+        self.assertIn("tyres", " ".join(g.name.lower() for g in got[0].reason.given))
 
     def test_a_chain_without_its_fact_names_it(self) -> None:
         got = {f.id: f for f in at(put(demo(), "vehicle.tyre", "")).findings}

@@ -70,7 +70,7 @@ class Rules(unittest.TestCase):
                 found = self.find(job, key)
                 assert found is not None, [f.id for f in at(job).findings]
                 self.assertIn(said, words(f"{found.title} {found.text}", Units()))
-                self.assertTrue(found.why().formula)
+                self.assertTrue(found.reason.formula)
                 self.assertTrue(found.mends)
                 edits = [m for m in found.mends if m.edit is not None]
                 if not label:

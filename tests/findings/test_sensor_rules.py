@@ -115,7 +115,7 @@ class Learned(unittest.TestCase):
                 self.assertIn(key, found)
                 text = words(found[key].text, Units()).replace("\u00a0", " ")
                 self.assertIn(said, text)
-                reason = found[key].why()
+                reason = found[key].reason
                 self.assertTrue(reason.result)
                 self.assertTrue(reason.formula)
 

@@ -19,7 +19,7 @@ from zombrel.harness.coupling import SCREEN, TWIST, noise
 from zombrel.harness.laid import bundles, laid
 from zombrel.harness.parts_list import end_joint, parts_list
 from zombrel.harness.probing import answers, probe_order
-from zombrel.job.ledger import LONGEST, known, text_of
+from zombrel.job.ledger import LONGEST, known, known_lines, text_of
 from zombrel.job.model import Evidence, Job, by_id
 from zombrel.job.problem import Problem
 
@@ -156,7 +156,7 @@ class Odds(unittest.TestCase):
         self.assertTrue(text.startswith("blake2b "))
         self.assertNotEqual(text, text_of(["y", *long]))
         line = Evidence(id=1, path="p", value=text, rung="measured")
-        self.assertTrue(known((line,), "p", long, "counted"))
+        self.assertTrue(known(known_lines((line,)), "p", long, "counted"))
         self.assertEqual(text_of([1.0, 2]), "[1,2]")
 
     @given(st.permutations(range(1, 7)), st.integers(0, 5))

@@ -12,9 +12,8 @@ from tests.demo import demo, put
 from zombrel.job import facts
 from zombrel.job.edits import Add, Edit, Many, Put, Remove, Step, apply, fact
 from zombrel.job.history import History
-from zombrel.job.ledger import at_least, evidence, known, provenance
-from zombrel.job.memo import LIMIT, remembered, remembered_with
-from zombrel.job.model import Job, Vehicle, by_id
+from zombrel.job.ledger import at_least, evidence, known, known_lines, provenance
+from zombrel.job.model import Job, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.validate import validate
 from zombrel.units import Units
@@ -145,8 +144,8 @@ class Ledger(unittest.TestCase):
         self.assertFalse(at_least(job, "wires.W77.a", "hearsay"))
         wire = by_id(job.wires, "W1")
         assert wire is not None
-        self.assertTrue(known(job.ledger, "wires.W1.a", wire.a, "counted"))
-        self.assertFalse(known(job.ledger, "wires.W1.a", wire.b, "counted"))
+        self.assertTrue(known(known_lines(job.ledger), "wires.W1.a", wire.a, "counted"))
+        self.assertFalse(known(known_lines(job.ledger), "wires.W1.a", wire.b, "counted"))
 
     def test_numbers_do_not_repeat(self) -> None:
         ids = [e.id for e in demo().ledger]
@@ -215,43 +214,6 @@ class Validation(unittest.TestCase):
             with self.subTest(part), self.assertRaises(Problem) as caught:
                 validate(job)
             self.assertIn(part, str(caught.exception))
-
-
-class Memory(unittest.TestCase):
-    def test_by_identity_not_by_value(self) -> None:
-        calls: list[object] = []
-
-        @remembered
-        def name(v: Vehicle) -> str:
-            calls.append(v)
-            return v.name
-
-        a, b = Vehicle(name="x"), Vehicle(name="x")
-        self.assertEqual((name(a), name(a), name(b)), ("x", "x", "x"))
-        self.assertEqual(len(calls), 2)
-
-    def test_numbers_by_value(self) -> None:
-        calls: list[float] = []
-
-        @remembered_with(1)
-        def double(v: Vehicle, x: float) -> float:
-            calls.append(x)
-            return 2 * x
-
-        v = Vehicle()
-        for x in (1.5, 3.0 / 2, 2.5):
-            self.assertEqual(double(v, x), 2 * x)
-        self.assertEqual(len(calls), 2)
-
-    def test_it_forgets_before_it_fills_the_memory(self) -> None:
-        @remembered_with(1)
-        def same(v: Vehicle, x: float) -> float:
-            return x
-
-        v = Vehicle()
-        for i in range(LIMIT + 10):
-            same(v, float(i))
-        self.assertEqual(same(v, 3.0), 3.0)
 
 
 if __name__ == "__main__":

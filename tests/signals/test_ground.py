@@ -8,13 +8,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.demo import demo, put
-from zombrel.job.model import Chain, Device, by_id
+from zombrel.job.model import Chain, Device, Job, by_id
 from zombrel.job.sheet import DeviceSheet, InputSheet, SupplySheet
 from zombrel.job.source import BoxOutput, Source, Thermistor
 from zombrel.job.wiring import End, Stud, Wire
-from zombrel.signals.ground import COPPER, Grounds, lift
+from zombrel.signals.ground import COPPER, Grounds, grounds, lift
 from zombrel.signals.reading import felt
-from zombrel.signals.supply import pins
 
 
 def device(key: str, amps: float) -> Device:
@@ -46,8 +45,8 @@ def chain(source: str = "s", wires: tuple[str, ...] = ()) -> Chain:
 
 
 class Lift(unittest.TestCase):
-    def place(self, stud_ohm: float, other_a: float) -> tuple[dict[str, Device], Grounds]:
-        devices = {"reader": device("reader", 2.0), "box": device("box", 3.0)}
+    def place(self, stud_ohm: float, other_a: float) -> Grounds:
+        devices = (device("reader", 2.0), device("box", 3.0))
         wires = (
             ground("W1", "reader", "G1", 1.0, 1.0),
             ground("W2", "box", "G2", 2.0, 0.5),
@@ -56,41 +55,39 @@ class Lift(unittest.TestCase):
         )  # fmt: skip
         studs = (Stud(id="G1", name="clean"), Stud(id="G2", name="bad", ohm=stud_ohm,
                                                    load_a=other_a))  # fmt: skip
-        return devices, Grounds(wires, studs, pins(tuple(devices.values())))
+        return grounds(Job(devices=devices, wires=wires, studs=studs))
 
     def test_a_star_has_none_but_the_readers_own_wire(self) -> None:
-        devices, of = self.place(0.0, 0.0)
-        self.assertAlmostEqual(lift(chain(), SENDER, devices, of), -2.0 * 1.0 * COPPER / 1e-6)
+        of = self.place(0.0, 0.0)
+        self.assertAlmostEqual(lift(chain(), SENDER, of), -2.0 * 1.0 * COPPER / 1e-6)
 
     def test_a_return_of_ones_own_at_a_bad_stud(self) -> None:
         """The stud carries the box's 3 A and the other 8 A; the sender's own wire carries none."""
-        devices, of = self.place(0.05, 8.0)
+        of = self.place(0.05, 8.0)
         own = 2.0 * COPPER / 1e-6
         self.assertAlmostEqual(of.into["G2"], 11.0)
-        self.assertAlmostEqual(lift(chain(wires=("W3",)), SENDER, devices, of), 11 * 0.05 - own)
+        self.assertAlmostEqual(lift(chain(wires=("W3",)), SENDER, of), 11 * 0.05 - own)
 
     def test_an_output_stands_on_its_devices_ground(self) -> None:
-        devices, of = self.place(0.05, 8.0)
+        of = self.place(0.05, 8.0)
         out = Source(id="o", name="O", quantity="coolant", spec=BoxOutput(device="box", pin="OUT"))
         along = 3.0 * 2.0 * COPPER / 0.5e-6
-        self.assertAlmostEqual(
-            lift(chain("o"), out, devices, of), along + 11 * 0.05 - 2.0 * COPPER / 1e-6
-        )
+        self.assertAlmostEqual(lift(chain("o"), out, of), along + 11 * 0.05 - 2.0 * COPPER / 1e-6)
 
     @given(st.floats(0, 1), st.floats(0, 30))
     def test_it_grows_with_resistance_and_current(self, ohm: float, amps: float) -> None:
-        devices, of = self.place(ohm, amps)
-        _, more = self.place(ohm + 0.1, amps)
-        _, worse = self.place(ohm, amps + 1)
+        of = self.place(ohm, amps)
+        more = self.place(ohm + 0.1, amps)
+        worse = self.place(ohm, amps + 1)
         one = chain(wires=("W3",))
-        base = lift(one, SENDER, devices, of)
-        self.assertGreater(lift(one, SENDER, devices, more), base)
-        self.assertGreaterEqual(lift(one, SENDER, devices, worse), base)
+        base = lift(one, SENDER, of)
+        self.assertGreater(lift(one, SENDER, more), base)
+        self.assertGreaterEqual(lift(one, SENDER, worse), base)
 
     def test_moving_the_ground_wire_settles_the_blend_reader(self) -> None:
         job = demo()
-        before = felt(job)[0]["blend-ecu"].lift
-        after = felt(put(job, "wires.W18.b", {"place": "G2", "pin": ""}))[0]["blend-ecu"].lift
+        before = felt(job, "blend-ecu").lift
+        after = felt(put(job, "wires.W18.b", {"place": "G2", "pin": ""}), "blend-ecu").lift
         self.assertGreater(before, 2.4)
         self.assertLess(abs(after), 0.01)
         self.assertIsNotNone(by_id(job.studs, "G3"))

@@ -4,15 +4,14 @@ from __future__ import annotations
 
 import unittest
 
-import msgspec
-
-from tests.demo import apply, demo, put
+from tests.demo import apply, demo
 from zombrel.job.edits import Remove
 from zombrel.job.model import Job, by_id
 from zombrel.job.state import State
 from zombrel.job.wiring import Feed
 from zombrel.signals.begin import best_chain
-from zombrel.signals.supply import all_ends, feeds_of, pins, powered
+from zombrel.signals.reading import alive
+from zombrel.signals.supply import all_ends, feeds_of, powered
 
 
 class Feeds(unittest.TestCase):
@@ -20,9 +19,7 @@ class Feeds(unittest.TestCase):
         """Off, on, crank for every class: the accessory and run feeds die while cranking."""
         device = by_id(demo().devices, "lamp")
         assert device is not None
-        supply = device.sheet.supplies[0]
-        wire = demo().wires[0]
-        for feed, alive in (
+        for feed, table in (
             ("constant", (1, 1, 1)),
             ("accessory", (0, 1, 0)),
             ("run", (0, 1, 0)),
@@ -30,31 +27,28 @@ class Feeds(unittest.TestCase):
             ("start", (0, 0, 1)),
         ):
             slot = Feed(id="x", name="x", feed=feed)  # type: ignore[arg-type]
-            for key, want in zip(("off", "on", "crank"), alive, strict=True):
+            for key, want in zip(("off", "on", "crank"), table, strict=True):
                 with self.subTest(feed=feed, key=key):
                     now = State(key=key, volts=12.0)  # type: ignore[arg-type]
-                    self.assertEqual(powered(device, [(supply, slot, wire)], now), bool(want))
+                    self.assertEqual(powered(device, [slot], now), bool(want))
 
     def test_too_low_a_supply_resets(self) -> None:
         box = by_id(demo().devices, "spark")
         assert box is not None
-        self.assertTrue(powered(box, None, State(volts=9.6)))
-        self.assertFalse(powered(box, None, State(volts=9.4)))
-        self.assertFalse(powered(box, None, State(key="off", volts=13.0)))
+        self.assertTrue(powered(box, [], State(volts=9.6)))
+        self.assertFalse(powered(box, [], State(volts=9.4)))
+        self.assertFalse(powered(box, [], State(key="off", volts=13.0)))
 
     def test_every_pin_must_be_fed(self) -> None:
         job = demo()
-        found = feeds_of(job.wires, pins(job.devices), job.feeds)
-        self.assertEqual([s.pin for s, _, _ in found["hub"]], ["RUN", "CONST"])
-        hub = by_id(job.devices, "hub")
-        assert hub is not None
-        self.assertTrue(powered(hub, found["hub"], State(volts=12.6)))
-        self.assertFalse(powered(hub, found["hub"], State(key="crank", volts=12.6)))
+        found = feeds_of(job)
+        self.assertEqual([s.pin.pin for s in found["hub"]], ["RUN", "CONST"])
+        self.assertTrue(alive(job, State(volts=12.6), "hub"))
+        self.assertFalse(alive(job, State(key="crank", volts=12.6), "hub"))
 
     def test_ends_name_what_a_wire_joins(self) -> None:
         job = demo()
-        ends = all_ends(job.wires, pins(job.devices), job.feeds)
-        joined = dict(zip((w.id for w in job.wires), ends, strict=True))
+        joined = all_ends(job)
         w15, w3, w2 = joined["W15"], joined["W3"], joined["W2"]
         assert w15.device is not None
         assert w15.feed is not None
@@ -62,13 +56,6 @@ class Feeds(unittest.TestCase):
         self.assertEqual((w15.device.id, w15.feed.id), ("spark", "F5"))
         self.assertEqual(w3.input.pin, "CANCEL")
         self.assertEqual((w2.device, w2.feed), (None, None))
-
-    def test_moving_a_setting_keeps_what_is_remembered_about_wires(self) -> None:
-        before = msgspec.json.decode(msgspec.json.encode(demo()), type=Job)
-        table = pins(before.devices)
-        after = put(before, "devices.pace.settings.SPEED.at", "C3")
-        self.assertIsNot(after.devices, before.devices)
-        self.assertIs(pins(after.devices), table)
 
 
 class Beginnings(unittest.TestCase):

@@ -11,10 +11,10 @@ from typing import NamedTuple
 
 from zombrel.calibrate.advance import box_current
 from zombrel.harness.conductor import resistance_per_m
-from zombrel.job.model import Device, Job
+from zombrel.job.model import Device, Job, index
 from zombrel.job.problem import Problem
 from zombrel.signals.ground import grounds
-from zombrel.signals.supply import feeds_of, pins
+from zombrel.signals.supply import feeds_of
 
 
 class Supplied(NamedTuple):
@@ -31,19 +31,15 @@ class Supplied(NamedTuple):
 
 def loop_ohm(job: Job, device: Device) -> float:
     """Resistance of the wires that carry the box's main current, there and back [Ω]."""
-    at = pins(job.devices)
-    feeds = feeds_of(job.wires, at, job.feeds).get(device.id, [])
-    main = max((s.amps for s, _, _ in feeds), default=0.0)
-    ohm = sum(
-        wire.length_m * resistance_per_m(wire.area_mm2)
-        for supply, _, wire in feeds
-        if supply.amps == main
-    )
-    of = grounds(job.wires, job.studs, at)
-    back = of.by_device.get(device.id, [])
+    wires, studs = index(job.wires), index(job.studs)
+    feeds = feeds_of(job).get(device.id, ())
+    main = max((s.pin.amps for s in feeds), default=0.0)
+    there = [wires[s.wire] for s in feeds if s.pin.amps == main]
+    back = [wires[w] for w in grounds(job).of_device.get(device.id, ())]
+    ohm = sum(w.length_m * resistance_per_m(w.area_mm2) for w in there)
     ohm += max((w.length_m * resistance_per_m(w.area_mm2) for w in back), default=0.0)
-    studs = {e.place for w in back for e in (w.a, w.b)} & set(of.studs)
-    return ohm + sum(of.studs[s].ohm for s in studs)
+    places = {e.place for w in back for e in (w.a, w.b)}
+    return ohm + sum(studs[p].ohm for p in places if p in studs)
 
 
 def supplied(job: Job, device: Device, engine: float, source_v: float) -> Supplied:

@@ -19,15 +19,16 @@ from zombrel.behaviour.sensitivity import in_words, movers
 from zombrel.calibrate import advance, resistor_code, shift, tyre
 from zombrel.calibrate.setting import Side, from_si, nearest, to_si, value_of
 from zombrel.job.ledger import provenance
-from zombrel.job.memo import remembered
 from zombrel.job.model import Device, Job, Vehicle, by_id
 from zombrel.job.pairs import between
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
+from zombrel.job.query import query
 from zombrel.job.reason import Given, Reason
 from zombrel.job.sheet import Control, Frozen, Plug
 from zombrel.job.state import State
 from zombrel.signals.reading import felt
+from zombrel.signals.reduce import chains_to
 from zombrel.signals.sense import count_step, shown_at
 from zombrel.units import number, percent, rpm
 from zombrel.units.measure import delta_token, token
@@ -194,7 +195,7 @@ class Gear(Frozen, frozen=True, kw_only=True):
     """Engine speed at which the lamp must light."""
 
 
-@remembered
+@query
 def gears(v: Vehicle) -> tuple[Gear, ...]:
     """Best shift and lamp speed for every up-shift [1], lamp and driver taken as usual.
 
@@ -349,26 +350,26 @@ def _hysteresis(job: Job, device: Device, control: Control) -> _Aim:
 
 def _count_at_warning(job: Job, device: Device, control: Control) -> float:
     """One count of the converter where the warning of the same input stands [SI]."""
-    for chain in job.chains:
-        if (chain.device, chain.pin) != (device.id, control.of):
-            continue
-        found = felt(job)[0].get(chain.id)
-        warning = next(
-            (c for c in device.sheet.controls
-             if c.of == control.of and c.means in ("warn high", "warn low")), None,
-        )  # fmt: skip
-        if found is None or warning is None:
-            return 0.0
-        at = device.setting(warning.pin)
-        value = (
-            to_si(warning.setting.unit, value_of(warning.setting, at))
-            if at
-            else _warn(job, device, warning).value
-        )
-        how = shown_at(found.one, value, found.lift, State())[1]
-        count = count_step(found.one, how.pin_v, State())
-        return count if math.isfinite(count) else 0.0
-    return 0.0
+    warning = next(
+        (c for c in device.sheet.controls
+         if c.of == control.of and c.means in ("warn high", "warn low")), None,
+    )  # fmt: skip
+    chain = chains_to(job).get((device.id, control.of))
+    if chain is None or warning is None:
+        return 0.0
+    try:
+        found = felt(job, chain)
+    except Problem:
+        return 0.0
+    at = device.setting(warning.pin)
+    value = (
+        to_si(warning.setting.unit, value_of(warning.setting, at))
+        if at
+        else _warn(job, device, warning).value
+    )
+    how = shown_at(found.one, value, found.lift, State())[1]
+    count = count_step(found.one, how.pin_v, State())
+    return count if math.isfinite(count) else 0.0
 
 
 _DELAYS = {"coolant": 5.0, "charge": 3.0, "exhaust": 1.0, "oil": 2.0, "boost": 0.5, "fuel": 20.0}

@@ -9,7 +9,6 @@ import math
 from typing import Literal
 
 from zombrel.calibrate import preferred, resistor_code
-from zombrel.job.memo import remembered
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import (
     Buttons,
@@ -23,6 +22,7 @@ from zombrel.job.sheet import (
     SettingUnit,
     Switches,
 )
+from zombrel.job.view import plain
 
 Side = Literal["near", "below", "above"]
 
@@ -50,10 +50,9 @@ class Options(Frozen, frozen=True, kw_only=True):
     values: tuple[float, ...]
 
 
-@remembered
 def options(sheet: NumberSheet) -> Options:
     """All positions of a setting and their values in the setting's unit, ascending."""
-    return _options(sheet)
+    return _options(plain(sheet))
 
 
 @functools.lru_cache(maxsize=64)
@@ -86,10 +85,9 @@ def _options(sheet: NumberSheet) -> Options:
     return Options(names=tuple(n for _, n in pairs), values=tuple(v for v, _ in pairs))
 
 
-@remembered
 def believed(sheet: NumberSheet) -> Options:
     """All positions and the pulses per metre or revolution each stands for, ascending."""
-    return _believed(sheet)
+    return _believed(plain(sheet))
 
 
 @functools.lru_cache(maxsize=64)
@@ -104,6 +102,7 @@ def value_of(sheet: NumberSheet, at: str) -> float:
     Raises:
         Problem: the device has no such position.
     """
+    sheet = plain(sheet)
     if isinstance(sheet, Menu | Buttons | Presses):
         return _counted(sheet, at)
     if isinstance(sheet, Plug) and at not in options(sheet).names:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import inspect
 from pathlib import Path
 from typing import Any
 
@@ -54,4 +55,18 @@ def shelf(user_folder: Path | None = None) -> tuple[tuple[DeviceSheet, ...], tup
 
 def sheet_schema() -> dict[str, Any]:
     """JSON Schema of a device sheet."""
-    return msgspec.json.schema(DeviceSheet)
+    return schema_of(DeviceSheet)
+
+
+def schema_of(kind: Any) -> dict[str, Any]:
+    """JSON Schema of a record; its texts are docstrings, indented alike under every Python."""
+    return _cleaned(msgspec.json.schema(kind))  # type: ignore[no-any-return]
+
+
+def _cleaned(node: Any) -> Any:
+    if isinstance(node, dict):
+        return {
+            k: inspect.cleandoc(v) if k == "description" and isinstance(v, str) else _cleaned(v)
+            for k, v in node.items()
+        }
+    return [_cleaned(v) for v in node] if isinstance(node, list) else node

@@ -2,32 +2,22 @@
 
 from __future__ import annotations
 
-import math
-from collections.abc import Iterator
-
-import msgspec
+from collections.abc import Callable
 
 from zombrel.calibrate.roll import roll
+from zombrel.diagnose.rests import changed_since, rests_of
 from zombrel.harness.conductor import resistance_per_m
 from zombrel.harness.laid import laid
-from zombrel.job.memo import remembered
-from zombrel.job.model import (
-    Chain,
-    Device,
-    Job,
-    Proof,
-    Vehicle,
-    index,
-)
+from zombrel.job.model import Chain, Device, Job, Proof, Rest, index
 from zombrel.job.problem import Problem
-from zombrel.job.sheet import DeviceSheet, Frozen, SupplySheet
-from zombrel.job.source import Source
-from zombrel.job.wiring import Feed, Wire
+from zombrel.job.query import query
+from zombrel.job.sheet import Frozen, InputSheet
+from zombrel.job.view import plain
 from zombrel.signals import law as laws
 from zombrel.signals.brake import PRESSED_SHARE
-from zombrel.signals.reading import brake_of
-from zombrel.signals.reduce import box_for, emission, law
-from zombrel.signals.supply import Pins, feeds_of, pins
+from zombrel.signals.reading import brake_of, ready
+from zombrel.signals.reduce import input_of
+from zombrel.signals.supply import feeds_of, pins
 from zombrel.units import rate_token, speed_token
 
 REST_V = 12.6
@@ -67,61 +57,61 @@ class StepSheet(Frozen, frozen=True, kw_only=True):
     """Must pass before any road test."""
     blocked: str = ""
     """Why it cannot pass as the job stands; empty when it can."""
+    under: str = ""
+    """The conductors it tries."""
     formula: str = ""
     """How what is expected was worked out, and where that comes from."""
     source: str = ""
-    rests_on: tuple[object, ...] = ()
-    """Facts whose change makes a proof of this step stale."""
     chain: str = ""
 
-    @property
-    def basis(self) -> str:
-        """Digest of those facts."""
-        return _digest(self.rests_on)
 
-
-def _digest(*parts: object) -> str:
-    import hashlib
-
-    return hashlib.blake2b(msgspec.json.encode(parts, order="sorted"), digest_size=8).hexdigest()
-
-
-@remembered
+@query
 def steps(job: Job) -> tuple[StepSheet, ...]:
     """Every proof step this job needs, in the order of the work."""
     job = laid(job)
-    feeds = feeds_of(job.wires, pins(job.devices), job.feeds)
-    devices, wires = index(job.devices), index(job.wires)
-    out: dict[str, list[StepSheet]] = {"brake": [], "roll": [], "idle": []}
-    for chain in job.chains:
-        device = devices[chain.device]
-        sheet = device.sheet.input(chain.pin)
-        if sheet is None:
-            continue
-        if sheet.need_ohm:
-            run = [wires[w] for w in chain.wires]
-            out["brake"].append(_brake(chain, device, job.vehicle, *run))
-        elif chain.quantity == "speed" and sheet.pulses_per_flash:
-            out["roll"].append(_roll(chain, device, job.vehicle, *_source(job, chain)))
-        elif chain.quantity == "tach" and sheet.shows:
-            out["idle"].append(_idle(chain, device, job.vehicle, *_source(job, chain)))
-    first = [_key_on(feeds, pins(job.devices), job.vehicle)] if feeds else []
-    return (*first, *out["brake"], *out["roll"], *out["idle"])
+    found = [_key_on(job)] if feeds_of(job) else []
+    for kind in ("brake", "roll", "idle"):
+        found += [EXPECT[kind](job, c.id) for c in job.chains if _kind(job, c) == kind]
+    return tuple([plain(step) for step in found])
 
 
-def _source(job: Job, chain: Chain) -> tuple[Source, DeviceSheet | None]:
-    source = index(job.sources)[chain.source]
-    return source, box_for(job, source)
+def _kind(job: Job, chain: Chain) -> str:
+    """The kind of step a chain is proven by; empty when it has none."""
+    sheet = index(job.devices)[chain.device].sheet.input(chain.pin)
+    if sheet is None:
+        return ""
+    if sheet.need_ohm:
+        return "brake"
+    if chain.quantity == "speed" and sheet.pulses_per_flash:
+        return "roll"
+    return "idle" if chain.quantity == "tach" and sheet.shows else ""
 
 
-@remembered
-def _key_on(
-    feeds: dict[str, list[tuple[SupplySheet, Feed, Wire]]], at: Pins, vehicle: Vehicle
-) -> StepSheet:
+def _chain(job: Job, key: str) -> tuple[Chain, Device, InputSheet]:
+    chain = index(job.chains)[key]
+    device, sheet = input_of(job, chain)
+    return chain, device, sheet
+
+
+def _run_words(job: Job, chain: Chain) -> str:
+    """The conductors a step tries, with their ends."""
+    said = []
+    for key in chain.wires:
+        w = index(job.wires)[key]
+        ends = " to ".join(f"{e.place} {e.pin}".strip() for e in (w.a, w.b))
+        said.append(f"{key} {w.colour}, {w.area_mm2:g} mm², {ends}")
+    return "; ".join(said)
+
+
+@query
+def _key_on(job: Job) -> StepSheet:
+    vehicle, at = job.vehicle, pins(job)
+    feeds, wires = index(job.feeds), index(job.wires)
     nominal = REST_V * vehicle.system_v / 12
-    fields, parts = [], []
-    for device_id, supplies in feeds.items():
-        for supply, feed, wire in supplies:
+    fields = []
+    for device_id, supplies in feeds_of(job).items():
+        for supply, feed, key in supplies:
+            wire = wires[key]
             loss = supply.amps * wire.length_m * resistance_per_m(wire.area_mm2)
             low, high = nominal - loss - METER * 2, nominal + METER * 2
             fields.append(
@@ -132,10 +122,10 @@ def _key_on(
                     low=low,
                     high=high,
                     expect=f"{low:.1f} to {high:.1f} V",
-                    because=f"from {feed.name}; at most {loss:.2f} V lost in {wire.length_m:g} m",
+                    because=f"from {feeds[feed].name}; at most {loss:.2f} V lost in "
+                    f"{wire.length_m:g} m",
                 )
             )
-            parts.append((supply, feed, wire.a, wire.b, wire.area_mm2, wire.length_m))
     return StepSheet(
         id="key-on",
         kind="volts",
@@ -147,20 +137,18 @@ def _key_on(
         fields=tuple(fields),
         formula=f"{nominal:.1f} V at rest − I · L · ρ/A, ± {2 * METER:.1f} V",
         source="EN 50342-1 for the battery at rest; IEC 60028 copper at 20 °C",
-        rests_on=tuple(parts),
     )
 
 
-@remembered
-def _brake(chain: Chain, device: Device, vehicle: Vehicle, *wires: Wire) -> StepSheet:
-    sheet = device.sheet.input(chain.pin)
-    assert sheet is not None  # validated with the job
+@query
+def _brake(job: Job, key: str) -> StepSheet:
+    chain, device, sheet = _chain(job, key)
+    vehicle, under = job.vehicle, _run_words(job, chain)
     volts = REST_V * vehicle.system_v / 12
-    rests_on = (chain, vehicle.lamps, vehicle.lamp_w, vehicle.lamp_count, wires)
     try:
         line = brake_of(chain, vehicle, sheet, volts)
     except Problem as problem:
-        return _brake_sheet(chain, device.name, (), str(problem), rests_on)
+        return _brake_sheet(chain, device.name, (), str(problem), under)
     limit = max(line.rest_limit_v, 0.1)
     low, high = PRESSED_SHARE * volts, line.pressed_v + METER * 2
     how = f"{line.path_ohm:.2g} Ω to ground predicted; up to {limit:.2f} V is sure"
@@ -190,11 +178,11 @@ def _brake(chain: Chain, device: Device, vehicle: Vehicle, *wires: Wire) -> Step
         else f"As wired the line rests at {line.rest_v:.1f} V, so this cannot pass: "
         "fit the relay or the load resistor first."
     )
-    return _brake_sheet(chain, device.name, fields, blocked, rests_on)
+    return _brake_sheet(chain, device.name, fields, blocked, under)
 
 
 def _brake_sheet(
-    chain: Chain, device: str, fields: tuple[Field, ...], blocked: str, rests_on: tuple[object, ...]
+    chain: Chain, device: str, fields: tuple[Field, ...], blocked: str, under: str
 ) -> StepSheet:
     return StepSheet(
         id=f"brake-{chain.id}",
@@ -208,33 +196,18 @@ def _brake_sheet(
         formula=f"V = Vs · R/(R + Rp); pressed: at least {PRESSED_SHARE * 100:.0f} % of the supply",
         source="Ohm's law; the device sheet for R and Rp",
         blocked=blocked,
-        rests_on=rests_on,
+        under=under,
         chain=chain.id,
     )
 
 
-def _rate_facts(chain: Chain, device: Device, v: Vehicle, source: Source) -> tuple[object, ...]:
-    return (
-        chain,
-        source,
-        device.setting(chain.pin),
-        v.tyre,
-        v.final_drive,
-        v.cylinders,
-        v.ignition,
-    )
-
-
-@remembered
-def _roll(
-    chain: Chain, device: Device, vehicle: Vehicle, source: Source, box: DeviceSheet | None
-) -> StepSheet:
-    sheet = device.sheet.input(chain.pin)
-    assert sheet is not None  # validated with the job
+@query
+def _roll(job: Job, key: str) -> StepSheet:
+    chain, device, sheet = _chain(job, key)
     fields: tuple[Field, ...] = ()
     blocked = ""
     try:
-        one = _complete(chain, source, device, vehicle, box)
+        one = ready(job, key).law
         rate = one.rate / one.divider
         start, _ = laws.span(one)
         expect = roll(rate, 5.0, sheet.pulses_per_flash)
@@ -277,34 +250,24 @@ def _roll(
         caution="Level ground, a helper at the park brake, nobody in front or behind.",
         fields=fields,
         blocked=blocked,
-        rests_on=_rate_facts(chain, device, vehicle, source),
+        under=_run_words(job, chain),
         chain=chain.id,
     )
 
 
-def _complete(
-    chain: Chain, source: Source, device: Device, vehicle: Vehicle, box: DeviceSheet | None
-) -> laws.Law:
-    one = law(chain, emission(source, vehicle, box), device)
-    if math.isnan(one.setting):
-        raise Problem(f"{device.name} {chain.pin} is not set yet: see Set.")
-    return one
-
-
 def chain_law(job: Job, chain: Chain) -> laws.Law:
     """The law of a rate chain that is complete; raises Problem if it is not."""
-    source, box = _source(job, chain)
-    return _complete(chain, source, index(job.devices)[chain.device], job.vehicle, box)
+    return ready(job, chain.id).law
 
 
-@remembered
-def _idle(
-    chain: Chain, device: Device, vehicle: Vehicle, source: Source, box: DeviceSheet | None
-) -> StepSheet:
+@query
+def _idle(job: Job, key: str) -> StepSheet:
+    chain, device, _ = _chain(job, key)
+    vehicle = job.vehicle
     fields: tuple[Field, ...] = ()
     blocked = ""
     try:
-        one = _complete(chain, source, device, vehicle, box)
+        one = ready(job, key).law
         idle = vehicle.idle_rps or 850 / 60
         factor = laws.gain(one) * (one.multi if idle < one.multi_below else 1)
         shown = idle * 60 * factor
@@ -344,7 +307,7 @@ def _idle(
         caution="Out of gear, park brake on. Keep clear of belts, fans and ignition leads.",
         fields=fields,
         blocked=blocked,
-        rests_on=_rate_facts(chain, device, vehicle, source),
+        under=_run_words(job, chain),
         chain=chain.id,
     )
 
@@ -360,50 +323,44 @@ def expected_flashes(job: Job, step: StepSheet, distance: float) -> str:
     return f"{count} in {distance:g} m"
 
 
-def latest(job: Job, step: StepSheet) -> tuple[Proof | None, bool]:
-    """The newest proof of ``step`` and whether it still stands on the same facts."""
-    found = [p for p in job.proofs if p.step == step.id]
-    if not found:
-        return None, False
-    return found[-1], found[-1].basis == step.basis
+EXPECT: dict[str, Callable[..., StepSheet]] = {
+    "volts": _key_on, "brake": _brake, "roll": _roll, "idle": _idle,
+}  # fmt: skip
+"""What works out each kind of step."""
+
+
+def basis(job: Job, step: StepSheet) -> tuple[Rest, ...]:
+    """All that ``step`` was worked out of, as it stands now."""
+    return rests_of(EXPECT[step.kind], job, *([step.chain] if step.chain else []))
+
+
+def latest(job: Job, step: StepSheet) -> Proof | None:
+    """The newest proof of ``step``."""
+    return next((p for p in reversed(job.proofs) if p.step == step.id), None)
 
 
 def standing(job: Job, step: StepSheet) -> str:
     """``passed``, ``failed``, ``stale``, ``not reached`` or ``open``."""
-    proof, current = latest(job, step)
+    proof = latest(job, step)
     if proof is None:
         return "open"
-    if not current:
+    if changed_since(job, proof):
         return "stale"
     return {"pass": "passed", "fail": "failed", "not reached": "not reached"}[proof.verdict]
 
 
-def gates(job: Job) -> Iterator[StepSheet]:
-    """The steps that must pass before any road test, made one by one."""
-    devices, wires = index(job.devices), index(laid(job).wires)
-    for chain in job.chains:
-        sheet = devices[chain.device].sheet.input(chain.pin)
-        if sheet is not None and sheet.need_ohm:
-            run = [wires[w] for w in chain.wires]
-            yield _brake(chain, devices[chain.device], job.vehicle, *run)
+@query
+def gates(job: Job) -> tuple[StepSheet, ...]:
+    """The steps that must pass before any road test."""
+    return tuple([plain(step) for step in steps(job) if step.gate])
 
 
 def count_steps(job: Job) -> int:
-    """How many steps ``steps`` gives, without making them."""
-    devices = index(job.devices)
-    n = 1 if feeds_of(job.wires, pins(job.devices), job.feeds) else 0
-    for chain in job.chains:
-        sheet = devices[chain.device].sheet.input(chain.pin)
-        if sheet is None:
-            continue
-        n += (
-            sheet.need_ohm > 0
-            or (chain.quantity == "speed" and sheet.pulses_per_flash > 0)
-            or (chain.quantity == "tach" and sheet.shows)
-        )
-    return n
+    """How many steps ``steps`` gives."""
+    return len(steps(job))
 
 
+@query
 def unjoined(job: Job) -> str:
     """The first brake input that nothing is joined to, in words; empty when there is none."""
     joined = {(c.device, c.pin) for c in job.chains}
@@ -414,6 +371,7 @@ def unjoined(job: Job) -> str:
     return ""
 
 
+@query
 def road_gate(job: Job) -> str:
     """Why road tests are locked; empty when they may begin.
 
@@ -426,10 +384,14 @@ def road_gate(job: Job) -> str:
     for step in gates(job):
         state = standing(job, step)
         if state != "passed":
+            proof = latest(job, step)
             said = {
                 "open": "has not been tried",
                 "failed": "failed",
-                "stale": "was proven before something it rests on was changed",
+                "stale": "was proven before this changed: "
+                + "; ".join(changed_since(job, proof)[:2])
+                if proof
+                else "",
                 "not reached": "was left out",
             }[state]
             return (

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-import functools
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 
 from zombrel.findings import (
     control_rules,
@@ -18,14 +17,13 @@ from zombrel.findings import (
 from zombrel.findings.model import Assessment, Finding
 from zombrel.findings.scene import Scene, rated
 from zombrel.harness.laid import laid
-from zombrel.harness.power import PowerReading, read_power
+from zombrel.harness.power import read_power
 from zombrel.harness.reading import read_wires
-from zombrel.job.memo import LIMIT
-from zombrel.job.model import Chain, Device, Job
+from zombrel.job.model import Job
+from zombrel.job.query import query
 from zombrel.job.state import State
-from zombrel.signals.reading import ChainReading, read_chains, reduced
-from zombrel.signals.reduce import box_for
-from zombrel.signals.supply import all_ends, pins
+from zombrel.job.view import chunks, plain
+from zombrel.signals.reading import read_chains
 
 RATE_RULES = (*signal_rules.RATE_RULES, *wire_rules.RATE_RULES)
 JOB_RULES = (
@@ -34,175 +32,100 @@ JOB_RULES = (
     *wire_rules.JOB_RULES,
     *harness_rules.JOB_RULES,
     *power_rules.JOB_RULES,
+    *power_rules.POWER_RULES,
     *progress_rules.RULES,
 )
 WIRE_RULES = (*wire_rules.WIRE_RULES, *harness_rules.WIRE_RULES, *power_rules.WIRE_RULES)
 _WEIGHT = {"trouble": 200, "watch": 100, "note": 0}
-_KEPT: dict[tuple[object, ...], tuple[tuple[object, ...], tuple[Finding, ...]]] = {}
+
+Found = tuple[Finding, ...]
 
 
-def forget() -> None:
-    """Drop remembered findings (for measuring a cold start)."""
-    _KEPT.clear()
+@query
+def _about_chains(job: Job, state: State, ids: tuple[str, ...]) -> Found:
+    scene = Scene(job, state)
+    return tuple([f for key in ids for f in _chain_findings(scene, key)])
 
 
-def _kept(parts: tuple[object, ...], find: Callable[[], Iterator[Finding]]) -> tuple[Finding, ...]:
-    """Findings of rules that look only at ``parts``, remembered by their identity."""
-    key = tuple(map(id, parts))
-    hit = _KEPT.get(key)
-    if hit is None:
-        if len(_KEPT) >= LIMIT:
-            _KEPT.clear()
-        hit = _KEPT[key] = (parts, tuple(find()))
-    return hit[1]
-
-
-def scene(job: Job, state: State) -> Scene:
-    """Read chains and wires as they lie, and make the look-up tables the rules share."""
-    raw, job = job, laid(job)
-    return Scene(
-        raw=raw,
-        job=job,
-        state=state,
-        devices={d.id: d for d in job.devices},
-        sources={s.id: s for s in job.sources},
-        boxes={s.id: box_for(job, s) for s in job.sources},
-        reduced=reduced(job),
-        feeds={f.id: f for f in job.feeds},
-        wires={w.id: w for w in job.wires},
-        connectors={c.id: c for c in job.connectors},
-        chain_readings=read_chains(job, state),
-        wire_readings=read_wires(
-            job.wires,
-            pins(job.devices),
-            job.feeds,
-            job.house,
-            state.ambient,
-            job.vehicle.charging_v,
-        ),
-    )
-
-
-def _about_chains(seen: Scene) -> Iterator[Finding]:
-    job = seen.job
-    for chain, reading in zip(job.chains, seen.chain_readings, strict=True):
-        if reading.problem:
-            yield signal_rules.incomplete(chain, reading.problem)
-            continue
-        parts = (
-            chain,
-            seen.sources[chain.source],
-            seen.devices[chain.device],
-            seen.boxes[chain.source],
-            job.vehicle,
-            job.house,
-            job.ledger,
-            *[seen.wires[w] for w in chain.wires],
-        )
-        if reading.brake is not None:
-            yield from signal_rules.brake_unsure(seen, chain, reading.brake)
-        elif reading.contact is not None:
-            yield from sensor_rules.contact_sense(seen, chain, reading)
-        elif reading.sense is not None:
-            yield from _kept(
-                (reading, job.sources, job.wires, job.studs, pins(job.devices), *parts),
-                functools.partial(_sensor, seen, chain, reading),
-            )
-        else:
-            yield from _kept((job.sources, job.zones, job.ways, *parts), _rate(seen, chain))
-
-
-def _sensor(seen: Scene, chain: Chain, reading: ChainReading) -> Iterator[Finding]:
-    one = sensor_rules.sensed(seen, chain, reading)
-    if one is not None:
+def _chain_findings(scene: Scene, key: str) -> Iterator[Finding]:
+    chain, reading = scene.chains[key], scene.reading(key)
+    if reading.problem:
+        yield signal_rules.incomplete(chain, reading.problem)
+    elif reading.brake is not None:
+        yield from signal_rules.brake_unsure(scene, chain, reading.brake)
+    elif reading.contact is not None:
+        yield from sensor_rules.contact_sense(scene, chain, reading)
+    elif reading.sense is not None:
+        felt = sensor_rules.sensed(scene, chain, reading)
         for rule in sensor_rules.SENSOR_RULES:
-            yield from rule(seen, one)
+            yield from rule(scene, felt)
+    else:
+        one = rated(scene, chain)
+        for rate_rule in RATE_RULES:
+            yield from rate_rule(scene, one)
 
 
-def _rate(seen: Scene, chain: Chain) -> Callable[[], Iterator[Finding]]:
-    def find() -> Iterator[Finding]:
-        one = rated(seen, chain)
-        for rule in RATE_RULES:
-            yield from rule(seen, one)
-
-    return find
-
-
-def _about_controls(seen: Scene) -> Iterator[Finding]:
-    job = seen.job
-    shared = (job.vehicle, job.wishes, job.ledger, job.chains, job.sources, job.wires, job.studs)
-    for device in job.devices:
+@query
+def _about_devices(job: Job, state: State, ids: tuple[str, ...]) -> Found:
+    scene = Scene(job, state)
+    found: list[Finding] = []
+    for device in [scene.devices[key] for key in ids]:
         if device.sheet.controls or device.sheet.full_at_rps:
-            yield from _kept((device, *shared, job.feeds), functools.partial(_device, job, device))
+            found += control_rules.controls_off(scene.job, device)
+            found += control_rules.resets_while_cranking(scene.job, device)
+    return tuple(found)
 
 
-def _device(job: Job, device: Device) -> Iterator[Finding]:
-    yield from control_rules.controls_off(job, device)
-    yield from control_rules.resets_while_cranking(job, device)
-
-
-def _about_wires(seen: Scene) -> tuple[Finding, ...]:
-    job = seen.job
-    parts = (job.wires, seen.wire_readings, job.feeds, job.house, job.ledger, job.connectors,
-             job.zones, job.ways, job.sources)  # fmt: skip
-    return _kept((pins(job.devices), *parts), lambda: _each_wire(seen))
-
-
-def _about_power(seen: Scene, reading: PowerReading) -> tuple[Finding, ...]:
-    job = seen.job
-    parts = (
-        job.wires,
-        seen.wire_readings,
-        job.feeds,
-        job.studs,
-        job.house,
-        job.vehicle,
-        job.ledger,
-    )
-
-    def find() -> Iterator[Finding]:
-        for rule in power_rules.POWER_RULES:
-            yield from rule(seen, reading)
-
-    return _kept((pins(job.devices), *parts), find)
-
-
-def _each_wire(seen: Scene) -> Iterator[Finding]:
-    job = seen.job
-    joined = all_ends(job.wires, pins(job.devices), job.feeds)
-    for wire, reading, e in zip(job.wires, seen.wire_readings, joined, strict=True):
+@query
+def _about_wires(job: Job, state: State, ids: tuple[str, ...]) -> Found:
+    scene = Scene(job, state)
+    found: list[Finding] = []
+    for key in ids:
+        wire, reading, ends = scene.wires[key], scene.wire_reading(key), scene.ends(key)
         for rule in WIRE_RULES:
-            yield from rule(seen, wire, reading, e)
+            found += rule(scene, wire, reading, ends)
+    return tuple(found)
 
 
-def rank(findings: list[Finding]) -> tuple[Finding, ...]:
+@query
+def _by_rule(job: Job, state: State, rule: Callable[[Scene], Iterator[Finding]]) -> Found:
+    return tuple(rule(Scene(job, state)))
+
+
+@query
+def _about_things(job: Job, state: State) -> Found:
+    """Findings about single chains, devices and wires, so many at a time."""
+    parts = [_about_chains(job, state, ids) for ids in chunks(job.chains, 8)]
+    parts += [_about_devices(job, state, ids) for ids in chunks(job.devices, 8)]
+    parts += [_about_wires(job, state, ids) for ids in chunks(job.wires, 25)]
+    return tuple([f for part in parts for f in plain(part)])
+
+
+def rank(found: Iterable[Finding]) -> Found:
     """By harm, then by cost to mend."""
-    return tuple(sorted(findings, key=lambda f: (-_WEIGHT[f.level] - f.harm, f.minutes, f.id)))
+    return tuple(sorted(found, key=lambda f: (-_WEIGHT[f.level] - f.harm, f.minutes, f.id)))
 
 
+@query
+def findings(job: Job, state: State) -> Found:
+    """Everything to settle, by harm, then by cost to mend."""
+    across = [f for rule in JOB_RULES for f in plain(_by_rule(job, state, rule))]
+    found = [*across, *plain(_about_things(job, state))]
+    return rank(found)
+
+
+@query
 def assess(job: Job, state: State) -> Assessment:
     """Everything the screens show about ``job`` in ``state``.
 
-    Pure; parts are remembered by identity, so after an edit only what it touched is
-    computed again.
+    Pure; after an edit only what rests on it is worked out again.
     """
-    seen = scene(job, state)
-    power = read_power(seen.job, seen.wire_readings, state.ambient)
-    across = [finding for rule in JOB_RULES for finding in rule(seen)]
-    found = rank(
-        [
-            *_about_chains(seen),
-            *_about_controls(seen),
-            *_about_wires(seen),
-            *_about_power(seen, power),
-            *across,
-        ]
-    )
+    lies, found = laid(job), plain(findings(job, state))
     return Assessment(
-        chains=seen.chain_readings,
-        wires=seen.wire_readings,
-        runs=seen.job.wires,
-        power=power,
+        chains=plain(read_chains(lies, state)),
+        wires=plain(read_wires(lies, state)),
+        runs=plain(lies.wires),
+        power=plain(read_power(lies, state)),
         findings=found,
-        stages=progress_rules.stage_states(seen, found),
+        stages=progress_rules.stage_states(Scene(job, state), found),
     )

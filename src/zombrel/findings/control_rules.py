@@ -65,7 +65,7 @@ def resets_while_cranking(job: Job, device: Device) -> Iterator[Finding]:
         f"{got.drop * 1000:.0f} mV are lost on its wires.",
         harm=76,
         minutes=30,
-        reason=lambda: explain_set.supply(job, device),
+        reason=explain_set.supply(job, device),
         mends=(Mend(label="Look at it", go=f"set:{device.id}/supply"),),
     )
 

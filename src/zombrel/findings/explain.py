@@ -218,8 +218,7 @@ def explain_sensor(job: Job, chain: Chain, r: ChainReading, units: Units) -> Rea
     pulls = [f"{h.ohm:g} Ω" for h in chain.hops if isinstance(h, PullUp)]
     if sheet.pull_up_ohm:
         pulls.append(f"{sheet.pull_up_ohm:g} Ω in the device")
-    found = felt(job)[0].get(chain.id)
-    count = count_step(found.one, how.pin_v, State()) if found is not None else math.nan
+    count = count_step(felt(job, chain.id).one, how.pin_v, State())
     formula = {
         "ohm": "V = Σ(Vᵢ/Rᵢ) ÷ Σ(1/Rᵢ); R̂ = Rp · V ÷ (Vp − V); shown = curve(R̂)",
         "volts": "shown = curve(V signal + V ground lift, loaded by the input)",
@@ -250,9 +249,7 @@ def explain_sensor(job: Job, chain: Chain, r: ChainReading, units: Units) -> Rea
 
 def _sensor_moves(job: Job, chain: Chain, r: ChainReading, units: Units) -> str:
     """What 1 % of the sender, and 10 mV of ground, do to the reading."""
-    found = felt(job)[0].get(chain.id)
-    if found is None:
-        return ""
+    found = felt(job, chain.id)
     kind = QUANTITIES[chain.quantity].kind
     state = State()
     lifted = shown_at(found.one, r.true, found.lift + 0.01, state)[0]

@@ -14,7 +14,7 @@ from zombrel.harness.missing import undrawn
 from zombrel.harness.reading import WireReading
 from zombrel.job.edits import Many, Put
 from zombrel.job.ledger import provenance
-from zombrel.job.model import Job, by_id
+from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Reason
 from zombrel.job.wiring import Neighbour, Wire, Zone
@@ -268,7 +268,8 @@ def _lead_reason(name: str, count: int, verdict: str) -> Reason:
 
 def airbag_runs(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
     """A run through a zone with airbag wiring."""
-    bags = [z for z in wire.via if (found := by_id(scene.job.zones, z)) and found.airbag]
+    with_bags = scene.airbag_zones
+    bags = [z for z in wire.via if z in with_bags]
     for zone in bags[:1]:
         yield Finding(
             id=f"airbag-{wire.id}", stage="wire", level="trouble",

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from typing import Literal
 
 from zombrel.harness.power import PowerReading
@@ -49,16 +48,12 @@ class Finding(Frozen, frozen=True, kw_only=True):
     """0 to 100: what it can do if left."""
     minutes: float
     """What it takes to mend."""
-    reason: Reason | Callable[[], Reason]
-    """Made when it is asked for, where making it takes time."""
+    reason: Reason
+    """Inputs, formula, source and assumption behind it."""
     mends: tuple[Mend, ...] = ()
     chain: str = ""
     wire: str = ""
     fact: str = ""
-
-    def why(self) -> Reason:
-        """Inputs, formula, source and assumption behind this finding."""
-        return self.reason if isinstance(self.reason, Reason) else self.reason()
 
 
 class StageState(Frozen, frozen=True, kw_only=True):

@@ -18,6 +18,7 @@ from zombrel.job.ledger import evidence, provenance
 from zombrel.job.model import Chain, Job, Relay
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Reason
+from zombrel.job.view import plain
 from zombrel.job.wiring import Feed, Wire
 from zombrel.signals.key_matrix import classify
 from zombrel.signals.supply import Ends
@@ -27,9 +28,9 @@ SENSOR_SHARE_A = 2.0
 SCHOOLS = {"box": "a box of its own", "battery": "the battery post"}
 
 
-def slots(scene: Scene, reading: PowerReading) -> Iterator[Finding]:
+def slots(scene: Scene) -> Iterator[Finding]:
     """A slot with more on it than its fuse or wire should carry, by what hangs on it in all."""
-    for r in reading.feeds:
+    for r in scene.power().feeds:
         feed = scene.feeds[r.id]
         if not r.ours_a or r.fuse_a is None or r.total_a <= scene.job.house.fuse_load * r.fuse_a:
             continue
@@ -66,7 +67,7 @@ def _overloaded(scene: Scene, feed: Feed, r: FeedReading) -> Finding:
 
 
 def _amps(scene: Scene, wire: str) -> float:
-    return next(r.amps for r in scene.wire_readings if r.id == wire)
+    return scene.wire_reading(wire).amps
 
 
 def starting_current(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
@@ -156,9 +157,9 @@ def other_school(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Ite
     )  # fmt: skip
 
 
-def stud_trouble(scene: Scene, reading: PowerReading) -> Iterator[Finding]:
+def stud_trouble(scene: Scene) -> Iterator[Finding]:
     """Too many rings on one stud, or a sensor's ground beside heavy current."""
-    for r in reading.studs:
+    for r in scene.power().studs:
         stud = next(s for s in scene.job.studs if s.id == r.id)
         if r.wires and r.rings > scene.job.house.stud_rings:
             yield Finding(
@@ -205,8 +206,9 @@ def _shared_ground(scene: Scene, r: StudReading, name: str, ohm: float) -> Findi
     )  # fmt: skip
 
 
-def flat_battery(scene: Scene, reading: PowerReading) -> Iterator[Finding]:
+def flat_battery(scene: Scene) -> Iterator[Finding]:
     """The parked car would not start in time, or the alternator falls behind at idle."""
+    reading = scene.power()
     v, house = scene.job.vehicle, scene.job.house
     if reading.days is not None and reading.standby_a > 0 and reading.days < house.park_days:
         yield Finding(
@@ -262,7 +264,7 @@ def wrong_class(scene: Scene) -> Iterator[Finding]:
         if feed.volts is None:
             continue
         try:
-            got = classify(feed.volts)
+            got = classify(plain(feed.volts))
         except Problem:
             continue
         if got.kind == feed.feed:
@@ -285,7 +287,7 @@ def wrong_class(scene: Scene) -> Iterator[Finding]:
                 formula="alive above 40 % of the battery, dead below 12 %, in each key position",
                 given=tuple(
                     given(name, f"{volts:g} V", "measured")
-                    for name, volts in msgspec.structs.asdict(feed.volts).items()
+                    for name, volts in msgspec.structs.asdict(plain(feed.volts)).items()
                     if volts is not None
                 ),
                 source="the trade's key-position test",

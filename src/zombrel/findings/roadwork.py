@@ -7,9 +7,9 @@ from typing import TYPE_CHECKING
 from zombrel.calibrate.setting import believed, choose, pulses, value_of
 from zombrel.findings.scene import given, put_divider, put_setting
 from zombrel.job.edits import Edit, Many, Put
-from zombrel.job.memo import remembered
 from zombrel.job.model import Chain, Job, RoadRun, by_id
 from zombrel.job.problem import Problem
+from zombrel.job.query import query
 from zombrel.job.reason import Reason
 from zombrel.job.sheet import Frozen
 from zombrel.signals.reading import DIVIDER_MAX, top_of
@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from zombrel.calibrate.roadfit import RoadFit
 
 
-@remembered
+@query
 def fit_run(run: RoadRun) -> RoadFit:
     """The robust fit of a run; raises Problem when it has too few steady points."""
     import numpy as np
@@ -59,7 +59,7 @@ def chain_of(job: Job, run: RoadRun) -> Chain:
     return chain
 
 
-@remembered
+@query
 def proposal(job: Job, run: RoadRun) -> Proposal:
     """Turn the fit of ``run`` into a setting and the edit that makes it.
 

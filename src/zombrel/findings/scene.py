@@ -2,43 +2,100 @@
 
 from __future__ import annotations
 
+import functools
 from collections.abc import Mapping
 from typing import NamedTuple
 
 import msgspec
 
-from zombrel.harness.reading import WireReading
+from zombrel.harness.laid import laid
+from zombrel.harness.power import PowerReading, read_power
+from zombrel.harness.reading import WireReading, read_wires
 from zombrel.job.edits import Add, Edit, Many, Put, Remove
-from zombrel.job.model import Chain, Device, Divider, Job
+from zombrel.job.model import Chain, Device, Divider, Job, index
 from zombrel.job.reason import Given
-from zombrel.job.sheet import Curve, DeviceSheet, InputSheet
+from zombrel.job.sheet import Curve, InputSheet
 from zombrel.job.source import Source
 from zombrel.job.state import State
 from zombrel.job.wiring import Connector, Feed, Wire
 from zombrel.signals.law import Law
-from zombrel.signals.reading import ChainReading
+from zombrel.signals.reading import ChainReading, read_chains, ready
 from zombrel.signals.reduce import Emission
+from zombrel.signals.supply import Ends, all_ends
 
 
-class Scene(NamedTuple):
-    """Job, state, readings and look-up tables, made once for an assessment."""
+class Scene:
+    """What rules look at: the job, the state, and what was read of both, looked up when asked."""
 
-    raw: Job
-    """The job as it is edited."""
-    job: Job
-    """The job with its wires as they lie on the plan."""
-    state: State
-    devices: Mapping[str, Device]
-    sources: Mapping[str, Source]
-    boxes: Mapping[str, DeviceSheet | None]
-    """For each source, the device sheet it depends on."""
-    reduced: Mapping[str, tuple[Emission, Law]]
-    """What each rate chain that can be computed reduces to."""
-    feeds: Mapping[str, Feed]
-    wires: Mapping[str, Wire]
-    connectors: Mapping[str, Connector]
-    chain_readings: tuple[ChainReading, ...]
-    wire_readings: tuple[WireReading, ...]
+    def __init__(self, raw: Job, state: State) -> None:
+        self.raw = raw
+        """The job as it is edited."""
+        self.job = laid(raw)
+        """The job with its wires as they lie on the plan."""
+        self.state = state
+
+    @functools.cached_property
+    def devices(self) -> Mapping[str, Device]:
+        """By id."""
+        return index(self.job.devices)
+
+    @functools.cached_property
+    def sources(self) -> Mapping[str, Source]:
+        """By id."""
+        return index(self.job.sources)
+
+    @functools.cached_property
+    def chains(self) -> Mapping[str, Chain]:
+        """By id."""
+        return index(self.job.chains)
+
+    @functools.cached_property
+    def feeds(self) -> Mapping[str, Feed]:
+        """By id."""
+        return index(self.job.feeds)
+
+    @functools.cached_property
+    def wires(self) -> Mapping[str, Wire]:
+        """By id."""
+        return index(self.job.wires)
+
+    @functools.cached_property
+    def connectors(self) -> Mapping[str, Connector]:
+        """By id."""
+        return index(self.job.connectors)
+
+    @functools.cached_property
+    def _readings(self) -> Mapping[str, ChainReading]:
+        return index(read_chains(self.job, self.state))
+
+    @functools.cached_property
+    def _wire_readings(self) -> Mapping[str, WireReading]:
+        return index(read_wires(self.job, self.state))
+
+    @functools.cached_property
+    def _ends(self) -> Mapping[str, Ends]:
+        return all_ends(self.job)
+
+    @functools.cached_property
+    def airbag_zones(self) -> frozenset[str]:
+        """Zones with airbag wiring."""
+        return frozenset(z.id for z in self.job.zones if z.airbag)
+
+    def reading(self, chain: str) -> ChainReading:
+        """What a chain reads."""
+        return self._readings[chain]
+
+    def wire_reading(self, wire: str) -> WireReading:
+        """What a wire carries."""
+        return self._wire_readings[wire]
+
+    def power(self) -> PowerReading:
+        """Feeds, studs and drain."""
+        return read_power(self.job, self.state)
+
+    def ends(self, wire: str) -> Ends:
+        """What a wire joins."""
+        return self._ends[wire]
 
     def input(self, chain: Chain) -> InputSheet:
         """The input a chain ends at."""
@@ -86,5 +143,5 @@ class Rated(NamedTuple):
 
 def rated(scene: Scene, chain: Chain) -> Rated:
     """What a rate chain reduces to; only for chains that can be computed."""
-    give, one = scene.reduced[chain.id]
-    return Rated(chain, scene.sources[chain.source], give, one)
+    found = ready(scene.job, chain.id)
+    return Rated(chain, scene.sources[chain.source], found.give, found.law)

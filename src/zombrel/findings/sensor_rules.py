@@ -15,8 +15,7 @@ from zombrel.findings.take import best_mend
 from zombrel.harness import coupling
 from zombrel.job.edits import Put
 from zombrel.job.ledger import provenance
-from zombrel.job.memo import remembered_with
-from zombrel.job.model import Chain, Device, PullUp, Relay
+from zombrel.job.model import Chain, Device, PullUp, Relay, index
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.reason import Reason
@@ -27,12 +26,12 @@ from zombrel.job.source import (
     Thermistor,
 )
 from zombrel.job.state import State
+from zombrel.job.view import plain
 from zombrel.job.wiring import Zone
 from zombrel.signals.contact import contact
 from zombrel.signals.ground import grounds, returns
 from zombrel.signals.reading import ChainReading, felt
 from zombrel.signals.sense import Sensed, Sensor, shown_at
-from zombrel.signals.supply import pins
 from zombrel.signals.ways import SENSED_OK, try_sensor
 from zombrel.units.measure import Kind, delta_token, token
 
@@ -63,10 +62,9 @@ class Felt(NamedTuple):
     span: tuple[float, float]
 
 
-def sensed(scene: Scene, chain: Chain, reading: ChainReading) -> Felt | None:
-    """A sensor chain as the rules look at it; None for another kind."""
-    if reading.sense is None:
-        return None
+def sensed(scene: Scene, chain: Chain, reading: ChainReading) -> Felt:
+    """A sensor chain as the rules look at it."""
+    assert reading.sense is not None  # the caller looked
     return Felt(
         chain, scene.sources[chain.source], scene.devices[chain.device], scene.input(chain),
         QUANTITIES[chain.quantity].kind, reading, reading.sense, (reading.start, reading.stop),
@@ -87,7 +85,7 @@ def taped(scene: Scene, f: Felt) -> Iterator[Finding]:
         f"{f.chain.pin} sees {f.sense.pin_v:.2f} V, an open circuit.",
         harm=60,
         minutes=15,
-        reason=lambda: Reason(
+        reason=Reason(
             title=f"{f.chain.pin} at the {f.device.name}",
             result=f"{f.sense.pin_v:.2f} V: nothing pulls it down",
             formula="V = Vp · R ÷ (R + Rp) with R without end",
@@ -129,7 +127,7 @@ def two_pull_ups(scene: Scene, f: Felt) -> Iterator[Finding]:
         f"{token(f.kind, f.reading.shown)} for {token(f.kind, f.reading.true)}{own}.",
         harm=65,
         minutes=30,
-        reason=lambda: Reason(
+        reason=Reason(
             title=f"{f.chain.pin} at the {f.device.name}",
             result=f"{f.sense.pin_v:.3f} V instead of one pull-up's",
             formula="V = Σ(Vᵢ/Rᵢ) ÷ Σ(1/Rᵢ); R̂ = Rp · V ÷ (Vp − V)",
@@ -147,12 +145,12 @@ def lifted(scene: Scene, f: Felt) -> Iterator[Finding]:
     if f.sense.takes not in ("volts", "ohm") or abs(lift) < LEAST_LIFT:
         return
     clean = _at(scene, f, 0.0)
-    if clean is None or abs(f.reading.shown - clean) <= LIFT_OK * (f.span[1] - f.span[0]):
+    if abs(f.reading.shown - clean) <= LIFT_OK * (f.span[1] - f.span[0]):
         return
-    of = grounds(scene.job.wires, scene.job.studs, pins(scene.job.devices))
-    wires = returns(f.chain, f.source, dict(scene.devices), of)
-    names = {e.place for w in wires for e in (w.a, w.b)} & set(of.studs)
-    stud = next((of.studs[n] for n in sorted(names)), None)
+    of, studs = grounds(scene.job), index(scene.job.studs)
+    wires = returns(f.chain, f.source, of)
+    names = {e.place for w in wires for e in (scene.wires[w].a, scene.wires[w].b)}
+    stud = next((studs[n] for n in sorted(names) if n in studs), None)
     amps = of.into[stud.id] if stud is not None else 0.0
     where = (
         f"{stud.name} has {stud.ohm:.3g} Ω to battery negative and carries {amps:.1f} A"
@@ -168,7 +166,7 @@ def lifted(scene: Scene, f: Felt) -> Iterator[Finding]:
         f"{token(f.kind, f.reading.true)}.",
         harm=78,
         minutes=20,
-        reason=lambda: Reason(
+        reason=Reason(
             title=f"Ground of {f.source.name} above {f.device.name}",
             result=f"{lift:.3f} V",
             formula="V = I · R of what the return shares; shown = curve(V signal + V lift)",
@@ -181,27 +179,24 @@ def lifted(scene: Scene, f: Felt) -> Iterator[Finding]:
             ),
             source="Ohm's law; rule of the trade: sensor ground apart from power ground",
         ),
-        mends=(*_ground_mends(scene, f, [w.id for w in wires]),
+        mends=(*_ground_mends(scene, f, wires),
                Mend(label="Look at the wires", go=f"source:{f.chain.id}")),
         chain=f.chain.id,
     )  # fmt: skip
 
 
-def _at(scene: Scene, f: Felt, lift: float) -> float | None:
-    found = felt(scene.job)[0].get(f.chain.id)
-    if found is None:
-        return None
-    return shown_at(found.one, f.reading.true, lift, scene.state)[0]
+def _at(scene: Scene, f: Felt, lift: float) -> float:
+    return shown_at(felt(scene.job, f.chain.id).one, f.reading.true, lift, scene.state)[0]
 
 
-def _ground_mends(scene: Scene, f: Felt, wires: list[str]) -> Iterator[Mend]:
+def _ground_mends(scene: Scene, f: Felt, wires: tuple[str, ...]) -> Iterator[Mend]:
     """Move the return to a stud that is clean, where there is one."""
-    of = grounds(scene.job.wires, scene.job.studs, pins(scene.job.devices))
+    of, studs = grounds(scene.job), index(scene.job.studs)
     good = [s for s in scene.job.studs if s.ohm * of.into[s.id] < 0.02]
     if not good or not wires:
         return
     wire = scene.wires[wires[0]]
-    side = next((s for s, e in (("a", wire.a), ("b", wire.b)) if e.place in of.studs), None)
+    side = next((s for s, e in (("a", wire.a), ("b", wire.b)) if e.place in studs), None)
     if side is None:
         return
     yield Mend(
@@ -212,8 +207,8 @@ def _ground_mends(scene: Scene, f: Felt, wires: list[str]) -> Iterator[Mend]:
 
 def noisy(scene: Scene, f: Felt) -> Iterator[Finding]:
     """A sensor's lead picks up enough from the ignition to move the reading."""
-    found = felt(scene.job)[0].get(f.chain.id)
-    if found is None or f.sense.takes not in ("volts", "ohm"):
+    found = felt(scene.job, f.chain.id)
+    if f.sense.takes not in ("volts", "ohm"):
         return
     one, lift = found.one, found.lift
     ohm = SENSOR_OHM if f.sense.gives == "volts" else min(f.sense.electrical, 1e5)
@@ -285,8 +280,8 @@ def _leaves(zone: str) -> Callable[[Zone], bool]:
 
 def wrong_curve(scene: Scene, f: Felt) -> Iterator[Finding]:
     """The device goes by a curve that is not this sender's."""
-    found = felt(scene.job)[0].get(f.chain.id)
-    if found is None or f.sheet.curves is None:
+    found = felt(scene.job, f.chain.id)
+    if f.sheet.curves is None:
         return
     worst, at, shown = worst_error(found.one, *f.span)
     share = worst / (f.span[1] - f.span[0])
@@ -309,7 +304,7 @@ def wrong_curve(scene: Scene, f: Felt) -> Iterator[Finding]:
         f"{name[0].upper()}{name[1:]} stays within {delta_token(f.kind, way.worst)}.",
         harm=60 if share > 0.08 else 40,
         minutes=5,
-        reason=lambda: Reason(
+        reason=Reason(
             title=f"{f.device.name} {f.chain.pin} over its range",
             result=f"{delta_token(f.kind, shown - at)} at the worst, {share * 100:.0f} % of the "
             "range",
@@ -326,7 +321,6 @@ def wrong_curve(scene: Scene, f: Felt) -> Iterator[Finding]:
     )  # fmt: skip
 
 
-@remembered_with(2)
 def worst_error(one: Sensor, low: float, high: float) -> tuple[float, float, float]:
     """(worst error, true there, shown there) over a range, the ground as it should be."""
     found = []
@@ -350,7 +344,7 @@ def no_signal(scene: Scene, f: Felt) -> Iterator[Finding]:
         text=f"{f.sense.fault[0].upper()}{f.sense.fault[1:]}.",
         harm=60,
         minutes=10,
-        reason=lambda: Reason(
+        reason=Reason(
             title=f.chain.pin, result=f.sense.fault, formula="open collector: it can only pull down"
         ),
         mends=(Mend(label="Add a 4.7 kΩ pull-up",
@@ -383,7 +377,7 @@ def contact_sense(scene: Scene, chain: Chain, reading: ChainReading) -> Iterator
     mends: tuple[Mend, ...] = (Mend(label="Other sources", go=f"source:{chain.id}"),)
     if not any(isinstance(h, Relay) for h in chain.hops):
         edit = Put(path=f"chains.{chain.id}.hops", value=hops)
-        trial = msgspec.structs.replace(chain, hops=(*chain.hops, Relay()))
+        trial = msgspec.structs.replace(plain(chain), hops=(*chain.hops, Relay()))
         if contact(trial, source, sheet).right:
             mends = (Mend(label="Fit a relay", edit=edit), *mends)
     yield Finding(
@@ -394,7 +388,7 @@ def contact_sense(scene: Scene, chain: Chain, reading: ChainReading) -> Iterator
         text=text,
         harm=75,
         minutes=20,
-        reason=lambda: Reason(
+        reason=Reason(
             title=f"{chain.pin} at the {device.name}",
             result=f"on is seen as {'on' if got.on_when_on else 'off'}, off as "
             f"{'on' if got.on_when_off else 'off'}",

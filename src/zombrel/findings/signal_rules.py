@@ -72,7 +72,7 @@ def rate_limit(scene: Scene, r: Rated) -> Iterator[Finding]:
         f"{at_x(r.chain, top)}; {device.name} takes {sheet.max_hz:.0f} Hz. {advice}",
         harm=75,
         minutes=25,
-        reason=lambda: Reason(
+        reason=Reason(
             title="Highest rate at the input",
             result=f"{hz:.0f} Hz against {sheet.max_hz:.0f} Hz",
             formula="Hz = speed × pulse rate ÷ divider",
@@ -141,7 +141,7 @@ def setting_off(scene: Scene, r: Rated) -> Iterator[Finding]:
         f"{better} Its own self-test passes either way.",
         harm=70 if abs(error) > 0.03 else 40,
         minutes=3,
-        reason=lambda: Reason(
+        reason=Reason(
             title=f"{device.name} {r.chain.pin} against the truth",
             result=f"{percent(error, 2)}",
             formula="error = rate ÷ divider ÷ setting − 1",
@@ -209,7 +209,7 @@ def level(scene: Scene, r: Rated) -> Iterator[Finding]:
         ),
         harm=60 if never else 35,
         minutes=25,
-        reason=lambda: Reason(
+        reason=Reason(
             title="Lowest speed that counts",
             result="never" if never else f"{at_x(r.chain, start)}",
             formula="threshold ÷ (volts per hertz × pulses per distance)",
@@ -240,7 +240,7 @@ def waveform(scene: Scene, r: Rated) -> Iterator[Finding]:
         f"{at_x(r.chain, start)}, and a slow edge counts noise twice. Square it on the way.",
         harm=45,
         minutes=25,
-        reason=lambda: Reason(
+        reason=Reason(
             title="Waveform at the input",
             result=f"sine; counts from {at_x(r.chain, start)}",
             formula="threshold ÷ (volts per hertz × pulses per distance)",
@@ -262,7 +262,7 @@ def _put_hops(chain: Chain, hops: list[object]) -> Put:
 
 def coil_with_box(scene: Scene, r: Rated) -> Iterator[Finding]:
     """A coil is tapped although a capacitor-discharge box drives it."""
-    box = cd_box(scene.job.devices)
+    box = cd_box(scene.job)
     if box is None or not isinstance(r.source.spec, CoilTap):
         return
     device = scene.devices[r.chain.device]
@@ -276,7 +276,7 @@ def coil_with_box(scene: Scene, r: Rated) -> Iterator[Finding]:
         f"{laws.gain(r.law) * box.sparks:.2g} times the speed.",
         harm=85,
         minutes=15,
-        reason=lambda: Reason(
+        reason=Reason(
             title="Pulses from a coil behind a capacitor-discharge box",
             result=f"{r.give.rate * box.sparks:.1f} per rev at idle instead of {r.give.rate:.1f}",
             formula="pulses = firings × sparks per firing",
@@ -319,7 +319,7 @@ def _move_end(wire: Wire, old: str, place: str, pin: str) -> Put:
 
 def overvoltage(scene: Scene, r: Rated) -> Iterator[Finding]:
     """The source's peaks are more than the input stands."""
-    box = cd_box(scene.job.devices)
+    box = cd_box(scene.job)
     sheet = scene.input(r.chain)
     if r.give.volts <= sheet.max_v or (isinstance(r.source.spec, CoilTap) and box):
         return
@@ -331,7 +331,7 @@ def overvoltage(scene: Scene, r: Rated) -> Iterator[Finding]:
         text=f"{scene.devices[r.chain.device].name} stands {sheet.max_v:.0f} V there.",
         harm=90,
         minutes=20,
-        reason=lambda: Reason(
+        reason=Reason(
             title="Peak at the input",
             result=f"{r.give.volts:.0f} V against {sheet.max_v:.0f} V",
             formula="peak ≤ what the input stands",
@@ -399,7 +399,7 @@ def brake_unsure(scene: Scene, chain: Chain, line: BrakeLine) -> Iterator[Findin
             f"{line.path_ohm / 1000:.1f} kΩ.",
             harm=100,
             minutes=25,
-            reason=lambda: Reason(
+            reason=Reason(
                 title="Voltage at rest",
                 result=f"{line.rest_v:.2f} V; {line.rest_limit_v:.2f} V at most is sure",
                 formula="LED string above its knee: V = Vk + I·r, I = (Vs − V)/Rp",
@@ -448,7 +448,7 @@ def _unconnected(scene: Scene, device: Device, sheet: InputSheet) -> Finding:
         text=text,
         harm=45,
         minutes=20,
-        reason=lambda: Reason(
+        reason=Reason(
             title="Inputs without a chain",
             result=sheet.pin,
             formula="required by the device sheet, and no chain ends there",

@@ -31,7 +31,7 @@ def take(job: Job, chain: Chain, chosen: Candidate) -> Edit:
         edits.append(put_setting(device, chain.pin, chosen.setting, chosen.table))
     old, new = by_id(job.sources, chain.source), by_id(job.sources, chosen.source)
     wire = by_id(job.wires, chain.wires[0]) if chain.wires else None
-    if wire is not None and old is not None and new is not None and old is not new:
+    if wire is not None and old is not None and new is not None and old.id != new.id:
         spec = new.spec
         place, pin = (spec.device, spec.pin) if isinstance(spec, BoxOutput) else (new.id, "")
         for side, end in (("a", wire.a), ("b", wire.b)):

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from functools import partial
 
 from zombrel.findings.harness_rules import keep_off, reroute
 from zombrel.findings.model import Finding, Mend
@@ -11,14 +10,15 @@ from zombrel.findings.scene import Rated, Scene, given
 from zombrel.harness import conductor, coupling
 from zombrel.harness.reading import WireReading, behind_slot
 from zombrel.job.edits import Put
-from zombrel.job.ledger import at_least, evidence, known, provenance
-from zombrel.job.memo import remembered
-from zombrel.job.model import Evidence
+from zombrel.job.ledger import at_least, evidence, known, known_lines, provenance
+from zombrel.job.model import Job, index
+from zombrel.job.query import query
 from zombrel.job.reason import Reason
 from zombrel.job.sheet import FeedClass
-from zombrel.job.wiring import Connector, End, Feed, Neighbour, Wire, Zone
+from zombrel.job.view import plain
+from zombrel.job.wiring import End, Feed, Neighbour, Wire, Zone
 from zombrel.signals import law as laws
-from zombrel.signals.supply import Ends, Pins, pins
+from zombrel.signals.supply import Ends
 
 ROOM = 2.0
 """A car is no wider: a greater spacing is no advice [m]."""
@@ -43,7 +43,7 @@ def slot_overfused(scene: Scene) -> Iterator[Finding]:
             else f"Behind it runs {feed.wire_mm2:g} mm².",
             harm=90,
             minutes=5,
-            reason=partial(_ampacity_reason, scene, feed, carries),
+            reason=_ampacity_reason(scene, feed, carries),
             mends=(
                 Mend(
                     label=f"Back to {right:g} A",
@@ -122,7 +122,7 @@ def _too_much_fuse(scene: Scene, wire: Wire, fuse: float, carries: float) -> Fin
         text=f"{wire.area_mm2:g} mm² where it lies carries {carries:.1f} A at most.",
         harm=80,
         minutes=15,
-        reason=lambda: Reason(
+        reason=Reason(
             title=f"What {wire.id} may carry",
             result=f"{carries:.1f} A",
             formula="I = √(h·π·D·(Tmax − T) / R(Tmax)) × bunch factor",
@@ -154,7 +154,7 @@ def _too_much_drop(scene: Scene, wire: Wire, amps: float, drop: float, limit: fl
         f"{limit * 100:g} %.",
         harm=45,
         minutes=15,
-        reason=lambda: Reason(
+        reason=Reason(
             title=f"Drop along {wire.id}",
             result=f"{drop * 100:.2f} %",
             formula="V = I · L · ρ/A · (1 + α·(T − 20 °C))",
@@ -271,7 +271,7 @@ def like_colours(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Ite
             if connector is None:
                 continue
             path = f"wires.{wire.id}.{side}"
-            twins = _twins(connector, end)
+            twins = _twins(scene.job, end.place, end.pin)
             if not twins or at_least(scene.job, path, "counted"):
                 continue
             colour = twins[0][1]
@@ -306,13 +306,14 @@ def like_colours(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Ite
             )
 
 
-def _twins(connector: Connector, end: End) -> list[tuple[int, str]]:
-    mine = next((c for c in connector.cavities if str(c.n) == end.pin), None)
+@query
+def _twins(job: Job, connector: str, pin: str) -> tuple[tuple[int, str], ...]:
+    """The other cavities of a connector whose wire has the colour of this one's."""
+    cavities = plain(index(job.connectors)[connector].cavities)
+    mine = next((c for c in cavities if str(c.n) == pin), None)
     if mine is None or not mine.colour:
-        return []
-    return [
-        (c.n, c.colour) for c in connector.cavities if c.colour == mine.colour and c is not mine
-    ]
+        return ()
+    return tuple([(c.n, c.colour) for c in cavities if c.colour == mine.colour and c.n != mine.n])
 
 
 def noise(scene: Scene, r: Rated) -> Iterator[Finding]:
@@ -353,7 +354,7 @@ def _noisy(
         f"{one.first_threshold:.2g} V.",
         harm=60,
         minutes=20,
-        reason=lambda: Reason(
+        reason=Reason(
             title="Noise picked up from the ignition",
             result=f"{peak:.2f} V peak",
             formula="V = R · Cm · dV/dt",
@@ -377,26 +378,24 @@ def _noisy(
     )
 
 
-@remembered
-def _loose(
-    wires: tuple[Wire, ...], ledger: tuple[Evidence, ...], at: Pins
-) -> list[tuple[Wire, str, End]]:
+@query
+def _loose(job: Job) -> tuple[tuple[str, str, End], ...]:
     """Ends in the vehicle that are known on less than a counted pin."""
-    devices = {device for device, _ in at}
-    return [
-        (wire, side, end)
-        for wire in wires
+    devices, lines = index(job.devices), known_lines(job.ledger)
+    return tuple([
+        (wire.id, side, end)
+        for wire in job.wires
         for side, end in (("a", wire.a), ("b", wire.b))
-        if end.place not in devices and not known(ledger, f"wires.{wire.id}.{side}", end, "counted")
-    ]
+        if end.place not in devices and not known(lines, f"wires.{wire.id}.{side}", end, "counted")
+    ])  # fmt: skip
 
 
 def uncounted(scene: Scene) -> Iterator[Finding]:
     """Joints into the vehicle that rest on less than a counted pin."""
-    loose = _loose(scene.job.wires, scene.job.ledger, pins(scene.job.devices))
+    loose = _loose(scene.job)
     if not loose:
         return
-    names = ", ".join(dict.fromkeys(wire.id for wire, *_ in loose))
+    names = ", ".join(dict.fromkeys(wire for wire, *_ in loose))
     yield Finding(
         id="uncounted",
         stage="wire",
@@ -411,15 +410,15 @@ def uncounted(scene: Scene) -> Iterator[Finding]:
             formula="evidence for the end < counted",
             given=tuple(
                 given(
-                    f"{w.id} {s}",
+                    f"{w} {s}",
                     f"{e.place} {e.pin}".strip(),
-                    provenance(scene.job, f"wires.{w.id}.{s}"),
+                    provenance(scene.job, f"wires.{w}.{s}"),
                 )
                 for w, s, e in loose[:12]
             ),
             source="house rule",
         ),
-        mends=(Mend(label="Go through them", go=f"wire:{loose[0][0].id}"),),
+        mends=(Mend(label="Go through them", go=f"wire:{loose[0][0]}"),),
     )
 
 

@@ -9,8 +9,8 @@ from __future__ import annotations
 import math
 from typing import Literal
 
-from zombrel.job.memo import remembered
 from zombrel.job.problem import Problem
+from zombrel.job.query import query
 from zombrel.job.sheet import Frozen
 from zombrel.job.wiring import Cavity, Connector
 
@@ -42,7 +42,7 @@ def cavity_count(c: Connector) -> int:
     return c.columns if c.round else sum(row_counts(c))
 
 
-@remembered
+@query
 def places(c: Connector) -> tuple[Place, ...]:
     """Every cavity on the side it is counted on, in pitches.
 

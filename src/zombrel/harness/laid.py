@@ -10,6 +10,7 @@ import functools
 import itertools
 import math
 from collections import Counter
+from collections.abc import Mapping
 from typing import NamedTuple
 
 import msgspec
@@ -17,77 +18,91 @@ import msgspec
 from zombrel.harness import route
 from zombrel.harness.bundle import LOOMS_MM, bundle_diameter
 from zombrel.harness.conductor import outer_diameter
-from zombrel.job.memo import remembered
-from zombrel.job.model import House, Job
+from zombrel.job.model import Job, index
+from zombrel.job.query import made_by, query
 from zombrel.job.sheet import Frozen
+from zombrel.job.view import chunks, plain
 from zombrel.job.wiring import Neighbour, Way, Wire, Zone
 
 STEP = 0.05
 """Lengths are cut to full steps [m]."""
 
 
-_LAST: list[Job] = []
-"""The job laid last: laying it again would give the same, so it is given back at once."""
-
-
 def laid(job: Job) -> Job:
     """``job`` with every routed wire as it lies; the same job when none is routed."""
-    if _LAST and _LAST[0] is job:
-        return job
-    made = _laid_job(job)
-    _LAST[:] = [made]
-    return made
+    return job if made_by(job, _laid_job) else _laid_job(job)
 
 
-@remembered
+@query
 def _laid_job(job: Job) -> Job:
-    if not any(w.via for w in job.wires) or not job.zones:
-        return job
-    devices = _ids(tuple([d.id for d in job.devices]))
-    wires = _laid(job.wires, job.zones, job.ways, job.house, devices)
-    return msgspec.structs.replace(job, wires=wires)
+    wires = plain(_laid_wires(job))
+    job = plain(job)
+    return job if wires is job.wires else msgspec.structs.replace(job, wires=wires)
 
 
-_KEPT: dict[tuple[str, ...], frozenset[str]] = {}
+AS_IT_LIES = _laid_job
+"""The query behind ``laid``."""
 
 
-def _ids(ids: tuple[str, ...]) -> frozenset[str]:
-    """The same set for the same ids, so that what is remembered about wires stays good."""
-    found = _KEPT.get(ids)
-    if found is None:
-        found = frozenset(ids)
-        _KEPT.clear()
-        _KEPT[ids] = found
-    return found
+@query
+def _laid_wires(job: Job) -> tuple[Wire, ...]:
+    if not job.zones or not any(w.via for w in job.wires):
+        return plain(job.wires)
+    return tuple([w for ids in chunks(job.wires, 25) for w in plain(_laid_some(job, ids))])
 
 
-class _Way(NamedTuple):
+@query
+def _laid_some(job: Job, ids: tuple[str, ...]) -> tuple[Wire, ...]:
+    wires = index(job.wires)
+    return tuple([_laid_wire(job, wires[key]) for key in ids])
+
+
+class _Path(NamedTuple):
     """What all wires on one way share."""
 
-    run: route.Run
+    length_m: float
+    hottest_k: float
     steps: tuple[frozenset[str], ...]
 
 
-@remembered
-def _laid(
-    wires: tuple[Wire, ...],
-    zones: tuple[Zone, ...],
-    ways: tuple[Way, ...],
-    house: House,
-    devices: frozenset[str],
-) -> tuple[Wire, ...]:
-    by = {z.id: z for z in zones}
-    taken = {
-        via: _Way(route.measure(zones, ways, "signal", via), _steps(via))
-        for via in {w.via for w in wires if w.via}
-        if route.connected(zones, ways, via)
-    }
-    loaded: Counter[frozenset[str]] = Counter()
-    for wire in wires:
-        if wire.via in taken and wire.carries != "signal":
-            loaded.update(taken[wire.via].steps)
-    return tuple(
-        [_one(w, taken[w.via], by, house, devices, loaded) if w.via in taken else w for w in wires]
+@query
+def _path(job: Job, via: tuple[str, ...]) -> _Path | None:
+    """One way through the plan; None when the plan has lost it."""
+    if not route.connected(job.zones, job.ways, via):
+        return None
+    run = route.measure(job.zones, job.ways, "signal", via)
+    return _Path(run.length_m, run.hottest_k, _steps(via))
+
+
+@query
+def _loaded(job: Job) -> dict[frozenset[str], int]:
+    """How many wires that carry a load share each step of a way."""
+    count: Counter[frozenset[str]] = Counter()
+    for wire in job.wires:
+        if wire.carries != "signal" and wire.via:
+            path = _path(job, wire.via)
+            count.update(path.steps if path is not None else ())
+    return dict(count)
+
+
+def _laid_wire(job: Job, wire: Wire) -> Wire:
+    path = _path(job, wire.via) if wire.via else None
+    if path is None:
+        return plain(wire)
+    length = wire.length_m
+    if not wire.fixed:
+        exact = path.length_m + route.allowance(wire, index(job.devices), job.house)
+        length = round(math.ceil(exact / STEP - 1e-9) * STEP, 2)
+    share = 1
+    if wire.carries != "signal":
+        share = max(_loaded(job)[s] for s in path.steps)
+    zones = index(job.zones)
+    return msgspec.structs.replace(
+        plain(wire),
+        length_m=length,
+        over_ambient_k=path.hottest_k,
+        bundle=min(max(share, 1), 60),
+        neighbours=_neighbours(wire, {z: zones[z].near for z in wire.via}),
     )
 
 
@@ -99,37 +114,12 @@ def _steps(via: tuple[str, ...]) -> tuple[frozenset[str], ...]:
     return tuple(frozenset(pair) for pair in itertools.pairwise(via))
 
 
-def _one(
-    wire: Wire,
-    way: _Way,
-    by: dict[str, Zone],
-    house: House,
-    devices: frozenset[str],
-    loaded: Counter[frozenset[str]],
-) -> Wire:
-    length = wire.length_m
-    if not wire.fixed:
-        exact = way.run.length_m + route.allowance(wire, devices, house)
-        length = round(math.ceil(exact / STEP - 1e-9) * STEP, 2)
-    share = max(loaded[s] for s in way.steps) if wire.carries != "signal" else 1
-    return msgspec.structs.replace(
-        wire,
-        length_m=length,
-        over_ambient_k=way.run.hottest_k,
-        bundle=min(max(share, 1), 60),
-        neighbours=_neighbours(wire, by),
-    )
-
-
-def _neighbours(wire: Wire, by: dict[str, Zone]) -> tuple[Neighbour, ...]:
+def _neighbours(wire: Wire, near: Mapping[str, tuple[Neighbour, ...]]) -> tuple[Neighbour, ...]:
     """The wire's own where it still runs there, then those of the zones it crosses."""
     own = tuple(n for n in wire.neighbours if not n.zone or n.zone in wire.via)
     named = {n.name for n in own}
     usual = tuple(
-        msgspec.structs.replace(n, zone=z)
-        for z in wire.via
-        for n in by[z].near
-        if n.name not in named
+        msgspec.structs.replace(n, zone=z) for z in wire.via for n in near[z] if n.name not in named
     )
     return own + usual
 
@@ -151,15 +141,10 @@ class Bundle(Frozen, frozen=True, kw_only=True):
     """It goes through the way's hole with its tube."""
 
 
+@query
 def bundles(job: Job) -> tuple[Bundle, ...]:
     """Every bundle of the laid job, the thickest first."""
-    return _bundles(job.wires, job.zones, job.ways)
-
-
-@remembered
-def _bundles(
-    wires: tuple[Wire, ...], zones: tuple[Zone, ...], ways: tuple[Way, ...]
-) -> tuple[Bundle, ...]:
+    wires, zones, ways = job.wires, job.zones, job.ways
     by = {z.id: z for z in zones}
     held: dict[frozenset[str], list[Wire]] = {}
     for wire in wires:

@@ -7,6 +7,7 @@ beside, then the rest of that plug.
 
 from __future__ import annotations
 
+import functools
 import itertools
 from collections.abc import Mapping, Sequence
 from typing import NamedTuple
@@ -18,8 +19,8 @@ from zombrel.harness.continuity import Continuity, Nets, Pair, compare, split_pi
 from zombrel.harness.probing import Probe, probe_order
 from zombrel.job.edits import Add, Many, Put
 from zombrel.job.ledger import next_id, text_of
-from zombrel.job.memo import remembered
 from zombrel.job.model import Evidence, Job
+from zombrel.job.query import query
 from zombrel.job.wiring import Answer, Connector, Lead, LeadRow
 
 
@@ -44,7 +45,7 @@ def order(lead: Lead) -> tuple[Probe, ...]:
     return _order(lead.rows, lead.beside)
 
 
-@remembered
+@functools.lru_cache(maxsize=8)
 def _order(rows: tuple[LeadRow, ...], beside: tuple[Pair, ...]) -> tuple[Probe, ...]:
     return probe_order([(r.a, r.b) for r in rows], beside or None)
 
@@ -157,7 +158,7 @@ def seen(lead: Lead) -> tuple[Pair, ...]:
     return tuple(dict.fromkeys(found))
 
 
-@remembered
+@query
 def result(lead: Lead) -> Continuity:
     """The comparison as it stands."""
     return compare(pairs(lead), seen(lead))

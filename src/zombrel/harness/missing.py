@@ -16,9 +16,9 @@ import msgspec
 from zombrel.harness import conductor, face, route
 from zombrel.harness.laid import STEP
 from zombrel.job.edits import Add, Edit, Many, Put
-from zombrel.job.memo import remembered
 from zombrel.job.model import Chain, Device, House, Job, by_id, index
 from zombrel.job.problem import Problem
+from zombrel.job.query import query
 from zombrel.job.sheet import SupplySheet
 from zombrel.job.source import BoxOutput, GearboxSensor, PropShaft, Source, ToothedWheel, WheelRing
 from zombrel.job.wiring import End, Feed, Stud, Wire
@@ -36,19 +36,9 @@ GUESS_M = 1.5
 """Length of a run that has no way on the plan yet [m]: ASSUMED, and said to be typed."""
 
 
+@query
 def missing(job: Job) -> tuple[Wire, ...]:
     """The wires that would join every signal and every supply pin."""
-    return _missing(
-        job.chains, job.sources, job.devices, job.wires, job.feeds, job.studs, job.zones,
-        job.ways, job.house, job.connectors,
-    )  # fmt: skip
-
-
-@remembered
-def _missing(*parts: object) -> tuple[Wire, ...]:
-    fields = ("chains", "sources", "devices", "wires", "feeds", "studs", "zones", "ways", "house",
-              "connectors")  # fmt: skip
-    job = msgspec.structs.replace(Job(), **dict(zip(fields, parts, strict=True)))
     joined = {(e.place, e.pin) for w in job.wires for e in (w.a, w.b)}
     names = _names(job)
     made: list[Wire] = []
@@ -196,15 +186,10 @@ def draw(job: Job) -> Edit | None:
     return Many(edits=tuple(edits))
 
 
+@query
 def undrawn(job: Job) -> tuple[str, ...]:
     """Signals and supply pins no wire is drawn for, in words; cheap enough for every edit."""
-    return _undrawn(job.chains, job.devices, job.wires)
-
-
-@remembered
-def _undrawn(
-    chains: tuple[Chain, ...], devices: tuple[Device, ...], wires: tuple[Wire, ...]
-) -> tuple[str, ...]:
+    chains, devices, wires = job.chains, job.devices, job.wires
     joined = {(e.place, e.pin) for w in wires for e in (w.a, w.b)}
     names = index(devices)
     signals = [

@@ -10,16 +10,18 @@ from __future__ import annotations
 
 import itertools
 import math
+from typing import NamedTuple
 
 from zombrel.calibrate.advance import box_current
 from zombrel.harness import conductor
-from zombrel.harness.reading import WireReading, behind_slot
-from zombrel.job.memo import remembered_with
-from zombrel.job.model import House, Job
+from zombrel.harness.reading import WireReading, behind_slot, read_wires
+from zombrel.job.model import House, Job, index
 from zombrel.job.problem import Problem
+from zombrel.job.query import query
 from zombrel.job.sheet import Frozen
-from zombrel.job.wiring import Feed, Stud, Wire
-from zombrel.signals.supply import ALIVE, Ends, all_ends, pins
+from zombrel.job.state import State
+from zombrel.job.wiring import Feed, Stud
+from zombrel.signals.supply import ALIVE, Ends, all_ends
 
 OPENS_AFTER = ((1.35, 0.75), (1.6, 0.25), (2.0, 0.15), (3.5, 0.04), (6.0, 0.02))
 """(multiple of the rating, least time to open [s]) [1]."""
@@ -143,27 +145,39 @@ def days_to_flat(amps: float, battery_ah: float, reserve: float) -> float:
     return math.inf if amps <= 0 else usable / amps / 24
 
 
-def read_power(job: Job, wires: tuple[WireReading, ...], ambient: float) -> PowerReading:
-    """Feeds, studs, drain and alternator of ``job``; ``wires`` are its conductors' readings."""
-    joined = all_ends(job.wires, pins(job.devices), job.feeds)
-    feeds = _feeds(job.feeds, job.wires, wires, joined, job.house, ambient)
-    studs = _studs(job.studs, job.wires, wires, joined)
+@query
+def read_power(job: Job, state: State) -> PowerReading:
+    """Feeds, studs, drain and alternator of ``job``."""
+    on: dict[str, list[Loaded]] = {}
+    idle_a, idle = job.vehicle.own_load_a, job.vehicle.idle_rps or 0.0
+    readings = index(read_wires(job, state))
+    for key, e in all_ends(job).items():
+        wire = index(job.wires)[key]
+        r = readings[key]
+        for place in {wire.a.place, wire.b.place}:
+            on.setdefault(place, []).append(Loaded(wire.carries, wire.fuse_a, r, e))
+        if e.supply is not None and e.feed is not None and e.supply.kind == "power":
+            idle_a += _at_idle(e, idle) if "on" in ALIVE[e.feed.feed] else 0.0
+    feeds = tuple([_feed(f, on.get(f.id, []), job.house, state.ambient) for f in job.feeds])
+    studs = tuple([_stud(s, on.get(s.id, [])) for s in job.studs])
     standby = sum(s.standby_a for s in feeds)
     v = job.vehicle
-    drain = standby + v.sleep_a
-    ours = sum(
-        _at_idle(e, v.idle_rps or 0.0) for e in joined
-        if e.supply is not None and e.feed is not None and e.supply.kind == "power"
-        and "on" in ALIVE[e.feed.feed]
-    )  # fmt: skip
-    idle = v.own_load_a + ours
     return PowerReading(
         feeds=feeds, studs=studs, standby_a=standby,
         days=None if v.battery_ah is None
-        else days_to_flat(drain, v.battery_ah, min(job.house.start_reserve, 0.99)),
-        idle_load_a=idle,
-        idle_margin_a=None if v.alternator_idle_a is None else v.alternator_idle_a - idle,
+        else days_to_flat(standby + v.sleep_a, v.battery_ah, min(job.house.start_reserve, 0.99)),
+        idle_load_a=idle_a,
+        idle_margin_a=None if v.alternator_idle_a is None else v.alternator_idle_a - idle_a,
     )  # fmt: skip
+
+
+class Loaded(NamedTuple):
+    """A wire at a feed or a stud."""
+
+    carries: str
+    fuse_a: float | None
+    reading: WireReading
+    ends: Ends
 
 
 def _at_idle(e: Ends, idle: float) -> float:
@@ -175,56 +189,31 @@ def _at_idle(e: Ends, idle: float) -> float:
     return min(e.supply.amps, box_current(idle, sheet.full_at_rps, e.supply.amps, sheet.rest_a))
 
 
-@remembered_with(1)
-def _feeds(
-    feeds: tuple[Feed, ...],
-    wires: tuple[Wire, ...],
-    readings: tuple[WireReading, ...],
-    joined: list[Ends],
-    house: House,
-    ambient: float,
-) -> tuple[FeedReading, ...]:
-    out = []
-    for feed in feeds:
-        on = [(w, r, e) for w, r, e in zip(wires, readings, joined, strict=True)
-              if e.feed is feed and w.carries == "power"]  # fmt: skip
-        ours = sum(r.amps for _, r, _ in on)
-        thin = min(((r.weakest_mm2, w.id) for w, r, _ in on if w.fuse_a is None), default=None)
-        weakest = f"{feed.wire_mm2:g} mm², the car's own" if feed.wire_mm2 else ""
-        if thin is not None and (feed.wire_mm2 is None or thin[0] < feed.wire_mm2):
-            weakest = f"{thin[0]:g} mm², {thin[1]}"
-        alive = "off" in ALIVE[feed.feed]
-        out.append(
-            FeedReading(
-                id=feed.id, ours_a=ours, total_a=ours + feed.load_a,
-                carries_a=behind_slot(feed, house, ambient), fuse_a=feed.fuse_a, weakest=weakest,
-                standby_a=sum(e.supply.standby_a for _, _, e in on if e.supply) if alive else 0.0,
-                wires=tuple(w.id for w, _, _ in on),
-            )
-        )  # fmt: skip
-    return tuple(out)
+def _feed(feed: Feed, held: list[Loaded], house: House, ambient: float) -> FeedReading:
+    on = [h for h in held if h.carries == "power"]
+    ours = sum(h.reading.amps for h in on)
+    thin = min(
+        ((h.reading.weakest_mm2, h.reading.id) for h in on if h.fuse_a is None), default=None
+    )
+    weakest = f"{feed.wire_mm2:g} mm², the car's own" if feed.wire_mm2 else ""
+    if thin is not None and (feed.wire_mm2 is None or thin[0] < feed.wire_mm2):
+        weakest = f"{thin[0]:g} mm², {thin[1]}"
+    alive = "off" in ALIVE[feed.feed]
+    return FeedReading(
+        id=feed.id, ours_a=ours, total_a=ours + feed.load_a,
+        carries_a=behind_slot(feed, house, ambient), fuse_a=feed.fuse_a, weakest=weakest,
+        standby_a=sum(h.ends.supply.standby_a for h in on if h.ends.supply) if alive else 0.0,
+        wires=tuple(h.reading.id for h in on),
+    )  # fmt: skip
 
 
-@remembered_with(0)
-def _studs(
-    studs: tuple[Stud, ...],
-    wires: tuple[Wire, ...],
-    readings: tuple[WireReading, ...],
-    joined: list[Ends],
-) -> tuple[StudReading, ...]:
-    out = []
-    for stud in studs:
-        on = [(w, r) for w, r, _ in zip(wires, readings, joined, strict=True)
-              if stud.id in (w.a.place, w.b.place)]  # fmt: skip
-        amps = stud.load_a + sum(r.amps for w, r in on if w.carries == "ground")
-        out.append(
-            StudReading(
-                id=stud.id, rings=stud.rings + len(on), amps=amps, lift_v=amps * stud.ohm,
-                sensors=tuple(w.id for w, _ in on if w.carries == "signal"),
-                wires=tuple(w.id for w, _ in on),
-            )
-        )  # fmt: skip
-    return tuple(out)
+def _stud(stud: Stud, on: list[Loaded]) -> StudReading:
+    amps = stud.load_a + sum(h.reading.amps for h in on if h.carries == "ground")
+    return StudReading(
+        id=stud.id, rings=stud.rings + len(on), amps=amps, lift_v=amps * stud.ohm,
+        sensors=tuple(h.reading.id for h in on if h.carries == "signal"),
+        wires=tuple(h.reading.id for h in on),
+    )  # fmt: skip
 
 
 class Suppression(Frozen, frozen=True, kw_only=True):

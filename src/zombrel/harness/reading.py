@@ -5,11 +5,13 @@ from __future__ import annotations
 import math
 
 from zombrel.harness import conductor
-from zombrel.job.memo import remembered_with
-from zombrel.job.model import House
+from zombrel.job.model import House, Job, index
+from zombrel.job.query import query
 from zombrel.job.sheet import Frozen, InputSheet, SupplySheet
+from zombrel.job.state import State
+from zombrel.job.view import chunks, plain
 from zombrel.job.wiring import Feed, Wire
-from zombrel.signals.supply import Pins, all_ends
+from zombrel.signals.supply import all_ends
 
 
 class WireReading(Frozen, frozen=True, kw_only=True):
@@ -74,22 +76,22 @@ def read_wire(
     )
 
 
-@remembered_with(2)
-def read_wires(
-    wires: tuple[Wire, ...],
-    at: Pins,
-    feeds: tuple[Feed, ...],
-    house: House,
-    ambient: float,
-    volts: float,
-) -> tuple[WireReading, ...]:
+@query
+def read_wires(job: Job, state: State) -> tuple[WireReading, ...]:
     """Every conductor of a job, in its order; see ``read_wire``."""
-    return tuple(
-        [
-            read_wire(wire, e.supply, e.input, e.feed, house, ambient, volts)
-            for wire, e in zip(wires, all_ends(wires, at, feeds), strict=True)
-        ]
-    )
+    some = [plain(_read_some(job, state, ids)) for ids in chunks(job.wires, 25)]
+    return tuple([reading for readings in some for reading in readings])
+
+
+@query
+def _read_some(job: Job, state: State, ids: tuple[str, ...]) -> tuple[WireReading, ...]:
+    wires, joined, volts = index(job.wires), all_ends(job), job.vehicle.charging_v
+    found = []
+    for key in ids:
+        e = joined[key]
+        made = read_wire(wires[key], e.supply, e.input, e.feed, job.house, state.ambient, volts)
+        found.append(made)
+    return tuple(found)
 
 
 def _signal_amps(given: InputSheet | None, volts: float) -> float:

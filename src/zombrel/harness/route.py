@@ -13,15 +13,16 @@ from __future__ import annotations
 import heapq
 import itertools
 import math
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Container, Mapping
 from typing import Literal, NamedTuple
 
 from zombrel.harness import coupling
-from zombrel.job.memo import remembered
 from zombrel.job.model import House, Job
 from zombrel.job.problem import Problem
+from zombrel.job.query import query
 from zombrel.job.sheet import Frozen
 from zombrel.job.source import PropShaft, ToothedWheel, WheelRing
+from zombrel.job.view import plain
 from zombrel.job.wiring import Way, Wire, Zone
 
 Nature = Literal["pick-up", "signal", "power", "ground"]
@@ -119,12 +120,14 @@ def nature_of(wire: Wire, pickups: frozenset[str] = frozenset()) -> Nature:
     return "pick-up" if wire.a.place in pickups or wire.b.place in pickups else "signal"
 
 
+@query
 def pickups(job: Job) -> frozenset[str]:
     """Sources whose bare coil feeds the lead."""
     kinds = (WheelRing, ToothedWheel, PropShaft)
     return frozenset(s.id for s in job.sources if isinstance(s.spec, kinds))
 
 
+@query
 def zone_of(job: Job) -> dict[str, str]:
     """The zone each place of the job lies in."""
     kinds = (job.devices, job.sources, job.feeds, job.studs, job.connectors)
@@ -135,7 +138,7 @@ Lengths = dict[str, dict[str, float]]
 """For each zone the zones a way leads to, and how long it is [m]."""
 
 
-@remembered
+@query
 def lengths(zones: tuple[Zone, ...], ways: tuple[Way, ...]) -> Lengths:
     """The plan as a graph; of two ways between the same zones the shorter counts."""
     by = {z.id: z for z in zones}
@@ -146,7 +149,7 @@ def lengths(zones: tuple[Zone, ...], ways: tuple[Way, ...]) -> Lengths:
     return found
 
 
-@remembered
+@query
 def _prices(zones: tuple[Zone, ...]) -> dict[Nature, dict[str, float]]:
     return {n: {z.id: zone_price(z, n) for z in zones} for n in PRICES}
 
@@ -198,7 +201,7 @@ def best(
             if a in kept
         }
         return _back(_tree(graph, _prices(zones)[nature], start), start, end)
-    return _back(_all_trees(zones, ways)[nature, start], start, end)
+    return _back(_tree_from(zones, ways, nature, start), start, end)
 
 
 def _back(before: Mapping[str, str], start: str, end: str) -> tuple[str, ...]:
@@ -210,21 +213,11 @@ def _back(before: Mapping[str, str], start: str, end: str) -> tuple[str, ...]:
     return tuple(reversed(path))
 
 
-class _Trees(dict[tuple[Nature, str], dict[str, str]]):
-    """Trees by (nature, start), each made when first asked for."""
-
-    def __init__(self, graph: Lengths, prices: dict[Nature, dict[str, float]]) -> None:
-        super().__init__()
-        self._graph, self._prices = graph, prices
-
-    def __missing__(self, key: tuple[Nature, str]) -> dict[str, str]:
-        self[key] = _tree(self._graph, self._prices[key[0]], key[1])
-        return self[key]
-
-
-@remembered
-def _all_trees(zones: tuple[Zone, ...], ways: tuple[Way, ...]) -> _Trees:
-    return _Trees(lengths(zones, ways), _prices(zones))
+@query
+def _tree_from(
+    zones: tuple[Zone, ...], ways: tuple[Way, ...], nature: Nature, start: str
+) -> dict[str, str]:
+    return _tree(plain(lengths(zones, ways)), plain(_prices(zones))[nature], start)
 
 
 def runs(
@@ -291,6 +284,7 @@ def measure(
     )
 
 
+@query
 def route_all(job: Job) -> dict[str, tuple[str, ...]]:
     """The cheapest way for every wire whose ends lie in zones; the rest are left out."""
     at, raw = zone_of(job), pickups(job)
@@ -305,7 +299,7 @@ def route_all(job: Job) -> dict[str, tuple[str, ...]]:
     return found
 
 
-def allowance(wire: Wire, job_devices: frozenset[str], house: House) -> float:
+def allowance(wire: Wire, job_devices: Container[str], house: House) -> float:
     """What is added to the way itself [m]: a tail at each end, slack at each device."""
     devices = sum(e.place in job_devices for e in (wire.a, wire.b))
     return 2 * house.tail_m + devices * house.slack_m

@@ -14,6 +14,7 @@ import msgspec
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
+from zombrel.job.view import VIEWS
 
 KEYS = ("id", "pin", "n")
 
@@ -94,12 +95,20 @@ def fact(job: Job, path: str) -> Any:
     node: Any = job
     for token in path.split("."):
         if isinstance(node, tuple):
-            node = node[_place(node, token, path)]
+            node = item(node, token, path)
         elif isinstance(node, msgspec.Struct) and token in node.__struct_fields__:
             node = getattr(node, token)
         else:
             raise Problem(f"This job has no “{path}”.")
     return node
+
+
+def item(items: Any, token: str, path: str) -> Any:
+    """The item of a list by its key, else by its place."""
+    found = items.get(token) if type(items) in VIEWS else None
+    if found is None:
+        found = items[_place(items, token, path)]
+    return found
 
 
 def _at(job: Job, path: str, change: Callable[[Any, Any], Any]) -> Job:

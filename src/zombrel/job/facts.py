@@ -233,3 +233,30 @@ def _parse(sheet: FactSheet, text: str, units: Units) -> object:
                 if text in (stored, words):
                     return int(stored) if stored.isdigit() else stored
             raise ValueError
+
+
+_PARTS = {
+    "devices": "", "chains": "", "sources": "", "wires": "wire ", "feeds": "", "studs": "",
+    "house": "house rule", "connectors": "connector ",
+}  # fmt: skip
+_FIELDS = {
+    "a": "one end", "b": "other end", "area_mm2": "section", "length_m": "length", "at": "setting",
+    "hops": "what is fitted on the way", "spec": "figures", "need_ohm": "ohms the input needs",
+    "wires": "its wires", "source": "source", "lamps": "lamps", "ohm": "ohms",
+}  # fmt: skip
+
+
+def name_of(job: Job, path: tuple[str, ...]) -> str:
+    """A fact in words: its label where it has one, else what it belongs to and its field."""
+    for sheet in (*VEHICLE, *POWER):
+        if sheet.path == ".".join(path):
+            return sheet.label.lower()
+    head, *rest = path
+    owner = ""
+    items = getattr(job, head, None)
+    if rest and isinstance(items, tuple):
+        owner, *rest = rest
+        item = next((i for i in items if getattr(i, "id", None) == owner), None)
+        owner = _PARTS.get(head, "") + str(getattr(item, "name", getattr(item, "title", owner)))
+    words = [_FIELDS.get(step, step.replace("_", " ")) for step in rest]
+    return ", ".join([owner or _PARTS.get(head) or head, *([" ".join(words)] if words else [])])

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 import msgspec
 
 from zombrel.job.edits import Add, Edit, fact
-from zombrel.job.memo import remembered
 from zombrel.job.model import RUNGS, Evidence, Job, Rung
 from zombrel.job.problem import Problem
+from zombrel.job.query import query
+from zombrel.job.view import plain
 
 LONGEST = 1500
 """Facts up to so many bytes of JSON are stored as they are."""
@@ -28,7 +31,7 @@ def text_of(value: object) -> str:
 
     A long one, a whole pin-out for one, is stored as its digest.
     """
-    text = msgspec.json.encode(_canonical(msgspec.to_builtins(value)), order="sorted")
+    text = msgspec.json.encode(_canonical(msgspec.to_builtins(plain(value))), order="sorted")
     if len(text) > LONGEST:
         import hashlib
 
@@ -46,8 +49,12 @@ def _canonical(value: object) -> object:
     return value
 
 
-@remembered
-def _lines(ledger: tuple[Evidence, ...]) -> dict[str, dict[str, Rung]]:
+Lines = Mapping[str, Mapping[str, Rung]]
+
+
+@query
+def known_lines(ledger: tuple[Evidence, ...]) -> Lines:
+    """For each path the values it was known to have, and the strongest evidence for each."""
     best: dict[str, dict[str, Rung]] = {}
     for line in ledger:
         rungs = best.setdefault(line.path, {})
@@ -62,7 +69,7 @@ def provenance(job: Job, path: str) -> Rung | None:
 
     A line counts only while the fact still has the value the line was written for.
     """
-    rungs = _lines(job.ledger).get(path)
+    rungs = known_lines(job.ledger).get(path)
     if not rungs:
         return None
     try:
@@ -78,9 +85,9 @@ def at_least(job: Job, path: str, rung: Rung) -> bool:
     return known is not None and RANK[known] >= RANK[rung]
 
 
-def known(ledger: tuple[Evidence, ...], path: str, value: object, rung: Rung) -> bool:
-    """Like ``at_least`` for a value at hand, without looking it up in a job."""
-    rungs = _lines(ledger).get(path)
+def known(lines: Lines, path: str, value: object, rung: Rung) -> bool:
+    """Like ``at_least`` for a value at hand; ``lines`` from ``known_lines``."""
+    rungs = lines.get(path)
     if not rungs:
         return False
     best = rungs.get(text_of(value))

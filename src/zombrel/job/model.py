@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal, TypeVar
+from collections.abc import Mapping
+from typing import Annotated, Any, Literal, TypeVar
 
 from msgspec import Meta
 
-from zombrel.job.memo import remembered
+from zombrel.job.query import ROOTS
 from zombrel.job.sheet import (
     Count,
     Curve,
@@ -19,9 +20,10 @@ from zombrel.job.sheet import (
     Text,
 )
 from zombrel.job.source import Source
+from zombrel.job.view import OPEN, by_name
 from zombrel.job.wiring import Change, Connector, Feed, Lead, Stud, Way, Wire, Work, Zone
 
-SCHEMA = 2
+SCHEMA = 3
 """Version of the job file; raised whenever an older program could misread a newer job."""
 
 Ignition = Literal["distributor", "wasted-spark", "coil-per-plug", "none"]
@@ -192,11 +194,13 @@ class Device(Frozen, frozen=True, kw_only=True):
 
     def setting(self, pin: str) -> str | None:
         """The position noted for ``pin``, or None."""
-        return next((s.at for s in self.settings if s.pin == pin), None)
+        found = by_name(self.settings).get(pin)
+        return None if found is None else str(found.at)
 
     def table(self, pin: str) -> Curve:
         """The points loaded for ``pin``; empty when none are."""
-        return next((s.table for s in self.settings if s.pin == pin), ())
+        found: Setting | None = by_name(self.settings).get(pin)
+        return () if found is None else found.table
 
 
 class Evidence(Frozen, frozen=True, kw_only=True):
@@ -219,6 +223,17 @@ class Seen(Frozen, frozen=True, kw_only=True):
     value: Annotated[float, Meta(ge=-1e9, le=1e9)]
 
 
+class Rest(Frozen, frozen=True, kw_only=True):
+    """One thing a proof rests on, and how it stood then."""
+
+    of: Text = ""
+    """What was looked into: empty for the job as it lies, else what was worked out of it."""
+    path: Annotated[str, Meta(max_length=400)]
+    """Where in it, as a JSON list of steps."""
+    value: Annotated[str, Meta(max_length=2000)]
+    """Its value, as the ledger writes values."""
+
+
 class Proof(Frozen, frozen=True, kw_only=True):
     """The outcome of one proof step."""
 
@@ -226,8 +241,8 @@ class Proof(Frozen, frozen=True, kw_only=True):
     step: Name
     verdict: Literal["pass", "fail", "not reached"]
     seen: tuple[Seen, ...] = ()
-    basis: Text = ""
-    """Digest of the facts the step rested on; a change makes the proof stale."""
+    basis: Annotated[tuple[Rest, ...], Meta(max_length=4000)] = ()
+    """All that its step read; a change of any makes the proof stale."""
     note: Text = ""
     by: Text = ""
     when: Text = ""
@@ -331,10 +346,10 @@ class Job(Frozen, frozen=True, kw_only=True):
     notes: Annotated[str, Meta(max_length=20000)] = ""
 
 
-T = TypeVar(
-    "T", Device, Source, Chain, Wire, Feed, Stud, Connector, RoadRun, Wish, Zone, Way, Change,
-    Lead, Work,
-)  # fmt: skip
+ROOTS[Job] = True
+OPEN.update((Job, Vehicle, House, Device))
+
+T = TypeVar("T")
 
 
 def by_id(items: tuple[T, ...], key: str) -> T | None:
@@ -342,7 +357,6 @@ def by_id(items: tuple[T, ...], key: str) -> T | None:
     return index(items).get(key)
 
 
-@remembered
-def index(items: tuple[T, ...]) -> dict[str, T]:
+def index(items: tuple[T, ...]) -> Mapping[Any, T]:
     """The items by id."""
-    return {item.id: item for item in items}
+    return by_name(items)  # type: ignore[no-any-return]

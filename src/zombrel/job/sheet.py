@@ -11,6 +11,8 @@ from typing import Annotated, Literal
 import msgspec
 from msgspec import Meta
 
+from zombrel.job.view import by_name
+
 Text = Annotated[str, Meta(max_length=600)]
 Name = Annotated[str, Meta(min_length=1, max_length=80)]
 Positive = Annotated[float, Meta(gt=0, lt=1e9)]
@@ -280,10 +282,8 @@ class DeviceSheet(Frozen, frozen=True, kw_only=True):
 
     def input(self, pin: str) -> InputSheet | None:
         """The input on ``pin``, or None."""
-        for given in self.inputs:
-            if given.pin == pin:
-                return given
-        return None
+        found: InputSheet | None = by_name(self.inputs).get(pin)
+        return found
 
     def control(self, pin: str) -> Control | None:
         """The control called ``pin``, or None."""

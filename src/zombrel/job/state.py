@@ -6,7 +6,9 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
+from zombrel.job.query import ROOTS
 from zombrel.job.sheet import Frozen
+from zombrel.job.view import OPEN
 
 
 class State(Frozen, frozen=True, kw_only=True):
@@ -49,3 +51,7 @@ class State(Frozen, frozen=True, kw_only=True):
     """Ethanol, share of volume."""
     mixture: Annotated[float, Meta(ge=0.4, le=3)] = 1.0
     """Air-fuel ratio over the stoichiometric one, λ."""
+
+
+ROOTS[State] = False
+OPEN.add(State)

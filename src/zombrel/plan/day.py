@@ -9,7 +9,6 @@ import msgspec
 
 from zombrel.job.edits import Add, Edit, Many, Put
 from zombrel.job.ledger import next_id, text_of
-from zombrel.job.memo import remembered
 from zombrel.job.model import Evidence, House, Job, by_id
 from zombrel.job.wiring import Work
 from zombrel.plan.order import Slot, Where, run_out, schedule, search
@@ -155,7 +154,6 @@ def on_clock(slots: tuple[Slot, ...], house: House, begin: int | None = None) ->
     return out
 
 
-@remembered
 def tools(found: tuple[Task, ...]) -> tuple[str, ...]:
     """Tools to lay out, in the order they are first wanted."""
     return tuple(dict.fromkeys(t for task in found for t in task.tools))

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 
-from zombrel.job.memo import remembered
+from zombrel.job.query import query
 from zombrel.job.wiring import Work
 
 PRIOR = 2.0
@@ -16,7 +16,7 @@ WIDEST = 4.0
 """One mad figure moves an estimate no further than this factor."""
 
 
-@remembered
+@query
 def factors(work: tuple[Work, ...]) -> dict[str, tuple[float, int]]:
     """For each kind of work: what its catalogue figure is multiplied by, and from how many."""
     logs: dict[str, list[float]] = {}

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 
 import msgspec
 
@@ -60,7 +60,7 @@ def tasks(job: Job, shop: tuple[Work, ...] = ()) -> tuple[Task, ...]:
     return tuple(_sorted_out(t, known, zones) for t in found)
 
 
-def _sorted_out(task: Task, known: set[str], zones: dict[str, Zone]) -> Task:
+def _sorted_out(task: Task, known: set[str], zones: Mapping[str, Zone]) -> Task:
     zone = zones.get(task.zone)
     need = tuple(dict.fromkeys(a for a in task.after if a in known and a != task.id))
     if zone is not None and task.kind not in ("open", "close"):

@@ -12,20 +12,18 @@ import math
 import msgspec
 
 from zombrel.job.ledger import RANK, provenance
-from zombrel.job.memo import remembered_with
 from zombrel.job.model import (
     Device,
     Divider,
-    Evidence,
     Hop,
-    House,
     Job,
     Rung,
-    Vehicle,
+    index,
 )
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES, group
-from zombrel.job.sheet import TABLE, Curve, Frozen, InputSheet
+from zombrel.job.query import query
+from zombrel.job.sheet import TABLE, Curve, DeviceSheet, Frozen, InputSheet
 from zombrel.job.source import (
     BoxOutput,
     BrakeSide,
@@ -42,8 +40,8 @@ from zombrel.job.source import (
     WheelRing,
     tolerates,
 )
+from zombrel.job.view import plain
 from zombrel.signals.reduce import box_for, cd_box, emission
-from zombrel.signals.supply import Pins, pins
 from zombrel.signals.ways import Way, hop_words, way_words, ways
 from zombrel.units import percent, rpm, speed_token
 from zombrel.units.measure import token
@@ -115,31 +113,28 @@ class Candidate(Frozen, frozen=True, kw_only=True):
 
 
 def candidates(job: Job, device: Device, sheet: InputSheet) -> tuple[Candidate, ...]:
-    """Every source of the vehicle that gives what the input is for, the best first.
-
-    Remembered by what it rests on; how devices are set, and which chains there are, is not
-    among that.
-    """
-    own = device.id if device.sheet.outputs and _gives(job.sources, device.id) else ""
-    rests_on = (job.sources, job.vehicle, job.house, job.ledger, pins(job.devices), sheet, own)
-    return _candidates(*rests_on, job=job, device=device)
+    """Every source of the vehicle that gives what the input is for, the best first."""
+    known = index(job.devices).get(device.id)
+    if known is None or known.sheet.input(sheet.pin) is None:
+        return _ranked(job, device, sheet)
+    own = device.id if device.sheet.outputs else ""
+    return plain(_candidates(job, plain(sheet), own))
 
 
-def _gives(sources: tuple[Source, ...], device: str) -> bool:
-    """Whether a source is an output of ``device``."""
-    return any(isinstance(s.spec, BoxOutput) and s.spec.device == device for s in sources)
+@query
+def _candidates(job: Job, sheet: InputSheet, own: str) -> tuple[Candidate, ...]:
+    # how the device is set, and what else it has, is none of the finder's business
+    name = own or "device"
+    bare = DeviceSheet(id=name, maker=name, model=name, name=name, inputs=(sheet,))
+    return _ranked(job, Device(id=name, name=name, sheet=bare), sheet)
 
 
-@remembered_with(1)
-def _candidates(
-    sources: tuple[Source, ...], vehicle: Vehicle, house: House, ledger: tuple[Evidence, ...],
-    at: Pins, sheet: InputSheet, own: str, *, job: Job, device: Device,
-) -> tuple[Candidate, ...]:  # fmt: skip
+def _ranked(job: Job, device: Device, sheet: InputSheet) -> tuple[Candidate, ...]:
     found = [
         _judge(job, device, sheet, source)
-        for source in sources
+        for source in job.sources
         if source.quantity == sheet.quantity
-        and not (isinstance(source.spec, BoxOutput) and source.spec.device == own)
+        and not (isinstance(source.spec, BoxOutput) and source.spec.device == device.id)
     ]
     ranked = sorted(found, key=lambda c: (not c.possible, c.cost, c.name))
     return tuple(_beside(c, ranked[0]) for c in ranked)
@@ -229,7 +224,7 @@ def _why_not(tried: Way, taken: Way) -> str:
 def _veto(job: Job, sheet: InputSheet, source: Source) -> str:
     """Why a source may not be used at all; empty when it may."""
     spec = source.spec
-    box = cd_box(job.devices)
+    box = cd_box(job)
     if isinstance(spec, GearboxSensor) and spec.electronic:
         return (
             "the gearbox shifts by this pair and may not share it: its computer sees every "

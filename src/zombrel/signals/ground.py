@@ -9,69 +9,70 @@ Reference: Ohm's law; copper 1.724·10⁻⁸ Ω·m at 20 °C (IEC 60028).
 
 from __future__ import annotations
 
-from zombrel.job.memo import remembered
-from zombrel.job.model import Chain, Device
+from zombrel.job.model import Chain, Job
+from zombrel.job.query import query
+from zombrel.job.sheet import Frozen
 from zombrel.job.source import BoxOutput, Source
-from zombrel.job.wiring import Stud, Wire
-from zombrel.signals.supply import Pins
+from zombrel.job.view import plain
+from zombrel.signals.supply import pins
 
 COPPER = 1.724e-8
 """Resistivity of copper at 20 °C [Ω·m]."""
 
 
-class Grounds:
+class Grounds(Frozen, frozen=True, kw_only=True):
     """The grounds of a job: which wires return which current to which stud."""
 
-    def __init__(self, wires: tuple[Wire, ...], studs: tuple[Stud, ...], at: Pins) -> None:
-        self.studs = {s.id: s for s in studs}
-        self.wires = {w.id: w for w in wires if w.carries == "ground"}
-        self.by_device: dict[str, list[Wire]] = {}
-        self.amps: dict[str, float] = {}
-        """Power current each ground wire returns [A]."""
-        self.into: dict[str, float] = {s.id: s.load_a for s in studs}
-        """All current into each stud [A]."""
-        for wire in self.wires.values():
-            for end in (wire.a, wire.b):
-                pin = at.get((end.place, end.pin))
-                if pin is not None and pin.supply is not None:
-                    self.by_device.setdefault(pin.device.id, []).append(wire)
-                    self.amps[wire.id] = pin.supply.amps
-            for end in (wire.a, wire.b):
-                if end.place in self.into:
-                    self.into[end.place] += self.amps.get(wire.id, 0.0)
-
-    def of_wire(self, wire: Wire) -> float:
-        """Volts at the far end of a ground wire above battery negative."""
-        own = self.amps.get(wire.id, 0.0) * wire.length_m * COPPER / (wire.area_mm2 * 1e-6)
-        ends = [self.studs[e.place] for e in (wire.a, wire.b) if e.place in self.studs]
-        return own + sum(stud.ohm * self.into[stud.id] for stud in ends)
-
-    def of_device(self, device: Device) -> float:
-        """Volts of a device's ground above battery negative."""
-        return max((self.of_wire(w) for w in self.by_device.get(device.id, ())), default=0.0)
+    of_device: dict[str, tuple[str, ...]]
+    """Ids of the ground wires of each device."""
+    into: dict[str, float]
+    """All current into each stud [A]."""
+    wire_v: dict[str, float]
+    """Volts at the far end of each ground wire above battery negative."""
+    device_v: dict[str, float]
+    """Volts of each device's ground above battery negative."""
 
 
-@remembered
-def grounds(wires: tuple[Wire, ...], studs: tuple[Stud, ...], at: Pins) -> Grounds:
-    """The grounds of a job, from its wires, studs and ``supply.pins``."""
-    return Grounds(wires, studs, at)
+@query
+def grounds(job: Job) -> Grounds:
+    """The grounds of a job."""
+    at = plain(pins(job))
+    wires = [w for w in job.wires if w.carries == "ground"]
+    into = {s.id: s.load_a for s in job.studs}
+    amps: dict[str, float] = {}
+    of_device: dict[str, tuple[str, ...]] = {}
+    for wire in wires:
+        for end in (wire.a, wire.b):
+            pin = at.get((end.place, end.pin))
+            if pin is not None and pin.supply is not None:
+                of_device[pin.device.id] = (*of_device.get(pin.device.id, ()), wire.id)
+                amps[wire.id] = pin.supply.amps
+        for end in (wire.a, wire.b):
+            if end.place in into:
+                into[end.place] += amps.get(wire.id, 0.0)
+    ohms = {s.id: s.ohm for s in job.studs}
+    wire_v = {
+        w.id: amps.get(w.id, 0.0) * w.length_m * COPPER / (w.area_mm2 * 1e-6)
+        + sum(ohms[e.place] * into[e.place] for e in (w.a, w.b) if e.place in ohms)
+        for w in wires
+    }
+    device_v = {d: max(wire_v[w] for w in held) for d, held in of_device.items()}
+    return Grounds(of_device=of_device, into=into, wire_v=wire_v, device_v=device_v)
 
 
-def returns(chain: Chain, source: Source, devices: dict[str, Device], of: Grounds) -> list[Wire]:
-    """The ground wires a chain's source stands on."""
-    own = [of.wires[w] for w in chain.wires if w in of.wires]
+def returns(chain: Chain, source: Source, of: Grounds) -> tuple[str, ...]:
+    """Ids of the ground wires a chain's source stands on."""
+    own = tuple([w for w in chain.wires if w in of.wire_v])
     if own:
         return own
     spec = source.spec
-    if isinstance(spec, BoxOutput) and spec.device in devices:
-        return of.by_device.get(spec.device, [])
-    return []
+    return of.of_device.get(spec.device, ()) if isinstance(spec, BoxOutput) else ()
 
 
-def lift(chain: Chain, source: Source, devices: dict[str, Device], of: Grounds) -> float:
+def lift(chain: Chain, source: Source, of: Grounds) -> float:
     """Volts the source's ground stands above that of the device that reads it.
 
     A sender whose return is not drawn is taken to stand at battery negative.
     """
-    here = max((of.of_wire(w) for w in returns(chain, source, devices, of)), default=0.0)
-    return here - of.of_device(devices[chain.device])
+    here = max((of.wire_v[w] for w in returns(chain, source, of)), default=0.0)
+    return here - of.device_v.get(chain.device, 0.0)

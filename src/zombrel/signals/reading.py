@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from typing import TYPE_CHECKING, NamedTuple
 
 from zombrel.calibrate.setting import Choice, believed, choose
-from zombrel.job.memo import remembered, remembered_with
 from zombrel.job.model import (
     Chain,
     Device,
@@ -14,19 +14,22 @@ from zombrel.job.model import (
     LoadResistor,
     Relay,
     Vehicle,
+    index,
 )
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import group, truth
-from zombrel.job.sheet import Frozen, InputSheet
+from zombrel.job.query import query
+from zombrel.job.sheet import Frozen, InputSheet, Quantity
 from zombrel.job.source import BoxOutput, BrakeSide, Source
 from zombrel.job.state import State
+from zombrel.job.view import OPEN, plain
 from zombrel.signals import law as laws
 from zombrel.signals.brake import PRESSED_SHARE, BrakeLine, brake_line
 from zombrel.signals.contact import Contact, contact
 from zombrel.signals.ground import grounds, lift
 from zombrel.signals.reduce import Emission, box_for, emission, law
 from zombrel.signals.sense import Sensed, Sensor, sensor, shown_at, span_of, strip_of
-from zombrel.signals.supply import feeds_of, pins, powered
+from zombrel.signals.supply import feeds_of, powered
 
 if TYPE_CHECKING:
     import numpy as np
@@ -64,6 +67,9 @@ class ChainReading(Frozen, frozen=True, kw_only=True):
     """What an on/off chain tells the device in both states."""
 
 
+OPEN.add(ChainReading)
+
+
 def top_of(chain: Chain, vehicle: Vehicle) -> float:
     """Greatest x the chain must follow: top speed [m/s] or redline [1/s]."""
     if chain.quantity == "speed":
@@ -76,135 +82,132 @@ def is_brake_line(source: Source, sheet: InputSheet) -> bool:
     return isinstance(source.spec, BrakeSide) and sheet.need_ohm > 0
 
 
-class _Felt(NamedTuple):
+class Felt(NamedTuple):
     """A sensor chain and all of it that no state changes."""
 
-    chain: Chain
     one: Sensor
     lift: float
     span: tuple[float, float]
+    box: str
+    """The device the source is an output of, or ""."""
 
 
-class _Ready(NamedTuple):
+class Ready(NamedTuple):
     """A rate chain and all of it that no state changes."""
 
-    chain: Chain
     give: Emission
     law: laws.Law
     span: tuple[float, float]
-    device: str
     box: str
     """The device the source is an output of, or "": the chain needs its supply too."""
 
 
-@remembered
-def _prepare(job: Job) -> tuple[list[_Ready], dict[str, str]]:
-    """The rate chains that can be computed, and why each other one cannot."""
-    sources = {s.id: s for s in job.sources}
-    devices = {d.id: d for d in job.devices}
-    ready: list[_Ready] = []
-    problems: dict[str, str] = {}
-    for chain in job.chains:
-        device, source = devices[chain.device], sources[chain.source]
-        if group(chain.quantity) != "rate":
-            continue
-        try:
-            give = emission(source, job.vehicle, box_for(job, source))
-            one = law(chain, give, device)
-            if math.isnan(one.setting):
-                raise Problem(f"{device.name} {chain.pin} is not set yet: see Set.")
-        except Problem as problem:
-            problems[chain.id] = str(problem)
-            continue
-        box = source.spec.device if isinstance(source.spec, BoxOutput) else ""
-        ready.append(_Ready(chain, give, one, laws.span(one), device.id, box))
-    return ready, problems
+def _parts(job: Job, chain: str) -> tuple[Chain, Source, Device]:
+    of = index(job.chains)[chain]
+    return of, index(job.sources)[of.source], index(job.devices)[of.device]
 
 
-@remembered
-def reduced(job: Job) -> dict[str, tuple[Emission, laws.Law]]:
-    """What each rate chain that can be computed reduces to, by its id."""
-    return {r.chain.id: (r.give, r.law) for r in _prepare(job)[0]}
+def _box(source: Source) -> str:
+    return source.spec.device if isinstance(source.spec, BoxOutput) else ""
 
 
-@remembered
-def felt(job: Job) -> tuple[dict[str, _Felt], dict[str, str]]:
-    """The sensor chains that can be computed by id, and why each other one cannot."""
-    sources = {s.id: s for s in job.sources}
-    devices = {d.id: d for d in job.devices}
-    found: dict[str, _Felt] = {}
-    problems: dict[str, str] = {}
-    of = grounds(job.wires, job.studs, pins(job.devices))
-    for chain in job.chains:
-        if group(chain.quantity) != "sensed":
-            continue
-        source = sources[chain.source]
-        spec = source.spec
-        box = devices.get(spec.device) if isinstance(spec, BoxOutput) else None
-        try:
-            one = sensor(chain, source, devices[chain.device], box)
-        except Problem as problem:
-            problems[chain.id] = str(problem)
-            continue
-        above = lift(chain, source, devices, of)
-        found[chain.id] = _Felt(chain, one, above, span_of(chain, one, job.vehicle.tank_l))
-    return found, problems
+@query
+def ready(job: Job, key: str) -> Ready:
+    """The rate chain ``key`` reduced to its law.
+
+    Raises:
+        Problem: a fact is missing, or the device is not set yet.
+    """
+    chain, source, device = _parts(job, key)
+    give = emission(source, job.vehicle, box_for(job, source))
+    one = law(chain, give, device)
+    if math.isnan(one.setting):
+        raise Problem(f"{device.name} {chain.pin} is not set yet: see Set.")
+    return Ready(give, one, laws.span(one), _box(source))
 
 
+@query
+def felt(job: Job, key: str) -> Felt:
+    """The sensor chain ``key`` reduced to its sensor.
+
+    Raises:
+        Problem: the input cannot read the source, or has no curve yet.
+    """
+    chain, source, device = _parts(job, key)
+    box = index(job.devices).get(_box(source))
+    one = sensor(chain, source, device, box)
+    above = lift(chain, source, grounds(job))
+    return Felt(one, above, span_of(chain, one, job.vehicle.tank_l), _box(source))
+
+
+@query
+def alive(job: Job, state: State, key: str) -> bool:
+    """Whether the device ``key`` has its supplies in ``state``."""
+    feeds = index(job.feeds)
+    on = [feeds[s.feed] for s in feeds_of(job).get(key, ())]
+    return powered(index(job.devices)[key], on, state)
+
+
+class Kind(NamedTuple):
+    """What decides how a chain is read."""
+
+    chain: str
+    quantity: Quantity
+    device: str
+    reads: Callable[[Job, State, Kind, bool], ChainReading]
+
+
+@query
+def _kinds(job: Job) -> tuple[Kind, ...]:
+    return tuple([_kind(job, chain) for chain in job.chains])
+
+
+def _kind(job: Job, chain: Chain) -> Kind:
+    kind = group(chain.quantity)
+    reads = _counted if kind == "rate" else _felt if kind == "sensed" else _switched
+    return Kind(chain.id, chain.quantity, chain.device, reads)
+
+
+@query
 def read_chains(job: Job, state: State) -> tuple[ChainReading, ...]:
     """Evaluate every chain of ``job`` in ``state``."""
-    ready, problems = _prepare(job)
-    feeds = feeds_of(job.wires, pins(job.devices), job.feeds)
-    live = {d.id: powered(d, feeds.get(d.id), state) for d in job.devices}
-    rates = {r.id: r for r in _evaluate(ready, state, live)}
-    devices = {d.id: d for d in job.devices}
-    sources = {s.id: s for s in job.sources}
-    sensed, unfelt = felt(job)
-    out = []
-    for chain in job.chains:
-        if group(chain.quantity) == "sensed":
-            out.append(_feel(chain, sensed, unfelt, sources, live, state))
-            continue
-        got = rates.get(chain.id)
-        if got is None and chain.id in problems:
-            got = ChainReading(id=chain.id, quantity=chain.quantity, problem=problems[chain.id])
-        device = devices[chain.device]
-        sheet = device.sheet.input(chain.pin)
-        assert sheet is not None  # validated with the job
-        if got is None and not is_brake_line(sources[chain.source], sheet):
-            got = _read_contact(chain, sources[chain.source], sheet, state, live[device.id])
-        if got is None:
-            got = _read_brake(chain, job.vehicle, device, state, live[device.id])
-        out.append(got)
-    return tuple(out)
+    found = []
+    live: dict[str, bool] = {}
+    for kind in _kinds(job):
+        if kind.device not in live:
+            live[kind.device] = alive(job, state, kind.device)
+        try:
+            found.append(plain(kind.reads(job, state, kind, live[kind.device])))
+        except Problem as problem:
+            found.append(ChainReading(id=kind.chain, quantity=kind.quantity, problem=str(problem)))
+    return tuple(found)
 
 
-def _feel(
-    chain: Chain, sensed: dict[str, _Felt], problems: dict[str, str],
-    sources: dict[str, Source], live: dict[str, bool], state: State,
-) -> ChainReading:  # fmt: skip
-    if chain.id in problems:
-        return ChainReading(id=chain.id, quantity=chain.quantity, problem=problems[chain.id])
-    _, one, above, (low, high) = sensed[chain.id]
-    spec = sources[chain.source].spec
-    box = spec.device if isinstance(spec, BoxOutput) else ""
-    alive = live[chain.device] and (live.get(box, False) if box else state.key != "off")
-    true = truth(chain.quantity, state)
-    # only these of a state reach a sensor: while another is dragged the reading stays the same
+def _felt(job: Job, state: State, kind: Kind, live: bool) -> ChainReading:
+    box = felt(job, kind.chain).box
+    live = live and (alive(job, state, box) if box else state.key != "off")
+    true = truth(kind.quantity, state)
+    # only these of a state reach a sensor: the reading stays while another is dragged
     felt_by = (state.volts, state.barometer, state.ambient)
-    return _sensed_reading(chain, one, above, low, high, true, *felt_by, alive)
+    return _sensed_reading(job, kind.chain, true, *felt_by, live)
 
 
-@remembered_with(8)
+def _switched(job: Job, state: State, kind: Kind, live: bool) -> ChainReading:
+    on = truth(kind.quantity, state)
+    volts = state.volts
+    return _switched_reading(job, kind.chain, on, volts, live)
+
+
+@query
 def _sensed_reading(
-    chain: Chain, one: Sensor, above: float, low: float, high: float, true: float, volts: float,
-    barometer: float, ambient: float, alive: bool,
-) -> ChainReading:  # fmt: skip
+    job: Job, key: str, true: float, volts: float, barometer: float, ambient: float, alive: bool
+) -> ChainReading:
+    one, above, (low, high), _ = felt(job, key)
     state = State(volts=volts, barometer=barometer, ambient=ambient)
     shown, how = shown_at(one, true, above, state)
     return ChainReading(
-        id=chain.id,
-        quantity=chain.quantity,
+        id=key,
+        quantity=one.sheet.quantity,
         status=laws.STATUS[0] if not alive else how.fault or "reading",
         true=true,
         shown=shown if alive and not how.fault.startswith(("open", "no ")) else math.nan,
@@ -216,51 +219,45 @@ def _sensed_reading(
     )
 
 
-def _read_contact(
-    chain: Chain, source: Source, sheet: InputSheet, state: State, alive: bool
-) -> ChainReading:
-    try:
-        got = contact(chain, source, sheet)
-    except Problem as problem:
-        return ChainReading(id=chain.id, quantity=chain.quantity, problem=str(problem))
-    true = truth(chain.quantity, state)
+@query
+def _switched_reading(job: Job, key: str, true: float, volts: float, live: bool) -> ChainReading:
+    chain, source, device = _parts(job, key)
+    sheet = device.sheet.input(chain.pin)
+    assert sheet is not None  # validated with the job
+    if is_brake_line(source, sheet):
+        return _read_brake(chain, job.vehicle, sheet, bool(true), volts, live)
+    got = contact(chain, source, sheet)
     on = got.on_when_on if true else got.on_when_off
     return ChainReading(
         id=chain.id,
         quantity=chain.quantity,
-        status=laws.STATUS[0] if not alive else "on" if on else "off",
+        status=laws.STATUS[0] if not live else "on" if on else "off",
         true=true,
         shown=float(on),
-        powered=alive,
+        powered=live,
         contact=got,
     )
 
 
-def _evaluate(ready: list[_Ready], state: State, live: dict[str, bool]) -> list[ChainReading]:
-    on = state.key != "off"
-    out = []
-    for chain, _, one, (start, stop), device, box in ready:
-        alive = live[device] and (live.get(box, False) if box else on)
-        speed = chain.quantity == "speed"
-        true = state.speed if speed else state.engine
-        got = laws.at(one, true / (1 - state.wear) if speed else true, alive)
-        out.append(
-            ChainReading(
-                id=chain.id,
-                quantity=chain.quantity,
-                status=laws.STATUS[got.status],
-                true=true,
-                shown=got.shown,
-                error=got.shown / true - 1 if got.status == laws.COUNTING else math.nan,
-                source_hz=got.source_hz,
-                source_v=got.source_v,
-                device_hz=got.device_hz,
-                start=start,
-                stop=stop,
-                powered=alive,
-            )
-        )
-    return out
+def _counted(job: Job, state: State, kind: Kind, live: bool) -> ChainReading:
+    _, one, (start, stop), box = ready(job, kind.chain)
+    live = live and (alive(job, state, box) if box else state.key != "off")
+    true = state.speed if kind.quantity == "speed" else state.engine
+    got = laws.at(one, true / (1 - state.wear) if kind.quantity == "speed" else true, live)
+    return ChainReading(
+        id=kind.chain,
+        quantity=kind.quantity,
+        status=laws.STATUS[got.status],
+        true=true,
+        shown=got.shown,
+        error=got.shown / true - 1 if got.status == laws.COUNTING else math.nan,
+        source_hz=got.source_hz,
+        source_v=got.source_v,
+        device_hz=got.device_hz,
+        start=start,
+        stop=stop,
+        powered=live,
+    )
 
 
 def brake_of(chain: Chain, vehicle: Vehicle, sheet: InputSheet, volts: float) -> BrakeLine:
@@ -282,21 +279,16 @@ def brake_of(chain: Chain, vehicle: Vehicle, sheet: InputSheet, volts: float) ->
 
 
 def _read_brake(
-    chain: Chain, vehicle: Vehicle, device: Device, state: State, alive: bool
+    chain: Chain, vehicle: Vehicle, sheet: InputSheet, pressed: bool, supply: float, alive: bool
 ) -> ChainReading:
-    sheet = device.sheet.input(chain.pin)
-    assert sheet is not None  # validated with the job
-    alive = alive and state.volts > 0
-    try:
-        line = brake_of(chain, vehicle, sheet, max(state.volts, 1e-3))
-    except Problem as problem:
-        return ChainReading(id=chain.id, quantity="brake", problem=str(problem))
-    volts = line.pressed_v if state.brake else line.rest_v
+    alive = alive and supply > 0
+    line = brake_of(chain, vehicle, sheet, max(supply, 1e-3))
+    volts = line.pressed_v if pressed else line.rest_v
     if not alive:
         status = laws.STATUS[0]
     elif volts <= line.rest_limit_v:
         status = "released"
-    elif state.brake and line.sure and volts >= PRESSED_SHARE * state.volts:
+    elif pressed and line.sure and volts >= PRESSED_SHARE * supply:
         status = "pressed"
     else:
         status = "unsure"
@@ -304,7 +296,7 @@ def _read_brake(
         id=chain.id,
         quantity="brake",
         status=status,
-        true=float(state.brake),
+        true=float(pressed),
         source_v=volts if alive else 0.0,
         powered=alive,
         brake=line,
@@ -316,7 +308,7 @@ def strip(
 ) -> list[tuple[float, float]]:
     """The reading of a chain over its whole range, as corners (true, shown)."""
     if group(chain.quantity) == "sensed":
-        _, one, above, (low, high) = felt(job)[0][chain.id]
+        one, above, (low, high), _ = felt(job, chain.id)
         return strip_of(one, low, high, above, state or State())
     rate = law(chain, emission(source, job.vehicle, box_for(job, source)), device)
     return laws.corners(rate, top_of(chain, job.vehicle))
@@ -333,16 +325,6 @@ def sweep(
     return x, laws.evaluate(laws.table([one]), x[None, :]).shown[0]
 
 
-@remembered_with(2)
-def _choices(
-    give: Emission, sheet: InputSheet, top: float, divider_max: float
-) -> tuple[Choice, ...]:
-    if sheet.numbers is None:
-        raise Problem(f"{sheet.pin} takes the pulses as they come; there is nothing to set.")
-    table = believed(sheet.numbers)
-    return choose(give.rate, table.names, table.values, sheet.max_hz, top, int(divider_max))
-
-
 def choices(
     job: Job, chain: Chain, source: Source, sheet: InputSheet, divider_max: int = DIVIDER_MAX
 ) -> tuple[Choice, ...]:
@@ -351,5 +333,8 @@ def choices(
     Raises:
         Problem: nothing keeps the input within its limit, or a fact is missing.
     """
+    if sheet.numbers is None:
+        raise Problem(f"{sheet.pin} takes the pulses as they come; there is nothing to set.")
     give = emission(source, job.vehicle, box_for(job, source))
-    return _choices(give, sheet, top_of(chain, job.vehicle), float(divider_max))
+    table, top = believed(sheet.numbers), top_of(chain, job.vehicle)
+    return choose(give.rate, table.names, table.values, sheet.max_hz, top, divider_max)

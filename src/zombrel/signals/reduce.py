@@ -7,7 +7,6 @@ import math
 import msgspec
 
 from zombrel.calibrate import rates, setting, tyre
-from zombrel.job.memo import remembered
 from zombrel.job.model import (
     Attenuator,
     Chain,
@@ -20,6 +19,7 @@ from zombrel.job.model import (
     by_id,
 )
 from zombrel.job.problem import Problem
+from zombrel.job.query import query
 from zombrel.job.sheet import DeviceSheet, Frozen, InputSheet, Waveform
 from zombrel.job.source import (
     Alternator,
@@ -37,6 +37,7 @@ from zombrel.job.source import (
     ToothedWheel,
     WheelRing,
 )
+from zombrel.job.view import plain
 from zombrel.signals.law import Law, loaded
 
 LOW_LEVEL = 0.4
@@ -76,26 +77,21 @@ def _needed(value: float | None, name: str) -> float:
     return value
 
 
-def cd_box(devices: tuple[Device, ...]) -> DeviceSheet | None:
+@query
+def cd_box(job: Job) -> DeviceSheet | None:
     """The capacitor-discharge ignition box in the job, if any."""
-    return next((d.sheet for d in devices if d.sheet.capacitor_discharge), None)
+    return next((plain(d.sheet) for d in job.devices if d.sheet.capacitor_discharge), None)
 
 
 def box_for(job: Job, source: Source) -> DeviceSheet | None:
     """The device sheet a source depends on: the box it belongs to, or that drives its coil."""
-    return _box_for(job.devices, source)
-
-
-@remembered
-def _box_for(devices: tuple[Device, ...], source: Source) -> DeviceSheet | None:
     spec = source.spec
     if isinstance(spec, BoxOutput):
-        device = by_id(devices, spec.device)
+        device = by_id(job.devices, spec.device)
         return device.sheet if device is not None else None
-    return cd_box(devices) if isinstance(spec, CoilTap) else None
+    return cd_box(job) if isinstance(spec, CoilTap) else None
 
 
-@remembered
 def emission(source: Source, vehicle: Vehicle, box: DeviceSheet | None) -> Emission:
     """What ``source`` gives in this vehicle; ``box`` from ``box_for``.
 
@@ -211,6 +207,12 @@ def _box(spec: BoxOutput, box: DeviceSheet | None) -> Emission:
     return Emission(rate=output.pulses_per_rev, waveform=output.waveform, volts=output.volts)
 
 
+@query
+def chains_to(job: Job) -> dict[tuple[str, str], str]:
+    """Which chain ends at an input, by (device, pin)."""
+    return {(c.device, c.pin): c.id for c in job.chains}
+
+
 def input_of(job: Job, chain: Chain) -> tuple[Device, InputSheet]:
     """The device and input a chain ends at."""
     device = by_id(job.devices, chain.device)
@@ -248,7 +250,6 @@ def counted_by(counter: Divider | Multiplier | None) -> float:
     return float(counter.by) if isinstance(counter, Divider) else 1 / counter.by
 
 
-@remembered
 def law(chain: Chain, give: Emission, device: Device) -> Law:
     """The law of a rate chain from what its source gives, its supplies taken as good.
 

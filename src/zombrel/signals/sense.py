@@ -18,7 +18,6 @@ from typing import NamedTuple
 
 from zombrel.calibrate import blend, thermocouple
 from zombrel.calibrate.pressure import ATMOSPHERE
-from zombrel.job.memo import remembered, remembered_with
 from zombrel.job.model import Attenuator, Chain, Device, PullUp
 from zombrel.job.pairs import Pairs, between, falling_or_rising, rising
 from zombrel.job.problem import Problem
@@ -134,7 +133,6 @@ def known_curve(device: Device, sheet: InputSheet) -> Pairs:
     raise Problem(f"{device.name} {sheet.pin} has no curve “{at}”; it has {names}.")
 
 
-@remembered
 def sensor(chain: Chain, source: Source, device: Device, box: Device | None) -> Sensor:
     """All of a sensor chain that no state changes; ``box`` the device the source belongs to.
 
@@ -174,7 +172,6 @@ def joined(
     return Sensor(source, sheet, curve, inverse, kind, truth, pulls, down)
 
 
-@remembered_with(2)
 def sound(points: Pairs, name: str, thermistor: bool) -> bool:
     """Whether pairs make a curve that can be read both ways.
 

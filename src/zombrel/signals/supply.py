@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-import functools
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
-from zombrel.job.memo import remembered
-from zombrel.job.model import Device
-from zombrel.job.sheet import FeedClass, InputSheet, SupplySheet
+from zombrel.job.model import Device, Job, index
+from zombrel.job.query import query
+from zombrel.job.sheet import DeviceSheet, FeedClass, InputSheet, SupplySheet
 from zombrel.job.state import State
+from zombrel.job.view import plain
 from zombrel.job.wiring import Feed, Wire
 
 ALIVE: dict[FeedClass, tuple[str, ...]] = {
@@ -25,10 +25,18 @@ ALIVE: dict[FeedClass, tuple[str, ...]] = {
 """Key positions in which each class of feed is alive."""
 
 
+class Fitted(NamedTuple):
+    """A device of the job, apart from how it is set."""
+
+    id: str
+    name: str
+    sheet: DeviceSheet
+
+
 class Pin(NamedTuple):
     """One pin of a device of the job."""
 
-    device: Device
+    device: Fitted
     supply: SupplySheet | None
     input: InputSheet | None
 
@@ -40,44 +48,22 @@ class Ends(NamedTuple):
     """Power or ground pin of a device at one end."""
     input: InputSheet | None
     feed: Feed | None
-    device: Device | None
+    device: Fitted | None
 
 
-Pins = dict[tuple[str, str], Pin]
+Pins = Mapping[tuple[str, str], Pin]
 
 
-@remembered
-def pins(devices: tuple[Device, ...]) -> Pins:
-    """Every pin of every device by (device id, pin).
-
-    The same table comes back after an edit that only moves settings, so that whatever is
-    remembered about wires stays good.
-    """
-    return _pins(tuple([(d.id, d.name, id(d.sheet)) for d in devices]), _Anything(devices))
-
-
-class _Anything:
-    """Carries ``devices`` past a cache that must not look at them."""
-
-    def __init__(self, devices: tuple[Device, ...]) -> None:
-        self.devices = devices
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, _Anything)
-
-    def __hash__(self) -> int:
-        return 0
-
-
-@functools.lru_cache(maxsize=8)
-def _pins(shape: tuple[tuple[str, str, int], ...], carried: _Anything) -> Pins:
-    devices = carried.devices
-    found: Pins = {}
-    for device in devices:
-        for given in device.sheet.inputs:
-            found[device.id, given.pin] = Pin(device, None, given)
-        for supply in device.sheet.supplies:
-            found[device.id, supply.pin] = Pin(device, supply, None)
+@query
+def pins(job: Job) -> Pins:
+    """Every pin of every device by (device id, pin)."""
+    found: dict[tuple[str, str], Pin] = {}
+    for device in job.devices:
+        fitted = Fitted(device.id, device.name, plain(device.sheet))
+        for given in fitted.sheet.inputs:
+            found[device.id, given.pin] = Pin(fitted, None, given)
+        for supply in fitted.sheet.supplies:
+            found[device.id, supply.pin] = Pin(fitted, supply, None)
     return found
 
 
@@ -91,31 +77,40 @@ def ends(wire: Wire, at: Pins, feeds: Mapping[str, Feed]) -> Ends:
     return Ends(pin.supply, pin.input, feed, pin.device)
 
 
-@remembered
-def all_ends(wires: tuple[Wire, ...], at: Pins, feeds: tuple[Feed, ...]) -> list[Ends]:
-    """The ends of every wire, in the order of the wires."""
-    by = {f.id: f for f in feeds}
-    return [ends(wire, at, by) for wire in wires]
+@query
+def all_ends(job: Job) -> Mapping[str, Ends]:
+    """The ends of every wire, by its id."""
+    at, feeds = plain(pins(job)), index(plain(job.feeds))
+    return {wire.id: ends(wire, at, feeds) for wire in job.wires}
 
 
-@remembered
-def feeds_of(
-    wires: tuple[Wire, ...], at: Pins, feeds: tuple[Feed, ...]
-) -> dict[str, list[tuple[SupplySheet, Feed, Wire]]]:
+class Supply(NamedTuple):
+    """One power pin of a device with the feed and the wire it hangs on."""
+
+    pin: SupplySheet
+    feed: str
+    """Id of the feed."""
+    wire: str
+    """Id of the wire."""
+
+
+@query
+def feeds_of(job: Job) -> Mapping[str, tuple[Supply, ...]]:
     """For each device id: its power pins, the feed each hangs on and the wire between."""
-    found: dict[str, list[tuple[SupplySheet, Feed, Wire]]] = {}
-    for wire, e in zip(wires, all_ends(wires, at, feeds), strict=True):
+    found: dict[str, tuple[Supply, ...]] = {}
+    joined = all_ends(job)
+    for wire in job.wires:
         if wire.carries != "power":
             continue
+        e = joined[wire.id]
         if e.device is not None and e.supply is not None and e.feed is not None:
-            found.setdefault(e.device.id, []).append((e.supply, e.feed, wire))
+            held = found.get(e.device.id, ())
+            found[e.device.id] = (*held, Supply(e.supply, e.feed.id, wire.id))
     return found
 
 
-def powered(
-    device: Device, feeds: list[tuple[SupplySheet, Feed, Wire]] | None, state: State
-) -> bool:
-    """Whether the device works in ``state``.
+def powered(device: Device, feeds: Sequence[Feed], state: State) -> bool:
+    """Whether the device works in ``state``; ``feeds`` all those it hangs on.
 
     A device whose feeds are not drawn yet is taken to be alive with the key on.
     """
@@ -125,5 +120,5 @@ def powered(
         return state.key != "off"
     return all(
         state.key in ALIVE[feed.feed] and (feed.feed != "illumination" or state.lights)
-        for _, feed, _ in feeds
+        for feed in feeds
     )

@@ -187,7 +187,7 @@ def _try_rate(
     job: Job, device: Device, sheet: InputSheet, source: Source, give: Emission,
     hops: tuple[Hop, ...], top: float,
 ) -> Way:  # fmt: skip
-    bare = msgspec.structs.replace(device, settings=())
+    bare = Device(id=device.id, name=device.name, sheet=device.sheet)
     one = law(trial(device, sheet, source, hops), give, bare)
     counted = any(isinstance(h, Divider | Multiplier) for h in hops)
     failed = []

@@ -113,6 +113,7 @@ def _migrated(text: bytes, version: int) -> bytes:
     """A job written by an older Zombrel in today's format.
 
     1 to 2: the house's joint was a sentence and became a choice; the sentence is dropped.
+    2 to 3: a proof rested on a digest, now on what its step read; those proofs are to be repeated.
     """
     if version >= SCHEMA:
         return text
@@ -121,6 +122,9 @@ def _migrated(text: bytes, version: int) -> bytes:
         tree["schema"] = SCHEMA
         if isinstance(tree.get("house"), dict):
             tree["house"].pop("joint", None)
+        for proof in tree.get("proofs") or ():
+            if isinstance(proof, dict):
+                proof["basis"] = []
     return msgspec.json.encode(tree)
 
 

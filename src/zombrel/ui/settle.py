@@ -163,7 +163,7 @@ class SettlePanel(QWidget):
         """Show the reason of a finding as it is now."""
         finding = self._now(key)
         if finding is not None:
-            show_why(finding.why(), self.window(), self.session.units)
+            show_why(finding.reason, self.window(), self.session.units)
 
     def mend(self, key: str, i: int) -> None:
         """Take the ``i``-th mend of a finding as it is now."""

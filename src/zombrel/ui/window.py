@@ -331,7 +331,7 @@ class MainWindow(QMainWindow):
         from zombrel.ui.why import show_why
 
         if self._session.assessment.findings:
-            show_why(self._session.assessment.findings[0].why(), self, self._session.units)
+            show_why(self._session.assessment.findings[0].reason, self, self._session.units)
 
     # ---- job files
 

@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-import msgspec
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent, QResizeEvent
 from PySide6.QtWidgets import QBoxLayout, QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
+from zombrel.diagnose.record import Outcome, prove
+from zombrel.diagnose.rests import changed_since
 from zombrel.diagnose.steps import Field, StepSheet, expected_flashes, latest, standing, steps
 from zombrel.diagnose.verdict import Rival, Verdict, judge, rivals
-from zombrel.job.edits import Add, Many, Put, Remove
-from zombrel.job.ledger import evidence, next_id
-from zombrel.job.model import Proof, Rung, Seen, by_id
+from zombrel.job.model import Proof
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Given, Reason
 from zombrel.ui.marks import Mark
@@ -197,6 +196,8 @@ class ProveStage(QWidget):
         self._body.addLayout(head)
         self._body.addWidget(label(step.ask, "ask", wrap=True))
         self._body.addWidget(label(step.where, "quiet", wrap=True))
+        if step.under:
+            self._body.addWidget(label(f"Under test: {step.under}", "quiet", wrap=True))
         if step.blocked:
             line = row(
                 Mark(s.theme, "trouble", 18), label(s.words(step.blocked), "trouble", wrap=True)
@@ -218,9 +219,9 @@ class ProveStage(QWidget):
         self._body.addLayout(grid)
         if step.kind == "roll" and len(self._fields) == 2:
             self._fields[0].edit.textChanged.connect(lambda _: self._expect_roll(step))
-        last, current = latest(s.job, step)
+        last = latest(s.job, step)
         if last is not None:
-            self._body.addWidget(label(self._last_words(last, step, current), "quiet", wrap=True))
+            self._body.addWidget(label(self._last_words(last, step), "quiet", wrap=True))
         self._verdict_line = label("", "head", wrap=True)
         self._verdict_line.hide()
         self._body.addWidget(self._verdict_line)
@@ -244,14 +245,14 @@ class ProveStage(QWidget):
         except Problem:
             flashes.expect.setText(flashes.field.expect)
 
-    @staticmethod
-    def _last_words(last: Proof, step: StepSheet, current: bool) -> str:
+    def _last_words(self, last: Proof, step: StepSheet) -> str:
         labels = {f.name: f for f in step.fields}
         seen = ", ".join(
             f"{labels[x.name].label} {x.value:g} {labels[x.name].unit}".strip()
             for x in last.seen if x.name in labels
         )  # fmt: skip
-        stale = "" if current else " Something it rests on was changed since."
+        moved = changed_since(self._session.job, last)
+        stale = f" Changed since: {'; '.join(moved[:4])}." if moved else ""
         return f"Last time, {last.when or 'undated'}: {last.verdict}. {seen}.{stale}"
 
     def _why(self, step: StepSheet) -> None:
@@ -408,42 +409,7 @@ class ProveStage(QWidget):
             s.said.emit("trouble", f"{step.short}: {verdict.text}")
             self._show_side(step, verdict.rivals)
 
-    def _write(self, step: StepSheet, verdict: str, seen: dict[str, float], note: str) -> None:
+    def _write(self, step: StepSheet, verdict: Outcome, seen: dict[str, float], note: str) -> None:
         """Proof and evidence in one edit."""
         s = self._session
-        proof = Proof(
-            id=next_id(s.job), step=step.id, verdict=verdict,  # type: ignore[arg-type]
-            seen=tuple(Seen(name=k, value=v) for k, v in seen.items()),
-            basis=step.basis, note=note, when=s.now(),
-        )  # fmt: skip
-        edits: list[Put | Add | Remove] = [Add(path="proofs", value=msgspec.to_builtins(proof))]
-        job = s.job
-        if verdict == "pass" and seen:  # a tick without a number proves nothing about a wire
-            from zombrel.job.edits import apply
-
-            rung: Rung = "measured" if step.kind == "volts" else "proven"
-            for path in self._proves(step):
-                line = evidence(apply(job, Many(edits=tuple(edits))), path, rung,
-                                f"{step.short}: {note}", s.now())  # fmt: skip
-                assert isinstance(line, Add)  # a ledger line is always added
-                edits.append(line)
-        s.do(f"{step.short}: {verdict}", Many(edits=tuple(edits)))
-
-    def _proves(self, step: StepSheet) -> list[str]:
-        """Facts that a passed step proves in operation."""
-        job = self._session.job
-        chain = next((c for c in job.chains if c.id == step.chain), None)
-        if step.kind == "volts":
-            wires = tuple(w.id for w in job.wires if w.carries == "power")
-        else:
-            wires = chain.wires if chain is not None else ()
-        paths = []
-        for key in wires:
-            wire = by_id(job.wires, key)
-            if wire is not None:
-                for side, end in (("a", wire.a), ("b", wire.b)):
-                    if by_id(job.devices, end.place) is None:
-                        paths.append(f"wires.{key}.{side}")
-        if step.kind == "brake":
-            paths.append("vehicle.lamps")
-        return paths
+        s.do(f"{step.short}: {verdict}", prove(s.job, step, verdict, seen, note, s.now()))

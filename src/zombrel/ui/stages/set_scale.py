@@ -23,7 +23,7 @@ from zombrel.job.model import (
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import InputSheet
 from zombrel.job.source import Source
-from zombrel.signals.reading import choices, reduced, top_of
+from zombrel.signals.reading import choices, ready, top_of
 from zombrel.signals.reduce import box_for, divider_of, emission, input_of, law
 from zombrel.ui.marks import Mark
 from zombrel.ui.paint import Words
@@ -226,11 +226,11 @@ class ScaleCard(Card):
     def _show_plot(self, chain: Chain, at: str, by: int) -> None:
         """The error over the whole range, for what stands, what is nearest and what is best."""
         s = self._session
-        found = reduced(s.job).get(chain.id)
-        self.plot.setVisible(found is not None)
-        if found is None:
+        counts = not s.assessment.chain(chain.id).problem
+        self.plot.setVisible(counts)
+        if not counts:
             return
-        give, one = found
+        give, one, *_ = ready(s.job, chain.id)
         device, _ = input_of(s.job, chain)
         variants = [(f"as it stands, {at}", one)]
         near, best = self._near, self._best

@@ -21,7 +21,7 @@ from zombrel.job.problem import Problem
 from zombrel.job.sheet import FeedClass
 from zombrel.job.wiring import Feed, KeyVolts
 from zombrel.signals.key_matrix import FeedVerdict, classify
-from zombrel.signals.supply import all_ends, pins
+from zombrel.signals.supply import all_ends
 from zombrel.ui.marks import Mark
 from zombrel.ui.parts import (
     button,
@@ -294,7 +294,7 @@ class PowerPage(QWidget):
         """For each wire to a power pin: what it wants, and whether the feed gives it."""
         job = self.session.job
         out = {}
-        for wire, e in zip(job.wires, all_ends(job.wires, pins(job.devices), job.feeds),
+        for wire, e in zip(job.wires, all_ends(job).values(),
                            strict=True):  # fmt: skip
             if wire.carries == "power" and e.supply is not None and e.device is not None:
                 wants = " or ".join(e.supply.feeds) or "any feed"

@@ -1,0 +1,52 @@
+"""The outcome of a proof step as an edit: the proof, and what it is evidence for."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Literal
+
+import msgspec
+
+from zombrel.diagnose.steps import StepSheet, basis
+from zombrel.job.edits import Add, Many, apply
+from zombrel.job.ledger import evidence, next_id
+from zombrel.job.model import Job, Proof, Rung, Seen, index
+
+Outcome = Literal["pass", "fail", "not reached"]
+
+
+def prove(
+    job: Job, step: StepSheet, verdict: Outcome, seen: Mapping[str, float], note: str, when: str
+) -> Many:
+    """Note how a step came out; a pass with numbers also goes into the ledger."""
+    proof = Proof(
+        id=next_id(job), step=step.id, verdict=verdict,
+        seen=tuple(Seen(name=k, value=v) for k, v in seen.items()),
+        basis=basis(job, step), note=note, when=when,
+    )  # fmt: skip
+    edits = [Add(path="proofs", value=msgspec.to_builtins(proof))]
+    if verdict == "pass" and seen:  # a tick without a number proves nothing about a wire
+        rung: Rung = "measured" if step.kind == "volts" else "proven"
+        for path in proves(job, step):
+            line = evidence(apply(job, Many(edits=tuple(edits))), path, rung,
+                            f"{step.short}: {note}", when)  # fmt: skip
+            assert isinstance(line, Add)  # a ledger line is always added
+            edits.append(line)
+    return Many(edits=tuple(edits))
+
+
+def proves(job: Job, step: StepSheet) -> list[str]:
+    """Facts that a passed step proves in operation: ends in the vehicle of the wires it tried."""
+    wires = index(job.wires)
+    if step.kind == "volts":
+        tried = [w for w in job.wires if w.carries == "power"]
+    else:
+        chain = index(job.chains).get(step.chain)
+        tried = [wires[w] for w in (chain.wires if chain is not None else ()) if w in wires]
+    paths = [
+        f"wires.{w.id}.{side}"
+        for w in tried
+        for side, end in (("a", w.a), ("b", w.b))
+        if end.place not in index(job.devices)
+    ]
+    return [*paths, "vehicle.lamps"] if step.kind == "brake" else paths

@@ -1,0 +1,88 @@
+"""What a proof rests on: all that its step read when it was worked out, found by the engine.
+
+Each thing read is kept with the value it had. A proof stands for as long as all of them are as
+they were; what is not is named.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from typing import Any
+
+import msgspec
+
+from zombrel.harness.laid import AS_IT_LIES, laid
+from zombrel.job.facts import name_of
+from zombrel.job.ledger import text_of
+from zombrel.job.model import Job, Proof, Rest, index
+from zombrel.job.query import FAILED, Cell, Node, made_for, query, reads
+from zombrel.job.view import Notes, Path, look, plain
+from zombrel.signals.supply import feeds_of, pins
+
+TABLES: dict[str, Callable[..., Any]] = {q.__name__: q for q in (feeds_of, pins)}
+"""Worked out for the whole job: a proof rests on the lines it read, not on all behind them."""
+SHOWN = 24
+"""Values up to so many characters are shown as they were and are."""
+
+
+def rests_of(asked: Callable[..., Any], job: Job, *args: str) -> tuple[Rest, ...]:
+    """All that the query ``asked`` reads of the laid job for these arguments."""
+    found = dict(_flat(reads(asked, job, *args, through=AS_IT_LIES)))
+    return tuple(
+        Rest(of=of, path=msgspec.json.encode(path).decode(), value=_text(value))
+        for (of, path), value in found.items()
+    )
+
+
+def _flat(notes: dict[Cell, Notes]) -> Iterator[tuple[tuple[str, Path], Any]]:
+    """Notes on the job itself, on tables, and those behind any other query."""
+    for cell, read in notes.items():
+        table = isinstance(cell, Node) and cell.fn.__name__ in TABLES
+        if isinstance(cell, Node) and not table and not made_for(cell, AS_IT_LIES):
+            yield from _flat(cell.notes)
+            continue
+        of = cell.fn.__name__ if isinstance(cell, Node) and table else ""
+        yield from (((of, path), value) for path, value in read.items() if path != FAILED)
+
+
+def _text(value: Any) -> str:
+    return text_of(value.__name__ if isinstance(value, type) else value)
+
+
+def _path(text: str) -> Path:
+    return tuple([tuple(s) if isinstance(s, list) else s for s in msgspec.json.decode(text)])
+
+
+@query
+def _changed(job: Job, number: int) -> tuple[str, ...]:
+    lies = laid(job)
+    trees = {"": lies} | {name: table(lies) for name, table in TABLES.items()}
+    said = []
+    for rest in index(job.proofs)[number].basis:
+        path = _path(rest.path)
+        now = _text(look(trees[rest.of], path)) if rest.of in trees else ""
+        if now != rest.value:
+            said.append(_words(job, rest, path, now))
+    return tuple(dict.fromkeys(said))
+
+
+def _words(job: Job, rest: Rest, path: Path, now: str) -> str:
+    if rest.of:
+        owner = path[0][0] if isinstance(path[0], tuple) else path[0]
+        name = name_of(job, ("devices", str(owner), "supply"))
+    else:
+        name = name_of(job, tuple(str(step) for step in path if step not in ("@", "#", "*")))
+    if max(len(now), len(rest.value)) > SHOWN or path[-1] in ("@", "#", "*"):
+        return name
+    return f"{name} ({_shown(rest.value)} → {_shown(now)})"
+
+
+def _shown(text: str) -> str:
+    return {"null": "unknown", '""': "nothing", "[]": "none"}.get(text, text.strip('"'))
+
+
+def changed_since(job: Job, proof: Proof) -> tuple[str, ...]:
+    """In words what of a proof's basis is no longer as it was; empty while the proof stands."""
+    if not proof.basis:
+        return ("what it rests on was not kept when it was made",)
+    return plain(_changed(job, proof.id))

@@ -1,0 +1,364 @@
+"""Views of a frozen tree that note what is read of it.
+
+A view stands for a record, a list of records with ids, or a table, and hands out what it holds:
+plain values as they are, parts as views again. Each thing read is noted under its path, so that
+whoever looked can be told when just that has changed. A view answers ``isinstance`` and pattern
+matching as what it stands for; ``plain`` gives the real thing and notes all of it as read.
+
+Notes end in a mark where they are about more than one value: ``@`` the kind of a part (or that
+there is none), ``#`` which items a list has in which order, ``*`` everything below.
+"""
+
+from __future__ import annotations
+
+import types
+from collections.abc import Hashable, Iterable, Iterator
+from typing import Any, TypeVar
+
+import msgspec
+
+Path = tuple[Hashable, ...]
+Notes = dict[Path, Any]
+T = TypeVar("T")
+
+KEYS = ("id", "pin", "n")
+"""Fields that name an item of a list, the first that it has."""
+OPEN: set[type] = set()
+"""Records that are read field by field; any other is read as one value."""
+FINE: list[bool] = []
+"""Not empty: every record is read field by field, but for those of ``SMALL`` size."""
+SMALL = 2
+PLAIN = frozenset({float, int, str, bool, type(None)})
+Keyed = tuple[dict[Any, Any], tuple[Any, ...]]
+_AGES: list[dict[int, tuple[Any, Keyed | None]]] = [{}, {}]
+"""Lists by identity, in this age and the last: what neither asked for is let go."""
+
+
+def next_age() -> None:
+    """Let go of lists that were not looked into since the last call but one."""
+    _AGES[:] = [{}, _AGES[0]]
+
+
+def keyed(items: tuple[Any, ...]) -> Keyed | None:
+    """(items by name, names) of a list of records that all have names of their own."""
+    if not items or not isinstance(items[0], msgspec.Struct):
+        return None
+    found = _AGES[0].get(id(items))
+    if found is None:
+        found = _AGES[1].get(id(items))
+        if found is None:
+            # with the list itself, so that its identity stays its own
+            found = (items, _by_name(items))
+        _AGES[0][id(items)] = found
+    return found[1]
+
+
+def _name(item: Any) -> Any:
+    return next((getattr(item, k) for k in KEYS if k in item.__struct_fields__), None)
+
+
+def _by_name(items: tuple[Any, ...]) -> Keyed | None:
+    name = next((k for k in KEYS if k in items[0].__struct_fields__), None)
+    if name is None:
+        return None
+    by = {getattr(item, name): item for item in items}
+    return (by, tuple(by)) if len(by) == len(items) else None
+
+
+def shape(value: Any) -> type | None:
+    """What a value is walked as: its record type, ``tuple`` or ``dict``; None for a leaf."""
+    kind = type(value)
+    if kind in OPEN or kind is dict:
+        return kind
+    return _walked(value) if FINE or kind is tuple else None
+
+
+def _walked(value: Any) -> type | None:
+    """The shape of a value where every record is read field by field."""
+    kind = type(value)
+    if kind is tuple:
+        return tuple if value and keyed(value) is not None else None
+    large = issubclass(kind, msgspec.Struct) and len(kind.__struct_fields__) > SMALL
+    return kind if large or kind is dict else None
+
+
+def step_into(value: Any, step: Hashable) -> Any:
+    """The part of a raw value one step down."""
+    if isinstance(value, msgspec.Struct):
+        return getattr(value, str(step))
+    found = keyed(value) if type(value) is tuple else None
+    return found[0][step] if found is not None else value[step]
+
+
+def enter(value: Any, path: Path, notes: Notes, cell: Any) -> Any:
+    """The view of a value, or the value itself when it is a leaf; noted as read."""
+    kind = shape(value)
+    if kind is None:
+        notes[path] = value
+        return value
+    notes[(*path, "@")] = kind
+    if kind is tuple:
+        return Rows(value, path, notes, cell)
+    return Table(value, path, notes, cell) if kind is dict else View(value, path, notes, cell)
+
+
+class _Looked:
+    """What every view has: the real thing, its path, where reads are noted, whose tree it is."""
+
+    __slots__ = ("_cell", "_notes", "_path", "_raw", "_ref")
+
+    def __init__(self, raw: Any, path: Path, notes: Notes, cell: Any) -> None:
+        self._raw, self._path, self._notes, self._cell = raw, path, notes, cell
+        self._ref: Any = None
+        """The place it looks at, once somebody has asked for it."""
+
+    @property  # type: ignore[misc]
+    def __class__(self) -> Any:
+        return type(self._raw)
+
+    def __eq__(self, other: object) -> bool:
+        return bool(plain(self) == plain(other))
+
+    def __hash__(self) -> int:
+        return hash(plain(self))
+
+    def __repr__(self) -> str:
+        return f"view of {self._raw!r}"
+
+
+class View(_Looked):
+    """A record. What has been read once is kept in ``__dict__``, at the speed of any object."""
+
+    __slots__ = ("__dict__",)
+
+    def __getattr__(self, name: str) -> Any:
+        raw = self._raw
+        if name in raw.__struct_fields__:
+            made = getattr(raw, name)
+            path = (*self._path, name)
+            if type(made) in PLAIN:
+                self._notes[path] = made
+            else:
+                made = enter(made, path, self._notes, self._cell)
+        else:
+            made = getattr(type(raw), name)
+            if isinstance(made, property):
+                made = made.fget(self)  # type: ignore[misc]
+            elif isinstance(made, types.FunctionType):
+                made = types.MethodType(made, self)
+            else:
+                return made
+        self.__dict__[name] = made
+        return made
+
+    def _part(self, step: Hashable) -> Any:
+        return getattr(self, str(step))
+
+    def __bool__(self) -> bool:
+        return True
+
+
+class _Many(_Looked):
+    """Things under names: a list or a mapping."""
+
+    __slots__ = ("_by", "_made")
+
+    def __init__(self, raw: Any, path: Path, notes: Notes, cell: Any) -> None:
+        super().__init__(raw, path, notes, cell)
+        found = keyed(raw) if type(raw) is tuple else None
+        self._by: dict[Any, Any] = found[0] if found is not None else raw
+        self._made: dict[Any, Any] = {}
+
+    def _part(self, step: Hashable) -> Any:
+        """The item called ``step``; KeyError, noted too, when there is none."""
+        made = self._made.get(step, self)
+        if made is self:
+            path = (*self._path, step)
+            if step not in self._by:
+                self._notes[(*path, "@")] = KeyError
+                raise KeyError(step)
+            value = self._by[step]
+            if shape(value) is None:
+                self._notes[path] = made = value
+            else:
+                made = enter(value, path, self._notes, self._cell)
+            self._made[step] = made
+        return made
+
+    def get(self, key: Hashable, default: Any = None) -> Any:
+        """The item with this key."""
+        try:
+            return self._part(key)
+        except KeyError:
+            return default
+
+    def _names(self) -> tuple[Any, ...]:
+        names = tuple(self._by)
+        self._notes[(*self._path, "#")] = names
+        return names
+
+    def __len__(self) -> int:
+        return len(self._names())
+
+
+class Rows(_Many):
+    """A list of records that have names. Records that are read as one value are so together."""
+
+    __slots__ = ()
+
+    def __iter__(self) -> Iterator[Any]:
+        if shape(self._raw[0]) is None:
+            return iter(plain(self))
+        return iter([self._part(name) for name in self._names()])
+
+    def __getitem__(self, at: Any) -> Any:
+        return tuple(self)[at]
+
+    def __contains__(self, item: object) -> bool:
+        return plain(item) in plain(self)
+
+    def __add__(self, other: Any) -> Any:
+        return (*self, *other)
+
+
+class Table(_Many):
+    """A mapping."""
+
+    __slots__ = ()
+
+    def __iter__(self) -> Iterator[Any]:
+        return iter(self._names())
+
+    def __getitem__(self, key: Hashable) -> Any:
+        return self._part(key)
+
+    def __contains__(self, key: Hashable) -> bool:
+        return self.get(key, KeyError) is not KeyError
+
+    def keys(self) -> tuple[Any, ...]:
+        """The keys."""
+        return self._names()
+
+    def values(self) -> list[Any]:
+        """The values."""
+        return [self._part(name) for name in self._names()]
+
+    def items(self) -> list[tuple[Any, Any]]:
+        """Keys and values."""
+        return [(name, self._part(name)) for name in self._names()]
+
+
+VIEWS = (View, Rows, Table)
+_MARKS = ("@", "#", "*")
+
+
+def look(tree: Any, path: Path) -> Any:
+    """What would be noted field by field at ``path`` of a view; KeyError where there is nothing."""
+    *steps, last = path or ("*",)
+    if last not in _MARKS:
+        steps, last = [*steps, last], "*"
+    try:
+        for step in steps:
+            tree = tree._part(step) if type(tree) in VIEWS else step_into(tree, step)
+    except (KeyError, AttributeError, TypeError):
+        return KeyError
+    if last == "#" and type(tree) in VIEWS:
+        return tree._names()
+    raw = plain(tree) if last == "*" or type(tree) not in VIEWS else tree._raw
+    if last == "*":
+        return raw
+    found = keyed(raw) if type(raw) is tuple else None
+    if last == "#":
+        return found[1] if found is not None else ()
+    return _walked(raw)
+
+
+def plain(value: T) -> T:
+    """The real thing behind a view, all of it noted as read; anything else as it is."""
+    if type(value) in VIEWS:
+        value._notes[(*value._path, "*")] = value._raw  # type: ignore[attr-defined]
+        return value._raw  # type: ignore[attr-defined,no-any-return]
+    return value
+
+
+def by_name(items: Any) -> Any:
+    """A list of records as a mapping by name; a view notes only the names asked for."""
+    if type(items) is Rows:
+        found = Table(items._raw, items._path, items._notes, items._cell)
+        found._by, found._made = items._by, items._made
+        return found
+    by = keyed(items)
+    if by is not None:
+        return by[0]
+    # names that are there twice: the first counts
+    return {_name(item): item for item in reversed(items)}
+
+
+def chunks(items: Any, size: int) -> list[tuple[Any, ...]]:
+    """The names of a list of records, so many at a time: fewer and larger queries."""
+    names = items._names() if type(items) is Rows else tuple(by_name(items))
+    return [names[i : i + size] for i in range(0, len(names), size)]
+
+
+def settled(value: Any) -> Any:
+    """A result without views in it: they may not outlive the look they were made for."""
+    kind = type(value)
+    if kind in VIEWS:
+        return plain(value)
+    if kind is dict:
+        return {k: settled(v) for k, v in value.items()} if _holds(value.values()) else value
+    if kind is tuple or kind is list:
+        return kind([settled(v) for v in value]) if _holds(value) else value
+    if isinstance(value, tuple) and _holds(value):
+        return kind(*[settled(v) for v in value])
+    return value
+
+
+def _holds(values: Iterable[Any]) -> bool:
+    """Whether one of some values may be a view, or hold one."""
+    return any(k not in PLAIN and not issubclass(k, msgspec.Struct) for k in set(map(type, values)))
+
+
+def same(old: Any, new: Any) -> bool:
+    """Whether two leaves are alike; what cannot be compared is not."""
+    if old is new:
+        return True
+    try:
+        return type(old) is type(new) and bool(old == new)
+    except (ValueError, TypeError):
+        return False
+
+
+def changes(old: Any, new: Any, path: Path, out: set[Path]) -> bool:
+    """Add to ``out`` every note that no longer holds after ``old`` became ``new``."""
+    if old is new:
+        return False
+    kind = shape(old)
+    if kind is not shape(new):
+        out.update((path, (*path, "@"), (*path, "#"), (*path, "*")))
+        return True
+    if kind is None:
+        if same(old, new):
+            return False
+        out.add(path)
+        return True
+    if kind is tuple or kind is dict:
+        before, after = (keyed(old)[0], keyed(new)[0]) if kind is tuple else (old, new)  # type: ignore[index]
+        changed = False
+        if tuple(before) != tuple(after):
+            changed = True
+            out.add((*path, "#"))
+            for name in before.keys() ^ after.keys():
+                out.update(((*path, name), (*path, name, "@"), (*path, name, "#")))
+        for name, value in before.items():
+            if name in after:
+                changed |= changes(value, after[name], (*path, name), out)
+    elif same(old, new):
+        return False
+    else:
+        changed = False
+        for name in kind.__struct_fields__:  # type: ignore[attr-defined]
+            changed |= changes(getattr(old, name), getattr(new, name), (*path, name), out)
+    if changed:
+        out.add((*path, "*"))
+    return changed
