@@ -11,10 +11,11 @@ import msgspec
 from tests.demo import demo, put, state
 from zombrel.findings.assess import assess
 from zombrel.job.edits import Put, Step
+from zombrel.job.engine import Engine
 from zombrel.job.history import History
 from zombrel.job.model import Job, index
 from zombrel.job.problem import Problem
-from zombrel.job.query import Engine, aside, engine, query
+from zombrel.job.query import aside, engine, query
 from zombrel.job.view import plain
 
 RUNS: list[str] = []

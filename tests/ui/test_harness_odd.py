@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QAbstractButton, QWidget
 from tests.ui.base import WindowTest
 from zombrel.job.edits import Put
 from zombrel.job.edits import apply as apply_edit
+from zombrel.job.query import Watch
 
 ODD: tuple[tuple[str, dict[str, Any]], ...] = (
     ("nothing at all", {"wires": [], "chains": [], "zones": [], "feeds": [], "studs": [],
@@ -70,7 +71,7 @@ class Odd(WindowTest):
                 job = apply_edit(job, Put(path=path, value=value))
             self.session.start(job, None)
             page = self.go("wire:work").page("work")
-            page._asked = ()
+            page._shown = Watch()
             page.order = None
             page.refresh()
             self.wait(lambda p=page: p.order is not None)

@@ -12,10 +12,11 @@ from typing import Any
 import msgspec
 
 from zombrel.harness.laid import AS_IT_LIES, laid
+from zombrel.job.engine import FAILED, Cell, Node
 from zombrel.job.facts import name_of
 from zombrel.job.ledger import text_of
 from zombrel.job.model import Job, Proof, Rest, index
-from zombrel.job.query import FAILED, Cell, Node, made_for, query, reads
+from zombrel.job.query import made_for, query, reads
 from zombrel.job.view import Notes, Path, look, plain
 from zombrel.signals.supply import feeds_of, pins
 

@@ -12,7 +12,7 @@ from zombrel.job.model import Chain, Device, Job, Proof, Rest, index
 from zombrel.job.problem import Problem
 from zombrel.job.query import query
 from zombrel.job.sheet import Frozen, InputSheet
-from zombrel.job.view import plain
+from zombrel.job.view import OPEN, plain
 from zombrel.signals import law as laws
 from zombrel.signals.brake import PRESSED_SHARE
 from zombrel.signals.reading import brake_of, ready
@@ -63,6 +63,9 @@ class StepSheet(Frozen, frozen=True, kw_only=True):
     """How what is expected was worked out, and where that comes from."""
     source: str = ""
     chain: str = ""
+
+
+OPEN.add(StepSheet)
 
 
 @query

@@ -7,8 +7,10 @@ from typing import Literal
 from zombrel.harness.power import PowerReading
 from zombrel.harness.reading import WireReading
 from zombrel.job.edits import Edit
+from zombrel.job.model import index
 from zombrel.job.reason import Reason
 from zombrel.job.sheet import Frozen
+from zombrel.job.view import OPEN
 from zombrel.job.wiring import Wire
 from zombrel.signals.reading import ChainReading
 
@@ -77,12 +79,15 @@ class Assessment(Frozen, frozen=True, kw_only=True):
 
     def chain(self, key: str) -> ChainReading:
         """Reading of the chain ``key``."""
-        return next(c for c in self.chains if c.id == key)
+        return index(self.chains)[key]
 
     def wire(self, key: str) -> WireReading:
         """Reading of the wire ``key``."""
-        return next(w for w in self.wires if w.id == key)
+        return index(self.wires)[key]
 
     def run(self, key: str) -> Wire:
         """The wire ``key`` as it lies."""
-        return next(w for w in self.runs if w.id == key)
+        return index(self.runs)[key]
+
+
+OPEN.add(Assessment)

@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal, TypeVar
 
 from msgspec import Meta
 
-from zombrel.job.query import ROOTS
+from zombrel.job.engine import ROOTS
 from zombrel.job.sheet import (
     Count,
     Curve,

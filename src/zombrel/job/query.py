@@ -7,274 +7,28 @@ that no other query and no recent caller needs is dropped. Nothing is listed by 
 
 A query must be a pure function of what it reads. Its arguments may be views (they stand for the
 place they look at), or plain values, which are part of its name.
-
-References:
-    [1] Acar, Blelloch, Harper, *Adaptive functional programming*, POPL 2002.
-    [2] Hammer et al., *Adapton: composable, demand-driven incremental computation*, PLDI 2014.
 """
 
 from __future__ import annotations
 
 import functools
-from collections import OrderedDict
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
 from typing import Any, ParamSpec, TypeVar
 
-import msgspec
-
-from zombrel.job.problem import Problem
-from zombrel.job.view import (
-    FINE,
-    VIEWS,
-    Notes,
-    Path,
-    changes,
-    enter,
-    next_age,
-    plain,
-    same,
-    settled,
-    step_into,
-)
+from zombrel.job.engine import Cell, Engine, Node, Ref
+from zombrel.job.view import FINE, VIEWS, Notes
 
 P = ParamSpec("P")
 R = TypeVar("R")
 
-CLEAN, MAYBE, STALE, RUNNING = range(4)
-TOPS = 200
-"""Results asked for from outside that are kept without a user among the queries."""
-FAILED: Path = ("!",)
-"""Noted by whoever asks a query: that it gave a result, or a Problem."""
-ROOTS: dict[type, bool] = {}
-"""Kinds of record that are trees of their own; whether one met on the way is another world."""
+
+def _apart(fn: Callable[..., Any], *args: Any) -> Any:
+    with aside():
+        return fn(*args)
 
 
-class Cell:
-    """A tree that is read: a root, or the result of a query."""
-
-    __slots__ = ("users", "value")
-
-    def __init__(self, value: Any = None) -> None:
-        self.value = value
-        self.users: set[Node] = set()
-        """Who noted something of it."""
-
-
-class Node(Cell):
-    """A query with its arguments, what it read and what came of it."""
-
-    __slots__ = ("args", "error", "fn", "key", "notes", "state")
-
-    def __init__(self, fn: Callable[..., Any], args: tuple[Any, ...], key: Any) -> None:
-        super().__init__()
-        self.fn, self.args, self.key = fn, args, key
-        self.notes: dict[Cell, Notes] = {}
-        self.state = STALE
-        self.error: Problem | None = None
-
-
-class Ref(tuple[Cell, Path]):
-    """The place a view looks at."""
-
-    __slots__ = ()
-
-
-class Engine:
-    """The trees at hand and every remembered result."""
-
-    def __init__(self) -> None:
-        self.roots: dict[type, Cell] = {}
-        self.nodes: dict[Any, Node] = {}
-        self.frames: list[dict[Cell, Notes]] = []
-        self.runs = 0
-        """Queries run so far."""
-        self._tops: OrderedDict[Any, Node] = OrderedDict()
-        self._places: tuple[Any, dict[int, Path]] = (None, {})
-
-    # ---- asking
-
-    def ask(self, fn: Callable[..., Any], args: tuple[Any, ...]) -> Any:
-        """The result of a query: to another query as a view, to anybody else as it is."""
-        if not self.frames:
-            return self._from_outside(fn, args)
-        named = []
-        for arg in args:
-            kind = type(arg)
-            if ROOTS.get(kind):
-                with aside():  # a tree made on the way is nobody's present job
-                    return fn(*map(plain, args))
-            named.append(_ref(arg) if kind in VIEWS else arg)
-        node = self._fetched(fn, tuple(named))
-        notes = self.frames[-1].setdefault(node, {})
-        notes[FAILED] = node.error is not None
-        if node.error is not None:
-            raise node.error.with_traceback(None)
-        return enter(node.value, (), notes, node)
-
-    def _from_outside(self, fn: Callable[..., Any], args: tuple[Any, ...]) -> Any:
-        for arg in args:
-            if type(arg) in ROOTS:
-                self._put(arg)
-        named = tuple([self._place(a) for a in args])
-        if not any(type(a) is Ref for a in named):
-            return fn(*args)
-        node = self._fetched(fn, named)
-        self._tops[node.key] = node
-        self._tops.move_to_end(node.key)
-        while len(self._tops) > TOPS:
-            self._release(self._tops.popitem(last=False)[1])
-        if node.error is not None:
-            raise node.error.with_traceback(None)
-        return node.value
-
-    def _place(self, arg: Any) -> Any:
-        """Where a part that came from outside lies in the present trees; else the part itself."""
-        if type(arg) in ROOTS:
-            return Ref((self.roots[type(arg)], ()))
-        if not isinstance(arg, msgspec.Struct | tuple) or not arg:
-            return arg
-        for cell in self.roots.values():
-            if self._places[0] is not cell.value:
-                self._places = (cell.value, dict(_parts(cell.value)))
-            path = self._places[1].get(id(arg))
-            if path is not None:
-                return Ref((cell, path))
-        return arg
-
-    def _put(self, tree: Any) -> None:
-        """Make ``tree`` the present one of its kind."""
-        cell = self.roots.setdefault(type(tree), Cell())
-        if cell.value is not tree:
-            moved: set[Path] = set()
-            changes(cell.value, tree, (), moved)
-            cell.value = tree
-            next_age()
-            self._mark(cell, moved)
-
-    def _fetched(self, fn: Callable[..., Any], args: tuple[Any, ...]) -> Node:
-        key: Any = (fn, args)
-        try:
-            node = self.nodes.get(key)
-        except TypeError:
-            key = (fn, tuple([a if type(a) is Ref else id(a) for a in args]))
-            node = self.nodes.get(key)
-        if node is None:
-            node = self.nodes[key] = Node(fn, args, key)
-        self._fresh(node)
-        return node
-
-    # ---- bringing up to date
-
-    def _fresh(self, node: Node) -> None:
-        if node.state == CLEAN:
-            return
-        if node.state is RUNNING:
-            raise RuntimeError(f"{node.fn.__name__} asks for itself")
-        if node.state is MAYBE:
-            for cell in tuple(node.notes):
-                if isinstance(cell, Node):
-                    try:
-                        self._fresh(cell)
-                    except (KeyError, AttributeError):  # what it looked at is gone: ask anew
-                        node.state = STALE
-                if node.state is STALE:
-                    break
-            else:
-                node.state = CLEAN
-        if node.state is STALE:
-            self._run(node)
-
-    def _run(self, node: Node) -> None:
-        self.runs += 1
-        notes: dict[Cell, Notes] = {}
-        node.state = RUNNING
-        self.frames.append(notes)
-        error, value = None, None
-        try:
-            value = settled(node.fn(*[self._open(a, notes) for a in node.args]))
-        except Problem as problem:
-            error = problem.with_traceback(None)
-        except BaseException:
-            node.state = STALE
-            raise
-        finally:
-            self.frames.pop()
-        moved: set[Path] = set()
-        if (error is None) is not (node.error is None) or str(error) != str(node.error):
-            moved.add(FAILED)
-        if not node.users:
-            moved.update(() if same(node.value, value) else [()])
-        else:
-            changes(node.value, value, (), moved)
-        if moved:
-            node.value, node.error = value, error
-        before, node.notes, node.state = node.notes, notes, CLEAN
-        self._subscribe(node, before)
-        self._mark(node, moved)
-
-    def _open(self, arg: Any, notes: dict[Cell, Notes]) -> Any:
-        if type(arg) is not Ref:
-            return arg
-        cell, path = arg
-        if isinstance(cell, Node):
-            self._fresh(cell)
-        return enter(functools.reduce(step_into, path, cell.value), path,
-                     notes.setdefault(cell, {}), cell)  # fmt: skip
-
-    def _mark(self, cell: Cell, moved: set[Path]) -> None:
-        """Who noted what has moved must run again; who uses those, perhaps."""
-        for node in cell.users if moved else ():
-            if node.state < STALE and not node.notes[cell].keys().isdisjoint(moved):
-                node.state = STALE
-                self._doubt(node)
-
-    def _doubt(self, node: Node) -> None:
-        waiting = [node]
-        while waiting:
-            for user in waiting.pop().users:
-                if user.state is CLEAN:
-                    user.state = MAYBE
-                    waiting.append(user)
-
-    # ---- who reads whom, and what nobody needs
-
-    def _subscribe(self, node: Node, before: dict[Cell, Notes]) -> None:
-        for cell in node.notes:
-            cell.users.add(node)
-        for cell in before:
-            if cell not in node.notes:
-                cell.users.discard(node)
-                self._release(cell)
-
-    def _release(self, cell: Cell) -> None:
-        """Drop a result that nobody needs, and what only it needed."""
-        if isinstance(cell, Node) and not cell.users and cell.key not in self._tops:
-            if self.nodes.get(cell.key) is cell:
-                del self.nodes[cell.key]
-            before, cell.notes, cell.state = cell.notes, {}, STALE
-            self._subscribe(cell, before)
-
-
-def _ref(view: Any) -> Ref:
-    if view._ref is None:
-        view._ref = Ref((view._cell, view._path))
-    return view._ref  # type: ignore[no-any-return]
-
-
-def _parts(tree: Any) -> Iterator[tuple[int, Path]]:
-    """(identity, path) of the fields of a tree and of the items of its lists."""
-    for name in tree.__struct_fields__:
-        value = getattr(tree, name)
-        if isinstance(value, msgspec.Struct | tuple) and value:
-            yield id(value), (name,)
-        for item in value if isinstance(value, tuple) else ():
-            key = getattr(item, "id", None)
-            if key is not None:
-                yield id(item), (name, key)
-
-
-_ENGINES = [Engine()]
+_ENGINES = [Engine(_apart)]
 
 
 def engine() -> Engine:
@@ -288,7 +42,7 @@ def aside(fine: bool = False) -> Iterator[Engine]:
 
     ``fine`` notes single fields of every record, where else a record is read as one value.
     """
-    _ENGINES.append(Engine())
+    _ENGINES.append(Engine(_apart))
     was, FINE[:] = FINE[:], [True] if fine else []
     try:
         yield _ENGINES[-1]
@@ -299,7 +53,7 @@ def aside(fine: bool = False) -> Iterator[Engine]:
 
 def forget() -> None:
     """Drop everything remembered."""
-    _ENGINES[-1] = Engine()
+    _ENGINES[-1] = Engine(_apart)
 
 
 def query(function: Callable[P, R]) -> Callable[P, R]:
@@ -331,3 +85,25 @@ def reads(
         now.ask(through.__wrapped__, (tree,))  # type: ignore[attr-defined]
         whole = now._fetched(through.__wrapped__, (now._place(tree),))  # type: ignore[attr-defined]
         return now._fetched(asked.__wrapped__, (Ref((whole, ())), *args)).notes  # type: ignore[attr-defined]
+
+
+class Watch:
+    """Something that shows a job: due again once what it read while it was made has changed."""
+
+    def __init__(self) -> None:
+        self._node = Node(Watch, (), self)
+        self._own: tuple[Any, ...] = ()
+        self._engine: Engine | None = None
+
+    def due(self, present: Iterable[Any], *own: Any) -> bool:
+        """Whether it must be made anew for the ``present`` trees, or for what is its ``own``."""
+        for tree in present:
+            engine().put(tree)
+        return self._engine is not engine() or self._own != own or engine().due(self._node)
+
+    @contextmanager
+    def making(self, *own: Any) -> Iterator[None]:
+        """While it is made: what is read is noted."""
+        self._own, self._engine = own, engine()
+        with engine().noting(self._node):
+            yield

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from zombrel.job.query import ROOTS
+from zombrel.job.engine import ROOTS
 from zombrel.job.sheet import Frozen
 from zombrel.job.view import OPEN
 

@@ -217,6 +217,10 @@ class Rows(_Many):
     def __contains__(self, item: object) -> bool:
         return plain(item) in plain(self)
 
+    def index(self, item: object) -> int:
+        """Where an item stands."""
+        return plain(self).index(plain(item))
+
     def __add__(self, other: Any) -> Any:
         return (*self, *other)
 

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import math
 
-from zombrel.job.query import query
 from zombrel.job.wiring import Work
 
 PRIOR = 2.0
@@ -16,8 +15,10 @@ WIDEST = 4.0
 """One mad figure moves an estimate no further than this factor."""
 
 
-@query
-def factors(work: tuple[Work, ...]) -> dict[str, tuple[float, int]]:
+Factors = dict[str, tuple[float, int]]
+
+
+def factors(work: tuple[Work, ...]) -> Factors:
     """For each kind of work: what its catalogue figure is multiplied by, and from how many."""
     logs: dict[str, list[float]] = {}
     for one in work:

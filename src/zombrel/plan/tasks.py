@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import functools
 import itertools
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 
 import msgspec
 
@@ -14,9 +15,10 @@ from zombrel.harness.laid import bundles
 from zombrel.harness.parts_list import end_joint
 from zombrel.harness.route import zone_of
 from zombrel.job.model import Job, by_id, index
+from zombrel.job.query import query
 from zombrel.job.sheet import Frozen
 from zombrel.job.wiring import Work, Zone
-from zombrel.plan.learn import factors
+from zombrel.plan.learn import Factors, factors
 
 HOT_K = 30.0
 """Zones this much hotter than air are worked in with the engine cold [K]."""
@@ -47,17 +49,17 @@ class Task(Frozen, frozen=True, kw_only=True):
     """How the minutes came about."""
 
 
+@query
 def tasks(job: Job, shop: tuple[Work, ...] = ()) -> tuple[Task, ...]:
     """Every task of the laid job, in the order they were thought of, done ones included.
 
     ``shop`` is what was timed on other jobs: estimates learn from it as from this job's own.
     """
-    if shop:
-        job = msgspec.structs.replace(job, work=(*job.work, *shop))
-    found = [*_panels(job), *_bench(job), *_fitting(job), *_joining(job), *_closing(job)]
+    task = functools.partial(_task, factors((*job.work, *shop)))
+    found = [t for part in (_panels, _bench, _fitting, _joining, _closing) for t in part(job, task)]
     known = {t.id for t in found}
     zones = index(job.zones)
-    return tuple(_sorted_out(t, known, zones) for t in found)
+    return tuple([_sorted_out(t, known, zones) for t in found])
 
 
 def _sorted_out(task: Task, known: set[str], zones: Mapping[str, Zone]) -> Task:
@@ -77,19 +79,24 @@ def panel_of(zone: Zone) -> str:
     return (zone.panel or zone.name).replace(".", " ")
 
 
-def _timed(job: Job, kind: str, units: float) -> tuple[float, str]:
+Maker = Callable[..., Task]
+"""Makes a task of (kind, key, title, units, …) with its minutes."""
+
+
+def _timed(learned: Factors, kind: str, units: float) -> tuple[float, str]:
     """Minutes for so many units of a kind, and how they came about."""
     t = times()[kind]
-    plain = t.base + t.per * units
-    factor, count = factors(job.work).get(kind, (1.0, 0))
+    factor, count = learned.get(kind, (1.0, 0))
     parts = [f"{t.base:g}"] if t.base else []
     parts += [f"{t.per:g} × {units:g} {t.unit}"] if t.per else []
-    learned = f"; × {factor:.2f} learned from {count} timed" if count else ""
-    return plain * factor, f"catalogue {' + '.join(parts)} min{learned}"
+    said = f"; × {factor:.2f} learned from {count} timed" if count else ""
+    return (t.base + t.per * units) * factor, f"catalogue {' + '.join(parts)} min{said}"
 
 
-def _task(job: Job, kind: str, key: str, title: str, units: float = 1, **more: object) -> Task:
-    minutes, why = _timed(job, kind, units)
+def _task(
+    learned: Factors, kind: str, key: str, title: str, units: float = 1, **more: object
+) -> Task:
+    minutes, why = _timed(learned, kind, units)
     return Task(
         id=f"{kind} {key}".strip().replace(".", " "), kind=kind, title=title, minutes=minutes,
         why=why, tools=times()[kind].tools, **more,  # type: ignore[arg-type]
@@ -105,51 +112,51 @@ def _used_zones(job: Job) -> list[Zone]:
     return [z for z in job.zones if z.id in used]
 
 
-def _panels(job: Job) -> Iterator[Task]:
+def _panels(job: Job, task: Maker) -> Iterator[Task]:
     seen: dict[str, list[Zone]] = {}
     for zone in _used_zones(job):
         if zone.access_min > 0:
             seen.setdefault(panel_of(zone), []).append(zone)
     for panel, zones in seen.items():
         bag = any(z.airbag for z in zones)
-        yield _task(
-            job, "open", panel, f"Open the {panel}", zones[0].access_min, zone=zones[0].id,
+        yield task(
+            "open", panel, f"Open the {panel}", zones[0].access_min, zone=zones[0].id,
             lifted=any(z.lifted for z in zones),
             battery_off=True if bag else None,
             caution="Airbag here: battery off and the maker's waiting time first." if bag else "",
         )  # fmt: skip
 
 
-def _bench(job: Job) -> Iterator[Task]:
+def _bench(job: Job, task: Maker) -> Iterator[Task]:
     if any(z.over_ambient_k >= HOT_K for z in _used_zones(job)):
-        yield _task(job, "cool", "", "Bonnet up, let the engine cool", cure_min=40,
+        yield task("cool", "", "Bonnet up, let the engine cool", cure_min=40,
                     caution="Hot engine; fans can start by themselves.")  # fmt: skip
     if job.wires:
-        yield _task(job, "loom", "", f"Cut, mark and lay up {len(job.wires)} wires on the bench",
+        yield task("loom", "", f"Cut, mark and lay up {len(job.wires)} wires on the bench",
                     len(job.wires))  # fmt: skip
     for device in job.devices:
         if device.sheet.controls or any(i.setting for i in device.sheet.inputs):
             count = len(device.sheet.controls) + sum(bool(i.setting) for i in device.sheet.inputs)
-            yield _task(job, "set", device.id, f"Set the {device.name} as the sheet says", count)
+            yield task("set", device.id, f"Set the {device.name} as the sheet says", count)
 
 
-def _fitting(job: Job) -> Iterator[Task]:
+def _fitting(job: Job, task: Maker) -> Iterator[Task]:
     at = zone_of(job)
     for device in job.devices:
         if any(device.id in (w.a.place, w.b.place) for w in job.wires):
-            yield _task(job, "mount", device.id, f"Mount the {device.name}",
+            yield task("mount", device.id, f"Mount the {device.name}",
                         zone=at.get(device.id, ""), after=(f"set {device.id}",))  # fmt: skip
     used = {e.place for w in job.wires for e in (w.a, w.b)}
     for stud in job.studs:
         if stud.id in used:
-            yield _task(job, "stud", stud.id, f"Clean {stud.name} to bright metal",
+            yield task("stud", stud.id, f"Clean {stud.name} to bright metal",
                         zone=at.get(stud.id, ""), battery_off=True, cure_min=15)  # fmt: skip
     zones = index(job.zones)
     for b in bundles(job):
         names = f"{zones[b.a].name} to {zones[b.b].name}"
         hot = zones[b.a].moving or zones[b.b].moving
-        yield _task(
-            job, "run", b.way, f"Run {_some(b.wires)} from {names}", b.length_m, zone=b.a,
+        yield task(
+            "run", b.way, f"Run {_some(b.wires)} from {names}", b.length_m, zone=b.a,
             after=("loom", *(f"open {panel_of(zones[z])}" for z in (b.a, b.b))),
             second=b.hole_mm > 0, lifted=zones[b.b].lifted,
             battery_off=True if b.hole_mm else None,
@@ -163,7 +170,7 @@ def _some(ids: Iterable[str]) -> str:
     return ", ".join(names) if len(names) <= 4 else f"{len(names)} wires"
 
 
-def _joining(job: Job) -> Iterator[Task]:
+def _joining(job: Job, task: Maker) -> Iterator[Task]:
     at = zone_of(job)
     devices = index(job.devices)
     changed = {(c.wire, c.connector) for c in job.changes}
@@ -171,8 +178,8 @@ def _joining(job: Job) -> Iterator[Task]:
         wire = by_id(job.wires, change.wire)
         name = KINDS[change.kind].partition(":")[0]
         ours = f" for {change.wire}" if change.wire else ""
-        yield _task(
-            job, "change", change.id, f"{name.capitalize()} at {change.connector} cavity "
+        yield task(
+            "change", change.id, f"{name.capitalize()} at {change.connector} cavity "
             f"{change.cavity}{ours}", zone=at.get(change.connector, ""), battery_off=True,
             after=_runs_of(wire.via if wire else ()),
             caution="Control-unit connectors are parted only with the battery off.",
@@ -183,12 +190,12 @@ def _joining(job: Job) -> Iterator[Task]:
             if end.place not in devices and (wire.id, end.place) not in changed:
                 places.setdefault(end.place, []).append(wire.id)
     for place, held in places.items():
-        yield _join(job, place, held, at.get(place, ""))
+        yield _join(job, task, place, held, at.get(place, ""))
     for device in job.devices:
         wires = [w for w in job.wires if device.id in (w.a.place, w.b.place)]
         if wires:
             need = [f"mount {device.id}", *(r for w in wires for r in _runs_of(w.via))]
-            yield _task(job, "plug", device.id, f"Wire the plug of the {device.name}", len(wires),
+            yield task("plug", device.id, f"Wire the plug of the {device.name}", len(wires),
                         zone=at.get(device.id, ""), after=tuple(need))  # fmt: skip
 
 
@@ -198,29 +205,29 @@ def _runs_of(via: tuple[str, ...]) -> tuple[str, ...]:
     return ("loom", *(f"run {x}" for a, b in pairs for x in (f"{a}-{b}", f"{b}-{a}")))
 
 
-def _join(job: Job, place: str, held: list[str], zone: str) -> Task:
+def _join(job: Job, task: Maker, place: str, held: list[str], zone: str) -> Task:
     wires = [w for w in job.wires if w.id in held]
     stud, feed = by_id(job.studs, place), by_id(job.feeds, place)
     named = stud or feed or by_id(job.sources, place) or by_id(job.connectors, place)
     name = named.name if named is not None else place
     how = end_joint(job, wires[0], next(e for e in (wires[0].a, wires[0].b) if e.place == place))
     last = feed is not None
-    return _task(
-        job, "join", place, f"Join {_some(held)} at {name}: {how.words}", len(held), zone=zone,
+    return task(
+        "join", place, f"Join {_some(held)} at {name}: {how.words}", len(held), zone=zone,
         after=(*(r for w in wires for r in _runs_of(w.via)), f"stud {place}",
                *((f"plug {e.place}" for w in wires for e in (w.a, w.b)) if last else ())),
         battery_off=True, caution="Fuse out until the power-up." if last else "",
     )  # fmt: skip
 
 
-def _closing(job: Job) -> Iterator[Task]:
+def _closing(job: Job, task: Maker) -> Iterator[Task]:
     if not job.wires:
         return
-    work = [t.id for t in (*_fitting(job), *_joining(job))]
-    yield _task(job, "probe", "", "Probe every conductor end to end, then its neighbours",
+    work = [t.id for t in (*_fitting(job, task), *_joining(job, task))]
+    yield task("probe", "", "Probe every conductor end to end, then its neighbours",
                 len(job.wires), after=tuple(work), battery_off=True)  # fmt: skip
     fused = sum(w.fuse_a is not None for w in job.wires)
-    yield _task(job, "power", "", "Fuses in one at a time, volts at every plug", fused,
+    yield task("power", "", "Fuses in one at a time, volts at every plug", fused,
                 after=("probe", *(f"set {d.id}" for d in job.devices)), battery_off=False,
                 caution="Hands and tools clear; one fuse at a time, feel for heat.")  # fmt: skip
     proofs = []
@@ -229,21 +236,21 @@ def _closing(job: Job) -> Iterator[Task]:
             continue
         key = f"prove {step.id}".replace(".", " ")
         proofs.append(key)
-        yield _task(job, "prove", step.id, f"Prove: {step.short}", after=("power",),
+        yield task("prove", step.id, f"Prove: {step.short}", after=("power",),
                     battery_off=False,
                     caution="The brake must cancel before the wheels turn under power."
                     if step.id.startswith("brake") else "")  # fmt: skip
-    opened = list(_panels(job))
+    opened = list(_panels(job, task))
     for panel in opened:
         name = panel.id.removeprefix("open ")
-        yield _task(
-            job, "close", name, f"Close the {name}",
+        yield task(
+            "close", name, f"Close the {name}",
             next((z.access_min for z in job.zones if z.id == panel.zone), 0.0), zone=panel.zone,
             after=(*work, "probe", "power", *proofs), lifted=panel.lifted,
         )  # fmt: skip
     if any(c.quantity == "speed" for c in job.chains):
         gate = road_gate(job)
-        yield _task(job, "road", "", "Road test, satellite speed against shown speed",
+        yield task("road", "", "Road test, satellite speed against shown speed",
                     after=(*proofs, *(f"close {p.id.removeprefix('open ')}" for p in opened)),
                     battery_off=False, second=True,
                     caution=gate or "A helper drives or reads, never one person both.")  # fmt: skip

@@ -17,6 +17,7 @@ from zombrel.job.edits import Edit, Step
 from zombrel.job.history import History
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
+from zombrel.job.query import engine
 from zombrel.job.state import State
 from zombrel.store import prefs as prefs_store
 from zombrel.store.zjob import load, save
@@ -46,7 +47,7 @@ class Session(QObject):
         self._journal: Journal | None = None
         self.prefs = prefs_store.load_prefs()
         self.history = History(present=Job())
-        self.state = State()
+        self._state = State()
         self.state_name = ""
         self.watched: str = ""
         """Quantity of the chain that is being looked at."""
@@ -54,12 +55,26 @@ class Session(QObject):
         self._base = self.history.present
         """The job as opened or last saved: what the journal starts from."""
         self._saved: Job | None = None
-        self.assessment: Assessment = assess(self.job, self.state)
 
     @property
     def job(self) -> Job:
-        """The present job."""
-        return self.history.present
+        """The present job; to whoever notes what is shown, a view of it."""
+        return engine().shown(self.history.present)  # type: ignore[no-any-return]
+
+    @property
+    def state(self) -> State:
+        """The supposed state, likewise."""
+        return engine().shown(self._state)  # type: ignore[no-any-return]
+
+    @property
+    def assessment(self) -> Assessment:
+        """Everything that follows from both."""
+        return assess(self.job, self.state)
+
+    @property
+    def present(self) -> tuple[Job, State]:
+        """Both as they are, for ``Watch.due``."""
+        return self.history.present, self._state
 
     @property
     def theme(self) -> Theme:
@@ -87,7 +102,7 @@ class Session(QObject):
     def _begin(self, history: History, path: Path | None) -> None:
         self.close_journal()
         self.history, self.path, self._base = history, path, history.present
-        self.state_name, self.state = USUAL, usual(self.job.vehicle)
+        self.state_name, self._state = USUAL, usual(self.job.vehicle)
 
     def open(self, path: Path) -> None:
         """Open a job file; raises Problem and changes nothing when it cannot be read."""
@@ -213,7 +228,7 @@ class Session(QObject):
 
     def suppose(self, state: State, name: str = "") -> None:
         """Suppose another state of the vehicle."""
-        self.state, self.state_name = state, name
+        self._state, self.state_name = state, name
         self._tell()
 
     def set_prefs(self, prefs: prefs_store.Prefs) -> None:
@@ -247,5 +262,4 @@ class Session(QObject):
         return datetime.now().strftime("%Y-%m-%d %H:%M")
 
     def _tell(self) -> None:
-        self.assessment = assess(self.job, self.state)
         self.changed.emit()

@@ -12,6 +12,7 @@ from zombrel.diagnose.steps import Field, StepSheet, expected_flashes, latest, s
 from zombrel.diagnose.verdict import Rival, Verdict, judge, rivals
 from zombrel.job.model import Proof
 from zombrel.job.problem import Problem
+from zombrel.job.query import Watch
 from zombrel.job.reason import Given, Reason
 from zombrel.ui.marks import Mark
 from zombrel.ui.paint import Panel, Pill
@@ -82,7 +83,7 @@ class ProveStage(QWidget):
         super().__init__()
         self._session = session
         self._now = ""
-        self._shape: tuple[object, ...] = ()
+        self._shown = Watch()
         self._fields: list[SeenField] = []
         self._buttons: QBoxLayout | None = None
         self._chips = row(spacing=8)
@@ -146,12 +147,15 @@ class ProveStage(QWidget):
         if found and self._step() is None:
             todo = [x for x in found if standing(s.job, x) != "passed"]
             self._now = (todo or list(found))[0].id
+        own = (s.theme, s.units, self._now)
+        if self._shown.due(s.present, *own):
+            with self._shown.making(*own):
+                self._show_steps()
+
+    def _show_steps(self) -> None:
+        s = self._session
+        found = steps(s.job)
         states = tuple((x, standing(s.job, x)) for x in found)
-        chips = tuple((x.id, x.short, state) for x, state in states)
-        shape = (s.theme, s.units, self._now, self._step(), chips, len(s.job.proofs))
-        if shape == self._shape:
-            return
-        self._shape = shape
         typed = {f.field.name: f.edit.text() for f in self._fields}
         clear(self._chips)
         for step, state in states:
@@ -168,7 +172,7 @@ class ProveStage(QWidget):
                       "brake line or a speed signal: begin in Survey.", "quiet", wrap=True)
             )  # fmt: skip
             return
-        self._fill(step_now, found.index(step_now) + 1, len(found))
+        self._fill(step_now, [x.id for x in found].index(step_now.id) + 1, len(found))
         for made in self._fields:
             made.edit.setText(typed.get(made.field.name, ""))
         self._show_side(step_now, rivals(s.job, step_now, {}))

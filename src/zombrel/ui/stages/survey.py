@@ -25,6 +25,7 @@ from zombrel.job.facts import FactSheet
 from zombrel.job.ledger import MEANING, RANK, evidence, provenance
 from zombrel.job.model import RUNGS, Device
 from zombrel.job.problem import Problem
+from zombrel.job.query import Watch
 from zombrel.job.sheet import DeviceSheet
 from zombrel.job.source import Source
 from zombrel.store.prefs import user_sheets, user_sources
@@ -209,8 +210,7 @@ class SurveyStage(QWidget):
         super().__init__()
         self._session = session
         self._rows: dict[str, FactRow] = {}
-        self._source_shape: tuple[object, ...] = ()
-        self._device_shape: tuple[object, ...] = ()
+        self._shown_sources, self._shown_devices = Watch(), Watch()
         inside = QWidget()
         columns = row(spacing=12)
         left, right = QVBoxLayout(), QVBoxLayout()
@@ -283,21 +283,19 @@ class SurveyStage(QWidget):
 
     def refresh(self) -> None:
         """Show the facts."""
-        self._refresh_devices()
-        self._refresh_sources()
+        s = self._session
+        for watch, show in ((self._shown_devices, self._show_devices),
+                            (self._shown_sources, self._show_sources)):  # fmt: skip
+            if watch.due(s.present, s.theme):
+                with watch.making(s.theme):
+                    show()
         for made in self._rows.values():
             made.refresh()
 
     # ---- devices
 
-    def _refresh_devices(self) -> None:
+    def _show_devices(self) -> None:
         job = self._session.job
-        shape = (self._session.theme, *((d.id, d.name) for d in job.devices),
-                 *((f.id, f.text) for f in self._session.assessment.findings
-                   if f.id.startswith("unconnected")))  # fmt: skip
-        if shape == self._device_shape:
-            return
-        self._device_shape = shape
         clear(self._device_list)
         add = button("Add a device", self._ask_device)
         self._device_list.addLayout(row(label("Devices wanted", "head"), 1, add))
@@ -368,14 +366,9 @@ class SurveyStage(QWidget):
 
     # ---- sources
 
-    def _refresh_sources(self) -> None:
+    def _show_sources(self) -> None:
         job = self._session.job
         sheets = facts.source_facts(job)
-        shape = (self._session.theme, *(f.path for f in sheets), *((s.id, s.name)
-                 for s in job.sources), *((c.id, c.source) for c in job.chains))  # fmt: skip
-        if shape == self._source_shape:
-            return
-        self._source_shape = shape
         for path in [p for p in self._rows if p.startswith("sources.")]:
             del self._rows[path]
         clear(self._source_list)

@@ -14,6 +14,7 @@ from zombrel.harness import changes, face
 from zombrel.job.edits import Add, Put, Remove
 from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
+from zombrel.job.query import Watch
 from zombrel.job.wiring import Change, Connector
 from zombrel.ui.parts import button, card, clear, label, row, scroller
 from zombrel.ui.session import Session
@@ -26,7 +27,7 @@ class FacesPage(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self._shape: tuple[object, ...] = ()
+        self._shown_right = Watch()
         self._chosen = ""
         self._change = ""
         self._after = False
@@ -116,11 +117,11 @@ class FacesPage(QWidget):
 
     def _toggle_after(self) -> None:
         self._after = not self._after
-        self._shape = ()
+        self._shown_right = Watch()
         self.refresh()
 
     def _cavity_chosen(self, n: int) -> None:
-        self._shape = ()
+        self._shown_right = Watch()
         self.refresh()
 
     # ---- changing
@@ -203,11 +204,14 @@ class FacesPage(QWidget):
         keep = self.face.cavity if self.face.cavity in {p.n for p in face.places(c)} else 0
         self.face.show_face(shown, keep or min(p.n for p in face.places(c)), keep=True)
         self._show_side()
-        key = (c, self._change, self._after, s.job.changes, s.job.wires, s.job.connectors,
-               self.face.cavity, s.theme)  # fmt: skip
-        if key == self._shape:
-            return
-        self._shape = key
+        own = (c.id, self._change, self._after, self.face.cavity, s.theme)
+        if self._shown_right.due(s.present, *own):
+            with self._shown_right.making(*own):
+                self._show_right()
+
+    def _show_right(self) -> None:
+        c = self.connector
+        assert c is not None  # refresh looked
         clear(self._right)
         self._cavity_card(c)
         self._changes_card(c)

@@ -23,6 +23,7 @@ from zombrel.harness.laid import bundles, laid
 from zombrel.job.edits import Add, Put, Remove
 from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
+from zombrel.job.query import Watch
 from zombrel.job.reason import Given, Reason
 from zombrel.job.wiring import Way, Wire, Zone
 from zombrel.ui.paint import Pill
@@ -48,7 +49,7 @@ class PlanPage(QWidget):
         super().__init__()
         self._session = session
         self.chosen = ""
-        self._shape: tuple[object, ...] = ()
+        self._shown = Watch()
         self.view = PlanView(session)
         self.view.wire_stepped.connect(self._step)
         self.view.zone_chosen.connect(self._zone_chosen)
@@ -273,17 +274,19 @@ class PlanPage(QWidget):
             if has
             else ""
         )
-        key = (self.chosen, self.view.zone, s.job.wires, s.job.zones, s.job.ways, s.theme, s.units)
-        if key == self._shape:
-            return
-        self._shape = key
+        own = (self.chosen, self.view.zone, s.theme, s.units)
+        if self._shown.due(s.present, *own):
+            with self._shown.making(*own):
+                self._show_side()
+
+    def _show_side(self) -> None:
         clear(self._side)
-        if not has:
+        if not self._session.job.zones:
             self._no_plan()
         elif self.view.zone:
             self._zone_card(self.view.zone)
         else:
-            self._run_card(wire)
+            self._run_card(self._wire())
             self._bundle_card()
         self._side.addStretch(1)
         squeezable(self)

@@ -18,6 +18,7 @@ from zombrel.job.facts import POWER
 from zombrel.job.ledger import evidence
 from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
+from zombrel.job.query import Watch
 from zombrel.job.sheet import FeedClass
 from zombrel.job.wiring import Feed, KeyVolts
 from zombrel.signals.key_matrix import FeedVerdict, classify
@@ -168,7 +169,7 @@ class PowerPage(QWidget):
         super().__init__()
         self.session = session
         self._rows: list[MatrixRow] = []
-        self._shape: tuple[object, ...] = ()
+        self._shown = Watch()
         holder, inner = card()
         inner.addWidget(label("Volts in each key position", "head"))
         inner.addWidget(label(
@@ -269,17 +270,19 @@ class PowerPage(QWidget):
         for fact in self._facts:
             fact.refresh()
         self._show_sums()
-        got = s.assessment.power
-        key = (got.feeds, got.studs, s.job.feeds, s.job.studs, s.theme)
-        if key != self._shape:
-            self._shape = key
-            clear(self._feeds)
-            clear(self._studs)
-            for r in got.feeds:
-                self._feed(r)
-            for stud in got.studs:
-                self._stud(stud)
-            squeezable(self)
+        if self._shown.due(s.present, s.theme):
+            with self._shown.making(s.theme):
+                self._show_tree()
+
+    def _show_tree(self) -> None:
+        power = self.session.assessment.power
+        clear(self._feeds)
+        clear(self._studs)
+        for r in power.feeds:
+            self._feed(r)
+        for stud in power.studs:
+            self._stud(stud)
+        squeezable(self)
 
     def _make_rows(self) -> None:
         clear(self._grid)

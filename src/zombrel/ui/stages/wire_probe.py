@@ -18,6 +18,7 @@ from zombrel.job.edits import Add, Put
 from zombrel.job.ledger import provenance
 from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
+from zombrel.job.query import Watch
 from zombrel.job.reason import Given, Reason
 from zombrel.job.wiring import Lead, LeadRow
 from zombrel.store.zjob import write_atomically
@@ -38,7 +39,7 @@ class ProbePage(QWidget):
         super().__init__()
         self._session = session
         self._chosen = ""
-        self._shape: tuple[object, ...] = ()
+        self._shown = Watch()
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self._pick = QComboBox()
         self._pick.setAccessibleName("Lead")
@@ -130,7 +131,7 @@ class ProbePage(QWidget):
         elif key == Qt.Key.Key_M:
             for f in self._faces:
                 f.turn()
-            self._shape = ()
+            self._shown = Watch()
             self.refresh()
         else:
             super().keyPressEvent(event)
@@ -298,10 +299,14 @@ class ProbePage(QWidget):
             return
         self._chosen = one.id
         self._pick.setCurrentIndex(s.job.leads.index(one))
-        key = (one, s.job.connectors, s.job.ledger, s.theme, self._faces[0].mating)
-        if key == self._shape:
-            return
-        self._shape = key
+        own = (one.id, s.theme, self._faces[0].mating)
+        if self._shown.due(s.present, *own):
+            with self._shown.making(*own):
+                self._show_lead()
+
+    def _show_lead(self) -> None:
+        one = self.lead
+        assert one is not None  # refresh looked
         self._show_next(one)
         clear(self._side)
         self._verdict_card(one)
@@ -309,7 +314,7 @@ class ProbePage(QWidget):
         self._side.addStretch(1)
 
     def _nothing(self) -> None:
-        self._shape = ()
+        self._shown = Watch()
         clear(self._side)
         self._ask.setText("Nothing to probe yet")
         self._expect.setText("Take our own wires, or bring a pin-out as CSV: one pair a row, as "

@@ -15,12 +15,14 @@ from zombrel.harness.parts_list import parts_list
 from zombrel.job.edits import Edit
 from zombrel.job.model import Job, by_id
 from zombrel.job.problem import Problem
+from zombrel.job.query import Watch
 from zombrel.job.reason import Given, Reason
+from zombrel.job.view import plain
 from zombrel.job.wiring import Work
 from zombrel.plan import day
 from zombrel.plan.day import Clocked, Order
 from zombrel.plan.order import BATTERY_MIN, EXACT, HELPER_MIN, LIFT_MIN, MOVE_MIN
-from zombrel.plan.tasks import Task
+from zombrel.plan.tasks import Task, tasks
 from zombrel.store.shop_times import of_others
 from zombrel.ui.marks import Mark
 from zombrel.ui.paint import Panel, Words
@@ -94,7 +96,7 @@ class WorkPage(QWidget):
         super().__init__()
         self._session = session
         self.order: Order | None = None
-        self._asked: tuple[object, ...] = ()
+        self._shown = Watch()
         self._search: Ordering | None = None
         self._all = False
         self._shop = of_others(session.job)
@@ -258,18 +260,16 @@ class WorkPage(QWidget):
         self.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def refresh(self) -> None:
-        job = self._session.job
-        key = (
-            job.wires, job.devices, job.zones, job.ways, job.changes, job.studs, job.feeds,
-            job.sources, job.connectors, job.work, job.chains, job.proofs, job.vehicle, job.house,
-        )  # fmt: skip
-        if all(a is b for a, b in zip(key, self._asked, strict=False)) and self._asked:
-            self._show()
-            return
-        self._asked = key
-        self._stop()
+        s = self._session
+        job = s.history.present
         if job.number != self._shop_for:
             self._shop, self._shop_for = of_others(job), job.number
+        if not self._shown.due(s.present, self._shop_for):
+            self._show()
+            return
+        with self._shown.making(self._shop_for):
+            tasks(laid(s.job), self._shop), plain(s.job.work)
+        self._stop()
         self._search = Ordering(job, self._shop, self)
         self._search.found.connect(self._got)
         self._search.went_on.connect(self._went_on)
