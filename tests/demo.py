@@ -8,7 +8,7 @@ from zombrel.behaviour.suppose import named
 from zombrel.catalog import DEMO
 from zombrel.cli.synthetic import mended
 from zombrel.findings.assess import assess
-from zombrel.findings.model import Assessment
+from zombrel.findings.finding import Assessment
 from zombrel.job.edits import Add, Many, Put, Remove, apply
 from zombrel.job.model import Job
 from zombrel.job.state import State

@@ -96,8 +96,11 @@ def main() -> int:
         for done in pool.imap_unordered(one, work):
             passed, failed = passed + done.passed, failed + done.failed
             if done.failed or not patterns:
-                print(f"{'FAIL' if done.failed else 'ok  '} {done.name}: {done.passed} passed "
-                      f"({done.seconds:.1f} s)", flush=True)  # fmt: skip
+                print(
+                    f"{'FAIL' if done.failed else 'ok  '} {done.name}: {done.passed} passed "
+                    f"({done.seconds:.1f} s)",
+                    flush=True,
+                )
             if done.failed:
                 print(done.said, flush=True)
     print(f"{passed} passed, {failed} failed", flush=True)

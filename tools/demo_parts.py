@@ -40,16 +40,23 @@ def device(key: str, sheet: str, settings: dict[str, Position] | None = None) ->
     )
 
 
-def wire(key: str, a: str, b: str, colour: str, carries: str, area: float, length: float,
-         **more: object) -> w.Wire:  # fmt: skip
+def wire(
+    key: str, a: str, b: str, colour: str, carries: str, area: float, length: float, **more: object
+) -> w.Wire:
     def end(text: str) -> w.End:
         place, _, pin = text.partition(".")
         return w.End(place=place, pin=pin)
 
     return w.Wire(
-        id=key, a=end(a), b=end(b), colour=colour, carries=carries, area_mm2=area,
-        length_m=length, **more,
-    )  # fmt: skip
+        id=key,
+        a=end(a),
+        b=end(b),
+        colour=colour,
+        carries=carries,
+        area_mm2=area,
+        length_m=length,
+        **more,
+    )
 
 
 def rpm_curve(text: str) -> Curve:

@@ -13,53 +13,140 @@ from zombrel.job import wiring as w
 from zombrel.units import KMH, RPM
 
 VEHICLE = msgspec.structs.replace(
-    ROAD_CAR, name="Brackwell Curlew club racer", owner="Saltmarsh club car", chassis=2188,
-    mass_kg=1085, lamps="filament", top_mps=225 * KMH, redline_rps=7000 * RPM, initial_deg=None,
-    mechanical=(), timing_seen=(), battery_place="left footwell",
-)  # fmt: skip
+    ROAD_CAR,
+    name="Brackwell Curlew club racer",
+    owner="Saltmarsh club car",
+    chassis=2188,
+    mass_kg=1085,
+    lamps="filament",
+    top_mps=225 * KMH,
+    redline_rps=7000 * RPM,
+    initial_deg=None,
+    mechanical=(),
+    timing_seen=(),
+    battery_place="left footwell",
+)
 
 COOLANT = celsius_curve("-20:15500, 0:5900, 20:2500, 40:1180, 60:600, 80:325, 100:187, 120:113")
 WIDEBAND = ((0.68, 0.0), (1.36, 5.0))
 
 SOURCES = (
-    sources.Source(id="crank", name="Crank sensor, late kind", quantity="tach",
-        place="front cover", minutes=25,
-        spec=sources.ToothedWheel(teeth=36, missing=1, volts_per_hz=0.006)),
-    sources.Source(id="clt", name="Coolant sender of the engine computer", quantity="coolant",
-        place="thermostat housing", minutes=10, spec=sources.Thermistor(points=COOLANT)),
-    sources.Source(id="wide", name="Wideband controller", quantity="mixture", place="tunnel",
-        minutes=35, parts="controller and sensor", spec=sources.Volts(points=WIDEBAND)),
-    sources.Source(id="ring", name="Left rear tone ring", quantity="speed",
-        place="left rear hub", minutes=30,
-        spec=sources.WheelRing(teeth=46, volts_per_hz=0.009, shared=False)),
-    sources.Source(id="e9out", name="Engine computer TACH OUT", quantity="tach",
-        place="bulkhead", minutes=10, spec=sources.BoxOutput(device="ecu", pin="TACH OUT")),
-    sources.Source(id="clutch", name="Clutch switch, closed at rest", quantity="clutch",
-        place="pedal box", minutes=20, spec=sources.Switch(rests="closed", to="ground")),
-    sources.Source(id="cold", name="Brake switch, cold side", quantity="brake",
-        place="pedal box", minutes=10, spec=sources.BrakeSide(side="cold")),
-    sources.Source(id="arming", name="Arming switch on the tunnel", quantity="arm",
-        place="tunnel", minutes=15, spec=sources.Switch(rests="open", to="ground")),
-)  # fmt: skip
+    sources.Source(
+        id="crank",
+        name="Crank sensor, late kind",
+        quantity="tach",
+        place="front cover",
+        minutes=25,
+        spec=sources.ToothedWheel(teeth=36, missing=1, volts_per_hz=0.006),
+    ),
+    sources.Source(
+        id="clt",
+        name="Coolant sender of the engine computer",
+        quantity="coolant",
+        place="thermostat housing",
+        minutes=10,
+        spec=sources.Thermistor(points=COOLANT),
+    ),
+    sources.Source(
+        id="wide",
+        name="Wideband controller",
+        quantity="mixture",
+        place="tunnel",
+        minutes=35,
+        parts="controller and sensor",
+        spec=sources.Volts(points=WIDEBAND),
+    ),
+    sources.Source(
+        id="ring",
+        name="Left rear tone ring",
+        quantity="speed",
+        place="left rear hub",
+        minutes=30,
+        spec=sources.WheelRing(teeth=46, volts_per_hz=0.009, shared=False),
+    ),
+    sources.Source(
+        id="e9out",
+        name="Engine computer TACH OUT",
+        quantity="tach",
+        place="bulkhead",
+        minutes=10,
+        spec=sources.BoxOutput(device="ecu", pin="TACH OUT"),
+    ),
+    sources.Source(
+        id="clutch",
+        name="Clutch switch, closed at rest",
+        quantity="clutch",
+        place="pedal box",
+        minutes=20,
+        spec=sources.Switch(rests="closed", to="ground"),
+    ),
+    sources.Source(
+        id="cold",
+        name="Brake switch, cold side",
+        quantity="brake",
+        place="pedal box",
+        minutes=10,
+        spec=sources.BrakeSide(side="cold"),
+    ),
+    sources.Source(
+        id="arming",
+        name="Arming switch on the tunnel",
+        quantity="arm",
+        place="tunnel",
+        minutes=15,
+        spec=sources.Switch(rests="open", to="ground"),
+    ),
+)
 
 CHAINS = (
-    m.Chain(id="crank", title="Crank", quantity="tach", source="crank", device="ecu",
-            pin="CRANK", wires=("W1", "W2")),
-    m.Chain(id="coolant", title="Coolant", quantity="coolant", source="clt", device="ecu",
-            pin="COOLANT"),
-    m.Chain(id="lambda", title="Mixture", quantity="mixture", source="wide", device="ecu",
-            pin="LAMBDA"),
-    m.Chain(id="speed", title="Road speed", quantity="speed", source="ring", device="match",
-            pin="SPEED", wires=("W5",)),
-    m.Chain(id="tach", title="Engine speed", quantity="tach", source="e9out", device="match",
-            pin="TACH", wires=("W6",)),
-    m.Chain(id="clutch", title="Clutch", quantity="clutch", source="clutch", device="match",
-            pin="CLUTCH"),
-    m.Chain(id="brake", title="Brake", quantity="brake", source="cold", device="match",
-            pin="BRAKE"),
-    m.Chain(id="arming", title="Arming", quantity="arm", source="arming", device="match",
-            pin="ARM"),
-)  # fmt: skip
+    m.Chain(
+        id="crank",
+        title="Crank",
+        quantity="tach",
+        source="crank",
+        device="ecu",
+        pin="CRANK",
+        wires=("W1", "W2"),
+    ),
+    m.Chain(
+        id="coolant", title="Coolant", quantity="coolant", source="clt", device="ecu", pin="COOLANT"
+    ),
+    m.Chain(
+        id="lambda", title="Mixture", quantity="mixture", source="wide", device="ecu", pin="LAMBDA"
+    ),
+    m.Chain(
+        id="speed",
+        title="Road speed",
+        quantity="speed",
+        source="ring",
+        device="match",
+        pin="SPEED",
+        wires=("W5",),
+    ),
+    m.Chain(
+        id="tach",
+        title="Engine speed",
+        quantity="tach",
+        source="e9out",
+        device="match",
+        pin="TACH",
+        wires=("W6",),
+    ),
+    m.Chain(
+        id="clutch",
+        title="Clutch",
+        quantity="clutch",
+        source="clutch",
+        device="match",
+        pin="CLUTCH",
+    ),
+    m.Chain(
+        id="brake", title="Brake", quantity="brake", source="cold", device="match", pin="BRAKE"
+    ),
+    m.Chain(
+        id="arming", title="Arming", quantity="arm", source="arming", device="match", pin="ARM"
+    ),
+)
 
 PAPER: tuple[tuple[int, str, str, str], ...] = (
     # cavity of the car's 52-way, cavity of the computer, colour, signal
@@ -118,41 +205,88 @@ def face(plug: str, name: str, rows: int, columns: int, **more: object) -> w.Con
     return w.Connector(id=plug, name=name, rows=rows, columns=columns, cavities=cavities, **more)
 
 
-V52 = face("V52", "Car's 52-way plug", 4, 13, key="the corner mark", zone="foot-right",
-           family="BK 1.5", terminals="male", least_mm2=0.35, most_mm2=1.0)  # fmt: skip
-E40 = face("E40", "Computer's 40-way plug", 4, 10, key="the corner mark", zone="foot-right",
-           family="AR 1.5 sealed", terminals="female", least_mm2=0.35, most_mm2=1.0, sealed=True,
-           keyed="top")  # fmt: skip
-E26 = face("E26", "Computer's 26-way plug", 2, 13, key="the corner mark", zone="foot-right",
-           family="AR 1.5 sealed", terminals="female", least_mm2=0.35, most_mm2=1.0, sealed=True,
-           keyed="top", numbering="forth and back")  # fmt: skip
+V52 = face(
+    "V52",
+    "Car's 52-way plug",
+    4,
+    13,
+    key="the corner mark",
+    zone="foot-right",
+    family="BK 1.5",
+    terminals="male",
+    least_mm2=0.35,
+    most_mm2=1.0,
+)
+E40 = face(
+    "E40",
+    "Computer's 40-way plug",
+    4,
+    10,
+    key="the corner mark",
+    zone="foot-right",
+    family="AR 1.5 sealed",
+    terminals="female",
+    least_mm2=0.35,
+    most_mm2=1.0,
+    sealed=True,
+    keyed="top",
+)
+E26 = face(
+    "E26",
+    "Computer's 26-way plug",
+    2,
+    13,
+    key="the corner mark",
+    zone="foot-right",
+    family="AR 1.5 sealed",
+    terminals="female",
+    least_mm2=0.35,
+    most_mm2=1.0,
+    sealed=True,
+    keyed="top",
+    numbering="forth and back",
+)
 
 
 def crank_plug(plug: str, name: str, keyed: str, order: tuple[int, ...]) -> w.Connector:
     """One keying of the crank sensor; ``order`` gives the wire in cavity 1, 2, 3."""
     wires = (("white", "crank +"), ("brown", "crank −"), ("bare", "crank screen"))
     return w.Connector(
-        id=plug, name=name, rows=1, columns=3, key="the key", keyed=keyed, zone="nose",
+        id=plug,
+        name=name,
+        rows=1,
+        columns=3,
+        key="the key",
+        keyed=keyed,
+        zone="nose",
         cavities=tuple(
-            w.Cavity(n=i + 1, colour=wires[k][0], circuit=wires[k][1])
-            for i, k in enumerate(order)
+            w.Cavity(n=i + 1, colour=wires[k][0], circuit=wires[k][1]) for i, k in enumerate(order)
         ),
-    )  # fmt: skip
+    )
 
 
 CRANK_EARLY = crank_plug("CKE", "Crank sensor, early kind, keyed high", "top", (0, 1, 2))
 CRANK_LATE = crank_plug("CKL", "Crank sensor, late kind, keyed low", "bottom", (2, 0, 1))
 CHANGES = (
-    w.Change(id="C1", kind="add", connector="E26", cavity=23, wire="W6",
-             note="the computer's tach output to the rev-match module"),
-    w.Change(id="C2", kind="tap", connector="V52", cavity=44,
-             note="brake to the rev-match module"),
-)  # fmt: skip
-LEAD = with_faces(w.Lead(
-    id="remap", name="Remap lead, 52-way to 40-way and 26-way",
-    source="the sheet that came with the lead",
-    rows=tuple(w.LeadRow(a=f"V52.{a}", b=b, colour=c, signal=s) for a, b, c, s in PAPER),
-), (V52, E40, E26))  # fmt: skip
+    w.Change(
+        id="C1",
+        kind="add",
+        connector="E26",
+        cavity=23,
+        wire="W6",
+        note="the computer's tach output to the rev-match module",
+    ),
+    w.Change(id="C2", kind="tap", connector="V52", cavity=44, note="brake to the rev-match module"),
+)
+LEAD = with_faces(
+    w.Lead(
+        id="remap",
+        name="Remap lead, 52-way to 40-way and 26-way",
+        source="the sheet that came with the lead",
+        rows=tuple(w.LeadRow(a=f"V52.{a}", b=b, colour=c, signal=s) for a, b, c, s in PAPER),
+    ),
+    (V52, E40, E26),
+)
 
 
 def lead_seen() -> list[tuple[str, str]]:
@@ -185,10 +319,19 @@ FEEDS = (
 )
 ZONES = {
     "F1": "foot-right",
-    "crank": "nose", "clt": "bay-left", "wide": "tunnel", "ring": "hub-left",
-    "e9out": "foot-right", "clutch": "foot-left", "cold": "foot-left", "arming": "tunnel",
-    "BAT": "foot-left", "G1": "tunnel", "ecu": "foot-right", "match": "dash",
-}  # fmt: skip
+    "crank": "nose",
+    "clt": "bay-left",
+    "wide": "tunnel",
+    "ring": "hub-left",
+    "e9out": "foot-right",
+    "clutch": "foot-left",
+    "cold": "foot-left",
+    "arming": "tunnel",
+    "BAT": "foot-left",
+    "G1": "tunnel",
+    "ecu": "foot-right",
+    "match": "dash",
+}
 """Where each thing lies on the plan."""
 
 KNOWN: tuple[tuple[str, m.Rung, str], ...] = (
@@ -196,24 +339,46 @@ KNOWN: tuple[tuple[str, m.Rung, str], ...] = (
     ("sources.crank.spec.teeth", "measured", "counted through the inspection hole"),
     ("sources.clt.spec.points", "document", "sheet of the engine family"),
     ("sources.wide.spec.points", "document", "controller's sheet"),
-    *((f"wires.W{n}.{side}", "counted", "counted from the corner mark") for n, side in (
-        (1, "a"), (2, "a"), (3, "a"), (4, "b"), (5, "a"), (7, "a"), (8, "b"), (9, "a"))),
-)  # fmt: skip
+    *(
+        (f"wires.W{n}.{side}", "counted", "counted from the corner mark")
+        for n, side in (
+            (1, "a"),
+            (2, "a"),
+            (3, "a"),
+            (4, "b"),
+            (5, "a"),
+            (7, "a"),
+            (8, "b"),
+            (9, "a"),
+        )
+    ),
+)
 
 
 def job() -> m.Job:
     """Job 0409."""
     made = m.Job(
-        number="0409", title="Curlew club racer", synthetic=True, vehicle=VEHICLE,
+        number="0409",
+        title="Curlew club racer",
+        synthetic=True,
+        vehicle=VEHICLE,
         devices=(
-            device("ecu", "ardle-e9", {"COOLANT": ("table", COOLANT),
-                                       "LAMBDA": ("table", WIDEBAND), "LIMIT": "7000"}),
+            device(
+                "ecu",
+                "ardle-e9",
+                {"COOLANT": ("table", COOLANT), "LAMBDA": ("table", WIDEBAND), "LIMIT": "7000"},
+            ),
             device("match", "ardle-r5", {"SPEED": "24050", "TACH": "3", "GAP": "2"}),
         ),
-        sources=SOURCES, chains=CHAINS, wires=WIRES, feeds=FEEDS,
-        connectors=(V52, E40, E26, CRANK_EARLY, CRANK_LATE), changes=CHANGES, leads=(LEAD,),
+        sources=SOURCES,
+        chains=CHAINS,
+        wires=WIRES,
+        feeds=FEEDS,
+        connectors=(V52, E40, E26, CRANK_EARLY, CRANK_LATE),
+        changes=CHANGES,
+        leads=(LEAD,),
         studs=(w.Stud(id="G1", name="Tunnel stud"),),
         notes="Remap lead from the 52-way to the 40-way and 26-way plugs. The crank sensor is of "
         "the late kind: keyed low, its wires one place round.",
-    )  # fmt: skip
+    )
     return known(planned(made, "car", ZONES), KNOWN, "2026-11-12")

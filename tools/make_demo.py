@@ -64,8 +64,7 @@ def drive(seed: int) -> list[tuple[float, float, float]]:
 
 
 def csv_log() -> str:
-    lines = [f"# {SYNTHETIC}; pace unit at C1 behind ÷7",
-             "time s;satellite km/h;indicated km/h"]  # fmt: skip
+    lines = [f"# {SYNTHETIC}; pace unit at C1 behind ÷7", "time s;satellite km/h;indicated km/h"]
     for t, seen, shown in drive(412):
         lines.append(f"{t:.0f};{seen / KMH:.2f};{shown / KMH:.0f}".replace(".", ","))
     return "\n".join(lines) + "\n"
@@ -96,8 +95,9 @@ def main() -> None:
         job = from_bytes(to_bytes(made))  # numbers as a reader will see them
         (DEMO / f"{made.number}.zjob").write_bytes(to_bytes(job))
     for name, pairs in (
-        ("paper", [(r.a, r.b) for r in job_0409.LEAD.rows]), ("seen", job_0409.lead_seen())
-    ):  # fmt: skip
+        ("paper", [(r.a, r.b) for r in job_0409.LEAD.rows]),
+        ("seen", job_0409.lead_seen()),
+    ):
         text = "".join(f"{a},{b}\n" for a, b in pairs)
         (DEMO / f"0409-{name}.csv").write_text(f"# {SYNTHETIC}\na,b\n{text}", encoding="utf-8")
     (DEMO / "0412-road.csv").write_text(csv_log(), encoding="utf-8")

@@ -60,8 +60,11 @@ class Why(unittest.TestCase):
 
     def test_nothing_known_says_so(self) -> None:
         bare = Job()
-        for reason in (explain_set.shift_points(bare), explain_set.timing(bare, 50),
-                       explain_set.fuel_blend(bare, 0.1, 10)):  # fmt: skip
+        for reason in (
+            explain_set.shift_points(bare),
+            explain_set.timing(bare, 50),
+            explain_set.fuel_blend(bare, 0.1, 10),
+        ):
             self.assertEqual(reason.result, "unknown")
 
 

@@ -86,8 +86,9 @@ class Controls(unittest.TestCase):
         from zombrel.job.pairs import between
 
         torque = demo().vehicle.torque
-        self.assertAlmostEqual(between(torque, fourth.at),
-                               between(torque, fourth.at * 0.79) * 0.79, places=6)  # fmt: skip
+        self.assertAlmostEqual(
+            between(torque, fourth.at), between(torque, fourth.at * 0.79) * 0.79, places=6
+        )
 
     def test_an_automatic_launches_no_higher_than_its_brakes_hold(self) -> None:
         v = CAMPER.vehicle
@@ -126,11 +127,19 @@ class Order(unittest.TestCase):
             (Buttons(low=1, high=9, step=1, unit="rpm"), "7", "4", ("press down 3 times",)),
             (press, "2", "4", ("hold 3 s", "press button up 2 times", "hold again")),
             (press, "4", "2", ("hold 3 s", "press button 3 times, past the top", "hold again")),
-            (Plug(known=((1, 2), (2, 3), (3, 4)), unit="rpm"), "", "8200",
-             ("pull the plug", "fit 8.2 kΩ", "push it home")),
-            (Curves(path=("Sender",), free_points=4), "A", TABLE,
-             ("open Sender", "load the points", "confirm")),
-        )  # fmt: skip
+            (
+                Plug(known=((1, 2), (2, 3), (3, 4)), unit="rpm"),
+                "",
+                "8200",
+                ("pull the plug", "fit 8.2 kΩ", "push it home"),
+            ),
+            (
+                Curves(path=("Sender",), free_points=4),
+                "A",
+                TABLE,
+                ("open Sender", "load the points", "confirm"),
+            ),
+        )
         for sheet, now, aim, steps in cases:
             self.assertEqual(moves(sheet, now, aim), steps, (now, aim))
 
@@ -144,8 +153,10 @@ class Truth(unittest.TestCase):
             self.assertTrue(all(r.fail_safe for r in table.rows[:-1]))
 
     def test_launch_lamp_and_pedal_tracks(self) -> None:
-        rows = {r.inputs[0] + " " + r.inputs[1].split(" (")[0]: r.out
-                for r in tables.launch(70.0, 75.0).rows}  # fmt: skip
+        rows = {
+            r.inputs[0] + " " + r.inputs[1].split(" (")[0]: r.out
+            for r in tables.launch(70.0, 75.0).rows
+        }
         self.assertEqual(
             [rows[f"down {w}"] for w in ("below", "in the window", "above")],
             ["dark", "lit", "flashing"],

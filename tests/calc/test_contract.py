@@ -42,25 +42,48 @@ def calc(line: str, **more: str) -> dict[str, Any]:
 class Contract(unittest.TestCase):
     def test_names_and_keys(self) -> None:
         for line, more, keys in (
-            ("tyre", {"size": "205/60 R15"},
-             "free_diameter_mm rolling_circumference_mm revs_per_km"),
-            ("speed-rate source=wheel-ring teeth=46", {"tyre": "205/60 R15"},
-             "pulses_per_km hz_at_100_kmh"),
-            ("speed-setting pulses_per_km=24054 max_hz=1000 top_kmh=200 divider_max=10",
-             {"settings": "A=1200,B=2400"},
-             "setting setting_pulses_per_km divider error_pct hz_at_top candidates"),
-            ("roll pulses_per_km=3436 distance_m=5 pulses_per_flash=4", {},
-             "flashes flashes_low flashes_high distance_for_1pct_m"),
-            ("tach ignition=distributor cylinders=6 strokes=4", {},
-             "pulses_per_rev cylinder_setting hz_at_1000_rpm"),
+            (
+                "tyre",
+                {"size": "205/60 R15"},
+                "free_diameter_mm rolling_circumference_mm revs_per_km",
+            ),
+            (
+                "speed-rate source=wheel-ring teeth=46",
+                {"tyre": "205/60 R15"},
+                "pulses_per_km hz_at_100_kmh",
+            ),
+            (
+                "speed-setting pulses_per_km=24054 max_hz=1000 top_kmh=200 divider_max=10",
+                {"settings": "A=1200,B=2400"},
+                "setting setting_pulses_per_km divider error_pct hz_at_top candidates",
+            ),
+            (
+                "roll pulses_per_km=3436 distance_m=5 pulses_per_flash=4",
+                {},
+                "flashes flashes_low flashes_high distance_for_1pct_m",
+            ),
+            (
+                "tach ignition=distributor cylinders=6 strokes=4",
+                {},
+                "pulses_per_rev cylinder_setting hz_at_1000_rpm",
+            ),
             ("awg gauge=18", {}, "diameter_mm area_mm2 ohm_per_km_20c"),
-            ("wire current_a=4.8 length_m=6.2 volts=12 drop_pct=3 ambient_c=20 return=wire",
-             {}, "area_mm2 awg drop_v drop_pct ampacity_a fuse_a limited_by"),
-            ("brake-line lamps=led lamp_watts=3 lamp_count=2 pull_up_ohm=4700 volts=12.6", {},
-             "rest_volts pressed_volts path_ohm_at_rest sure_cancel load_watts"),
-            ("gps-fit pulses_per_km=3429.7", {"file": str(DEMO / "0412-road.csv")},
-             "scale scale_low scale_high offset_kmh used set_aside new_pulses_per_km"),
-        ):  # fmt: skip
+            (
+                "wire current_a=4.8 length_m=6.2 volts=12 drop_pct=3 ambient_c=20 return=wire",
+                {},
+                "area_mm2 awg drop_v drop_pct ampacity_a fuse_a limited_by",
+            ),
+            (
+                "brake-line lamps=led lamp_watts=3 lamp_count=2 pull_up_ohm=4700 volts=12.6",
+                {},
+                "rest_volts pressed_volts path_ohm_at_rest sure_cancel load_watts",
+            ),
+            (
+                "gps-fit pulses_per_km=3429.7",
+                {"file": str(DEMO / "0412-road.csv")},
+                "scale scale_low scale_high offset_kmh used set_aside new_pulses_per_km",
+            ),
+        ):
             with self.subTest(line):
                 self.assertLessEqual(set(keys.split()), set(calc(line, **more)))
 
@@ -73,8 +96,11 @@ class Contract(unittest.TestCase):
         mile = calc("speed-rate source=stated pulses_per_mile=8000")
         self.assertAlmostEqual(mile["pulses_per_km"], 8000 / 1.609344)
         self.assertAlmostEqual(mile["hz_at_100_kmh"], 8000 / 1.609344 * 100 / 3600)
-        cable = calc("speed-rate source=cable pulses_per_rev=4 drive_teeth=8 driven_teeth=21 "
-                     "final_drive=4.1", tyre="195/70 R15")  # fmt: skip
+        cable = calc(
+            "speed-rate source=cable pulses_per_rev=4 drive_teeth=8 driven_teeth=21 "
+            "final_drive=4.1",
+            tyre="195/70 R15",
+        )
         self.assertAlmostEqual(cable["pulses_per_km"], 3132.1, places=1)
         tach = calc("tach ignition=alternator pole_pairs=6 pulley_ratio=2.35")
         self.assertAlmostEqual(tach["cylinder_setting"], 28.2)
@@ -84,15 +110,18 @@ class Contract(unittest.TestCase):
         awg = calc("awg gauge=18")
         self.assertAlmostEqual(awg["area_mm2"], 0.823, places=3)
         self.assertAlmostEqual(awg["ohm_per_km_20c"], 20.95, places=2)
-        sure = calc("brake-line lamps=led lamp_watts=3 lamp_count=2 pull_up_ohm=4700 volts=13.8 "
-                    "relay=yes")  # fmt: skip
+        sure = calc(
+            "brake-line lamps=led lamp_watts=3 lamp_count=2 pull_up_ohm=4700 volts=13.8 relay=yes"
+        )
         self.assertIs(sure["sure_cancel"], True)
 
     def test_the_scenario_s_pace_unit(self) -> None:
         names = [(c, f) for c in range(5) for f in range(10)]
         table = ",".join(f"{'ABCDE'[c]}{f}={800 * 2 ** (c + f / 10):.3f}" for c, f in names)
-        got = calc("speed-setting pulses_per_km=24054 max_hz=1000 top_kmh=200 divider_max=10",
-                   settings=table)  # fmt: skip
+        got = calc(
+            "speed-setting pulses_per_km=24054 max_hz=1000 top_kmh=200 divider_max=10",
+            settings=table,
+        )
         self.assertEqual((got["setting"], got["divider"]), ("C1", 7))
         self.assertAlmostEqual(got["error_pct"], 0.19, places=2)
         first = got["candidates"][0]
@@ -111,15 +140,27 @@ class Contract(unittest.TestCase):
         self.assertEqual(got["findings"][0]["id"], "brake-brake-pace")
 
     def test_units_behind_numbers(self) -> None:
-        self.assertEqual(calc("wire current_a=5A length_m=2m volts=12V drop_pct=3%"),
-                         calc("wire current_a=5 length_m=2 volts=12 drop_pct=3"))  # fmt: skip
+        self.assertEqual(
+            calc("wire current_a=5A length_m=2m volts=12V drop_pct=3%"),
+            calc("wire current_a=5 length_m=2 volts=12 drop_pct=3"),
+        )
 
     def test_list_describes_all(self) -> None:
         code, out, _ = call("calc", "--list")
         self.assertEqual(code, 0)
         listed = json.loads(out)
-        for name in ("tyre", "speed-rate", "speed-setting", "roll", "tach", "awg", "wire",
-                     "brake-line", "gps-fit", "assess"):  # fmt: skip
+        for name in (
+            "tyre",
+            "speed-rate",
+            "speed-setting",
+            "roll",
+            "tach",
+            "awg",
+            "wire",
+            "brake-line",
+            "gps-fit",
+            "assess",
+        ):
             self.assertIn(name, listed)
             self.assertTrue(listed[name]["does"])
             self.assertTrue(listed[name]["inputs"])
@@ -177,8 +218,12 @@ class Refusals(unittest.TestCase):
         env = {k: v for k, v in os.environ.items() if k not in hidden}
         done = subprocess.run(
             [sys.executable, str(ROOT / "src" / "start.py"), "--demo"],
-            env=env, capture_output=True, text=True, timeout=60, check=False,
-        )  # fmt: skip
+            env=env,
+            capture_output=True,
+            text=True,
+            timeout=60,
+            check=False,
+        )
         self.assertEqual(done.returncode, 2)
         self.assertEqual(len(done.stderr.strip().splitlines()), 1)
         self.assertIn("no display", done.stderr)

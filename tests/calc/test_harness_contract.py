@@ -14,8 +14,15 @@ from zombrel.cli.main import main
 from zombrel.job.problem import Problem
 
 PAPER = "a,b\n" + "".join(f"P.{n},Q.{n}\n" for n in range(1, 11))
-FLAGS = {"wires": "csv", "cuts": "csv", "pins": "csv", "labels": "pdf", "drawing": "svg",
-         "parts": "csv", "plan": "ics"}  # fmt: skip
+FLAGS = {
+    "wires": "csv",
+    "cuts": "csv",
+    "pins": "csv",
+    "labels": "pdf",
+    "drawing": "svg",
+    "parts": "csv",
+    "plan": "ics",
+}
 
 
 class Contract(unittest.TestCase):
@@ -45,16 +52,31 @@ class Contract(unittest.TestCase):
     def test_figures(self) -> None:
         cases: tuple[tuple[str, dict[str, str], dict[str, object]], ...] = (
             ("bundle", {"diameters_mm": "2 2 2 2 2 2 2"}, {"bundle_mm": 6.0, "loom_mm": 7.5}),
-            ("standby", {"ma": "26", "battery_ah": "60", "start_reserve_pct": "50"},
-             {"days": 30 / 0.026 / 24}),
+            (
+                "standby",
+                {"ma": "26", "battery_ah": "60", "start_reserve_pct": "50"},
+                {"days": 30 / 0.026 / 24},
+            ),
             ("crimp", {"mm2": "0.75"}, {"pull_n": 85.0}),
-            ("fuse-check", {"fuse_a": "20", "wire_mm2": "1.0", "ambient_c": "20", "bundle": "1",
-                            "load_a": "6"}, {"ok": False, "largest_fuse_a": 15.0}),
-            ("firing", {"leads_mm": "100 195 290 385 480 575", "order": "1-5-3-6-2-4"},
-             {"orientation": "as marked", "fires": "1-5-3-6-2-4"}),
+            (
+                "fuse-check",
+                {
+                    "fuse_a": "20",
+                    "wire_mm2": "1.0",
+                    "ambient_c": "20",
+                    "bundle": "1",
+                    "load_a": "6",
+                },
+                {"ok": False, "largest_fuse_a": 15.0},
+            ),
+            (
+                "firing",
+                {"leads_mm": "100 195 290 385 480 575", "order": "1-5-3-6-2-4"},
+                {"orientation": "as marked", "fires": "1-5-3-6-2-4"},
+            ),
             ("rotation", {"early": "A B C", "late": "C A B"}, {"places": 1}),
             ("inrush", {"fuse_a": "10", "inrush_a": "20", "inrush_s": "0.1"}, {"holds": True}),
-        )  # fmt: skip
+        )
         for name, words, want in cases:
             got = run(name, words)
             for key, value in want.items():
@@ -67,8 +89,9 @@ class Contract(unittest.TestCase):
     def test_coils_and_a_file_of_a_pin_out_with_comments(self) -> None:
         """13.8 V over 90 Ω are 153 mA: 680 Ω across the coil carry them at 104 V more."""
         ways = run("relay-coil", {"volts": "13.8", "coil_ohm": "90"})["ways"]
-        self.assertEqual([w["way"] for w in ways],
-                         ["nothing", "680 Ω across the coil", "diode across the coil"])  # fmt: skip
+        self.assertEqual(
+            [w["way"] for w in ways], ["nothing", "680 Ω across the coil", "diode across the coil"]
+        )
         self.assertAlmostEqual(ways[1]["kick_v"], 13.8 + 13.8 / 90 * 680)
         self.assertLess(ways[1]["release_ms"], ways[2]["release_ms"])
         noted = self.file("n.csv", "# from the bench\n\n" + PAPER + "\n  \n")

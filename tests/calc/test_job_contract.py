@@ -69,8 +69,10 @@ class Assess(unittest.TestCase):
     def test_small_sums(self) -> None:
         got = calcs.run("pedal-tracks", {"first_v": "2.0", "second_v": "1.05"})
         self.assertEqual((got["plausible"], round(got["off_v"], 3)), (True, -0.1))
-        held = calcs.run("held-launch", {"stall_rpm": "2150", "torque_nm": "246",
-                                         "hold_nm": "2400", "gear": "11.234"})  # fmt: skip
+        held = calcs.run(
+            "held-launch",
+            {"stall_rpm": "2150", "torque_nm": "246", "hold_nm": "2400", "gear": "11.234"},
+        )
         # 2400/11.234 = 213.6 N·m at the output; 2150·√(213.6/(1.9·246))
         self.assertAlmostEqual(held["rpm"], 2150 * (213.637 / (1.9 * 246)) ** 0.5, delta=0.5)
 

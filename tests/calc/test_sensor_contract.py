@@ -10,9 +10,12 @@ TORQUE = "1500:205,2500:232,3500:255,4500:262,5500:247,6200:221,6800:188"
 PAIRS = "33000:1000,12000:1250,4700:1510"
 
 ROWS: tuple[tuple[str, dict[str, object], str], ...] = (
-    ("thermistor points=0:32650,25:10000,100:679 at_c=25 at_ohm=679 pull_up_ohm=10000 vref=5 "
-     "adc_bits=10", {"ohm_at_c": 10000, "c_at_ohm": 100, "volts_at_c": 2.5},
-     "a b c beta_k max_residual_c best_pull_up_ohm c_per_count"),
+    (
+        "thermistor points=0:32650,25:10000,100:679 at_c=25 at_ohm=679 pull_up_ohm=10000 vref=5 "
+        "adc_bits=10",
+        {"ohm_at_c": 10000, "c_at_ohm": 100, "volts_at_c": 2.5},
+        "a b c beta_k max_residual_c best_pull_up_ohm c_per_count",
+    ),
     ("curve-points points=0:0,1:1,2:0 count=2", {"worst_error": 0.5}, "table"),
     ("level empty_ohm=70 full_ohm=10 ohm=25", {"fraction": 0.75, "beyond": False}, ""),
     ("level steps=0:70,20:52,40:20 ohm=36", {"litres": 30}, ""),
@@ -24,24 +27,45 @@ ROWS: tuple[tuple[str, dict[str, object], str], ...] = (
     ("blend-sender hz=44", {"ethanol_pct": None, "fault": "no-signal"}, ""),
     ("blend-sender hz=161", {"fault": "contaminated"}, ""),
     ("blend-output volts=3.46 ground_offset_v=2.48", {"shown_pct": 74, "ethanol_pct": 12}, ""),
-    ("blend-mix now_l=20 now_pct=10 add_pct=85 target_pct=50 tank_l=60",
-     {"add_l": 22.857143, "possible": True, "full_pct": 60}, ""),
-    ("blend-mix now_l=20 now_pct=10 add_pct=5 target_pct=50 tank_l=60",
-     {"add_l": None, "possible": False}, "full_pct"),
+    (
+        "blend-mix now_l=20 now_pct=10 add_pct=85 target_pct=50 tank_l=60",
+        {"add_l": 22.857143, "possible": True, "full_pct": 60},
+        "",
+    ),
+    (
+        "blend-mix now_l=20 now_pct=10 add_pct=5 target_pct=50 tank_l=60",
+        {"add_l": None, "possible": False},
+        "full_pct",
+    ),
     ("stoich ethanol_pct=100", {"afr": 9, "volume_flow_factor": 14.7 * 745 / (9 * 789)}, ""),
-    ("resistor-code target=1350 vref=5 tolerance_pct=5 pairs=" + PAIRS,
-     {"e24_ohm": 8200, "e96_ohm": 8450}, "pull_up_ohm e24_value e96_value low high"),
-    ("shift ratios=3.42,2.05,1.39,1.00,0.79 redline=6800 torque=" + TORQUE, {},
-     "shift_rpm rpm_after"),
+    (
+        "resistor-code target=1350 vref=5 tolerance_pct=5 pairs=" + PAIRS,
+        {"e24_ohm": 8200, "e96_ohm": 8450},
+        "pull_up_ohm e24_value e96_value low high",
+    ),
+    (
+        "shift ratios=3.42,2.05,1.39,1.00,0.79 redline=6800 torque=" + TORQUE,
+        {},
+        "shift_rpm rpm_after",
+    ),
     ("shift-lead rpm_per_s=3000 delay_ms=150 shift_rpm=6600", {"lamp_rpm": 6150}, ""),
     ("rev-match speed_kmh=80 tyre=205/60R15 final_drive=3.64 ratio=1.39", {"rpm": 3527.667}, ""),
-    ("advance initial_deg=10 mechanical=1000:0,3000:20 vacuum_deg=5 rpm=2000",
-     {"total_deg": 25}, ""),
-    ("feed off=0 acc=0 run=12.4 crank=8.1 lights=12.3 after=0", {"class": "run-and-crank"},
-     "warnings"),
-    ("blend-headroom power_kw=130 bsfc_g_kwh=300 flow_l_h=70", {"need_petrol_l_h": 52.348993},
-     "highest_ethanol_pct"),
-)  # fmt: skip
+    (
+        "advance initial_deg=10 mechanical=1000:0,3000:20 vacuum_deg=5 rpm=2000",
+        {"total_deg": 25},
+        "",
+    ),
+    (
+        "feed off=0 acc=0 run=12.4 crank=8.1 lights=12.3 after=0",
+        {"class": "run-and-crank"},
+        "warnings",
+    ),
+    (
+        "blend-headroom power_kw=130 bsfc_g_kwh=300 flow_l_h=70",
+        {"need_petrol_l_h": 52.348993},
+        "highest_ethanol_pct",
+    ),
+)
 
 WRONG = (
     ("thermistor points=0:1000,25:500", "3 are needed"),

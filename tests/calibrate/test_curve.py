@@ -18,9 +18,13 @@ from zombrel.job.problem import Problem
 class Fits(unittest.TestCase):
     def test_every_kind_meets_what_it_can_meet(self) -> None:
         straight = tuple((float(x), 3.0 - 2.0 * x) for x in range(6))
-        for kind, given_pairs in (("line", straight), ("spline", straight), ("beta", beta_table()),
-                                  ("steinhart-hart", beta_table()),
-                                  ("straight pieces", straight)):  # fmt: skip
+        for kind, given_pairs in (
+            ("line", straight),
+            ("spline", straight),
+            ("beta", beta_table()),
+            ("steinhart-hart", beta_table()),
+            ("straight pieces", straight),
+        ):
             got = curve.judge(given_pairs, kind)  # type: ignore[arg-type]
             self.assertLess(got.worst, 1e-5 * max(abs(y) for _, y in given_pairs), kind)
             self.assertEqual(got.doubtful, (), kind)
@@ -28,8 +32,12 @@ class Fits(unittest.TestCase):
     def test_the_bad_pair_is_named(self) -> None:
         straight = tuple((float(x), 2.0 * x) for x in range(8))
         bent = tuple((float(x), x * x / 9.0) for x in range(9))
-        for kind, made, at in (("line", straight, 3), ("steinhart-hart", beta_table(), 2),
-                               ("beta", beta_table(), 3), ("spline", bent, 4)):  # fmt: skip
+        for kind, made, at in (
+            ("line", straight, 3),
+            ("steinhart-hart", beta_table(), 2),
+            ("beta", beta_table(), 3),
+            ("spline", bent, 4),
+        ):
             spoilt = list(made)
             spoilt[at] = (made[at][0], made[at][1] * 1.25)
             self.assertEqual(curve.judge(tuple(spoilt), kind).doubtful, (at,), kind)  # type: ignore[arg-type]

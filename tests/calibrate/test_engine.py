@@ -13,8 +13,15 @@ from zombrel.job.problem import Problem
 from zombrel.job.wiring import KeyVolts
 from zombrel.signals.key_matrix import classify
 
-TORQUE = ((1500.0, 205.0), (2500.0, 232.0), (3500.0, 255.0), (4500.0, 262.0), (5500.0, 247.0),
-          (6200.0, 221.0), (6800.0, 188.0))  # fmt: skip
+TORQUE = (
+    (1500.0, 205.0),
+    (2500.0, 232.0),
+    (3500.0, 255.0),
+    (4500.0, 262.0),
+    (5500.0, 247.0),
+    (6200.0, 221.0),
+    (6800.0, 188.0),
+)
 RATIOS = (3.42, 2.05, 1.39, 1.00, 0.79)
 
 
@@ -26,13 +33,15 @@ class Shifting(unittest.TestCase):
         ):
             drop = high / low
             better = [
-                n for n in range(2000, 6801)
+                n
+                for n in range(2000, 6801)
                 if between(TORQUE, n * drop) * high > between(TORQUE, n) * low
-            ]  # fmt: skip
+            ]
             self.assertAlmostEqual(got.at, better[0] if better else 6800, delta=1.01)
             self.assertAlmostEqual(got.after, got.at * drop)
-        self.assertEqual([s.limited for s in shift.shift_points(TORQUE, RATIOS, 6800)],
-                         [True, True, True, False])  # fmt: skip
+        self.assertEqual(
+            [s.limited for s in shift.shift_points(TORQUE, RATIOS, 6800)], [True, True, True, False]
+        )
 
     def test_flat_power_crosses_where_torque_is_level(self) -> None:
         # torque ∝ 1/n is constant power: any gear pulls alike, so shift as late as allowed
@@ -42,9 +51,11 @@ class Shifting(unittest.TestCase):
 
     def test_nonsense(self) -> None:
         for torque, ratios, redline, says in (
-            (TORQUE, (1.0, 2.0), 6800, "must fall"), (TORQUE, (2.0,), 6800, "two gears"),
-            (TORQUE, RATIOS, 900, "redline"), (TORQUE[:1], RATIOS, 6800, "torque curve"),
-        ):  # fmt: skip
+            (TORQUE, (1.0, 2.0), 6800, "must fall"),
+            (TORQUE, (2.0,), 6800, "two gears"),
+            (TORQUE, RATIOS, 900, "redline"),
+            (TORQUE[:1], RATIOS, 6800, "torque curve"),
+        ):
             with self.assertRaisesRegex(Problem, says):
                 shift.shift_points(torque, ratios, redline)
 
@@ -54,8 +65,10 @@ class Shifting(unittest.TestCase):
         self.assertAlmostEqual(shift.matched(80 / 3.6, 1.91174, 3.64, 1.39) * 60, 3528.8, places=1)
         # second gear: F = 262·2.05·3.64·2π/1.91174 = 6426 N; a = 4.98 m/s²; · 3.903 turns/m
         self.assertAlmostEqual(shift.rise(262, 2.05, 3.64, 1290, 1.91174), 19.44, places=2)
-        self.assertEqual([shift.launch_lamp(n, 4000, 4400) for n in (3999, 4000, 4400, 4401)],
-                         ["dark", "lit", "lit", "flashing"])  # fmt: skip
+        self.assertEqual(
+            [shift.launch_lamp(n, 4000, 4400) for n in (3999, 4000, 4400, 4401)],
+            ["dark", "lit", "lit", "flashing"],
+        )
 
 
 class Ignition(unittest.TestCase):
@@ -76,8 +89,14 @@ class Ignition(unittest.TestCase):
 
 class Blends(unittest.TestCase):
     def test_sender(self) -> None:
-        for hz, part, fault in ((50, 0, ""), (100, 0.5, ""), (150, 1, ""), (155, 1, ""),
-                                (44, None, "no-signal"), (161, None, "contaminated")):  # fmt: skip
+        for hz, part, fault in (
+            (50, 0, ""),
+            (100, 0.5, ""),
+            (150, 1, ""),
+            (155, 1, ""),
+            (44, None, "no-signal"),
+            (161, None, "contaminated"),
+        ):
             self.assertEqual((blend.sender_fraction(hz), blend.sender_fault(hz)), (part, fault))
         for pulse, celsius in ((1e-3, -40), (5e-3, 125), (3e-3, 42.5)):
             self.assertAlmostEqual((blend.sender_kelvin(pulse) or 0) - 273.15, celsius)
@@ -127,7 +146,7 @@ class Keys(unittest.TestCase):
             ((0, 3.1, 12.4, 0, 12.3, 0), "run", "floating .* in acc"),
             ((0, 0, 24.8, 20.4, 24.6, 0), "run-and-crank", "^$"),
             ((0, 0, 24.8, 16.4, 24.6, 0), "run-and-crank", "sags"),
-        ):  # fmt: skip
+        ):
             names = ("off", "acc", "run", "crank", "lights", "after")
             got = classify(KeyVolts(**dict(zip(names, map(float, volts), strict=True))))
             self.assertEqual(got.kind, kind, volts)

@@ -63,8 +63,18 @@ class Thermistor(unittest.TestCase):
 
 
 class Thermocouple(unittest.TestCase):
-    TABLE = ((-270, -6.458), (-100, -3.554), (0, 0.0), (25, 1.000), (100, 4.096), (300, 12.209),
-             (500, 20.644), (800, 33.275), (1000, 41.276), (1372, 54.886))  # fmt: skip
+    TABLE = (
+        (-270, -6.458),
+        (-100, -3.554),
+        (0, 0.0),
+        (25, 1.000),
+        (100, 4.096),
+        (300, 12.209),
+        (500, 20.644),
+        (800, 33.275),
+        (1000, 41.276),
+        (1372, 54.886),
+    )
 
     def test_reference_table(self) -> None:
         """NIST Monograph 175, type K, to its last printed digit (1 µV)."""
@@ -79,8 +89,12 @@ class Thermocouple(unittest.TestCase):
 
 class Sums(unittest.TestCase):
     def test_level_either_way_round(self) -> None:
-        for ohm, empty, full, want in ((40, 70, 10, 0.5), (40, 10, 70, 0.5), (10, 70, 10, 1),
-                                       (85, 70, 10, -0.25)):  # fmt: skip
+        for ohm, empty, full, want in (
+            (40, 70, 10, 0.5),
+            (40, 10, 70, 0.5),
+            (10, 70, 10, 1),
+            (85, 70, 10, -0.25),
+        ):
             self.assertAlmostEqual(level.fraction(ohm, empty, full), want)
         steps = ((0.0, 70.0), (20.0, 52.0), (40.0, 20.0), (55.0, 5.0))
         for ohm, litres in ((70, 0), (61, 10), (36, 30), (5, 55), (2, 55), (90, 0)):
@@ -125,8 +139,10 @@ class ResistorCode(unittest.TestCase):
 
     def test_series(self) -> None:
         """IEC 60063: counts, ends and a few awkward members."""
-        for series, per_decade, members in (("E24", 24, (330.0, 3300.0, 9100.0)),
-                                            ("E96", 96, (9.76, 8450.0, 1.02))):  # fmt: skip
+        for series, per_decade, members in (
+            ("E24", 24, (330.0, 3300.0, 9100.0)),
+            ("E96", 96, (9.76, 8450.0, 1.02)),
+        ):
             parts = preferred.values(series)  # type: ignore[arg-type]
             self.assertEqual(len(parts), per_decade * 7 + 1)
             self.assertEqual(sorted(set(parts)), list(parts))
@@ -138,13 +154,24 @@ class ResistorCode(unittest.TestCase):
 class Typed(unittest.TestCase):
     def test_pairs_in_every_dress(self) -> None:
         want = ((0.0, 32650.0), (25.0, 10000.0))
-        for text in ("0:32650,25:10000", "25:10000, 0:32650", "T;R\n0;32650\n25;10000\n",
-                     "0,32650\n25,10000", "0 32650\n25 10000", "# made up\n0\t32650\n25\t10000",
-                     "0,0;32650,0\n25,0;10000,0"):  # fmt: skip
+        for text in (
+            "0:32650,25:10000",
+            "25:10000, 0:32650",
+            "T;R\n0;32650\n25;10000\n",
+            "0,32650\n25,10000",
+            "0 32650\n25 10000",
+            "# made up\n0\t32650\n25\t10000",
+            "0,0;32650,0\n25,0;10000,0",
+        ):
             self.assertEqual(pairs.parse(text, "points"), want, text)
         self.assertEqual(pairs.parse(pairs.write(want), "points"), want)
-        for text, says in (("0:1", "at least 2"), ("0:1,0:2", "twice"), ("0:1,x:2", "not a pair"),
-                           ("0:1,5:nan", "not a pair"), ("", "at least|not a pair")):  # fmt: skip
+        for text, says in (
+            ("0:1", "at least 2"),
+            ("0:1,0:2", "twice"),
+            ("0:1,x:2", "not a pair"),
+            ("0:1,5:nan", "not a pair"),
+            ("", "at least|not a pair"),
+        ):
             with self.assertRaisesRegex(Problem, says):
                 pairs.parse(text, "points")
 

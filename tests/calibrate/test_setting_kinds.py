@@ -18,8 +18,14 @@ KNOB = Rotary(positions=(("LO", 2.0), ("MID", 7.0), ("HI", 11.0)), unit="step")
 IDLE = Plug(known=((4700, 1510), (12000, 1250), (33000, 1000)), unit="rpm")
 PRESS = Presses(enter="hold", low=2000, high=9000, step=100, unit="rpm")
 MENU = Menu(path=(), low=60, high=130, step=1, unit="°C")
-SHEETS: list[NumberSheet] = [BANK, KNOB, IDLE, PRESS, MENU,
-                             Buttons(low=0.5, high=6, step=0.5, unit="s")]  # fmt: skip
+SHEETS: list[NumberSheet] = [
+    BANK,
+    KNOB,
+    IDLE,
+    PRESS,
+    MENU,
+    Buttons(low=0.5, high=6, step=0.5, unit="s"),
+]
 
 
 class Kinds(unittest.TestCase):
@@ -42,9 +48,15 @@ class Kinds(unittest.TestCase):
 
     def test_si_and_back(self) -> None:
         for unit, value, si in (
-            ("rpm", 6000, 100.0), ("°C", 100, 373.15), ("bar", 2, 2e5), ("%", 30, 0.3),
-            ("l", 7, 0.007), ("s", 2, 2.0), ("step", 3, 3.0), ("cylinders", 6, 6.0),
-        ):  # fmt: skip
+            ("rpm", 6000, 100.0),
+            ("°C", 100, 373.15),
+            ("bar", 2, 2e5),
+            ("%", 30, 0.3),
+            ("l", 7, 0.007),
+            ("s", 2, 2.0),
+            ("step", 3, 3.0),
+            ("cylinders", 6, 6.0),
+        ):
             self.assertAlmostEqual(to_si(unit, value), si)  # type: ignore[arg-type]
             self.assertAlmostEqual(from_si(unit, si), value)  # type: ignore[arg-type]
         self.assertAlmostEqual(from_si("°C", 3.0, difference=True), 3.0)

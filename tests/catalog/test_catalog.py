@@ -30,8 +30,13 @@ class Sheets(unittest.TestCase):
     def test_a_user_adds_one_by_hand(self) -> None:
         with tempfile.TemporaryDirectory() as name:
             folder = Path(name)
-            mine = {"id": "mine", "maker": "Me", "model": "1", "name": "Home-made tach",
-                    "inputs": [{"pin": "IN", "quantity": "tach"}]}  # fmt: skip
+            mine = {
+                "id": "mine",
+                "maker": "Me",
+                "model": "1",
+                "name": "Home-made tach",
+                "inputs": [{"pin": "IN", "quantity": "tach"}],
+            }
             (folder / "mine.json").write_text(json.dumps(mine))
             (folder / "broken.json").write_text('{"id": "x"')
             (folder / "wrong.json").write_text(json.dumps({**mine, "min_v": -3}))

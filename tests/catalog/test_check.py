@@ -17,12 +17,17 @@ from zombrel.catalog.sheets import shelf
 from zombrel.catalog.sources import source_shelf, templates
 from zombrel.job.problem import Problem
 from zombrel.store.shelf_files import file_of, is_own, keep, text_of, throw_away
-from zombrel.ui.stages.shelf import BLOCKS
+from zombrel.ui.shelf.page import BLOCKS
 
 BARE: dict[str, Any] = {"id": "x", "maker": "Me", "model": "1", "name": "Thing"}
 TACH: dict[str, Any] = {"pin": "IN", "quantity": "tach"}
-TEMP: dict[str, Any] = {"pin": "T", "quantity": "coolant", "takes": "ohm", "pull_up_ohm": 1000,
-                        "setting": {"type": "curves", "free_points": 8}}  # fmt: skip
+TEMP: dict[str, Any] = {
+    "pin": "T",
+    "quantity": "coolant",
+    "takes": "ohm",
+    "pull_up_ohm": 1000,
+    "setting": {"type": "curves", "free_points": 8},
+}
 
 
 def sheet(**more: Any) -> bytes:
@@ -49,18 +54,64 @@ class Sheets(unittest.TestCase):
             (sheet(inputs=[{**TEMP, "setting": {"type": "curves"}}]), "free_points"),
             (sheet(inputs=[{**TACH, "setting": menu(high=1)}]), r"inputs\[0\].setting.high"),
             (sheet(inputs=[{**TACH, "setting": menu(step=1e-6)}]), "100 000 positions"),
-            (sheet(controls=[{"pin": "L", "label": "l", "means": "limit", "of": "NO",
-                              "setting": menu()}]), r"controls\[0\].of: there is no input “NO”"),
-            (sheet(controls=[{"pin": "L", "label": "l", "means": "limit", "setting": {
-                "type": "rotary", "positions": [["1", 1], ["1", 2]], "unit": "rpm"}}]),
-             "two positions have the same name"),
-            (sheet(controls=[{"pin": "L", "label": "l", "means": "idle", "setting": {
-                "type": "plug", "known": [[1, 5], [2, 6], [3, 5]], "unit": "rpm"}}]),
-             "values turn back"),
+            (
+                sheet(
+                    controls=[
+                        {"pin": "L", "label": "l", "means": "limit", "of": "NO", "setting": menu()}
+                    ]
+                ),
+                r"controls\[0\].of: there is no input “NO”",
+            ),
+            (
+                sheet(
+                    controls=[
+                        {
+                            "pin": "L",
+                            "label": "l",
+                            "means": "limit",
+                            "setting": {
+                                "type": "rotary",
+                                "positions": [["1", 1], ["1", 2]],
+                                "unit": "rpm",
+                            },
+                        }
+                    ]
+                ),
+                "two positions have the same name",
+            ),
+            (
+                sheet(
+                    controls=[
+                        {
+                            "pin": "L",
+                            "label": "l",
+                            "means": "idle",
+                            "setting": {
+                                "type": "plug",
+                                "known": [[1, 5], [2, 6], [3, 5]],
+                                "unit": "rpm",
+                            },
+                        }
+                    ]
+                ),
+                "values turn back",
+            ),
             (sheet(supplies=[{"pin": "P", "kind": "power", "amps": 1}]), r"supplies\[0\].feeds"),
-            (sheet(inputs=[{**TEMP, "setting": {"type": "curves", "presets": [
-                {"name": "A", "points": [[300, 5], [290, 6]]}]}}]), "must rise"),
-        )  # fmt: skip
+            (
+                sheet(
+                    inputs=[
+                        {
+                            **TEMP,
+                            "setting": {
+                                "type": "curves",
+                                "presets": [{"name": "A", "points": [[300, 5], [290, 6]]}],
+                            },
+                        }
+                    ]
+                ),
+                "must rise",
+            ),
+        )
         for text, said in cases:
             with self.subTest(said), self.assertRaisesRegex(Problem, said):
                 parse_sheet(text)
@@ -80,9 +131,12 @@ class Sheets(unittest.TestCase):
     def test_sources_too(self) -> None:
         for one in templates():
             self.assertEqual(parse_source(text_of(one)), one)
-        bad = {"id": "s", "name": "S", "quantity": "coolant",
-               "spec": {"type": "thermistor",
-                        "points": [[300, 5], [310, 6], [320, 4]]}}  # fmt: skip
+        bad = {
+            "id": "s",
+            "name": "S",
+            "quantity": "coolant",
+            "spec": {"type": "thermistor", "points": [[300, 5], [310, 6], [320, 4]]},
+        }
         for change, said in (
             ({}, "spec.points: at 320 the values turn back"),
             ({"quantity": "smell"}, "quantity"),
@@ -132,8 +186,9 @@ class Plugs(unittest.TestCase):
         self.assertEqual(pins["CAN"], ["6", "14"])
         self.assertEqual(pins["K line"], ["7", "15"])
         self.assertEqual(pins["supply and grounds"], ["4", "5", "16"])
-        self.assertEqual([label(nine.connector, n) for n in nine.protocols[0].pins],
-                         ["C", "D", "E"])  # fmt: skip
+        self.assertEqual(
+            [label(nine.connector, n) for n in nine.protocols[0].pins], ["C", "D", "E"]
+        )
         self.assertEqual([label(six.connector, n) for n in six.protocols[0].pins], ["A", "B"])
         for one in (sixteen, nine, six):
             self.assertEqual(one.connector.counted_on, "mating face")

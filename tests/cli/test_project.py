@@ -24,8 +24,12 @@ def shell(script: str, **env: str) -> subprocess.CompletedProcess[str]:
     """Run a line of shell with the launcher's functions loaded."""
     return subprocess.run(
         ["sh", "-c", f". {ROOT}/tools/setup.sh; {script}"],
-        capture_output=True, text=True, env={**os.environ, **env}, timeout=60, check=False,
-    )  # fmt: skip
+        capture_output=True,
+        text=True,
+        env={**os.environ, **env},
+        timeout=60,
+        check=False,
+    )
 
 
 class Demo(unittest.TestCase):
@@ -65,8 +69,15 @@ class Demo(unittest.TestCase):
 class Project(unittest.TestCase):
     def files(self) -> list[Path]:
         """Every file of the project, none of what a run leaves behind."""
-        left = {".git", ".venv", "__pycache__", ".mypy_cache", ".ruff_cache", ".hypothesis",
-                ".import_linter_cache"}  # fmt: skip
+        left = {
+            ".git",
+            ".venv",
+            "__pycache__",
+            ".mypy_cache",
+            ".ruff_cache",
+            ".hypothesis",
+            ".import_linter_cache",
+        }
         return [p for p in ROOT.rglob("*") if p.is_file() and not left & set(p.parts)]
 
     def test_every_picture_of_the_readme_exists_and_is_current_in_number(self) -> None:
@@ -107,18 +118,23 @@ class Project(unittest.TestCase):
 class Launcher(unittest.TestCase):
     def test_it_finds_a_python_that_will_do(self) -> None:
         done = shell("zombrel_python")
-        version = subprocess.run([done.stdout.strip(), "-V"], capture_output=True, text=True,
-                                 check=False).stdout  # fmt: skip
+        version = subprocess.run(
+            [done.stdout.strip(), "-V"], capture_output=True, text=True, check=False
+        ).stdout
         self.assertRegex(version, r"Python 3\.1[123]")
 
     def test_every_library_qt_wants_has_its_package(self) -> None:
         """What the Qt plug-ins link to, but neither Qt nor libc brings, is known by name."""
         qt = Path(sys.prefix) / f"lib/python3.{sys.version_info[1]}/site-packages/PySide6"
         wanted = set()
-        for name in ("QtWidgets.abi3.so", "Qt/lib/libQt6XcbQpa.so.6",
-                     "Qt/plugins/platforms/libqxcb.so"):  # fmt: skip
-            done = subprocess.run(["ldd", str(qt / name)], capture_output=True, text=True,
-                                  check=False)  # fmt: skip
+        for name in (
+            "QtWidgets.abi3.so",
+            "Qt/lib/libQt6XcbQpa.so.6",
+            "Qt/plugins/platforms/libqxcb.so",
+        ):
+            done = subprocess.run(
+                ["ldd", str(qt / name)], capture_output=True, text=True, check=False
+            )
             wanted |= set(re.findall(r"^\s*(lib\S+\.so[.\d]*) =>", done.stdout, re.M))
         base = re.compile(
             r"lib(Qt6|pyside|shiboken|c|m|dl|pthread|rt|util|gcc_s|stdc\+\+|python|icu|bsd|md|"
@@ -169,8 +185,11 @@ class Pictures(unittest.TestCase):
         with tempfile.TemporaryDirectory() as folder:
             done = subprocess.run(
                 [sys.executable, str(ROOT / "src/start.py"), "screenshots", folder],
-                capture_output=True, text=True, timeout=300, check=False,
-            )  # fmt: skip
+                capture_output=True,
+                text=True,
+                timeout=300,
+                check=False,
+            )
             self.assertEqual(done.returncode, 0, done.stderr)
             taken = {p.name for p in Path(folder).glob("*.png")}
             kept = {p.name for p in (ROOT / "docs/screenshots").glob("*.png")}

@@ -21,8 +21,12 @@ def step(job: Job, key: str):  # type: ignore[no-untyped-def]
 
 
 def prove(job: Job, key: str, verdict: str = "pass") -> Job:
-    made = Proof(id=900 + len(job.proofs), step=key, verdict=verdict,  # type: ignore[arg-type]
-                 basis=basis(job, step(job, key)))  # fmt: skip
+    made = Proof(
+        id=900 + len(job.proofs),
+        step=key,
+        verdict=verdict,  # type: ignore[arg-type]
+        basis=basis(job, step(job, key)),
+    )
     return apply(job, Add(path="proofs", value=msgspec.to_builtins(made)))
 
 

@@ -45,11 +45,12 @@ EDITS: list[tuple[str, list[Any]]] = [
     ("feeds.F7.name", ["Slot F7", "Slot seven"]),
     ("feeds.F7.load_a", [4.0, 6.0]),
     ("house.tail_m", [0.15, 0.4]),
-]  # fmt: skip
+]
 edits = st.lists(
     st.sampled_from(EDITS).flatmap(lambda e: st.tuples(st.just(e[0]), st.sampled_from(e[1]))),
-    min_size=1, max_size=4,
-)  # fmt: skip
+    min_size=1,
+    max_size=4,
+)
 
 
 @functools.cache

@@ -41,22 +41,34 @@ facts = st.one_of(
     st.tuples(st.sampled_from([f"zones.{z}.airbag" for z in ZONES]), st.booleans()),
     st.tuples(st.sampled_from([f"zones.{z}.moving" for z in ZONES]), st.booleans()),
     st.tuples(st.sampled_from([f"zones.{z}.name" for z in ZONES]), st.text(min_size=1, max_size=9)),
-    st.tuples(st.just("zones.bay-left.near"), st.sampled_from([
-        [], [{"what": "ignition lead", "name": "lead 3", "spacing_m": 0.01, "along_m": 2.0}],
-        [{"what": "coil", "name": "coil 2", "spacing_m": 5.0, "along_m": 0.01}],
-    ])),
+    st.tuples(
+        st.just("zones.bay-left.near"),
+        st.sampled_from(
+            [
+                [],
+                [{"what": "ignition lead", "name": "lead 3", "spacing_m": 0.01, "along_m": 2.0}],
+                [{"what": "coil", "name": "coil 2", "spacing_m": 5.0, "along_m": 0.01}],
+            ]
+        ),
+    ),
     st.tuples(st.just("ways.foot-left-dash.length_m"), st.one_of(st.none(), st.floats(0.01, 1e6))),
     st.tuples(st.just("ways.bulkhead-left-foot-left.hole_mm"), st.floats(0, 200)),
     st.tuples(st.just("wires.W1.via"), st.lists(st.sampled_from(ZONES), max_size=6)),
     st.tuples(st.just("wires.W13.via"), st.lists(st.sampled_from(ZONES), max_size=3)),
-    st.tuples(st.sampled_from(["wires.W1.fixed", "wires.W4.shielded", "wires.W9.twisted"]),
-              st.booleans()),
+    st.tuples(
+        st.sampled_from(["wires.W1.fixed", "wires.W4.shielded", "wires.W9.twisted"]), st.booleans()
+    ),
     st.tuples(st.just("wires.W4.area_mm2"), st.floats(0.01, 500)),
     st.tuples(st.just("wires.W4.colour"), st.text(min_size=1, max_size=30)),
     st.tuples(st.just("devices.pace.zone"), st.sampled_from(["", "nowhere", "boot", "dash"])),
     st.tuples(st.just("devices.pace.name"), st.text(min_size=1, max_size=80)),
-    st.tuples(st.just("feeds.F9.volts"), st.fixed_dictionaries(
-        {k: st.floats(-1, 30) for k in ("off", "acc", "run", "crank")}, optional={"after": volts})),
+    st.tuples(
+        st.just("feeds.F9.volts"),
+        st.fixed_dictionaries(
+            {k: st.floats(-1, 30) for k in ("off", "acc", "run", "crank")},
+            optional={"after": volts},
+        ),
+    ),
     st.tuples(st.just("feeds.F7.load_a"), st.floats(0, 1e6)),
     st.tuples(st.just("feeds.BAT.kind"), st.sampled_from(["slot", "box", "battery"])),
     st.tuples(st.just("studs.G3.ohm"), st.floats(0, 1e6)),
@@ -74,7 +86,7 @@ facts = st.one_of(
     st.tuples(st.just("connectors.D2.rows"), st.integers(1, 12)),
     st.tuples(st.just("connectors.D2.corner"), st.sampled_from(["top right", "bottom left"])),
     st.tuples(st.just("devices.pace.sheet.supplies.POWER.inrush_a"), st.floats(0, 1e6)),
-)  # fmt: skip
+)
 
 
 def changed(edits: list[tuple[str, Any]]) -> Job:
@@ -176,7 +188,7 @@ class AnyHarness(unittest.TestCase):
             edit = lead.answer(one, now, yes)
             one = msgspec.structs.replace(
                 one, answers=(*one.answers, msgspec.convert(edit.value, Answer))
-            )  # fmt: skip
+            )
             self.assertLess(i, 190)
         self.assertTrue(lead.result(one).verdict)
         self.assertTrue(lead.whole(one))
@@ -187,8 +199,10 @@ class AnyHarness(unittest.TestCase):
         for a, b in itertools.permutations(ZONES, 2):
             there = route.best(zones, ways, "power", a, b)
             back = route.best(zones, ways, "power", b, a)
-            self.assertAlmostEqual(route.measure(zones, ways, "power", there).price,
-                                   route.measure(zones, ways, "power", back).price)  # fmt: skip
+            self.assertAlmostEqual(
+                route.measure(zones, ways, "power", there).price,
+                route.measure(zones, ways, "power", back).price,
+            )
 
     def test_what_cannot_be_is_refused_and_nothing_changes(self) -> None:
         job = demo()

@@ -23,7 +23,7 @@ from zombrel.job.state import State
 from zombrel.job.validate import validate
 from zombrel.signals.finder import candidates
 from zombrel.signals.reduce import input_of
-from zombrel.ui.stages.words import tiles, verdict
+from zombrel.ui.source.words import tiles, verdict
 from zombrel.units import Units
 
 HOPS = (

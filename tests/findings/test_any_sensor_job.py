@@ -20,7 +20,7 @@ from zombrel.job.query import forget
 from zombrel.job.state import State
 from zombrel.job.validate import validate
 from zombrel.store.zjob import load
-from zombrel.ui.stages.words import tiles, verdict
+from zombrel.ui.source.words import tiles, verdict
 from zombrel.units import Units
 
 JOBS = {"0412": demo(), "0413": load(DEMO / "0413.zjob"), "0409": load(DEMO / "0409.zjob")}
@@ -46,8 +46,10 @@ EDITS: dict[str, list[tuple[str, st.SearchStrategy[Any]]]] = {
         ("devices.hub.sheet.inputs.TEMP.pull_up_ohm", st.floats(0, 1e5)),
         ("sources.oil.spec.high", st.floats(1e5, 5e6)),
         ("sources.oil.spec.absolute", st.booleans()),
-        ("sources.tank.spec.points", st.sampled_from([[[0.0, 70.0], [0.05, 5.0]],
-                                                      [[0.0, 5.0], [0.05, 70.0]]])),
+        (
+            "sources.tank.spec.points",
+            st.sampled_from([[[0.0, 70.0], [0.05, 5.0]], [[0.0, 5.0], [0.05, 70.0]]]),
+        ),
         ("vehicle.tank_l", st.one_of(st.none(), st.floats(1, 200))),
         ("studs.G3.ohm", st.floats(0, 5)),
         ("wires.W18.area_mm2", st.floats(0.1, 10)),
@@ -55,8 +57,10 @@ EDITS: dict[str, list[tuple[str, st.SearchStrategy[Any]]]] = {
         ("sources.clutch.spec.to", st.sampled_from(["ground", "supply"])),
         ("devices.spark.settings.LAUNCH.at", st.sampled_from(["20", "60", "61", "x"])),
         ("devices.lamp.settings.SHIFT.at", st.sampled_from(["2000", "9000", "1", ""])),
-        ("vehicle.torque", st.sampled_from([[], [[20.0, 100.0], [100.0, 150.0]],
-                                            [[100.0, 5.0], [101.0, 4.0]]])),
+        (
+            "vehicle.torque",
+            st.sampled_from([[], [[20.0, 100.0], [100.0, 150.0]], [[100.0, 5.0], [101.0, 4.0]]]),
+        ),
         ("vehicle.mass_kg", st.one_of(st.none(), st.floats(100, 9000))),
         ("house.per_cent_min", st.floats(0.1, 500)),
         ("house.speed_prefers", st.sampled_from(["", "wheel-ring", "nothing"])),
@@ -65,9 +69,16 @@ EDITS: dict[str, list[tuple[str, st.SearchStrategy[Any]]]] = {
         ("sources.map.spec.absolute", st.booleans()),
         ("devices.gauge.settings.BOOST.at", st.sampled_from(["2 bar", "3 bar", "table"])),
         ("chains.speed-pace.source", st.sampled_from(["cable", "gps", "gearbox"])),
-        ("chains.speed-pace.hops", st.sampled_from([
-            [], [{"type": "multiplier", "by": 3}],
-            [{"type": "attenuator", "series_ohm": 1e4, "ground_ohm": 1e3}]])),
+        (
+            "chains.speed-pace.hops",
+            st.sampled_from(
+                [
+                    [],
+                    [{"type": "multiplier", "by": 3}],
+                    [{"type": "attenuator", "series_ohm": 1e4, "ground_ohm": 1e3}],
+                ]
+            ),
+        ),
         ("vehicle.stall_rps", st.one_of(st.none(), st.floats(10, 80))),
         ("devices.pump.settings.SENSE.at", st.sampled_from(["A", "B", "C"])),
         ("sources.handle.spec.rests", st.sampled_from(["open", "closed"])),
@@ -76,22 +87,25 @@ EDITS: dict[str, list[tuple[str, st.SearchStrategy[Any]]]] = {
     ],
     "0409": [
         ("chains.crank.polarity", st.sampled_from(["", "kept", "reversed"])),
-        ("sources.wide.spec.points", st.sampled_from([[[0.68, 0.0], [1.36, 5.0]],
-                                                      [[0.5, 5.0], [1.5, 0.0]]])),
+        (
+            "sources.wide.spec.points",
+            st.sampled_from([[[0.68, 0.0], [1.36, 5.0]], [[0.5, 5.0], [1.5, 0.0]]]),
+        ),
         ("devices.ecu.settings.LAMBDA.table", st.sampled_from([[], [[0.7, 0.0], [1.3, 5.0]]])),
         ("devices.match.settings.GAP.at", st.sampled_from(["1", "8", "9"])),
         ("chains.clutch.hops", st.sampled_from([[], [{"type": "relay"}]])),
     ],
-}  # fmt: skip
+}
 some_edits = st.sampled_from(sorted(EDITS)).flatmap(
     lambda key: st.tuples(
         st.just(key),
         st.lists(
             st.sampled_from(EDITS[key]).flatmap(lambda e: st.tuples(st.just(e[0]), e[1])),
-            min_size=1, max_size=6,
+            min_size=1,
+            max_size=6,
         ),
     )
-)  # fmt: skip
+)
 some_state = st.builds(
     State,
     key=st.sampled_from(["off", "on", "crank"]),

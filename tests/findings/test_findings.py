@@ -8,7 +8,7 @@ import msgspec
 
 from tests.demo import Many, at, demo, found, put, state, whole
 from zombrel.findings.assess import assess, rank
-from zombrel.findings.model import Finding
+from zombrel.findings.finding import Finding
 from zombrel.job.edits import Add, Put, Remove, apply
 from zombrel.job.ledger import evidence
 from zombrel.job.model import Job
@@ -111,8 +111,16 @@ class Other(unittest.TestCase):
 
         def make(key: str, harm: int, minutes: float) -> Finding:
             reason = Reason(title="", result="", formula="")
-            return Finding(id=key, stage="wire", level="watch", title="", text="", harm=harm,
-                           minutes=minutes, reason=reason)  # fmt: skip
+            return Finding(
+                id=key,
+                stage="wire",
+                level="watch",
+                title="",
+                text="",
+                harm=harm,
+                minutes=minutes,
+                reason=reason,
+            )
 
         ranked = rank([make("slow", 50, 30), make("mild", 10, 1), make("quick", 50, 5)])
         self.assertEqual([f.id for f in ranked], ["quick", "slow", "mild"])
@@ -135,14 +143,19 @@ class Other(unittest.TestCase):
             demo(),
             Many(
                 edits=(
-                    Add(path="sources", value={
-                        "id": "ecu", "name": "ECU", "quantity": "tach",
-                        "spec": {"type": "computer", "pulses_per_rev": 3.0},
-                    }),
+                    Add(
+                        path="sources",
+                        value={
+                            "id": "ecu",
+                            "name": "ECU",
+                            "quantity": "tach",
+                            "spec": {"type": "computer", "pulses_per_rev": 3.0},
+                        },
+                    ),
                     Put(path="chains.tach-hub.source", value="ecu"),
                 )
             ),
-        )  # fmt: skip
+        )
         got = {f.id: f for f in at(open_collector).findings}
         self.assertIn("never counts", got["level-tach-hub"].title)
         mend = next(m for m in got["level-tach-hub"].mends if m.edit is not None)

@@ -6,7 +6,7 @@ import unittest
 
 from tests.demo import apply, at, demo, put
 from zombrel.catalog import DEMO
-from zombrel.findings.model import Finding
+from zombrel.findings.finding import Finding
 from zombrel.harness import lead
 from zombrel.job.edits import Put
 from zombrel.job.model import Job
@@ -22,42 +22,89 @@ CASES: tuple[tuple[str, Job, str, str], ...] = (
     ("noise-W1-0", demo(), "60 mm from it", "Run it by the sill left"),
     ("fuse-W12", CAMPER, "2.5 mm² where it lies carries", "Run it by the bulkhead left"),
     ("hot-W21", put(demo(), "zones.bay-left.over_ambient_k", 70), "90 °C there", ""),
-    ("hot-W1", put(demo(), "zones.bay-left.over_ambient_k", 70), "good to 85 °C",
-     "Run it by the sill left"),
+    (
+        "hot-W1",
+        put(demo(), "zones.bay-left.over_ambient_k", 70),
+        "good to 85 °C",
+        "Run it by the sill left",
+    ),
     ("unrouted", put(demo(), "wires.W4.via", []), "W4", "Run them the best way"),
-    ("unrouted", put(demo(), "wires.W4.via", ["foot-left", "boot"]), "no longer has the way",
-     "Run them the best way"),
-    ("hole-tunnel-seat", put(demo(), "ways.tunnel-seat.hole_mm", 3.0),
-     "with tube more than the 3 mm hole", ""),
-    ("hole-tunnel-seat", put(put(demo(), "ways.tunnel-seat.hole_mm", 30.0),
-                             "ways.tunnel-seat.grommet", False), "bare edge", "Grommet fitted"),
-    ("load-F7", put(demo(), "feeds.F7.load_a", 4.0), "3.9 A of ours and 4 A of the car",
-     "15 A, the wire carries it"),
+    (
+        "unrouted",
+        put(demo(), "wires.W4.via", ["foot-left", "boot"]),
+        "no longer has the way",
+        "Run them the best way",
+    ),
+    (
+        "hole-tunnel-seat",
+        put(demo(), "ways.tunnel-seat.hole_mm", 3.0),
+        "with tube more than the 3 mm hole",
+        "",
+    ),
+    (
+        "hole-tunnel-seat",
+        put(put(demo(), "ways.tunnel-seat.hole_mm", 30.0), "ways.tunnel-seat.grommet", False),
+        "bare edge",
+        "Grommet fitted",
+    ),
+    (
+        "load-F7",
+        put(demo(), "feeds.F7.load_a", 4.0),
+        "3.9 A of ours and 4 A of the car",
+        "15 A, the wire carries it",
+    ),
     ("load-F9", put(demo(), "feeds.F9.fuse_a", 7.5), "rear wiper", "10 A, the wire carries it"),
     ("heavy-W13", put(demo(), "feeds.BAT.kind", "slot"), "more than 10 A", ""),
     ("inrush-W12", put(CAMPER, "wires.W12.fuse_a", 5.0), "26 A for 0.05 s", ""),
     ("school-W4", put(demo(), "house.power", "box"), "the other school", ""),
-    ("school-W7", put(put(demo(), "house.power", "battery"), "feeds.BAT.kind", "battery"),
-     "the battery post", "Feed from BAT"),
-    ("class-F7", put(demo(), "feeds.F7.volts", {"off": 0, "acc": 0, "run": 0, "crank": 0,
-                                                "lights": 6.0}), "illumination", "It is"),
-    ("kick-brake-pace", put(demo(), "chains.brake-pace.hops",
-                            [{"type": "relay", "suppression": "none"}]),
-     "swings to 350 V; a diode holds it to 14.5 V", "Diode across the coil"),
-    ("contacts-brake-pace", put(demo(), "chains.brake-pace.hops",
-                                [{"type": "relay", "contact_a": 0.001}]), "they weld", ""),
+    (
+        "school-W7",
+        put(put(demo(), "house.power", "battery"), "feeds.BAT.kind", "battery"),
+        "the battery post",
+        "Feed from BAT",
+    ),
+    (
+        "class-F7",
+        put(demo(), "feeds.F7.volts", {"off": 0, "acc": 0, "run": 0, "crank": 0, "lights": 6.0}),
+        "illumination",
+        "It is",
+    ),
+    (
+        "kick-brake-pace",
+        put(demo(), "chains.brake-pace.hops", [{"type": "relay", "suppression": "none"}]),
+        "swings to 350 V; a diode holds it to 14.5 V",
+        "Diode across the coil",
+    ),
+    (
+        "contacts-brake-pace",
+        put(demo(), "chains.brake-pace.hops", [{"type": "relay", "contact_a": 0.001}]),
+        "they weld",
+        "",
+    ),
     ("stack-G1", put(demo(), "studs.G1.rings", 3), "The house stacks 4", ""),
-    ("shared-G3", put(demo(), "wires.W19.b", {"place": "G3"}), "lifted by 2.48 V",
-     "Ground them at G1"),
+    (
+        "shared-G3",
+        put(demo(), "wires.W19.b", {"place": "G3"}),
+        "lifted by 2.48 V",
+        "Ground them at G1",
+    ),
     ("flat", put(demo(), "vehicle.battery_ah", 20.0), "6 mA asleep, the car 20 mA", ""),
     ("alternator", put(demo(), "vehicle.own_load_a", 45.0), "gives 48 A", ""),
     ("class-F7", put(demo(), "feeds.F7.feed", "constant"), "key positions", "It is run"),
     ("change-C1-0", put(demo(), "changes.C1.cavity", 3), "holds no wire to tap", ""),
     ("lead-remap", RACER, "the sheet that came with the lead", ""),
     ("airbag-W9", put(demo(), "zones.sill-left.airbag", True), "tapped or metered", "Run it by"),
-    ("feed-W12", put(put(demo(), "devices.lamp.sheet.supplies.POWER.feeds", ["run-and-crank"]),
-                     "feeds.F7.feed", "retained"), "stays on after key off", "Feed from F8"),
-)  # fmt: skip
+    (
+        "feed-W12",
+        put(
+            put(demo(), "devices.lamp.sheet.supplies.POWER.feeds", ["run-and-crank"]),
+            "feeds.F7.feed",
+            "retained",
+        ),
+        "stays on after key off",
+        "Feed from F8",
+    ),
+)
 
 
 class Rules(unittest.TestCase):
@@ -98,8 +145,16 @@ class Rules(unittest.TestCase):
 
     def test_keeping_off_is_noted_and_keeps_what_lies_elsewhere(self) -> None:
         far = {"what": "coil", "name": "far one", "spacing_m": 0.1, "along_m": 0.1, "zone": "boot"}
-        own = [{"what": "coil", "name": "coil 2", "spacing_m": 0.06, "along_m": 0.3,
-                "zone": "bay-left"}, far]  # fmt: skip
+        own = [
+            {
+                "what": "coil",
+                "name": "coil 2",
+                "spacing_m": 0.06,
+                "along_m": 0.3,
+                "zone": "bay-left",
+            },
+            far,
+        ]
         job = put(demo(), "wires.W1.neighbours", own)
         found = self.find(job, "noise-W1-0")
         assert found is not None
@@ -127,8 +182,13 @@ class Rules(unittest.TestCase):
         pairs = [(r.a, r.b) for r in RACER.leads[0].rows]
         pairs[0], pairs[1] = (pairs[0][0], pairs[1][1]), (pairs[1][0], pairs[0][1])
         done = lead.metered(RACER.leads[0], pairs, lead.columns_of(RACER))
-        job = apply(RACER, Put(path="leads.remap.answers", value=[
-            {"a": x.a, "b": x.b, "conducts": x.conducts} for x in done.answers]))  # fmt: skip
+        job = apply(
+            RACER,
+            Put(
+                path="leads.remap.answers",
+                value=[{"a": x.a, "b": x.b, "conducts": x.conducts} for x in done.answers],
+            ),
+        )
         found = self.find(job, "lead-remap")
         assert found is not None
         self.assertEqual(found.level, "trouble")

@@ -18,8 +18,16 @@ from zombrel.logs.speedlog import read
 
 def with_run(job: Job, was: str = "C1 ÷7") -> Job:
     log = read(DEMO / "0412-road.csv")
-    run = RoadRun(id="run1", name="x", device="pace", pin="SPEED", set_to=was, t=log.t,
-                  true=log.true, shown=log.shown)  # fmt: skip
+    run = RoadRun(
+        id="run1",
+        name="x",
+        device="pace",
+        pin="SPEED",
+        set_to=was,
+        t=log.t,
+        true=log.true,
+        shown=log.shown,
+    )
     return apply(job, Add(path="road", value=msgspec.to_builtins(run)))
 
 

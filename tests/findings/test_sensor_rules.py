@@ -14,7 +14,7 @@ from zombrel.harness.laid import laid
 from zombrel.job.edits import Many, Put
 from zombrel.job.model import Job
 from zombrel.job.source import GearboxSensor, Source
-from zombrel.signals.reading import read_chains
+from zombrel.signals.chain_reading import read_chains
 from zombrel.store.zjob import load
 from zombrel.units import Units, words
 
@@ -53,16 +53,22 @@ CASES: tuple[tuple[str, Job, str], ...] = (
     ("spliced-speed-pace", spliced(demo()), "shifts by this pair"),
     ("satellite-speed-pace", put(demo(), "chains.speed-pace.source", "gps"), "lags 1.2 s"),
     ("tape-temp-hub", taped(demo()), "thread is wound with tape"),
-    ("pulled-twice-temp-hub", put(demo(), "chains.temp-hub.source", "clt-car"),
-     "1000 Ω and 680 Ω share it"),
+    (
+        "pulled-twice-temp-hub",
+        put(demo(), "chains.temp-hub.source", "clt-car"),
+        "1000 Ω and 680 Ω share it",
+    ),
     ("lift-blend-ecu", demo(), "0.308 Ω to battery negative and carries 8.1 A"),
     ("curve-temp-hub", put(demo(), "devices.hub.settings.TEMP.at", "C"), "stays within"),
     ("curve-boost", CAMPER, "shows 81 kPa at 180 kPa"),
     ("contact-clutch", RACER, "rests closed"),
     ("contact-dim-hub", put(demo(), "sources.lamps.spec.to", "ground"), "looks for supply"),
     ("polarity-crank", RACER, "5.0° of crank later"),
-    ("polarity-pick-spark", put(demo(), "chains.pick-spark.polarity", "reversed"),
-     "Change the two wires over"),
+    (
+        "polarity-pick-spark",
+        put(demo(), "chains.pick-spark.polarity", "reversed"),
+        "Change the two wires over",
+    ),
     ("dimmed-W12", put(demo(), "feeds.F7.dimmed", True), "reads a fraction"),
     ("feed-W15", demo(), "dies while cranking"),
     ("brake-brake-pace", demo(), "50 Ω"),
@@ -74,7 +80,7 @@ CASES: tuple[tuple[str, Job, str], ...] = (
     ("unset-idle", CAMPER, "high idle"),
     ("noise-W20-0", noisy(demo()), "move the reading by up to"),
     ("cranking-spark", thin(demo()), "needs 9.5 V"),
-)  # fmt: skip
+)
 
 
 class Moves(unittest.TestCase):
@@ -132,8 +138,9 @@ class Learned(unittest.TestCase):
 
     def test_every_number_of_every_job_has_a_why(self) -> None:
         for job in (demo(), CAMPER, RACER):
-            state = dict(__import__("zombrel.behaviour.suppose", fromlist=["named"]).named(
-                job.vehicle))["70 on the flat"]  # fmt: skip
+            state = dict(
+                __import__("zombrel.behaviour.suppose", fromlist=["named"]).named(job.vehicle)
+            )["70 on the flat"]
             got = assess(job, state)
             for chain, reading in zip(job.chains, got.chains, strict=True):
                 for explain in (explain_source, explain_input):

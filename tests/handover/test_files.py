@@ -17,7 +17,7 @@ from tests.demo import at, demo, put
 from zombrel.catalog import DEMO
 from zombrel.cli.synthetic import big_job
 from zombrel.findings.assess import assess
-from zombrel.findings.model import Assessment
+from zombrel.findings.finding import Assessment
 from zombrel.handover import files, tables
 from zombrel.handover.drawing import CHANNEL, LEFT, RIGHT, drawing
 from zombrel.handover.labels import labels
@@ -98,7 +98,7 @@ class Paper(unittest.TestCase):
         self.assertIn('<b>&"red', "".join(root.itertext()))
 
     def test_pdf(self) -> None:
-        from zombrel.ui.sheet_paint import sheets_pdf
+        from zombrel.ui.handover.sheet_paint import sheets_pdf
 
         data = sheets_pdf(labels(laid(demo())))
         self.assertTrue(data.startswith(b"%PDF"))
@@ -153,8 +153,14 @@ class Tables(unittest.TestCase):
             for kind in files.KINDS:
                 for ending in kind.endings:
                     with self.subTest(job.number, kind=kind.name, ending=ending):
-                        data = files.make(kind.name, ending, job, got, date(2026, 11, 25),
-                                          lambda pages: b"%PDF" + bytes(len(pages)))  # fmt: skip
+                        data = files.make(
+                            kind.name,
+                            ending,
+                            job,
+                            got,
+                            date(2026, 11, 25),
+                            lambda pages: b"%PDF" + bytes(len(pages)),
+                        )
                         self.assertGreater(len(data), 2)
         with self.assertRaisesRegex(Problem, "no drawing as csv"):
             files.make("drawing", "csv", JOBS[0], at(JOBS[0]), date(2026, 11, 25), bytes)

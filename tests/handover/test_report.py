@@ -41,10 +41,26 @@ class Balance(html.parser.HTMLParser):
 class Sheet(unittest.TestCase):
     def test_all_sections(self) -> None:
         text = sheet(demo())
-        for part in ("Open findings", "Vehicle", "Signals", "Settings", "Wires", "Proof", "Road",
-                     "Known by hearsay", "Cautions", "House rules", "made-up sample data",
-                     "2026-11-25", "E7", "W16", "NOT SURE TO CANCEL", "somebody said so",
-                     "negative comes off first", "stay locked"):  # fmt: skip
+        for part in (
+            "Open findings",
+            "Vehicle",
+            "Signals",
+            "Settings",
+            "Wires",
+            "Proof",
+            "Road",
+            "Known by hearsay",
+            "Cautions",
+            "House rules",
+            "made-up sample data",
+            "2026-11-25",
+            "E7",
+            "W16",
+            "NOT SURE TO CANCEL",
+            "somebody said so",
+            "negative comes off first",
+            "stay locked",
+        ):
             self.assertIn(part, text)
 
     def test_it_is_well_formed(self) -> None:
@@ -75,8 +91,13 @@ class Sheet(unittest.TestCase):
 
     def test_an_empty_job_has_no_empty_tables(self) -> None:
         text = sheet(Job())
-        for part in ("No signals are joined", "No wires are drawn", "No device", "No steps",
-                     "Untitled job"):  # fmt: skip
+        for part in (
+            "No signals are joined",
+            "No wires are drawn",
+            "No device",
+            "No steps",
+            "Untitled job",
+        ):
             self.assertIn(part, text)
 
     def test_ends_in_words(self) -> None:
@@ -95,11 +116,18 @@ class Sensors(unittest.TestCase):
     def test_sensors_contacts_tables_and_controls_are_on_the_sheet(self) -> None:
         text = sheet(demo()).replace("\u00a0", " ")
         for part in (
-            "Coolant sender of the hub", "326.6 Ω now", "from 0 °C to 120 °C",
-            "rests open, to supply", "seen right", "+61.9 % now",
+            "Coolant sender of the hub",
+            "326.6 Ω now",
+            "from 0 °C to 120 °C",
+            "rests open, to supply",
+            "seen right",
+            "+61.9 % now",
             "table l : Ω: 0:70, 10:62, 20:52, 30:39, 40:24, 50:10, 55:6",
-            "coolant warning", "105 (105 °C)", "launch limit", "42 (4200 rpm)",
-        ):  # fmt: skip
+            "coolant warning",
+            "105 (105 °C)",
+            "launch limit",
+            "42 (4200 rpm)",
+        ):
             with self.subTest(part):
                 self.assertIn(part, text)
         us = sheet(demo(), Units(temperature="F", volume="gal")).replace("\u00a0", " ")

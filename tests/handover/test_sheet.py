@@ -42,8 +42,9 @@ class Widths(unittest.TestCase):
             metrics = QFontMetricsF(face)
             for code in range(33, 127):
                 letter = chr(code)
-                self.assertLessEqual(metrics.horizontalAdvance(letter), width(letter, 100) + 0.5,
-                                     letter)  # fmt: skip
+                self.assertLessEqual(
+                    metrics.horizontalAdvance(letter), width(letter, 100) + 0.5, letter
+                )
         self.assertEqual(sorted(ADVANCE), list(ADVANCE))
 
     def test_boxes_of_text(self) -> None:

@@ -114,9 +114,12 @@ class Sizing(unittest.TestCase):
         self.assertEqual(c.size(0.05, 0.5, 12, 0.05, ROOM).area_mm2, c.SMALLEST)
 
     @given(
-        st.floats(0.1, 60), st.floats(0.2, 10), st.floats(0.01, 0.1), st.floats(260, 330),
+        st.floats(0.1, 60),
+        st.floats(0.2, 10),
+        st.floats(0.01, 0.1),
+        st.floats(260, 330),
         st.integers(1, 10),
-    )  # fmt: skip
+    )
     def test_what_it_chooses_keeps_all_its_promises(
         self, amps: float, metres: float, drop: float, air: float, n: int
     ) -> None:

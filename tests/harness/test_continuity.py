@@ -44,16 +44,31 @@ class Compare(unittest.TestCase):
             ("open", whole[:3] + whole[4:], {"opens": [("P.4", "Q.4")]}, "does not conduct"),
             ("swap", swapped(TEN, 2, 6), {"swaps": [("Q.3", "Q.7")]}, "changed places"),
             ("bridge", [*TEN, ("Q.5", "Q.6")], {"bridges": [("Q.5", "Q.6")]}, "stray strand"),
-            ("moved", [*whole[:9], ("P.10", "Q.12")],
-             {"opens": [("P.10", "Q.10")], "bridges": [("P.10", "Q.12")]}, "comes out at Q.12"),
-            ("row off", [(a, f"Q.{n + 1}") for n, (a, _) in enumerate(TEN, 1)],
-             {"opens": TEN, "bridges": [(a, f"Q.{n + 1}") for n, (a, _) in enumerate(TEN, 1)]},
-             "1 further on"),
-            ("mirrored", [(a, f"Q.{11 - n}") for n, (a, _) in enumerate(TEN, 1)],
-             {"swaps": [(f"Q.{n}", f"Q.{11 - n}") for n in range(1, 6)]}, "mirror image"),
-            ("all four conduct", [*TEN, ("P.1", "Q.2"), ("P.2", "Q.1")],
-             {"bridges": [("P.1", "Q.2"), ("P.2", "Q.1")]}, "are bridged"),
-        )  # fmt: skip
+            (
+                "moved",
+                [*whole[:9], ("P.10", "Q.12")],
+                {"opens": [("P.10", "Q.10")], "bridges": [("P.10", "Q.12")]},
+                "comes out at Q.12",
+            ),
+            (
+                "row off",
+                [(a, f"Q.{n + 1}") for n, (a, _) in enumerate(TEN, 1)],
+                {"opens": TEN, "bridges": [(a, f"Q.{n + 1}") for n, (a, _) in enumerate(TEN, 1)]},
+                "1 further on",
+            ),
+            (
+                "mirrored",
+                [(a, f"Q.{11 - n}") for n, (a, _) in enumerate(TEN, 1)],
+                {"swaps": [(f"Q.{n}", f"Q.{11 - n}") for n in range(1, 6)]},
+                "mirror image",
+            ),
+            (
+                "all four conduct",
+                [*TEN, ("P.1", "Q.2"), ("P.2", "Q.1")],
+                {"bridges": [("P.1", "Q.2"), ("P.2", "Q.1")]},
+                "are bridged",
+            ),
+        )
         for name, seen, want, said in cases:
             with self.subTest(name):
                 got = compare(TEN, seen)
@@ -169,8 +184,7 @@ class Leads(unittest.TestCase):
         self.assertIn(("E40.16", "E40.26"), moved)
         self.assertIn("10 off: a row", got.verdict)
 
-        held = apply(job, Put(path="leads.remap.answers",
-                              value=msgspec.to_builtins(done.answers)))  # fmt: skip
+        held = apply(job, Put(path="leads.remap.answers", value=msgspec.to_builtins(done.answers)))
         mended = apply(held, lead.correct(held, held.leads[0], "now"))
         self.assertEqual({(r.a, r.b) for r in mended.leads[0].rows}, set(seen))
         self.assertEqual(provenance(mended, "leads.remap.rows"), "measured")

@@ -36,15 +36,20 @@ class Faces(unittest.TestCase):
             ({"counted_on": "mating face"}, [[3, 2, 1], [6, 5, 4]], [[1, 2, 3], [4, 5, 6]]),
             ({"places": ((1, 0, 0), (2, 1, 0), (7, 0.5, 1))}, [[1, 2], [7]], [[2, 1], [7]]),
             ({"row_lengths": (2, 3)}, [[1, 2], [3, 4, 5]], [[2, 1], [5, 4, 3]]),
-        )  # fmt: skip
+        )
         for given_, wire, mating in cases:
             c = Connector(rows=2, columns=3, **given_)  # type: ignore[arg-type]
             with self.subTest(given_):
                 self.assertEqual(rows(c), wire)
                 self.assertEqual(rows(c, "mating face"), mating)
 
-    @given(st.integers(1, 5), st.integers(1, 9), st.sampled_from(CORNERS),
-           st.sampled_from(NUMBERING), st.sampled_from((0.0, 0.5)))  # fmt: skip
+    @given(
+        st.integers(1, 5),
+        st.integers(1, 9),
+        st.sampled_from(CORNERS),
+        st.sampled_from(NUMBERING),
+        st.sampled_from((0.0, 0.5)),
+    )
     def test_the_other_side_is_the_mirror(
         self, r: int, c: int, corner: str, numbering: str, stagger: float
     ) -> None:

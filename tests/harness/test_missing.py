@@ -68,8 +68,7 @@ class Missing(unittest.TestCase):
 
     def test_pick_ups_get_their_return_twisted(self) -> None:
         made = [w for w in missing(demo()) if w.a.place == "pick"]
-        self.assertEqual([(w.a.pin, w.b.pin) for w in made],
-                         [("+", "PICK-UP"), ("-", "PICK-UP-")])  # fmt: skip
+        self.assertEqual([(w.a.pin, w.b.pin) for w in made], [("+", "PICK-UP"), ("-", "PICK-UP-")])
         self.assertTrue(all(w.twisted for w in made))
         edit = draw(demo())
         assert edit is not None

@@ -57,9 +57,13 @@ class Parts(unittest.TestCase):
     def test_how_each_end_is_joined(self) -> None:
         job = demo()
         for key, side, want in (
-            ("W13", "a", "ring"), ("W13", "b", "terminal"), ("W5", "b", "ring"),
-            ("W4", "a", "terminal"), ("W1", "a", "crimp"), ("W3", "a", "crimp"),
-        ):  # fmt: skip
+            ("W13", "a", "ring"),
+            ("W13", "b", "terminal"),
+            ("W5", "b", "ring"),
+            ("W4", "a", "terminal"),
+            ("W1", "a", "crimp"),
+            ("W3", "a", "crimp"),
+        ):
             wire = by_id(job.wires, key)
             assert wire is not None
             self.assertEqual(end_joint(job, wire, getattr(wire, side)).method, want, (key, side))
@@ -110,8 +114,12 @@ class Probes(unittest.TestCase):
                 self.assertTrue(nets.joined(a, c))
 
     def test_names_of_pins(self) -> None:
-        for text, want in (("P1.12", ("P1.", 12)), ("earth", ("earth", None)), ("7", ("", 7)),
-                           ("D2-3", ("D2-", 3))):  # fmt: skip
+        for text, want in (
+            ("P1.12", ("P1.", 12)),
+            ("earth", ("earth", None)),
+            ("7", ("", 7)),
+            ("D2-3", ("D2-", 3)),
+        ):
             self.assertEqual(split_pin(text), want)
 
 

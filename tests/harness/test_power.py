@@ -26,9 +26,11 @@ class Fuses(unittest.TestCase):
         self.assertAlmostEqual(got.carries_a, ampacity(1.0, ROOM))
         self.assertIn("burn before", got.reason)
         for fuse, amps, ok, said in (
-            (15, 6, True, "cool"), (15, 12, False, "75 %"), (5, 6, False, "opens a 5 A"),
+            (15, 6, True, "cool"),
+            (15, 12, False, "75 %"),
+            (5, 6, False, "opens a 5 A"),
             (15, 11.25, True, "cool"),
-        ):  # fmt: skip
+        ):
             got = power.fuse_check(fuse, 1.0, ROOM, 1, amps, House())
             self.assertEqual(got.ok, ok, got.reason)
             self.assertIn(said, got.reason)
@@ -36,9 +38,15 @@ class Fuses(unittest.TestCase):
     def test_inrush_between_the_points_of_the_standard(self) -> None:
         """ISO 8820-3: 200 % holds 0.15 s, 350 % 0.04 s, 600 % 0.02 s at least."""
         for multiple, seconds, holds in (
-            (1.2, 100, True), (2.0, 0.14, True), (2.0, 0.16, False), (3.5, 0.039, True),
-            (3.5, 0.041, False), (6.0, 0.019, True), (12.0, 0.019, False), (2.65, 0.077, True),
-        ):  # fmt: skip
+            (1.2, 100, True),
+            (2.0, 0.14, True),
+            (2.0, 0.16, False),
+            (3.5, 0.039, True),
+            (3.5, 0.041, False),
+            (6.0, 0.019, True),
+            (12.0, 0.019, False),
+            (2.65, 0.077, True),
+        ):
             self.assertEqual(power.holds_inrush(10, 10 * multiple, seconds), holds, multiple)
         pump = load(DEMO / "0413.zjob")
         weak = put(pump, "wires.W12.fuse_a", 7.5)
@@ -83,8 +91,10 @@ class Tree(unittest.TestCase):
         self.assertEqual(power.days_to_flat(0, 60, 0.5), math.inf)
         got = at(demo()).power
         self.assertAlmostEqual(got.days or 0, 60 * 0.5 / (0.020 + 0.006) / 24)
-        for path, value, key in (("vehicle.sleep_a", 0.09, "flat"),
-                                 ("vehicle.alternator_idle_a", 30.0, "alternator")):  # fmt: skip
+        for path, value, key in (
+            ("vehicle.sleep_a", 0.09, "flat"),
+            ("vehicle.alternator_idle_a", 30.0, "alternator"),
+        ):
             self.assertIn(key, {f.id for f in at(put(demo(), path, value)).findings})
         # the spark box takes 0.6 A at rest and 12 A at 7 000 rpm: 1.98 A at 850
         spark = 0.6 + 11.4 * 850 / 7000

@@ -35,17 +35,24 @@ def small(
     for a, b, length in links:
         if a % count != b % count:
             key = frozenset((a % count, b % count))
-            seen.setdefault(key, Way(id=f"{a}-{b}-{length}", a=f"z{a % count}", b=f"z{b % count}",
-                                     length_m=length))  # fmt: skip
+            seen.setdefault(
+                key,
+                Way(id=f"{a}-{b}-{length}", a=f"z{a % count}", b=f"z{b % count}", length_m=length),
+            )
     return zones, tuple(seen.values())
 
 
 class Ways(unittest.TestCase):
-    @given(st.integers(3, 5),
-           st.lists(st.tuples(st.integers(0, 4), st.integers(0, 4), st.floats(0.2, 5)),
-                    min_size=3, max_size=9),
-           st.lists(st.sampled_from((0.0, 35.0, 60.0)), min_size=5, max_size=5),
-           st.sampled_from(tuple(route.PRICES)))  # fmt: skip
+    @given(
+        st.integers(3, 5),
+        st.lists(
+            st.tuples(st.integers(0, 4), st.integers(0, 4), st.floats(0.2, 5)),
+            min_size=3,
+            max_size=9,
+        ),
+        st.lists(st.sampled_from((0.0, 35.0, 60.0)), min_size=5, max_size=5),
+        st.sampled_from(tuple(route.PRICES)),
+    )
     @settings(max_examples=80, deadline=None)
     def test_no_way_is_cheaper(self, count, links, heat, nature) -> None:  # type: ignore[no-untyped-def]
         """Against every simple path, tried one by one."""
@@ -68,8 +75,11 @@ class Ways(unittest.TestCase):
 
     def test_a_pick_up_hates_coils_and_a_feed_hates_heat(self) -> None:
         zones, ways = demo().zones, demo().ways
-        coil = put(demo(), "zones.bay-left.near", [
-            {"what": "coil", "name": "coil 1", "spacing_m": 0.05, "along_m": 0.4}])  # fmt: skip
+        coil = put(
+            demo(),
+            "zones.bay-left.near",
+            [{"what": "coil", "name": "coil 1", "spacing_m": 0.05, "along_m": 0.4}],
+        )
         quiet = route.zone_price(by_id(zones, "bay-left"), "pick-up")  # type: ignore[arg-type]
         loud = route.zone_price(by_id(coil.zones, "bay-left"), "pick-up")  # type: ignore[arg-type]
         self.assertGreater(loud, quiet + 1)
@@ -118,8 +128,10 @@ class Laid(unittest.TestCase):
         self.assertNotIn("unrouted", {f.id for f in at(again).findings})
 
     def test_one_action_takes_the_noise_and_the_heat_away(self) -> None:
-        for number, key, label in (("0412", "noise-W1-0", "sill left"),
-                                   ("0413", "fuse-W12", "bulkhead left")):  # fmt: skip
+        for number, key, label in (
+            ("0412", "noise-W1-0", "sill left"),
+            ("0413", "fuse-W12", "bulkhead left"),
+        ):
             job = load(DEMO / f"{number}.zjob")
             found = {f.id: f for f in at(job).findings}[key]
             self.assertIn(label, found.mends[0].label)

@@ -134,8 +134,9 @@ class Ledger(unittest.TestCase):
         job = demo()
         changed = put(job, "vehicle.tyre", "195/65 R15")
         self.assertIsNone(provenance(changed, "vehicle.tyre"))
-        self.assertEqual(provenance(put(changed, "vehicle.tyre", "205/60 R15"), "vehicle.tyre"),
-                         "measured")  # fmt: skip
+        self.assertEqual(
+            provenance(put(changed, "vehicle.tyre", "205/60 R15"), "vehicle.tyre"), "measured"
+        )
 
     def test_thresholds(self) -> None:
         job = demo()

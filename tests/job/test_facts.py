@@ -70,8 +70,14 @@ class Round(unittest.TestCase):
 
 
 class Pairs(unittest.TestCase):
-    @given(st.lists(st.tuples(st.floats(-1e5, 1e5), st.floats(-1e6, 1e6)), min_size=2, max_size=20,
-                    unique_by=lambda p: f"{p[0] + 0.0:.9g}"))  # fmt: skip
+    @given(
+        st.lists(
+            st.tuples(st.floats(-1e5, 1e5), st.floats(-1e6, 1e6)),
+            min_size=2,
+            max_size=20,
+            unique_by=lambda p: f"{p[0] + 0.0:.9g}",
+        )
+    )
     def test_written_and_read(self, pairs: list[tuple[float, float]]) -> None:
         ordered = rising(tuple((x + 0.0, y) for x, y in pairs), "test")
         again = parse(write(ordered), "test")

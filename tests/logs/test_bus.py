@@ -72,8 +72,9 @@ class Descriptions(unittest.TestCase):
             values(self.path)
 
     def test_from_the_command_line(self) -> None:
-        got = calcs.run("bus-decode", {"file": str(self.path), "id": "0x201",
-                                       "data": "1B58 0FA0 0000 0000"})  # fmt: skip
+        got = calcs.run(
+            "bus-decode", {"file": str(self.path), "id": "0x201", "data": "1B58 0FA0 0000 0000"}
+        )
         self.assertEqual(got["values"]["RoadSpeed"], 70.0)
         pins = calcs.run("diagnostic-pins", {"ways": "16"})
         self.assertEqual(pins["protocols"][0]["pins"], ["6", "14"])

@@ -17,8 +17,15 @@ def table(header: str, sep: str, row: str, comma: bool = False) -> str:
     """Six rows; ``row`` is formatted with i, g (km/h satellite) and s (km/h shown)."""
     lines = [header] if header else []
     for i, g in enumerate(SPEEDS):
-        text = row.format(i=i, g=round(g + 0.13, 2), s=round(g * 1.05), m=g * 0.621371,
-                          ms=g / 3.6, kn=g / 1.852, sep=sep)  # fmt: skip
+        text = row.format(
+            i=i,
+            g=round(g + 0.13, 2),
+            s=round(g * 1.05),
+            m=g * 0.621371,
+            ms=g / 3.6,
+            kn=g / 1.852,
+            sep=sep,
+        )
         lines.append(text.replace(".", ",") if comma else text)
     return "\n".join(lines) + "\n"
 

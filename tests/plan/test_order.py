@@ -21,12 +21,28 @@ from zombrel.plan.tasks import Task, tasks
 from zombrel.store.zjob import load
 
 
-def a_task(i: int, zone: str, minutes: float, off: bool | None, after: tuple[int, ...],
-           cure: float, second: bool, lifted: bool) -> Task:  # fmt: skip
+def a_task(
+    i: int,
+    zone: str,
+    minutes: float,
+    off: bool | None,
+    after: tuple[int, ...],
+    cure: float,
+    second: bool,
+    lifted: bool,
+) -> Task:
     return Task(
-        id=f"t{i}", kind="run", title=f"task {i}", minutes=minutes, zone=zone, battery_off=off,
-        after=tuple(f"t{k}" for k in after if k < i), cure_min=cure, second=second, lifted=lifted,
-    )  # fmt: skip
+        id=f"t{i}",
+        kind="run",
+        title=f"task {i}",
+        minutes=minutes,
+        zone=zone,
+        battery_off=off,
+        after=tuple(f"t{k}" for k in after if k < i),
+        cure_min=cure,
+        second=second,
+        lifted=lifted,
+    )
 
 
 @st.composite
@@ -35,13 +51,17 @@ def jobs(draw: st.DrawFn, most: int) -> tuple[Task, ...]:
     count = draw(st.integers(1, most))
     return tuple(
         a_task(
-            i, draw(st.sampled_from(("", "bay", "dash", "boot"))), draw(st.integers(1, 30)),
+            i,
+            draw(st.sampled_from(("", "bay", "dash", "boot"))),
+            draw(st.integers(1, 30)),
             draw(st.sampled_from((None, True, False))),
             tuple(draw(st.lists(st.integers(0, 7), max_size=2))),
-            draw(st.sampled_from((0, 0, 0, 25))), draw(st.booleans()), draw(st.booleans()),
+            draw(st.sampled_from((0, 0, 0, 25))),
+            draw(st.booleans()),
+            draw(st.booleans()),
         )
         for i in range(count)
-    )  # fmt: skip
+    )
 
 
 def least(found: tuple[Task, ...]) -> float:
@@ -87,8 +107,9 @@ class Orders(unittest.TestCase):
         glue = Task(id="glue", kind="mount", title="glue", minutes=5, cure_min=60)
         load_ = Task(id="load", kind="run", title="load it", minutes=5, after=("glue",))
         other = Task(id="other", kind="run", title="other work", minutes=50)
-        self.assertEqual([t.id for t in order.best_order((glue, load_, other))],
-                         ["glue", "other", "load"])  # fmt: skip
+        self.assertEqual(
+            [t.id for t in order.best_order((glue, load_, other))], ["glue", "other", "load"]
+        )
         self.assertEqual(order.spent((glue, load_)).waited, 60)
 
 
@@ -126,8 +147,15 @@ class DemoJobs(unittest.TestCase):
         )
         plan = day.on_clock(slots, house)
         said = [(c.day, day.clock_of(c.begin), day.clock_of(c.end)) for c in plan]
-        self.assertEqual(said[:4], [(0, "08:00", "09:40"), (0, "09:40", "11:20"),
-                                    (0, "11:20", "13:30"), (0, "13:30", "15:10")])  # fmt: skip
+        self.assertEqual(
+            said[:4],
+            [
+                (0, "08:00", "09:40"),
+                (0, "09:40", "11:20"),
+                (0, "11:20", "13:30"),
+                (0, "13:30", "15:10"),
+            ],
+        )
         self.assertEqual(said[4], (1, "08:00", "09:40"))
 
 

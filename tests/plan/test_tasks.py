@@ -45,8 +45,9 @@ class Tasks(unittest.TestCase):
         self.assertEqual(kinds.count("stud"), 3)
         self.assertEqual(kinds.count("change"), 1)
         self.assertEqual(kinds.count("open"), kinds.count("close"))
-        self.assertEqual((kinds.count("probe"), kinds.count("power"), kinds.count("road")),
-                         (1, 1, 1))  # fmt: skip
+        self.assertEqual(
+            (kinds.count("probe"), kinds.count("power"), kinds.count("road")), (1, 1, 1)
+        )
         self.assertEqual(len({t.id for t in found.values()}), len(found))
         self.assertLessEqual(set(kinds), set(times()))
 
@@ -60,13 +61,21 @@ class Tasks(unittest.TestCase):
     def test_what_must_come_first(self) -> None:
         found = by(demo())
         for late, early in (
-            ("probe", "plug hub"), ("probe", "join G1"), ("power", "probe"), ("power", "set pace"),
-            ("join BAT", "plug spark"), ("join G1", "stud G1"), ("plug pace", "mount pace"),
-            ("road", "close bonnet"), ("mount spark", "open bonnet"),
+            ("probe", "plug hub"),
+            ("probe", "join G1"),
+            ("power", "probe"),
+            ("power", "set pace"),
+            ("join BAT", "plug spark"),
+            ("join G1", "stud G1"),
+            ("plug pace", "mount pace"),
+            ("road", "close bonnet"),
+            ("mount spark", "open bonnet"),
             ("run bay-left-under-front", "cool"),
-            ("change C1", "open dash undercover"), ("mount pace", "set pace"),
-            ("close wheel", "power"), ("road", "prove brake-brake-pace"),
-        ):  # fmt: skip
+            ("change C1", "open dash undercover"),
+            ("mount pace", "set pace"),
+            ("close wheel", "power"),
+            ("road", "prove brake-brake-pace"),
+        ):
             with self.subTest(late=late, early=early):
                 self.assertIn(early, all_before(found, late))
         self.assertNotIn("plug hub", all_before(found, "mount pace"))
@@ -101,9 +110,16 @@ class Tasks(unittest.TestCase):
         self.assertNotIn("prove brake-brake-pace", by(prove(whole(), "brake-brake-pace")))
 
     def test_a_new_wire_brings_its_work(self) -> None:
-        wire = {"id": "W99", "a": {"place": "arming"}, "b": {"place": "spark", "pin": "ARM"},
-                "colour": "pink", "carries": "signal", "area_mm2": 0.5, "length_m": 2.0,
-                "via": ["dash", "foot-left", "bulkhead-left"]}  # fmt: skip
+        wire = {
+            "id": "W99",
+            "a": {"place": "arming"},
+            "b": {"place": "spark", "pin": "ARM"},
+            "colour": "pink",
+            "carries": "signal",
+            "area_mm2": 0.5,
+            "length_m": 2.0,
+            "via": ["dash", "foot-left", "bulkhead-left"],
+        }
         more = by(apply(demo(), Add(path="wires", value=wire)))
         self.assertIn("join arming", more)
         self.assertEqual(more["loom"].minutes, by(demo())["loom"].minutes + 2)

@@ -12,8 +12,8 @@ from zombrel.job.model import Chain, Device, Job, by_id
 from zombrel.job.sheet import DeviceSheet, InputSheet, SupplySheet
 from zombrel.job.source import BoxOutput, Source, Thermistor
 from zombrel.job.wiring import End, Stud, Wire
+from zombrel.signals.chain_reading import felt
 from zombrel.signals.ground import COPPER, Grounds, grounds, lift
-from zombrel.signals.reading import felt
 
 
 def device(key: str, amps: float) -> Device:
@@ -21,18 +21,28 @@ def device(key: str, amps: float) -> Device:
         id=key,
         name=key,
         sheet=DeviceSheet(
-            id=key, maker="m", model="m", name=key,
+            id=key,
+            maker="m",
+            model="m",
+            name=key,
             inputs=(
                 InputSheet(pin="IN", quantity="coolant", takes="volts", curve=((0, 0), (1, 5))),
             ),
             supplies=(SupplySheet(pin="GROUND", kind="ground", amps=amps),),
         ),
-    )  # fmt: skip
+    )
 
 
 def ground(key: str, place: str, stud: str, length: float, area: float) -> Wire:
-    return Wire(id=key, a=End(place=place, pin="GROUND"), b=End(place=stud), colour="black",
-                carries="ground", area_mm2=area, length_m=length)  # fmt: skip
+    return Wire(
+        id=key,
+        a=End(place=place, pin="GROUND"),
+        b=End(place=stud),
+        colour="black",
+        carries="ground",
+        area_mm2=area,
+        length_m=length,
+    )
 
 
 PART = Thermistor(points=((273.15, 5000.0), (298.15, 2000.0), (373.15, 200.0)))
@@ -40,8 +50,9 @@ SENDER = Source(id="s", name="S", quantity="coolant", spec=PART)
 
 
 def chain(source: str = "s", wires: tuple[str, ...] = ()) -> Chain:
-    return Chain(id="c", title="c", quantity="coolant", source=source, device="reader", pin="IN",
-                 wires=wires)  # fmt: skip
+    return Chain(
+        id="c", title="c", quantity="coolant", source=source, device="reader", pin="IN", wires=wires
+    )
 
 
 class Lift(unittest.TestCase):
@@ -50,11 +61,20 @@ class Lift(unittest.TestCase):
         wires = (
             ground("W1", "reader", "G1", 1.0, 1.0),
             ground("W2", "box", "G2", 2.0, 0.5),
-            Wire(id="W3", a=End(place="s", pin="-"), b=End(place="G2"), colour="black",
-                 carries="ground", area_mm2=0.5, length_m=3.0),
-        )  # fmt: skip
-        studs = (Stud(id="G1", name="clean"), Stud(id="G2", name="bad", ohm=stud_ohm,
-                                                   load_a=other_a))  # fmt: skip
+            Wire(
+                id="W3",
+                a=End(place="s", pin="-"),
+                b=End(place="G2"),
+                colour="black",
+                carries="ground",
+                area_mm2=0.5,
+                length_m=3.0,
+            ),
+        )
+        studs = (
+            Stud(id="G1", name="clean"),
+            Stud(id="G2", name="bad", ohm=stud_ohm, load_a=other_a),
+        )
         return grounds(Job(devices=devices, wires=wires, studs=studs))
 
     def test_a_star_has_none_but_the_readers_own_wire(self) -> None:

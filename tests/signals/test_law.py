@@ -13,10 +13,19 @@ from zombrel.signals import law as laws
 from zombrel.signals.law import COUNTING, DEAD, OVER, SILENT, Law
 
 RING = Law(
-    rate=24.054, v_per_hz=0.009, v_fixed=0, divider=1, first_threshold=2.5,
-    first_max_hz=math.inf, second_level=0, second_threshold=0, device_max_hz=1000,
-    setting=20.79, multi=1, multi_below=0,
-)  # fmt: skip
+    rate=24.054,
+    v_per_hz=0.009,
+    v_fixed=0,
+    divider=1,
+    first_threshold=2.5,
+    first_max_hz=math.inf,
+    second_level=0,
+    second_threshold=0,
+    device_max_hz=1000,
+    setting=20.79,
+    multi=1,
+    multi_below=0,
+)
 
 some_law = st.builds(
     Law,

@@ -50,15 +50,17 @@ def sensor(
 ) -> Sensor:
     sheet = InputSheet(pin="IN", quantity="coolant", takes=takes, **more)  # type: ignore[arg-type]
     source = Source(id="s", name="Sender", quantity="coolant", spec=spec)
-    chain = Chain(id="c", title="c", quantity="coolant", source="s", device="d", pin="IN",
-                  hops=hops)  # fmt: skip
+    chain = Chain(
+        id="c", title="c", quantity="coolant", source="s", device="d", pin="IN", hops=hops
+    )
     return joined(chain, source, sheet, curve, None)
 
 
 class Hand(unittest.TestCase):
     def test_thermistor_behind_a_pull_up(self) -> None:
-        one = sensor(Thermistor(points=PART), "ohm", PART, pull_up_ohm=2000, pull_up_v=5,
-                     adc_bits=10)  # fmt: skip
+        one = sensor(
+            Thermistor(points=PART), "ohm", PART, pull_up_ohm=2000, pull_up_v=5, adc_bits=10
+        )
         ohm = beta_ohm(30)
         shown, how = shown_at(one, 303.15, 0.0, State())
         self.assertAlmostEqual(how.pin_v, 5 * ohm / (ohm + 2000))
@@ -87,8 +89,9 @@ class Hand(unittest.TestCase):
 
     def test_thermistor_into_volts_through_a_pull_up_of_ones_own(self) -> None:
         volts: Curve = tuple((k, 5 * r / (r + 2200)) for k, r in PART)
-        one = sensor(Thermistor(points=PART), "volts", volts, (PullUp(ohm=2200, to_v=5),),
-                     input_ohm=1e9)  # fmt: skip
+        one = sensor(
+            Thermistor(points=PART), "volts", volts, (PullUp(ohm=2200, to_v=5),), input_ohm=1e9
+        )
         self.assertAlmostEqual(shown_at(one, 353.15, 0.0, State())[0], 353.15, delta=0.05)
         with self.assertRaisesRegex(Problem, "needs a pull-up"):
             sensor(Thermistor(points=PART), "volts", volts)
@@ -98,8 +101,9 @@ class Hand(unittest.TestCase):
         spec = Ratiometric(low=20e3, high=300e3, absolute=True, out_ohm=0)
         curve: Curve = ((20e3, 0.5), (300e3, 4.5))
         for kind, off in (("own", 0.0), ("fixed", 80e3 - 101325)):
-            sheet = InputSheet(pin="IN", quantity="boost", takes="volts", input_ohm=1e9,
-                               barometer=kind)  # type: ignore[arg-type]  # fmt: skip
+            sheet = InputSheet(
+                pin="IN", quantity="boost", takes="volts", input_ohm=1e9, barometer=kind
+            )  # type: ignore[arg-type]
             source = Source(id="s", name="Sender", quantity="boost", spec=spec)
             chain = Chain(id="c", title="c", quantity="boost", source="s", device="d", pin="IN")
             one = joined(chain, source, sheet, curve, None)
@@ -118,12 +122,20 @@ class Hand(unittest.TestCase):
 
     def test_duty_blend_and_volts(self) -> None:
         cases: tuple[tuple[SensorSpec, Takes, Curve, float], ...] = (
-            (Duty(points=((0.0, 0.1), (1.0, 0.9)), inverted=True), "duty",
-             ((0.0, 0.9), (1.0, 0.1)), 0.3),
+            (
+                Duty(points=((0.0, 0.1), (1.0, 0.9)), inverted=True),
+                "duty",
+                ((0.0, 0.9), (1.0, 0.1)),
+                0.3,
+            ),
             (BlendSender(open_collector=False), "hz", ((0.0, 50.0), (1.0, 150.0)), 0.12),
-            (Volts(points=((0.0, 0.5), (1.0, 4.5)), out_ohm=0), "volts",
-             ((0.0, 0.5), (1.0, 4.5)), 0.74),
-        )  # fmt: skip
+            (
+                Volts(points=((0.0, 0.5), (1.0, 4.5)), out_ohm=0),
+                "volts",
+                ((0.0, 0.5), (1.0, 4.5)),
+                0.74,
+            ),
+        )
         for spec, takes, curve, value in cases:
             shown, how = shown_at(sensor(spec, takes, curve, input_ohm=1e9), value, 0.0, State())
             self.assertAlmostEqual(shown, value, places=6)
@@ -132,8 +144,13 @@ class Hand(unittest.TestCase):
         self.assertIn("pull-up", shown_at(bare, 0.5, 0.0, State())[1].fault)
 
     def test_tape_and_the_ends_of_a_curve(self) -> None:
-        taped = sensor(Thermistor(points=PART, one_wire=True, seal="tape"), "ohm", PART,
-                       pull_up_ohm=1000, pull_up_v=5)  # fmt: skip
+        taped = sensor(
+            Thermistor(points=PART, one_wire=True, seal="tape"),
+            "ohm",
+            PART,
+            pull_up_ohm=1000,
+            pull_up_v=5,
+        )
         self.assertIn("open", shown_at(taped, 333.15, 0.0, State())[1].fault)
         hot = sensor(Thermistor(points=PART), "ohm", PART[:5], pull_up_ohm=1000, pull_up_v=5)
         self.assertIn("end of the device's curve", shown_at(hot, 393.15, 0.0, State())[1].fault)
@@ -159,14 +176,27 @@ class Hand(unittest.TestCase):
 class Contacts(unittest.TestCase):
     def test_every_way_a_contact_can_stand(self) -> None:
         """Worked through by hand: closed and leading right means what the input takes for on."""
-        ways = itertools.product(("open", "closed"), ("ground", "supply"), ("open", "closed"),
-                                 ("ground", "supply"), (False, True))  # fmt: skip
+        ways = itertools.product(
+            ("open", "closed"),
+            ("ground", "supply"),
+            ("open", "closed"),
+            ("ground", "supply"),
+            (False, True),
+        )
         for rests, to, active, closes_to, relay in ways:
-            sheet = InputSheet(pin="IN", quantity="arm", takes="contact", active=active,
-                               closes_to=closes_to)  # type: ignore[arg-type]  # fmt: skip
+            sheet = InputSheet(
+                pin="IN", quantity="arm", takes="contact", active=active, closes_to=closes_to
+            )  # type: ignore[arg-type]
             source = Source(id="s", name="S", quantity="arm", spec=Switch(rests=rests, to=to))  # type: ignore[arg-type]
-            chain = Chain(id="c", title="c", quantity="arm", source="s", device="d", pin="IN",
-                          hops=(Relay(),) if relay else ())  # fmt: skip
+            chain = Chain(
+                id="c",
+                title="c",
+                quantity="arm",
+                source="s",
+                device="d",
+                pin="IN",
+                hops=(Relay(),) if relay else (),
+            )
             got = contact(chain, source, sheet)
             turned = (rests == "closed") != (active == "open")
             if relay:
@@ -180,8 +210,15 @@ class Contacts(unittest.TestCase):
     def test_the_lamp_side_feeds_and_the_hot_side_never(self) -> None:
         sheet = InputSheet(pin="B", quantity="brake", takes="contact", closes_to="supply")
         cold = Source(id="s", name="S", quantity="brake", spec=BrakeSide(side="cold"))
-        chain = Chain(id="c", title="c", quantity="brake", source="s", device="d", pin="B",
-                      hops=(LoadResistor(ohm=47),))  # fmt: skip
+        chain = Chain(
+            id="c",
+            title="c",
+            quantity="brake",
+            source="s",
+            device="d",
+            pin="B",
+            hops=(LoadResistor(ohm=47),),
+        )
         self.assertTrue(contact(chain, cold, sheet).right)
         hot = msgspec.structs.replace(cold, spec=BrakeSide(side="hot"))
         with self.assertRaisesRegex(Problem, "always live"):
@@ -198,8 +235,11 @@ class Studies(unittest.TestCase):
         self.assertLessEqual(len(got.table), count)
         more = study(job, chain, "straight pieces", count=min(count + 1, 12))
         self.assertLessEqual(more.table_worst, got.table_worst + 0.05)
-        loaded = put(put(job, "devices.hub.settings.TEMP.table", [list(p) for p in got.table]),
-                     "devices.hub.settings.TEMP.at", "table")  # fmt: skip
+        loaded = put(
+            put(job, "devices.hub.settings.TEMP.table", [list(p) for p in got.table]),
+            "devices.hub.settings.TEMP.at",
+            "table",
+        )
         again = study(loaded, chain, "straight pieces")
         self.assertAlmostEqual(again.now_worst, got.table_worst, places=6)
 

@@ -78,8 +78,9 @@ class Fits(unittest.TestCase):
             with self.subTest(said), self.assertRaisesRegex(Problem, said):
                 checked(points, "Sender")
         with self.assertRaisesRegex(Problem, "falls below zero"):
-            study(demo(), chain(demo(), "fuel-hub"), "line", ((0.0, 90.0), (0.01, 5.0),
-                                                              (0.055, 4.0)))  # fmt: skip
+            study(
+                demo(), chain(demo(), "fuel-hub"), "line", ((0.0, 90.0), (0.01, 5.0), (0.055, 4.0))
+            )
 
 
 class Tables(unittest.TestCase):

@@ -10,7 +10,7 @@ from zombrel.job.model import Job, by_id
 from zombrel.job.state import State
 from zombrel.job.wiring import Feed
 from zombrel.signals.begin import best_chain
-from zombrel.signals.reading import alive
+from zombrel.signals.chain_reading import alive
 from zombrel.signals.supply import all_ends, feeds_of, powered
 
 

@@ -43,8 +43,9 @@ SIX = demo().vehicle
 def bench(spec: SourceSpec, quantity: Quantity, **inputs: object) -> tuple[Job, Device, InputSheet]:
     """A job with one source and one device with one input."""
     sheet = InputSheet(pin="IN", quantity=quantity, **inputs)  # type: ignore[arg-type]
-    device = Device(id="d", name="D", sheet=DeviceSheet(id="d", maker="m", model="m", name="D",
-                                                        inputs=(sheet,)))  # fmt: skip
+    device = Device(
+        id="d", name="D", sheet=DeviceSheet(id="d", maker="m", model="m", name="D", inputs=(sheet,))
+    )
     source = Source(id="s", name="S", quantity=quantity, spec=spec)
     return Job(vehicle=SIX, devices=(device,), sources=(source,)), device, sheet
 
@@ -66,29 +67,56 @@ class Search(unittest.TestCase):
     def test_the_simplest_way_that_serves(self) -> None:
         cases: tuple[tuple[SourceSpec, Quantity, dict[str, object], str], ...] = (
             # an open collector needs a pull-up and nothing else
-            (EngineComputer(pulses_per_rev=3), "tach",
-             {"threshold_v": 3.0, "setting": RATES}, "pull-up 4.7 kΩ to the supply"),
+            (
+                EngineComputer(pulses_per_rev=3),
+                "tach",
+                {"threshold_v": 3.0, "setting": RATES},
+                "pull-up 4.7 kΩ to the supply",
+            ),
             # the input has one of its own
-            (EngineComputer(pulses_per_rev=3), "tach",
-             {"threshold_v": 3.0, "pull_up_ohm": 4700.0, "setting": RATES}, "as it is"),
+            (
+                EngineComputer(pulses_per_rev=3),
+                "tach",
+                {"threshold_v": 3.0, "pull_up_ohm": 4700.0, "setting": RATES},
+                "as it is",
+            ),
             # 300 V into a 60 V square input: brought down, then squared
-            (CoilTap(), "tach", {"threshold_v": 3.0, "setting": RATES},
-             "level shifter 10 kΩ / 1.0 kΩ and zero-cross squarer"),
+            (
+                CoilTap(),
+                "tach",
+                {"threshold_v": 3.0, "setting": RATES},
+                "level shifter 10 kΩ / 1.0 kΩ and zero-cross squarer",
+            ),
             # 0.5 pulses a metre are too few for 2000 per km at least: four for one
-            (StatedSpeed(pulses_per_m=0.5), "speed", {"threshold_v": 3.0, "setting": PER_KM},
-             "multiplier ×4"),
+            (
+                StatedSpeed(pulses_per_m=0.5),
+                "speed",
+                {"threshold_v": 3.0, "setting": PER_KM},
+                "multiplier ×4",
+            ),
             # too fast for the input, and a whole divider lands on a setting
-            (StatedSpeed(pulses_per_m=24.0), "speed",
-             {"threshold_v": 3.0, "max_hz": 1000.0, "setting": PER_KM}, "divider ÷2"),
+            (
+                StatedSpeed(pulses_per_m=24.0),
+                "speed",
+                {"threshold_v": 3.0, "max_hz": 1000.0, "setting": PER_KM},
+                "divider ÷2",
+            ),
             # a resistor into volts: √(least · greatest) to the converter's reference
-            (Thermistor(points=NTC), "coolant",
-             {"takes": "volts", "input_ohm": 1e9, "full_v": 5.0,
-              "curve": tuple((k, 5 * r / (r + 4000)) for k, r in NTC)},
-             "pull-up 4.0 kΩ to 5 V"),
+            (
+                Thermistor(points=NTC),
+                "coolant",
+                {
+                    "takes": "volts",
+                    "input_ohm": 1e9,
+                    "full_v": 5.0,
+                    "curve": tuple((k, 5 * r / (r + 4000)) for k, r in NTC),
+                },
+                "pull-up 4.0 kΩ to 5 V",
+            ),
             # a switch that rests closed into an input that takes closed for on
             (Switch(rests="closed", to="ground"), "clutch", {"takes": "contact"}, "relay"),
             (Switch(rests="open", to="ground"), "clutch", {"takes": "contact"}, "as it is"),
-        )  # fmt: skip
+        )
         for spec, quantity, inputs, words in cases:
             with self.subTest(words):
                 self.assertEqual(first(spec, quantity, **inputs), words)
@@ -98,8 +126,9 @@ class Search(unittest.TestCase):
         tried = {way_words(w.hops): w.failed for w in ways(job, device, sheet, job.sources[0])}
         self.assertIn("300 V peaks against 60 V", tried["as it is"])
         self.assertIn("a kick into an input for square", tried["as it is"])
-        job, device, sheet = bench(StatedSpeed(pulses_per_m=24.0), "speed", threshold_v=3.0,
-                                   max_hz=1000.0, setting=PER_KM)  # fmt: skip
+        job, device, sheet = bench(
+            StatedSpeed(pulses_per_m=24.0), "speed", threshold_v=3.0, max_hz=1000.0, setting=PER_KM
+        )
         tried = {way_words(w.hops): w.failed for w in ways(job, device, sheet, job.sources[0])}
         self.assertIn("1333 Hz at {v:55.55555555555556:0} against 1000 Hz", tried["as it is"])
         kinds = {type(h) for w in ways(job, device, sheet, job.sources[0]) for h in w.hops}
@@ -139,9 +168,10 @@ class Finder(unittest.TestCase):
         job = demo()
         before = ranked(job, 0, "SPEED")[1]
         after = ranked(
-            apply(job, evidence(job, f"sources.{before.source}.spec.magnets", "measured")), 0,
+            apply(job, evidence(job, f"sources.{before.source}.spec.magnets", "measured")),
+            0,
             "SPEED",
-        )[1]  # fmt: skip
+        )[1]
         self.assertEqual((before.known, after.known), (None, "measured"))
         self.assertAlmostEqual(before.cost - after.cost, 20)
 

@@ -114,8 +114,10 @@ class Recovery(unittest.TestCase):
         for wait in (3, 25):
             child = subprocess.Popen(
                 [sys.executable, "-c", WRITER, str(self.root)],
-                stdout=subprocess.PIPE, text=True, env={**os.environ},
-            )  # fmt: skip
+                stdout=subprocess.PIPE,
+                text=True,
+                env={**os.environ},
+            )
             assert child.stdout is not None
             last = -1
             for _ in range(wait):

@@ -15,7 +15,7 @@ from PySide6.QtCore import QEvent, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QApplication, QDialog, QLabel, QLineEdit, QWidget
 
-from zombrel.findings.model import Finding
+from zombrel.findings.finding import Finding
 from zombrel.job.model import Job
 from zombrel.ui.qtapp import application
 from zombrel.ui.session import Session

@@ -16,8 +16,8 @@ from PySide6.QtWidgets import (
 
 from tests.demo import put
 from tests.ui.base import WindowTest
-from zombrel.ui.paint import Panel, Words
-from zombrel.ui.plot import Plot
+from zombrel.ui.widgets.paint import Panel, Words
+from zombrel.ui.widgets.plot import Plot
 
 WIRE = ("wire", "wire:plan", "wire:power", "wire:faces", "wire:probe", "wire:work")
 NUMBERS = ("0412", "0413", "0409")
@@ -38,8 +38,11 @@ class Everywhere(WindowTest):
                     continue
                 text = widget.text() if hasattr(widget, "text") else ""
                 self.assertTrue(widget.accessibleName() or text, (where, widget))
-        for widget in (*page.findChildren(QAbstractButton), *page.findChildren(Panel),
-                       *page.findChildren(Plot)):  # fmt: skip
+        for widget in (
+            *page.findChildren(QAbstractButton),
+            *page.findChildren(Panel),
+            *page.findChildren(Plot),
+        ):
             if widget.isVisible():
                 right = widget.mapTo(page, widget.rect().topRight()).x()
                 self.assertLessEqual(right, page.width(), (where, widget.accessibleName()))
@@ -106,10 +109,14 @@ class Everywhere(WindowTest):
             self.window.actions_.all[key].run()
         self.settle()
         self.assertEqual(
-            (self.session.units.distance, self.session.units.temperature,
-             self.session.units.pressure, self.session.units.volume),
+            (
+                self.session.units.distance,
+                self.session.units.temperature,
+                self.session.units.pressure,
+                self.session.units.volume,
+            ),
             ("mi", "F", "psi", "gal"),
-        )  # fmt: skip
+        )
         page = self.go("source")
         for chain in self.job.chains:
             page.select(chain.id, "source")

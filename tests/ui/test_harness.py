@@ -15,8 +15,8 @@ from tests.ui.base import WindowTest
 from zombrel.harness.continuity import Nets
 from zombrel.job.ledger import provenance
 from zombrel.job.model import by_id
-from zombrel.ui.stages.face import FaceView
-from zombrel.ui.stages.plan_view import PlanView
+from zombrel.ui.wire.face_view import FaceView
+from zombrel.ui.wire.plan_view import PlanView
 
 
 class Probing(WindowTest):
@@ -72,8 +72,11 @@ class Probing(WindowTest):
         self.assertIn("row 1, first from the corner mark", face.accessibleName())
         self.press("Take the sample probing", page)
         said = self.texts(page)
-        for words in ("E26.3 and E26.4 exchanged", "V52.14: E40.26, not E40.16",
-                      "V52.50 to E26.21: open"):  # fmt: skip
+        for words in (
+            "E26.3 and E26.4 exchanged",
+            "V52.14: E40.26, not E40.16",
+            "V52.50 to E26.21: open",
+        ):
             self.assertIn(words, said)
         self.assertEqual(self.findings()["lead-remap"].level, "trouble")
         self.press("Correct the pin-out", page)
@@ -113,8 +116,12 @@ class Plan(WindowTest):
 
     def test_each_planted_wiring_trouble_takes_one_action(self) -> None:
         self.go("wire")
-        for key, label in (("slot-F9", "Back to 10 A"), ("colour-W3-a", "Counted: it is 27"),
-                           ("feed-W15", "Feed from F8"), ("noise-W1-0", "Run it by")):  # fmt: skip
+        for key, label in (
+            ("slot-F9", "Back to 10 A"),
+            ("colour-W3-a", "Counted: it is 27"),
+            ("feed-W15", "Feed from F8"),
+            ("noise-W1-0", "Run it by"),
+        ):
             self.assertIn(key, self.findings())
             self.press(label, self.window.settle)
             self.assertNotIn(key, self.findings())
@@ -184,8 +191,13 @@ class Power(WindowTest):
     def test_tree_and_sums(self) -> None:
         page = self.go("wire:power").page("power")
         said = self.texts(page)
-        for words in ("Starts after 48 days", "13 A to spare at idle", "Slot F9: 20 A fuse",
-                      "◆ wrong: W15", "lifted 2.48 V"):  # fmt: skip
+        for words in (
+            "Starts after 48 days",
+            "13 A to spare at idle",
+            "Slot F9: 20 A fuse",
+            "◆ wrong: W15",
+            "lifted 2.48 V",
+        ):
             self.assertIn(words, said)
         self.type(self.named(QLineEdit, "Battery size", page), "20")
         self.assertIn("Starts after 16 days", self.texts(page))
@@ -205,8 +217,12 @@ class Faces(WindowTest):
         self.assertIn("Cavity 27", face.accessibleName())
         self.press("intercept at cavity 27", page)
         said = self.texts(page)
-        for words in ("C2: intercept at cavity 27", "Count to D2 cavity 27 (row 3, seventh",
-                      "male half", "Lay out: female terminal BK 2.8"):  # fmt: skip
+        for words in (
+            "C2: intercept at cavity 27",
+            "Count to D2 cavity 27 (row 3, seventh",
+            "male half",
+            "Lay out: female terminal BK 2.8",
+        ):
             self.assertIn(words, said)
         self.assertEqual(self.job.changes[-1].wire, "W3")
         self.press("Face before or after", page)
@@ -227,8 +243,9 @@ class Faces(WindowTest):
     def test_any_face_comes_from_a_file_and_the_keyings_are_compared(self) -> None:
         page = self.go("wire:faces").page("faces")
         path = self.home / "round.json"
-        path.write_text(json.dumps({"id": "R7", "name": "round seven", "columns": 7,
-                                    "round": True}))  # fmt: skip
+        path.write_text(
+            json.dumps({"id": "R7", "name": "round seven", "columns": 7, "round": True})
+        )
         page.read_file(str(path))
         self.settle()
         self.assertIn("R7", [c.id for c in self.job.connectors])
@@ -497,11 +514,12 @@ class More(WindowTest):
 
     def test_everything_of_the_wiring_is_found_by_name(self) -> None:
         for text, part, view in (
-            ("zone tunnel", "Zone: Tunnel", "plan"), ("feed f9", "Feed F9", "power"),
+            ("zone tunnel", "Zone: Tunnel", "plan"),
+            ("feed f9", "Feed F9", "power"),
             ("b4 cavity 7", "B4 cavity 7: green/white brake lamps", "faces"),
             ("battery size", "Fact: Battery size 60", "power"),
             ("wire: order", "Wire: order of work", "work"),
-        ):  # fmt: skip
+        ):
             self.window.open_find()
             self.settle()
             dialog = self.dialog()

@@ -13,30 +13,76 @@ from zombrel.job.edits import apply as apply_edit
 from zombrel.job.query import Watch
 
 ODD: tuple[tuple[str, dict[str, Any]], ...] = (
-    ("nothing at all", {"wires": [], "chains": [], "zones": [], "feeds": [], "studs": [],
-                        "connectors": [], "changes": [], "devices": [], "ways": [], "sources": []}),
+    (
+        "nothing at all",
+        {
+            "wires": [],
+            "chains": [],
+            "zones": [],
+            "feeds": [],
+            "studs": [],
+            "connectors": [],
+            "changes": [],
+            "devices": [],
+            "ways": [],
+            "sources": [],
+        },
+    ),
     ("no plan", {"ways": [], "zones": []}),
     ("no feeds and studs", {"feeds": [], "studs": []}),
-    ("one zone for all", {"ways": [], "zones": [
-        {"id": "z", "name": "everything", "x_m": 0.0, "y_m": 0.0}]}),
+    (
+        "one zone for all",
+        {"ways": [], "zones": [{"id": "z", "name": "everything", "x_m": 0.0, "y_m": 0.0}]},
+    ),
     ("far apart", {"zones.boot.x_m": 20.0, "zones.nose.x_m": -20.0}),
-    ("long names", {"zones.dash.name": "a zone with a name as long as a name may be " * 1,
-                    "devices.pace.name": "Q" * 80, "connectors.D2.name": "M" * 80,
-                    "feeds.F9.name": "W" * 80, "studs.G1.name": "O" * 80}),
+    (
+        "long names",
+        {
+            "zones.dash.name": "a zone with a name as long as a name may be " * 1,
+            "devices.pace.name": "Q" * 80,
+            "connectors.D2.name": "M" * 80,
+            "feeds.F9.name": "W" * 80,
+            "studs.G1.name": "O" * 80,
+        },
+    ),
     ("a face of one", {"connectors": [{"id": "D2", "name": "one"}]}),
-    ("a face of four hundred", {"connectors": [
-        {"id": "D2", "name": "many", "rows": 4, "columns": 100}]}),
-    ("a scattered face", {"connectors": [{"id": "D2", "name": "scattered", "places": [
-        [1, 0.0, 0.0], [2, 0.5, 0.9], [27, 9.0, 3.3]]}]}),
-    ("a change to nowhere", {"changes": [{"id": "C1", "kind": "move", "connector": "gone",
-                                          "cavity": 4, "to": "x"}]}),
+    (
+        "a face of four hundred",
+        {"connectors": [{"id": "D2", "name": "many", "rows": 4, "columns": 100}]},
+    ),
+    (
+        "a scattered face",
+        {
+            "connectors": [
+                {
+                    "id": "D2",
+                    "name": "scattered",
+                    "places": [[1, 0.0, 0.0], [2, 0.5, 0.9], [27, 9.0, 3.3]],
+                }
+            ]
+        },
+    ),
+    (
+        "a change to nowhere",
+        {"changes": [{"id": "C1", "kind": "move", "connector": "gone", "cavity": 4, "to": "x"}]},
+    ),
     ("a lead of one pin", {"leads": [{"id": "l", "name": "l", "rows": [{"a": "P", "b": "P"}]}]}),
-    ("a lead of words", {"leads": [{"id": "l", "name": "l", "rows": [
-        {"a": "earth", "b": "tail"}, {"a": "earth", "b": "lamp"}]}]}),
+    (
+        "a lead of words",
+        {
+            "leads": [
+                {
+                    "id": "l",
+                    "name": "l",
+                    "rows": [{"a": "earth", "b": "tail"}, {"a": "earth", "b": "lamp"}],
+                }
+            ]
+        },
+    ),
     ("a battery of nothing", {"vehicle.battery_ah": 0.001, "vehicle.own_load_a": 1e6}),
     ("hot as an oven", {"zones.dash.over_ambient_k": 400.0}),
     ("all done", {"work": [{"id": "loom", "kind": "loom"}, {"id": "gone", "kind": "x"}]}),
-)  # fmt: skip
+)
 
 
 class Odd(WindowTest):

@@ -14,7 +14,7 @@ from zombrel.handover.drawing import A3
 from zombrel.harness import face
 from zombrel.job.model import by_id
 from zombrel.job.wiring import Connector
-from zombrel.ui.stages.face import FaceView
+from zombrel.ui.wire.face_view import FaceView
 
 
 def colour(image: QImage, at: QPointF) -> QColor:
@@ -44,8 +44,11 @@ class Painted(WindowTest):
             zones = {z.id: z for z in self.job.zones}
             for key in run.via[1:-1]:
                 middle = view.box(zones[key]).center()
-                found = [colour(image, middle + QPointF(dx, dy))
-                         for dx in range(-8, 9) for dy in range(-8, 9)]  # fmt: skip
+                found = [
+                    colour(image, middle + QPointF(dx, dy))
+                    for dx in range(-8, 9)
+                    for dy in range(-8, 9)
+                ]
                 self.assertTrue(any(near(c, QColor(t.petrol)) for c in found), (key, on))
             other = view.box(zones["bay-right"]).center() + QPointF(20, 20)
             self.assertFalse(near(colour(image, other), QColor(t.petrol)))
@@ -59,8 +62,11 @@ class Painted(WindowTest):
         self.assertGreater(hot.red() - hot.blue(), cool.red() - cool.blue() + 10)
         view.zone_chosen.emit("boot")
         box = view.box(zones["boot"])
-        edge = [colour(self.image(view), QPointF(box.center().x() + dx, box.bottom() + dy))
-                for dy in (-1, 0, 1) for dx in (-30, 30)]  # fmt: skip
+        edge = [
+            colour(self.image(view), QPointF(box.center().x() + dx, box.bottom() + dy))
+            for dy in (-1, 0, 1)
+            for dx in (-30, 30)
+        ]
         self.assertTrue(any(near(c, QColor(t.marigold), 60) for c in edge))
 
     def test_each_kind_of_cavity_looks_its_own(self) -> None:
@@ -76,8 +82,14 @@ class Painted(WindowTest):
     def test_a_cavity_is_named_on_hover_and_walked_by_arrows_on_odd_faces(self) -> None:
         view = self.go("wire:faces/B4").page("faces").face
         at = view._cell(7).center()
-        event = QMouseEvent(QMouseEvent.Type.MouseMove, at, at, Qt.MouseButton.NoButton,
-                            Qt.MouseButton.NoButton, Qt.KeyboardModifier.NoModifier)  # fmt: skip
+        event = QMouseEvent(
+            QMouseEvent.Type.MouseMove,
+            at,
+            at,
+            Qt.MouseButton.NoButton,
+            Qt.MouseButton.NoButton,
+            Qt.KeyboardModifier.NoModifier,
+        )
         view.mouseMoveEvent(event)
         self.assertIn("Cavity 7: row 2, third from the square corner", view.toolTip())
         view.choose(1)
@@ -91,10 +103,12 @@ class Painted(WindowTest):
 
     def test_every_cavity_can_be_reached_and_lies_inside(self) -> None:
         for c in (
-            Connector(rows=3, columns=4, stagger=0.5), Connector(columns=7, round=True),
+            Connector(rows=3, columns=4, stagger=0.5),
+            Connector(columns=7, round=True),
             Connector(rows=2, columns=13, numbering="forth and back"),
-            Connector(rows=1, columns=60), Connector(places=((1, 0, 0), (9, 4, 3), (4, 2, -2))),
-        ):  # fmt: skip
+            Connector(rows=1, columns=60),
+            Connector(places=((1, 0, 0), (9, 4, 3), (4, 2, -2))),
+        ):
             view = FaceView(self.session)
             view.resize(320, 200)
             view.show_face(c, 0)
@@ -115,8 +129,9 @@ class Painted(WindowTest):
         self.assertTrue(near(image.pixelColor(QPoint(6, 6)), QColor("#FFFFFF")))
         inked = sum(
             image.pixelColor(x, y).lightness() < 90
-            for x in range(0, image.width(), 7) for y in range(0, image.height(), 7)
-        )  # fmt: skip
+            for x in range(0, image.width(), 7)
+            for y in range(0, image.height(), 7)
+        )
         self.assertGreater(inked, 100)
         self.assertAlmostEqual(image.width() / (A3[0] * scale), 1, delta=0.05)
 

@@ -12,11 +12,11 @@ from PySide6.QtWidgets import QLabel
 
 from tests.ui.base import WindowTest
 from zombrel.ui import theme
-from zombrel.ui.chart import RoadChart
-from zombrel.ui.marks import WORDS, Mark, draw_mark
-from zombrel.ui.paint import ROLES, Pill, Slider, Words
 from zombrel.ui.qtapp import application
+from zombrel.ui.road.chart import RoadChart
 from zombrel.ui.theme import DAY, NIGHT, font
+from zombrel.ui.widgets.marks import WORDS, Mark, draw_mark
+from zombrel.ui.widgets.paint import ROLES, Pill, Slider, Words
 
 
 def luminance(text: str) -> float:
@@ -72,8 +72,9 @@ class Readable(unittest.TestCase):
             p.end()
             alpha = bytes(
                 255 if QColor(image.pixelColor(x, y)).alpha() > 100 else 0
-                for x in range(32) for y in range(32)
-            )  # fmt: skip
+                for x in range(32)
+                for y in range(32)
+            )
             self.assertGreater(sum(alpha), 255 * 40, mark)
             masks[mark] = alpha
         for a, b in itertools.combinations(masks, 2):

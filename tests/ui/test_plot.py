@@ -28,19 +28,22 @@ from zombrel.job.sheet import (
     SettingSheet,
     Switches,
 )
-from zombrel.ui.plot import Axis, Dot, Line, Picture, Plot, Threshold, tick_words, ticks
-from zombrel.ui.stages.touch import TouchView
-from zombrel.ui.stages.touch_paint import Look, bands, draw
+from zombrel.ui.set.touch import TouchView
+from zombrel.ui.set.touch_paint import Look, bands, draw
 from zombrel.ui.theme import DAY, NIGHT
+from zombrel.ui.widgets.plot import Axis, Dot, Line, Picture, Plot, Threshold, tick_words, ticks
 
 LINEAR = Axis("x", 0.0, 120.0)
 LOG = Axis("Ω", 100.0, 20000.0, log=True)
 PICTURE = Picture(
-    LINEAR, LOG, (Line(((0.0, 9000.0), (120.0, 110.0)), "sender"),),
+    LINEAR,
+    LOG,
+    (Line(((0.0, 9000.0), (120.0, 110.0)), "sender"),),
     (Dot(20.0, 3000.0), Dot(60.0, 700.0, doubt=True), Dot(100.0, 240.0, held=False)),
     (Threshold("HIGH", 105.0, "HIGH 105", back=102.0), Threshold("", 115.0, "end", held=False)),
-    88.0, "A sensor's curve.",
-)  # fmt: skip
+    88.0,
+    "A sensor's curve.",
+)
 
 
 class Ticks(unittest.TestCase):
@@ -60,8 +63,10 @@ class Ticks(unittest.TestCase):
     def test_decades(self) -> None:
         self.assertEqual(ticks(Axis("Ω", 90, 11000, log=True), 5), [100.0, 1000.0, 10000.0])
         self.assertEqual(ticks(Axis("Ω", 100, 900, log=True), 5), [100.0, 200.0, 500.0])
-        self.assertEqual([tick_words(v) for v in (0.0, 1500.0, 24000.0, 2e6, -3.0)],
-                         ["0", "1500", "24 k", "2 M", "\u22123"])  # fmt: skip
+        self.assertEqual(
+            [tick_words(v) for v in (0.0, 1500.0, 24000.0, 2e6, -3.0)],
+            ["0", "1500", "24 k", "2 M", "\u22123"],
+        )
 
 
 class Hand(WindowTest):
@@ -94,8 +99,9 @@ class Hand(WindowTest):
         self.assertEqual(self.told[-1][1], 0)
         self.assertGreater(self.told[-1][3], 3000)
         self.told.clear()
-        QTest.mouseClick(self.plot, Qt.MouseButton.LeftButton,
-                         pos=self.plot.place(100, 240).toPoint())  # fmt: skip
+        QTest.mouseClick(
+            self.plot, Qt.MouseButton.LeftButton, pos=self.plot.place(100, 240).toPoint()
+        )
         self.assertEqual([t for t in self.told if t[1] == 2], [])
 
     def test_a_threshold_slides_and_stays_inside(self) -> None:
@@ -107,8 +113,13 @@ class Hand(WindowTest):
         self.assertAlmostEqual(self.told[-1][2], 120.0)
 
     def test_keys_walk_what_can_be_held(self) -> None:
-        for key, held in ((Qt.Key.Key_Right, 0), (Qt.Key.Key_Right, 1), (Qt.Key.Key_Right, 3),
-                          (Qt.Key.Key_Right, 0), (Qt.Key.Key_Left, 3)):  # fmt: skip
+        for key, held in (
+            (Qt.Key.Key_Right, 0),
+            (Qt.Key.Key_Right, 1),
+            (Qt.Key.Key_Right, 3),
+            (Qt.Key.Key_Right, 0),
+            (Qt.Key.Key_Left, 3),
+        ):
             QTest.keyClick(self.plot, key)
             self.assertEqual(self.plot._hold, held)
         QTest.keyClick(self.plot, Qt.Key.Key_Down)
@@ -137,20 +148,41 @@ class Hand(WindowTest):
 
 
 THINGS: dict[str, tuple[SettingSheet, str, str]] = {
-    "dials": (Dials(base=800, unit="pulses/km", dials=(
-        Dial(name="coarse", positions=tuple("ABCDE"), octaves=1),
-        Dial(name="fine", positions=tuple("0123456789"), octaves=0.1))), "E7", "C1"),
-    "knob": (Rotary(positions=tuple((str(n), n * 100.0) for n in range(50, 91)), unit="rpm"),
-             "71", "68"),
+    "dials": (
+        Dials(
+            base=800,
+            unit="pulses/km",
+            dials=(
+                Dial(name="coarse", positions=tuple("ABCDE"), octaves=1),
+                Dial(name="fine", positions=tuple("0123456789"), octaves=0.1),
+            ),
+        ),
+        "E7",
+        "C1",
+    ),
+    "knob": (
+        Rotary(positions=tuple((str(n), n * 100.0) for n in range(50, 91)), unit="rpm"),
+        "71",
+        "68",
+    ),
     "bank": (Switches(weights=(1, 2, 4, 8), unit="step"), "1010", "0110"),
     "menu": (Menu(path=("Inputs", "Speed"), low=1, high=99, step=1, unit="rpm"), "7", "9"),
     "buttons": (Buttons(low=0.5, high=6, step=0.5, unit="s"), "1", "2.5"),
     "presses": (Presses(enter="hold 3 s", low=1, high=9, step=1, unit="step"), "1", "4"),
     "plug": (Plug(known=((4700, 1510), (12000, 1250), (33000, 1000)), unit="rpm"), "8200", "12000"),
-    "curves": (Curves(path=("Temp",), free_points=8, presets=(
-        Preset(name="A", points=((0, 1), (1, 2))), Preset(name="B", points=((0, 1), (1, 3))))),
-        "A", TABLE),
-}  # fmt: skip
+    "curves": (
+        Curves(
+            path=("Temp",),
+            free_points=8,
+            presets=(
+                Preset(name="A", points=((0, 1), (1, 2))),
+                Preset(name="B", points=((0, 1), (1, 3))),
+            ),
+        ),
+        "A",
+        TABLE,
+    ),
+}
 
 
 class Things(WindowTest):
@@ -205,8 +237,12 @@ class Things(WindowTest):
 
     def test_rings_of_a_resistor(self) -> None:
         """IEC 60062: 8.2 kΩ is grey, red, red; 470 Ω yellow, violet, brown."""
-        for ohm, rings in ((8200.0, (8, 2, 2)), (470.0, (4, 7, 1)), (1e6, (1, 0, 5)),
-                           (33000.0, (3, 3, 3))):  # fmt: skip
+        for ohm, rings in (
+            (8200.0, (8, 2, 2)),
+            (470.0, (4, 7, 1)),
+            (1e6, (1, 0, 5)),
+            (33000.0, (3, 3, 3)),
+        ):
             self.assertEqual(bands(ohm), rings)
 
     def test_a_position_that_is_none_is_shown_and_not_fatal(self) -> None:

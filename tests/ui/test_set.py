@@ -12,10 +12,10 @@ from PySide6.QtWidgets import QLineEdit
 from tests.ui.base import WindowTest
 from zombrel.job.ledger import provenance
 from zombrel.job.source import Source
-from zombrel.ui.plot import Plot
-from zombrel.ui.stages.set_parts import Entry
-from zombrel.ui.stages.touch import TouchView
-from zombrel.ui.stages.touch_paint import bands, dial_place
+from zombrel.ui.set.cards import Entry
+from zombrel.ui.set.touch import TouchView
+from zombrel.ui.set.touch_paint import bands, dial_place
+from zombrel.ui.widgets.plot import Plot
 
 
 class SetTest(WindowTest):
@@ -65,8 +65,9 @@ class Scales(SetTest):
         page = self.go("set")
         dials = self.touch("Pace unit SPEED")
         centre, radius = dial_place(dials.width(), 2, 0)
-        QTest.mouseClick(dials, Qt.MouseButton.LeftButton,
-                         pos=(centre - QPointF(0, radius)).toPoint())  # fmt: skip
+        QTest.mouseClick(
+            dials, Qt.MouseButton.LeftButton, pos=(centre - QPointF(0, radius)).toPoint()
+        )
         self.settle()
         self.assertEqual(self.job.devices[0].setting("SPEED"), "C7")
         page.select("tach-lamp")

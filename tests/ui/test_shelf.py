@@ -12,7 +12,7 @@ from PySide6.QtTest import QTest
 from tests.logs.test_bus import TEXT
 from tests.ui.base import WindowTest
 from zombrel.store.prefs import user_sheets, user_sources
-from zombrel.ui.stages.set_parts import Entry
+from zombrel.ui.set.cards import Entry
 
 
 class Shelf(WindowTest):

@@ -11,16 +11,26 @@ from tests.ui.test_demos import WIRE
 from zombrel.catalog.sheets import shelf
 from zombrel.catalog.sources import templates
 from zombrel.signals.reduce import divider_of
-from zombrel.ui.paint import Panel, Slider
-from zombrel.ui.stages.board import HopTile, RangeStrip
+from zombrel.ui.source.board import HopTile, RangeStrip
+from zombrel.ui.widgets.paint import Panel, Slider
 
 
 class Board(WindowTest):
     def test_what_a_user_reads_first(self) -> None:
         text = self.texts()
-        for part in ("Road speed", "for Pace unit, SPEED", "15.7 % high", "81.0", "true 70.0",
-                     "may not cancel", "unsure", "Settle next: 13", "Brake pedal may not cancel",
-                     "then drops out", "Best: divider ÷7, set C1"):  # fmt: skip
+        for part in (
+            "Road speed",
+            "for Pace unit, SPEED",
+            "15.7 % high",
+            "81.0",
+            "true 70.0",
+            "may not cancel",
+            "unsure",
+            "Settle next: 13",
+            "Brake pedal may not cancel",
+            "then drops out",
+            "Best: divider ÷7, set C1",
+        ):
             self.assertIn(part, text)
         tile = self.named(HopTile, "Road speed, source")
         self.assertIn("46 teeth", tile.accessibleName())
@@ -93,8 +103,10 @@ class Board(WindowTest):
         self.press("Close", self.dialog())
         self.press("Use Propeller-shaft magnets", page)
         self.assertEqual(self.job.chains[0].source, "prop")
-        self.assertIn("taken over Left rear tone ring (score 43)",
-                      self.findings()["overruled-speed-pace"].text)  # fmt: skip
+        self.assertIn(
+            "taken over Left rear tone ring (score 43)",
+            self.findings()["overruled-speed-pace"].text,
+        )
         self.press("Use Left rear tone ring", page)
         self.assertEqual(self.job.chains[0].over, "")
         self.assertEqual(divider_of(self.job.chains[0]).by, 7)  # type: ignore[union-attr]
@@ -148,8 +160,14 @@ class Board(WindowTest):
         page = self.go("source:temp-hub")
         self.key(Qt.Key.Key_W)
         words = self.texts(self.dialog())
-        for part in ("R̂ = Rp · V ÷ (Vp − V)", "ground lift", "one count", "Moves it most",
-                     "measured", "Millman"):  # fmt: skip
+        for part in (
+            "R̂ = Rp · V ÷ (Vp − V)",
+            "ground lift",
+            "one count",
+            "Moves it most",
+            "measured",
+            "Millman",
+        ):
             self.assertIn(part, words)
         self.press("Close", self.dialog())
         page.select("clutch-lamp", "input")

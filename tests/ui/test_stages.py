@@ -15,7 +15,7 @@ from zombrel.catalog import DEMO
 from zombrel.job.ledger import provenance
 from zombrel.job.model import by_id
 from zombrel.signals.reduce import divider_of
-from zombrel.ui.stages.face import FaceView
+from zombrel.ui.wire.face_view import FaceView
 
 
 class Wire(WindowTest):
@@ -53,8 +53,10 @@ class Wire(WindowTest):
         model = page.model
         rows = {model.rows[i][0]: model.rows[i] for i in range(model.rowCount())}
         self.assertEqual(len(rows), 22)
-        self.assertEqual(rows["W13"][1:8], ("Battery post", "Spark box BATT", "4", "3.6 m",
-                                            "12 A", "1.5 %", "20 A"))  # fmt: skip
+        self.assertEqual(
+            rows["W13"][1:8],
+            ("Battery post", "Spark box BATT", "4", "3.6 m", "12 A", "1.5 %", "20 A"),
+        )
         self.assertEqual(rows["W11"][8], "other car")
 
     def test_size_length_and_fuse_are_edited(self) -> None:

@@ -13,7 +13,7 @@ from zombrel.catalog.sheets import shelf
 from zombrel.catalog.sources import templates
 from zombrel.job.ledger import provenance
 from zombrel.store.prefs import user_sheets
-from zombrel.ui.stages.survey import KnownButton
+from zombrel.ui.survey.page import KnownButton
 
 
 class FromNothing(WindowTest):
@@ -132,8 +132,13 @@ class Facts(WindowTest):
 
     def test_a_sheet_of_one_s_own_is_on_the_shelf(self) -> None:
         user_sheets().mkdir(parents=True)
-        mine = {"id": "mine", "maker": "Me", "model": "1", "name": "Own tach",
-                "inputs": [{"pin": "IN", "quantity": "tach"}]}  # fmt: skip
+        mine = {
+            "id": "mine",
+            "maker": "Me",
+            "model": "1",
+            "name": "Own tach",
+            "inputs": [{"pin": "IN", "quantity": "tach"}],
+        }
         (user_sheets() / "mine.json").write_text(json.dumps(mine))
         (user_sheets() / "bad.json").write_text("{")
         page = self.go("survey")
@@ -158,8 +163,9 @@ class Facts(WindowTest):
         self.assertNotIn("alternator", [s.id for s in self.job.sources])
         field = self.named(QLineEdit, "teeth", page)
         self.type(field, "48")
-        self.assertAlmostEqual(self.session.assessment.chain("speed-hub").error, 48 / 46 - 1,
-                               delta=0.001)  # fmt: skip
+        self.assertAlmostEqual(
+            self.session.assessment.chain("speed-hub").error, 48 / 46 - 1, delta=0.001
+        )
 
 
 if __name__ == "__main__":

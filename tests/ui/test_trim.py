@@ -7,13 +7,15 @@ from PySide6.QtWidgets import QLineEdit
 
 from tests.ui.base import WindowTest
 from zombrel.job.model import by_id
-from zombrel.ui.stages.touch import TouchView
+from zombrel.ui.set.touch import TouchView
 
 
 class Trim(WindowTest):
     def fields(self, name: str) -> tuple[QLineEdit, QLineEdit]:
-        return (self.named(QLineEdit, f"{name}: true value"),
-                self.named(QLineEdit, f"{name}: what it showed"))  # fmt: skip
+        return (
+            self.named(QLineEdit, f"{name}: true value"),
+            self.named(QLineEdit, f"{name}: what it showed"),
+        )
 
     def test_through_a_divider_the_source_learns_its_true_rate(self) -> None:
         """Behind ÷7 the dials believe 3430 per km; 2 % high means 24 490 per km at the ring."""

@@ -21,8 +21,8 @@ from tests.ui.test_demos import WIRE
 from zombrel.store import zjob
 from zombrel.store.prefs import load_prefs, recovery_root
 from zombrel.store.recovery import left_behind
-from zombrel.ui.ask import ask
 from zombrel.ui.session import Session
+from zombrel.ui.widgets.ask import ask
 from zombrel.ui.window import MainWindow
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -104,7 +104,7 @@ class Files(WindowTest):
             ("Stay here", True),
             ("Throw them away", False),
         ):
-            with mock.patch("zombrel.ui.ask.ask", return_value=reply):
+            with mock.patch("zombrel.ui.widgets.ask.ask", return_value=reply):
                 self.window.new_job()
             self.assertEqual(self.job is kept, stays)
 
@@ -118,7 +118,7 @@ class Files(WindowTest):
             self.press("Job file menu")
             menu = self.window.findChildren(QMenu)[-1]
             recent = next(a for a in menu.actions() if a.text().startswith("shop job"))
-            with mock.patch("zombrel.ui.ask.ask", return_value=reply):
+            with mock.patch("zombrel.ui.widgets.ask.ask", return_value=reply):
                 recent.trigger()
             menu.close()
             self.assertEqual(self.job is kept, stays)
@@ -162,16 +162,18 @@ class Recovery(WindowTest):
         place = self.home / "job.zjob"
         zjob.save(demo(), place)
         child = subprocess.Popen(
-            [sys.executable, "-c", EDITOR, str(place)], stdout=subprocess.PIPE, text=True,
+            [sys.executable, "-c", EDITOR, str(place)],
+            stdout=subprocess.PIPE,
+            text=True,
             env={**os.environ},
-        )  # fmt: skip
+        )
         assert child.stdout is not None
         self.assertEqual(child.stdout.readline().strip(), "typed")
         os.kill(child.pid, signal.SIGKILL)
         child.wait()
         child.stdout.close()
         self.assertEqual(zjob.load(place), demo())  # the file itself is untouched
-        with mock.patch("zombrel.ui.ask.ask", return_value="Bring it back") as asked:
+        with mock.patch("zombrel.ui.widgets.ask.ask", return_value="Bring it back") as asked:
             self.window.offer_recovery()
         self.settle()
         self.assertIn("4 steps can be brought back", asked.call_args[0][2])
@@ -195,7 +197,7 @@ class Recovery(WindowTest):
             ("Ask me again", 1),
             ("Throw it away", 0),
         ):
-            with mock.patch("zombrel.ui.ask.ask", return_value=reply):
+            with mock.patch("zombrel.ui.widgets.ask.ask", return_value=reply):
                 self.window.offer_recovery()
             self.assertEqual(len(left_behind(recovery_root())), left)
             self.assertEqual(self.job, demo())
@@ -237,7 +239,7 @@ class Questions(WindowTest):
 
     def test_closing_may_be_called_off(self) -> None:
         self.key(Qt.Key.Key_M, ctrl=True)
-        with mock.patch("zombrel.ui.ask.ask", return_value="Stay here"):
+        with mock.patch("zombrel.ui.widgets.ask.ask", return_value="Stay here"):
             self.window.close()
         self.assertTrue(self.window.isVisible())
 
@@ -326,8 +328,12 @@ class Start(unittest.TestCase):
         env = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
         return subprocess.run(
             [sys.executable, str(ROOT / "src" / "start.py"), *words],
-            env=env, capture_output=True, text=True, timeout=60, check=False,
-        )  # fmt: skip
+            env=env,
+            capture_output=True,
+            text=True,
+            timeout=60,
+            check=False,
+        )
 
     def test_quit_when_shown(self) -> None:
         begin = time.monotonic()
@@ -349,8 +355,14 @@ class Start(unittest.TestCase):
             "print([m for m in ('numpy','scipy','jinja2','pynmea2') if m in sys.modules])"
         )
         env = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
-        done = subprocess.run([sys.executable, "-c", code], env=env, capture_output=True, text=True,
-                              timeout=60, check=False)  # fmt: skip
+        done = subprocess.run(
+            [sys.executable, "-c", code],
+            env=env,
+            capture_output=True,
+            text=True,
+            timeout=60,
+            check=False,
+        )
         self.assertEqual(done.stdout.strip(), "[]")
 
 

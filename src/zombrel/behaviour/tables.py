@@ -34,9 +34,12 @@ class Table(Frozen, frozen=True, kw_only=True):
 
 
 def _table(
-    title: str, out: str, columns: tuple[tuple[str, tuple[str, str]], ...],
-    works: Callable[..., bool], words: tuple[str, str],
-) -> Table:  # fmt: skip
+    title: str,
+    out: str,
+    columns: tuple[tuple[str, tuple[str, str]], ...],
+    works: Callable[..., bool],
+    words: tuple[str, str],
+) -> Table:
     """Every combination of two-way inputs; ``words`` for nothing and for something."""
     rows = []
     for bits in itertools.product((True, False), repeat=len(columns)):
@@ -55,23 +58,33 @@ def _table(
 def high_idle() -> Table:
     """High idle: park, park brake on, pedal up, standing still."""
     return _table(
-        "High idle, every state", "idle",
-        (("park", ("in", "out")), ("park brake", ("on", "off")), ("pedal", ("up", "down")),
-         ("road speed", ("none", "some"))),
+        "High idle, every state",
+        "idle",
+        (
+            ("park", ("in", "out")),
+            ("park brake", ("on", "off")),
+            ("pedal", ("up", "down")),
+            ("road speed", ("none", "some")),
+        ),
         lambda park, brake, up, still: park and brake and up and still,
         ("normal", "raised"),
-    )  # fmt: skip
+    )
 
 
 def rev_match() -> Table:
     """Rev-match: armed, clutch down, pedal pressed, gap since the last blip over."""
     return _table(
-        "Rev-match, every state", "throttle",
-        (("switch", ("armed", "off")), ("clutch", ("down", "up")), ("brake", ("on", "off")),
-         ("gap", ("over", "running"))),
+        "Rev-match, every state",
+        "throttle",
+        (
+            ("switch", ("armed", "off")),
+            ("clutch", ("down", "up")),
+            ("brake", ("on", "off")),
+            ("gap", ("over", "running")),
+        ),
         lambda armed, clutch, brake, over: armed and clutch and brake and over,
         ("untouched", "blip"),
-    )  # fmt: skip
+    )
 
 
 def launch(low: float, high: float) -> Table:
@@ -86,8 +99,9 @@ def launch(low: float, high: float) -> Table:
         for clutch in ("up", "down")
         for name, n in (("below", below), ("in the window", middle), ("above", above))
     ]
-    return Table(title="Launch lamp, every state", heads=("clutch", "engine"), out="lamp",
-                 rows=tuple(rows))  # fmt: skip
+    return Table(
+        title="Launch lamp, every state", heads=("clutch", "engine"), out="lamp", rows=tuple(rows)
+    )
 
 
 def two_track(first: float, second: float, ratio: float = 2.0, limit: float = 0.05) -> bool:

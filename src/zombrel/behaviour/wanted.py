@@ -27,7 +27,7 @@ from zombrel.job.query import query
 from zombrel.job.reason import Given, Reason
 from zombrel.job.sheet import Control, Frozen, Plug
 from zombrel.job.state import State
-from zombrel.signals.reading import felt
+from zombrel.signals.chain_reading import felt
 from zombrel.signals.reduce import chains_to
 from zombrel.signals.sense import count_step, shown_at
 from zombrel.units import number, percent, rpm
@@ -159,11 +159,14 @@ def _launch(job: Job, device: Device, control: Control) -> _Aim:
         value=value,
         side="below",
         reason=Reason(
-            title=f"{device.name}, {control.label}", result=f"{rpm(value)} at most",
-            formula=formula, given=tuple(given),
-            source="Gillespie ch. 2; converter at stall takes K·n²", assumption=assumption,
+            title=f"{device.name}, {control.label}",
+            result=f"{rpm(value)} at most",
+            formula=formula,
+            given=tuple(given),
+            source="Gillespie ch. 2; converter at stall takes K·n²",
+            assumption=assumption,
         ),
-    )  # fmt: skip
+    )
 
 
 def held_launch(v: Vehicle) -> float:
@@ -214,10 +217,14 @@ def gears(v: Vehicle) -> tuple[Gear, ...]:
         rise = shift.rise(between(v.torque, point.at), v.ratios[i], final, mass, around)
         out.append(
             Gear(
-                gear=i + 1, at=point.at, after=point.after, limited=point.limited, rise=rise,
+                gear=i + 1,
+                at=point.at,
+                after=point.after,
+                limited=point.limited,
+                rise=rise,
                 lamp=shift.lamp_speed(point.at, rise, LAMP_S + DRIVER_S),
             )
-        )  # fmt: skip
+        )
     return tuple(out)
 
 
@@ -233,9 +240,12 @@ def _shift(job: Job, device: Device, control: Control) -> _Aim:
 
     def lamp(given: dict[str, float]) -> float:
         rise = shift.rise(
-            between(v.torque, first.at) * given["torque"], v.ratios[first.gear - 1],
-            given["final drive"], given["mass"], around,
-        )  # fmt: skip
+            between(v.torque, first.at) * given["torque"],
+            v.ratios[first.gear - 1],
+            given["final drive"],
+            given["mass"],
+            around,
+        )
         return shift.lamp_speed(first.at, rise, given["delay"])
 
     inputs = {"torque": 1.0, "final drive": final, "mass": mass, "delay": LAMP_S + DRIVER_S}
@@ -249,19 +259,22 @@ def _shift(job: Job, device: Device, control: Control) -> _Aim:
             f"gear {first.gear}",
             formula="lamp = shift − rise × (lamp + driver); rise = T · i² · 2π ÷ (m · around²)",
             given=(
-                _given(f"best shift out of {first.gear}", rpm(first.at)
-                       + (", the redline" if first.limited else "")),
+                _given(
+                    f"best shift out of {first.gear}",
+                    rpm(first.at) + (", the redline" if first.limited else ""),
+                ),
                 _given("rise there", f"{number(first.rise * 60)} rpm/s"),
                 _given("lamp + driver", f"{LAMP_S + DRIVER_S:.2f} s", "assumed"),
                 _given("mass", f"{mass:g} kg", provenance(job, "vehicle.mass_kg")),
-                _given("torque curve", f"{len(v.torque)} points",
-                       provenance(job, "vehicle.torque")),
+                _given(
+                    "torque curve", f"{len(v.torque)} points", provenance(job, "vehicle.torque")
+                ),
             ),
             source="Gillespie, Fundamentals of Vehicle Dynamics, ch. 2",
             assumption="full throttle, drag and slip neglected",
             moves=in_words(strongest, lambda d: f"{d * 60:+.0f} rpm"),
         ),
-    )  # fmt: skip
+    )
 
 
 def _idle(job: Job, device: Device, control: Control) -> _Aim:
@@ -288,8 +301,10 @@ def _plugged(plug: Plug, at: str, target: float, reason: Reason) -> Wanted:
         f"{number(part.low)} to {number(part.high)} at ±{plug.tolerance * 100:g} %",
         formula="V = Vr · R ÷ (R + P); value = a + b · V; a, b and P from the known pairs",
         given=(
-            *(_given(f"{ohm / 1000:g} kΩ", f"{number(value)} rpm", "device sheet")
-              for ohm, value in plug.known),
+            *(
+                _given(f"{ohm / 1000:g} kΩ", f"{number(value)} rpm", "device sheet")
+                for ohm, value in plug.known
+            ),
             _given("pull-up found", f"{number(law.pull_up)} Ω"),
             _given("slope found", f"{number(law.b, 1)} rpm per volt"),
             _given("volts there", f"{volts:.3f} V of {plug.vref:g} V"),
@@ -298,7 +313,7 @@ def _plugged(plug: Plug, at: str, target: float, reason: Reason) -> Wanted:
         ),
         source="voltage divider; IEC 60063 for the parts",
         moves=in_words(strongest, lambda d: f"{d:+.1f} rpm"),
-    )  # fmt: skip
+    )
     return Wanted(at=at, value=part.value, target=target, reason=reason)
 
 
@@ -351,9 +366,13 @@ def _hysteresis(job: Job, device: Device, control: Control) -> _Aim:
 def _count_at_warning(job: Job, device: Device, control: Control) -> float:
     """One count of the converter where the warning of the same input stands [SI]."""
     warning = next(
-        (c for c in device.sheet.controls
-         if c.of == control.of and c.means in ("warn high", "warn low")), None,
-    )  # fmt: skip
+        (
+            c
+            for c in device.sheet.controls
+            if c.of == control.of and c.means in ("warn high", "warn low")
+        ),
+        None,
+    )
     chain = chains_to(job).get((device.id, control.of))
     if chain is None or warning is None:
         return 0.0
@@ -480,14 +499,23 @@ _AIMS: dict[str, Callable[[Job, Device, Control], _Aim]] = {
     "delay": _delay,
     "reserve": _reserve,
     "engage": _engage,
-    "gain": _simple(1, "lowest first", "start lowest; raise one step at a time on the road",
-                    "practice of the trade: surging comes from too much"),
-    "gap": _simple(GAP_S, f"{GAP_S:g} s", "longer than a clutch pedal bounces",
-                   "a bounce would blip twice"),
-    "least duty": _simple(0.30, "30 %", "enough to keep the pump turning and cooled",
-                          "practice of the trade; the pump's own sheet decides"),
+    "gain": _simple(
+        1,
+        "lowest first",
+        "start lowest; raise one step at a time on the road",
+        "practice of the trade: surging comes from too much",
+    ),
+    "gap": _simple(
+        GAP_S, f"{GAP_S:g} s", "longer than a clutch pedal bounces", "a bounce would blip twice"
+    ),
+    "least duty": _simple(
+        0.30,
+        "30 %",
+        "enough to keep the pump turning and cooled",
+        "practice of the trade; the pump's own sheet decides",
+    ),
     "sense": _sense,
-}  # fmt: skip
+}
 
 
 def off_words(control: Control, at: str, stands_at: float, want: Wanted) -> str:

@@ -4,6 +4,16 @@ from zombrel.calc import bus, engine, fuel, harness, job, sensors, speed, wiring
 from zombrel.calc.registry import CALCS, describe, run, split
 
 __all__ = [
-    "CALCS", "bus", "describe", "engine", "fuel", "harness", "job", "run", "sensors", "speed",
-    "split", "wiring",
-]  # fmt: skip
+    "CALCS",
+    "bus",
+    "describe",
+    "engine",
+    "fuel",
+    "harness",
+    "job",
+    "run",
+    "sensors",
+    "speed",
+    "split",
+    "wiring",
+]

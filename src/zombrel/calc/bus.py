@@ -35,10 +35,13 @@ def signals(file: str) -> Result:
 @calc(
     "bus-decode",
     "values of one frame",
-    [FILE, Param("id", "frame identifier, such as 0x201", "text"),
-     Param("data", "bytes in hexadecimal", "text")],
+    [
+        FILE,
+        Param("id", "frame identifier, such as 0x201", "text"),
+        Param("data", "bytes in hexadecimal", "text"),
+    ],
     "values",
-)  # fmt: skip
+)
 def decode(file: str, id: str, data: str) -> Result:
     """Decode the bytes of one frame."""
     try:
@@ -48,8 +51,12 @@ def decode(file: str, id: str, data: str) -> Result:
     return {"values": bus.decode(Path(file), frame, raw)}
 
 
-@calc("diagnostic-pins", "cavities of a diagnostic connector by protocol",
-      [Param("ways", "16, 9 or 6", default=16.0, above=5, most=16)], "protocols")  # fmt: skip
+@calc(
+    "diagnostic-pins",
+    "cavities of a diagnostic connector by protocol",
+    [Param("ways", "16, 9 or 6", default=16.0, above=5, most=16)],
+    "protocols",
+)
 def pins(ways: float) -> Result:
     """Which cavities each protocol uses, with the standard."""
     for one in diagnostic():

@@ -16,11 +16,12 @@ def _pct(name: str, words: str) -> Param:
     "ethanol and temperature from a digital blend sender",
     [
         Param("hz", "rate", least=0, most=10000, units=("Hz",)),
-        Param("pulse_ms", "length of the low pulse", default=None, least=0, most=100,
-              units=("ms",)),
+        Param(
+            "pulse_ms", "length of the low pulse", default=None, least=0, most=100, units=("ms",)
+        ),
     ],
     "ethanol_pct fuel_c fault",
-)  # fmt: skip
+)
 def sender(hz: float, pulse_ms: float | None) -> Result:
     """Ethanol (nothing with a fault) and fuel temperature (nothing outside 1–5 ms)."""
     part = blend.sender_fraction(hz)
@@ -37,13 +38,19 @@ def sender(hz: float, pulse_ms: float | None) -> Result:
     "ethanol from a reader's analogue output, its ground lifted",
     [
         Param("volts", "volts as the input sees them", least=-60, most=60, units=("V",)),
-        Param("ground_offset_v", "sender's ground above the input's ground", default=0.0,
-              least=-60, most=60, units=("V",)),
+        Param(
+            "ground_offset_v",
+            "sender's ground above the input's ground",
+            default=0.0,
+            least=-60,
+            most=60,
+            units=("V",),
+        ),
         Param("low_v", "volts at 0 %", default=0.5, least=0, most=60, units=("V",)),
         Param("high_v", "volts at 100 %", default=4.5, least=0, most=60, units=("V",)),
     ],
     "shown_pct ethanol_pct",
-)  # fmt: skip
+)
 def output(volts: float, ground_offset_v: float, low_v: float, high_v: float) -> Result:
     """What is shown, and what it would be with the ground put right."""
     return {
@@ -64,15 +71,20 @@ def output(volts: float, ground_offset_v: float, low_v: float, high_v: float) ->
     ],
     "add_l possible full_pct",
 )
-def mixing(now_l: float, now_pct: float, add_pct: float, target_pct: float, tank_l: float
-           ) -> Result:  # fmt: skip
+def mixing(
+    now_l: float, now_pct: float, add_pct: float, target_pct: float, tank_l: float
+) -> Result:
     """Litres to add; none when this fuel cannot reach the target."""
     got = blend.mix(now_l, now_pct / 100, add_pct / 100, target_pct / 100, tank_l)
     return {"add_l": got.add, "possible": got.possible, "full_pct": got.full * 100}
 
 
-@calc("stoich", "stoichiometric ratio of a blend", [_pct("ethanol_pct", "ethanol by volume")],
-      "afr volume_flow_factor")  # fmt: skip
+@calc(
+    "stoich",
+    "stoichiometric ratio of a blend",
+    [_pct("ethanol_pct", "ethanol by volume")],
+    "afr volume_flow_factor",
+)
 def stoich(ethanol_pct: float) -> Result:
     """Air-fuel ratio by mass, and fuel volume over that of petrol."""
     part = ethanol_pct / 100

@@ -69,10 +69,12 @@ def _expected(path: str) -> list[Pair]:
 @calc(
     "continuity",
     "what a continuity check found against the paper, and the likeliest slip",
-    [Param("expected", "CSV of the paper: a,b, one conductor a row", "text"),
-     Param("seen", "CSV of what conducts: a,b", "text")],
+    [
+        Param("expected", "CSV of the paper: a,b, one conductor a row", "text"),
+        Param("seen", "CSV of what conducts: a,b", "text"),
+    ],
     "opens bridges swaps moved slip verdict",
-)  # fmt: skip
+)
 def continuity(expected: str, seen: str) -> Result:
     """Compare two lists of conducting pairs."""
     got = compare(_expected(expected), _pairs_of(seen))
@@ -91,7 +93,7 @@ def continuity(expected: str, seen: str) -> Result:
     "the shortest order of probes that finds every open, swap and neighbour bridge",
     [Param("expected", "CSV of the paper: a,b, one conductor a row", "text")],
     "probes expect count",
-)  # fmt: skip
+)
 def probing(expected: str) -> Result:
     """Probes in the order to make them."""
     order = probe_order(_expected(expected))
@@ -117,7 +119,7 @@ def _numbers(text: str, what: str) -> list[float]:
     "diameter of a bundle and the tube that covers it",
     [Param("diameters_mm", "outer diameters of its wires [mm]", "text")],
     "bundle_mm loom_mm",
-)  # fmt: skip
+)
 def bundle_of(diameters_mm: str) -> Result:
     """Bundle and loom."""
     across = bundle.bundle_diameter(_numbers(diameters_mm, "bundle: diameters_mm"))
@@ -130,18 +132,23 @@ def bundle_of(diameters_mm: str) -> Result:
     [
         Param("fuse_a", "fuse", above=0, most=500, units=("A",)),
         Param("wire_mm2", "thinnest section behind it", above=0, most=120, units=("mm²", "mm2")),
-        Param("ambient_c", "air around the wire", default=20.0, least=-60, most=300,
-              units=("°C", "C")),
+        Param(
+            "ambient_c", "air around the wire", default=20.0, least=-60, most=300, units=("°C", "C")
+        ),
         Param("bundle", "loaded wires in the bundle", "whole", 1, least=1, most=100),
         Param("load_a", "steady load", default=0.0, least=0, most=500, units=("A",)),
     ],
     "ok largest_fuse_a reason ampacity_a",
-)  # fmt: skip
+)
 def fuse(fuse_a: float, wire_mm2: float, ambient_c: float, bundle: int, load_a: float) -> Result:
     """Check a fuse."""
     got = power.fuse_check(fuse_a, wire_mm2, ambient_c + ZERO_C, bundle, load_a, House())
-    return {"ok": got.ok, "largest_fuse_a": got.largest_a, "reason": got.reason,
-            "ampacity_a": got.carries_a}  # fmt: skip
+    return {
+        "ok": got.ok,
+        "largest_fuse_a": got.largest_a,
+        "reason": got.reason,
+        "ampacity_a": got.carries_a,
+    }
 
 
 @calc(
@@ -150,11 +157,17 @@ def fuse(fuse_a: float, wire_mm2: float, ambient_c: float, bundle: int, load_a: 
     [
         Param("ma", "drain of the sleeping car", least=0, most=100000, units=("mA",)),
         Param("battery_ah", "battery", above=0, most=2000, units=("Ah", "A·h")),
-        Param("start_reserve_pct", "share kept for starting", default=50.0, least=0, most=99,
-              units=("%",)),
+        Param(
+            "start_reserve_pct",
+            "share kept for starting",
+            default=50.0,
+            least=0,
+            most=99,
+            units=("%",),
+        ),
     ],
     "days",
-)  # fmt: skip
+)
 def standby(ma: float, battery_ah: float, start_reserve_pct: float) -> Result:
     """Days to flat."""
     return {"days": power.days_to_flat(ma / 1000, battery_ah, start_reserve_pct / 100)}
@@ -165,11 +178,14 @@ def standby(ma: float, battery_ah: float, start_reserve_pct: float) -> Result:
     "least pull force of a crimp and how far to strip",
     [Param("mm2", "section", above=0, most=120, units=("mm²", "mm2"))],
     "pull_n strip_note die",
-)  # fmt: skip
+)
 def crimp(mm2: float) -> Result:
     """IEC 60352-2."""
-    return {"pull_n": joint.pull_force(mm2), "strip_note": joint.strip_note(mm2),
-            "die": joint.die_words(mm2)}  # fmt: skip
+    return {
+        "pull_n": joint.pull_force(mm2),
+        "strip_note": joint.strip_note(mm2),
+        "die": joint.die_words(mm2),
+    }
 
 
 @calc(
@@ -182,7 +198,7 @@ def crimp(mm2: float) -> Result:
         Param("henry", "inductance of the coil", default=0.5, above=0, most=100, units=("H",)),
     ],
     "ways",
-)  # fmt: skip
+)
 def relay_coil(volts: float, coil_ohm: float, resistor_ohm: float, henry: float) -> Result:
     """Kick and release time."""
     ways = power.suppressions(volts, coil_ohm, henry, resistor_ohm)
@@ -198,7 +214,7 @@ def relay_coil(volts: float, coil_ohm: float, resistor_ohm: float, henry: float)
         Param("inrush_s", "for how long", above=0, most=600, units=("s",)),
     ],
     "holds",
-)  # fmt: skip
+)
 def inrush(fuse_a: float, inrush_a: float, inrush_s: float) -> Result:
     """ISO 8820-3 least opening times."""
     return {"holds": power.holds_inrush(fuse_a, inrush_a, inrush_s)}
@@ -217,10 +233,12 @@ def read_face(text: str, name: str) -> Connector:
 @calc(
     "face",
     "where each cavity of a connector lies on one side of its face",
-    [Param("file", "connector as JSON", "text"),
-     Param("view", "side looked at", "text", "wire", choices=("wire", "mating"))],
+    [
+        Param("file", "connector as JSON", "text"),
+        Param("view", "side looked at", "text", "wire", choices=("wire", "mating")),
+    ],
     "cells keyed_side",
-)  # fmt: skip
+)
 def face_of(file: str, view: str) -> Result:
     """Cells left to right, top to bottom, in pitches."""
     c = read_face(read_text(Path(file), "connector"), file)
@@ -228,18 +246,19 @@ def face_of(file: str, view: str) -> Result:
     return {
         "view": side,
         "keyed_side": face.keyed_side(c, side),
-        "cells": [{"cavity": p.n, "x": p.x, "y": p.y, "state": face.state(c, p.n)}
-                  for p in face.seen(c, side)],
-    }  # fmt: skip
+        "cells": [
+            {"cavity": p.n, "x": p.x, "y": p.y, "state": face.state(c, p.n)}
+            for p in face.seen(c, side)
+        ],
+    }
 
 
 @calc(
     "cavity",
     "how to count to one cavity, and what is in it",
-    [Param("file", "connector as JSON", "text"),
-     Param("n", "cavity", "whole", least=1, most=400)],
+    [Param("file", "connector as JSON", "text"), Param("n", "cavity", "whole", least=1, most=400)],
     "words",
-)  # fmt: skip
+)
 def cavity(file: str, n: int) -> Result:
     """Counting help."""
     c = read_face(read_text(Path(file), "connector"), file)
@@ -251,10 +270,12 @@ def cavity(file: str, n: int) -> Result:
 @calc(
     "rotation",
     "by how many places the wires move round between two keyings of a sensor",
-    [Param("early", "wires in cavity 1, 2, … of one kind", "text"),
-     Param("late", "wires in cavity 1, 2, … of the other", "text")],
+    [
+        Param("early", "wires in cavity 1, 2, … of one kind", "text"),
+        Param("late", "wires in cavity 1, 2, … of the other", "text"),
+    ],
     "places moves",
-)  # fmt: skip
+)
 def rotation(early: str, late: str) -> Result:
     """Rotation of a variant, or each wire's move when it is none."""
     a, b = (tuple(t.replace(",", " ").split()) for t in (early, late))
@@ -271,14 +292,20 @@ def rotation(early: str, late: str) -> Result:
     [
         Param("leads_mm", "lengths of the leads marked 1, 2, …", "text"),
         Param("order", "firing order, as 1-5-3-6-2-4", "text"),
-        Param("entry", "end of the engine the harness comes from", "text", "front",
-              choices=("front", "rear")),
-        Param("pitch_mm", "spacing of the cylinders", default=95.0, above=0, most=1000,
-              units=("mm",)),
+        Param(
+            "entry",
+            "end of the engine the harness comes from",
+            "text",
+            "front",
+            choices=("front", "rear"),
+        ),
+        Param(
+            "pitch_mm", "spacing of the cylinders", default=95.0, above=0, most=1000, units=("mm",)
+        ),
         Param("wired", "order the outputs are wired in, when it was seen", "text", None),
     ],
     "orientation verdict fit_as_marked_mm fit_turned_mm",
-)  # fmt: skip
+)
 def firing(leads_mm: str, order: str, entry: str, pitch_mm: float, wired: str | None) -> Result:
     """Orientation from lead lengths, and the firing order it leads to."""
     got = judge_leads(

@@ -9,12 +9,12 @@ from zombrel.behaviour.suppose import USUAL, named
 from zombrel.calc.registry import Param, Result, calc
 from zombrel.catalog import DEMO
 from zombrel.findings.assess import assess
-from zombrel.findings.model import Finding
+from zombrel.findings.finding import Finding
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES, group
+from zombrel.signals.chain_reading import ChainReading
 from zombrel.signals.finder import candidates
-from zombrel.signals.reading import ChainReading
 from zombrel.store.zjob import load
 from zombrel.units import KMH, RPM, Units, words
 from zombrel.units.measure import value_in
@@ -41,10 +41,12 @@ def _finding(f: Finding) -> Result:
 @calc(
     "assess",
     "readings and findings of a job",
-    [Param("job", "job file, or demo", "text"),
-     Param("state", "named state of the vehicle", "text", USUAL)],
+    [
+        Param("job", "job file, or demo", "text"),
+        Param("state", "named state of the vehicle", "text", USUAL),
+    ],
     "chains findings stages",
-)  # fmt: skip
+)
 def assess_job(job: str, state: str) -> Result:
     """Assess a job file in one named state."""
     tree = open_job(job)
@@ -76,7 +78,7 @@ def assess_job(job: str, state: str) -> Result:
         "chains": chains,
         "findings": [_finding(f) for f in got.findings],
         "stages": {s.stage: s.words for s in got.stages},
-    }  # fmt: skip
+    }
 
 
 def _sensed(r: ChainReading) -> Result:
@@ -98,10 +100,12 @@ def _sensed(r: ChainReading) -> Result:
 @calc(
     "find-source",
     "every source for an input, ranked, with reasons",
-    [Param("job", "job file, or demo", "text"),
-     Param("input", "DEVICE.INPUT, by the device's id or name", "text")],
+    [
+        Param("job", "job file, or demo", "text"),
+        Param("input", "DEVICE.INPUT, by the device's id or name", "text"),
+    ],
     "ranked",
-)  # fmt: skip
+)
 def find_source(job: str, input: str) -> Result:
     """Candidates for an input, the best first; conditioning and reasons in words."""
     tree = open_job(job)

@@ -20,16 +20,28 @@ C_UNITS = ("°C", "C")
     "equation of a thermistor from measured pairs",
     [
         Param("points", "pairs of °C:Ω, three or more", "text"),
-        Param("at_c", "temperature to give the ohms for", default=None, least=-273, most=1000,
-              units=C_UNITS),
+        Param(
+            "at_c",
+            "temperature to give the ohms for",
+            default=None,
+            least=-273,
+            most=1000,
+            units=C_UNITS,
+        ),
         Param("at_ohm", "ohms to give the temperature for", default=None, above=0, units=("Ω",)),
         Param("pull_up_ohm", "pull-up of the input", default=None, above=0, units=("Ω",)),
-        Param("vref", "reference of pull-up and converter", default=5.0, above=0, most=60,
-              units=("V",)),
+        Param(
+            "vref",
+            "reference of pull-up and converter",
+            default=5.0,
+            above=0,
+            most=60,
+            units=("V",),
+        ),
         Param("adc_bits", "bits of the converter", "whole", 10, least=4, most=24),
     ],
     "a b c beta_k max_residual_c ohm_at_c c_at_ohm best_pull_up_ohm c_per_count",
-)  # fmt: skip
+)
 def thermistor_fit(
     points: str,
     at_c: float | None,
@@ -172,11 +184,17 @@ def thermocouple_temperature(type: str, mv: float, cold_c: float) -> Result:
         Param("pairs", "known Ω:value pairs, three or more", "text"),
         Param("target", "wanted value", least=-1e9),
         Param("vref", "reference of the pull-up", default=5.0, above=0, most=60, units=("V",)),
-        Param("tolerance_pct", "tolerance of the E24 part", default=5.0, least=0, most=50,
-              units=("%",)),
+        Param(
+            "tolerance_pct",
+            "tolerance of the E24 part",
+            default=5.0,
+            least=0,
+            most=50,
+            units=("%",),
+        ),
     ],
     "pull_up_ohm e24_ohm e24_value e96_ohm e96_value low high",
-)  # fmt: skip
+)
 def code(target: float, vref: float, tolerance_pct: float, **given: str) -> Result:
     """Pull-up behind the pairs, and the parts that come nearest."""
     law = resistor_code.learn(pairs.parse(given["pairs"], "resistor pairs", 3), vref)

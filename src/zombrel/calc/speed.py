@@ -16,8 +16,12 @@ TYRE = Param("tyre", "tyre size", "text", None)
 PER_KM = Param("pulses_per_km", "pulses per km", above=0)
 
 
-@calc("tyre", "tyre size to circumference", [Param("size", "tyre size", "text")],
-      "free_diameter_mm rolling_circumference_mm revs_per_km")  # fmt: skip
+@calc(
+    "tyre",
+    "tyre size to circumference",
+    [Param("size", "tyre size", "text")],
+    "free_diameter_mm rolling_circumference_mm revs_per_km",
+)
 def tyre_size(size: str) -> Result:
     """Geometry of a tyre."""
     t = tyre.parse(size)
@@ -34,8 +38,12 @@ def tyre_size(size: str) -> Result:
     "speed-rate",
     "pulses per km of a speed source",
     [
-        Param("source", "kind of source", "text",
-              choices=("wheel-ring", "propshaft", "cable", "stated")),
+        Param(
+            "source",
+            "kind of source",
+            "text",
+            choices=("wheel-ring", "propshaft", "cable", "stated"),
+        ),
         TEETH,
         TYRE,
         Param("magnets", "magnets", "whole", None, above=0, most=60),
@@ -47,7 +55,7 @@ def tyre_size(size: str) -> Result:
         Param("pulses_per_mile", "stated pulses per mile", default=None, above=0),
     ],
     "pulses_per_km hz_at_100_kmh",
-)  # fmt: skip
+)
 def speed_rate(source: str, **given: float | str | None) -> Result:
     """Pulse rate of a speed source."""
     needs = {
@@ -95,13 +103,19 @@ def _needed(
     [
         PER_KM,
         Param("settings", "settings as NAME=pulses per km, separated by commas", "text"),
-        Param("max_hz", "highest rate the input follows", default=1e9, above=0, most=1e12,
-              units=("Hz",)),
+        Param(
+            "max_hz",
+            "highest rate the input follows",
+            default=1e9,
+            above=0,
+            most=1e12,
+            units=("Hz",),
+        ),
         Param("top_kmh", "top speed", default=200.0, above=0, most=600, units=("km/h",)),
         Param("divider_max", "largest divider", "whole", 1, least=1, most=1000),
     ],
     "setting setting_pulses_per_km divider error_pct hz_at_top candidates",
-)  # fmt: skip
+)
 def speed_setting(
     pulses_per_km: float, settings: str, max_hz: float, top_kmh: float, divider_max: int
 ) -> Result:
@@ -172,9 +186,20 @@ def roll_by_hand(pulses_per_km: float, distance_m: float, pulses_per_flash: floa
     "tach",
     "pulses per crank revolution of an engine-speed source",
     [
-        Param("ignition", "kind of source", "text", choices=(
-            "distributor", "wasted-spark", "coil-per-plug", "common-feed", "computer",
-            "alternator", "toothed-wheel")),
+        Param(
+            "ignition",
+            "kind of source",
+            "text",
+            choices=(
+                "distributor",
+                "wasted-spark",
+                "coil-per-plug",
+                "common-feed",
+                "computer",
+                "alternator",
+                "toothed-wheel",
+            ),
+        ),
         Param("cylinders", "cylinders", "whole", None, least=1, most=16),
         Param("strokes", "strokes", "whole", 4, least=2, most=4),
         Param("pulses_per_rev", "stated pulses per revolution", default=None, above=0, most=1000),
@@ -184,7 +209,7 @@ def roll_by_hand(pulses_per_km: float, distance_m: float, pulses_per_flash: floa
         Param("missing", "missing teeth", "whole", 0, least=0, most=20),
     ],
     "pulses_per_rev cylinder_setting hz_at_1000_rpm",
-)  # fmt: skip
+)
 def tach(ignition: str, cylinders: int | None, strokes: int, **given: float | None) -> Result:
     """Pulse rate of an engine-speed source."""
     if strokes not in (2, 4):

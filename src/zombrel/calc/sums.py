@@ -60,14 +60,20 @@ def _rpm(m: re.Match[str]) -> Answer:
 
 
 PATTERNS: tuple[tuple[re.Pattern[str], Callable[[re.Match[str]], Answer]], ...] = (
-    (re.compile(rf"^{N}\s*A\s+(?:over|for|at)?\s*{N}\s*m(?:\s+(?:at|on)?\s*{N}\s*V)?$", re.I),
-     _wire),
+    (
+        re.compile(rf"^{N}\s*A\s+(?:over|for|at)?\s*{N}\s*m(?:\s+(?:at|on)?\s*{N}\s*V)?$", re.I),
+        _wire,
+    ),
     (re.compile(r"^(?:AWG\s*(\d{1,2}|[1-4]/0)|(\d{1,2}|[1-4]/0)\s*AWG)$", re.I), _awg),
-    (re.compile(rf"^{N}\s*(km/?h|mph)\s+(?:at|with)?\s*{N}\s*(?:pulses)?\s*(?:per|/)\s*km$", re.I),
-     _speed_rate),
+    (
+        re.compile(
+            rf"^{N}\s*(km/?h|mph)\s+(?:at|with)?\s*{N}\s*(?:pulses)?\s*(?:per|/)\s*km$", re.I
+        ),
+        _speed_rate,
+    ),
     (re.compile(rf"^{N}\s*Hz\s+at\s+{N}\s*(km/?h|mph)$", re.I), _hz_at),
     (re.compile(rf"^{N}\s*rpm\s+(?:at|with)?\s*{N}\s*(?:pulses)?\s*(?:per|/)\s*rev$", re.I), _rpm),
-)  # fmt: skip
+)
 
 
 def work_out(text: str) -> Answer:

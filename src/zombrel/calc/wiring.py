@@ -8,8 +8,12 @@ from zombrel.signals.brake import brake_line
 from zombrel.units import ZERO_C
 
 
-@calc("awg", "gauge to metric", [Param("gauge", "AWG number, also 1/0 to 4/0", "text")],
-      "diameter_mm area_mm2 ohm_per_km_20c")  # fmt: skip
+@calc(
+    "awg",
+    "gauge to metric",
+    [Param("gauge", "AWG number, also 1/0 to 4/0", "text")],
+    "diameter_mm area_mm2 ohm_per_km_20c",
+)
 def awg(gauge: str) -> Result:
     """Dimensions and resistance of a gauge."""
     n = conductor.awg_number(gauge)
@@ -29,13 +33,14 @@ def awg(gauge: str) -> Result:
         Param("length_m", "length one way", above=0, most=200, units=("m",)),
         Param("volts", "supply", default=12.0, above=0, most=60, units=("V",)),
         Param("drop_pct", "allowed drop", default=3.0, above=0, most=50, units=("%",)),
-        Param("ambient_c", "air around the wire", default=20.0, least=-60, most=300,
-              units=("°C", "C")),
+        Param(
+            "ambient_c", "air around the wire", default=20.0, least=-60, most=300, units=("°C", "C")
+        ),
         Param("bundle", "loaded wires in the bundle", "whole", 1, least=1, most=100),
         Param("return", "way back", "text", "wire", choices=("wire", "chassis")),
     ],
     "area_mm2 awg drop_v drop_pct ampacity_a fuse_a limited_by",
-)  # fmt: skip
+)
 def wire(**given: float | str) -> Result:
     """Smallest ISO 6722-1 section that keeps drop and fuse."""
     s = conductor.size(
@@ -64,19 +69,20 @@ def wire(**given: float | str) -> Result:
     "what a cancel input sees on the cold side of the brake switch",
     [
         Param("lamps", "lamps", "text", choices=("filament", "led")),
-        Param("lamp_watts", "rated power of one lamp", default=21.0, above=0, most=500,
-              units=("W",)),
+        Param(
+            "lamp_watts", "rated power of one lamp", default=21.0, above=0, most=500, units=("W",)
+        ),
         Param("lamp_count", "lamps in parallel", "whole", 2, least=1, most=20),
-        Param("pull_up_ohm", "pull-up in the device", default=4700.0, above=0,
-              units=("ohm", "Ω")),
+        Param("pull_up_ohm", "pull-up in the device", default=4700.0, above=0, units=("ohm", "Ω")),
         Param("volts", "supply", default=12.6, above=0, most=36, units=("V",)),
         Param("load_ohm", "added load resistor", default=None, above=0, units=("ohm", "Ω")),
         Param("relay", "a relay grounds the input at rest", "text", "no", choices=("yes", "no")),
-        Param("need_ohm", "path to ground the input needs", default=50.0, above=0,
-              units=("ohm", "Ω")),
+        Param(
+            "need_ohm", "path to ground the input needs", default=50.0, above=0, units=("ohm", "Ω")
+        ),
     ],
     "rest_volts pressed_volts path_ohm_at_rest sure_cancel load_watts",
-)  # fmt: skip
+)
 def brake(
     lamps: str,
     lamp_watts: float,

@@ -21,8 +21,12 @@ from zombrel.job.sheet import Frozen
 
 Kind = Literal["steinhart-hart", "beta", "line", "spline", "straight pieces"]
 LEAST: dict[Kind, int] = {
-    "steinhart-hart": 3, "beta": 2, "line": 2, "spline": 3, "straight pieces": 2,
-}  # fmt: skip
+    "steinhart-hart": 3,
+    "beta": 2,
+    "line": 2,
+    "spline": 3,
+    "straight pieces": 2,
+}
 MOST_JUDGED = 30
 """A list longer than this is a log, not a set of readings to be judged one by one."""
 SHARPER = 3.0
@@ -122,8 +126,9 @@ def doubtful(points: Pairs, kind: Kind) -> tuple[int, ...]:
         # the ends are not judged: a model that bends says nothing beyond its pairs
         return [miss(of[i], of[:i] + of[i + 1 :]) for i in range(1, len(of) - 1)]
 
-    first, last = (1, len(points) - 1) if kind in ("spline", "straight pieces") else (
-        0, len(points))  # fmt: skip
+    first, last = (
+        (1, len(points) - 1) if kind in ("spline", "straight pieces") else (0, len(points))
+    )
     try:
         left = {i: _rms(deleted(points[:i] + points[i + 1 :])) for i in range(first, last)}
         worst = min(left, key=left.__getitem__)

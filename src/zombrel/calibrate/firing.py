@@ -88,16 +88,21 @@ def judge_leads(
     leads = wired or order
     if abs(here - turned) < 0.1 * pitch:
         return Leads(
-            orientation="unclear", as_marked_mm=here, turned_mm=turned, fires=leads,
+            orientation="unclear",
+            as_marked_mm=here,
+            turned_mm=turned,
+            fires=leads,
             verdict="The lengths fit both ways alike: trace one lead by continuity before fitting.",
-        )  # fmt: skip
+        )
     right = here < turned
     fires = leads if right else tuple(n + 1 - k for k in leads)
     return Leads(
         orientation="as marked" if right else "turned round",
         verdict=_verdict(right, fires, order),
-        as_marked_mm=here, turned_mm=turned, fires=fires,
-    )  # fmt: skip
+        as_marked_mm=here,
+        turned_mm=turned,
+        fires=fires,
+    )
 
 
 def _verdict(right: bool, fires: tuple[int, ...], order: tuple[int, ...]) -> str:

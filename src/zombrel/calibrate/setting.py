@@ -167,9 +167,12 @@ def pulses(unit: SettingUnit, value: float) -> float:
 
 
 _SI: dict[SettingUnit, tuple[float, float]] = {
-    "rpm": (1 / 60, 0.0), "°C": (1.0, 273.15), "bar": (1e5, 0.0), "%": (0.01, 0.0),
+    "rpm": (1 / 60, 0.0),
+    "°C": (1.0, 273.15),
+    "bar": (1e5, 0.0),
+    "%": (0.01, 0.0),
     "l": (1e-3, 0.0),
-}  # fmt: skip
+}
 """(factor, offset) from a device's unit to SI."""
 
 

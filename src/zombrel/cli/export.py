@@ -45,7 +45,7 @@ def export(argv: Sequence[str]) -> int:
 
 def _pdf(pages: tuple[Sheet, ...]) -> bytes:
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-    from zombrel.ui.sheet_paint import sheets_pdf
+    from zombrel.ui.handover.sheet_paint import sheets_pdf
 
     return sheets_pdf(pages)
 

@@ -27,7 +27,7 @@ def report(argv: Sequence[str]) -> int:
         write_atomically(targets["--html"], html.encode())
     if "--pdf" in targets:
         os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-        from zombrel.ui.paper import pdf_bytes
+        from zombrel.ui.handover.paper import pdf_bytes
 
         write_atomically(targets["--pdf"], pdf_bytes(html))
     for path in targets.values():

@@ -46,12 +46,14 @@ def big_job(chains: int = 200, wires: int = 500) -> Job:
         sources=tuple(
             msgspec.structs.replace(
                 s, spec=msgspec.structs.replace(s.spec, device=f"{s.spec.device}0")
-            ) if isinstance(s.spec, BoxOutput) else s
+            )
+            if isinstance(s.spec, BoxOutput)
+            else s
             for s in demo.sources
         ),
         chains=tuple(out_chains),
         wires=tuple(out_wires),
-    )  # fmt: skip
+    )
 
 
 def mended() -> Job:

@@ -20,16 +20,21 @@ def prove(
 ) -> Many:
     """Note how a step came out; a pass with numbers also goes into the ledger."""
     proof = Proof(
-        id=next_id(job), step=step.id, verdict=verdict,
+        id=next_id(job),
+        step=step.id,
+        verdict=verdict,
         seen=tuple(Seen(name=k, value=v) for k, v in seen.items()),
-        basis=basis(job, step), note=note, when=when,
-    )  # fmt: skip
+        basis=basis(job, step),
+        note=note,
+        when=when,
+    )
     edits = [Add(path="proofs", value=msgspec.to_builtins(proof))]
     if verdict == "pass" and seen:  # a tick without a number proves nothing about a wire
         rung: Rung = "measured" if step.kind == "volts" else "proven"
         for path in proves(job, step):
-            line = evidence(apply(job, Many(edits=tuple(edits))), path, rung,
-                            f"{step.short}: {note}", when)  # fmt: skip
+            line = evidence(
+                apply(job, Many(edits=tuple(edits))), path, rung, f"{step.short}: {note}", when
+            )
             assert isinstance(line, Add)  # a ledger line is always added
             edits.append(line)
     return Many(edits=tuple(edits))

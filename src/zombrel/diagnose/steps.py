@@ -15,7 +15,7 @@ from zombrel.job.sheet import Frozen, InputSheet
 from zombrel.job.view import OPEN, plain
 from zombrel.signals import law as laws
 from zombrel.signals.brake import PRESSED_SHARE
-from zombrel.signals.reading import brake_of, ready
+from zombrel.signals.chain_reading import brake_of, ready
 from zombrel.signals.reduce import input_of
 from zombrel.signals.supply import feeds_of, pins
 from zombrel.units import rate_token, speed_token
@@ -327,8 +327,11 @@ def expected_flashes(job: Job, step: StepSheet, distance: float) -> str:
 
 
 EXPECT: dict[str, Callable[..., StepSheet]] = {
-    "volts": _key_on, "brake": _brake, "roll": _roll, "idle": _idle,
-}  # fmt: skip
+    "volts": _key_on,
+    "brake": _brake,
+    "roll": _roll,
+    "idle": _idle,
+}
 """What works out each kind of step."""
 
 

@@ -16,7 +16,7 @@ from zombrel.calibrate.roll import roll
 from zombrel.diagnose.steps import REST_V, Field, StepSheet, chain_law
 from zombrel.job.model import Job
 from zombrel.job.sheet import Frozen
-from zombrel.signals.reading import brake_of
+from zombrel.signals.chain_reading import brake_of
 from zombrel.signals.reduce import input_of
 
 
@@ -119,17 +119,36 @@ def _brake_rivals(
     bare = brake_of(msgspec.structs.replace(chain, hops=()), job.vehicle, sheet, volts)
     floating = bare.rest_v if job.vehicle.lamps == "led" else 0.55 * volts
     cases = [
-        (0.4, floating, volts, "No path to ground at rest: relay contact or its ground open, "
-         "or LED lamps alone", "Relay out, meter its rest contact to ground: under 1 Ω"),
-        (0.25, volts, volts, "Tapped on the hot side of the switch, or the wire is open",
-         "Pull the brake-lamp fuse: hot side falls, an open wire stays"),
-        (0.2, 0.0, 0.0, "Tapped on a ground, or the lamp fuse is blown",
-         "Do the lamps light with the pedal down?"),
-        (0.1, volts, 0.0, "Relay contacts the wrong way round",
-         "Swap the two contact wires"),
-        (0.05, 0.0, 0.6 * volts, "High resistance in the brake switch or its feed",
-         "Meter across the closed switch: under 0.2 V"),
-    ]  # fmt: skip
+        (
+            0.4,
+            floating,
+            volts,
+            "No path to ground at rest: relay contact or its ground open, or LED lamps alone",
+            "Relay out, meter its rest contact to ground: under 1 Ω",
+        ),
+        (
+            0.25,
+            volts,
+            volts,
+            "Tapped on the hot side of the switch, or the wire is open",
+            "Pull the brake-lamp fuse: hot side falls, an open wire stays",
+        ),
+        (
+            0.2,
+            0.0,
+            0.0,
+            "Tapped on a ground, or the lamp fuse is blown",
+            "Do the lamps light with the pedal down?",
+        ),
+        (0.1, volts, 0.0, "Relay contacts the wrong way round", "Swap the two contact wires"),
+        (
+            0.05,
+            0.0,
+            0.6 * volts,
+            "High resistance in the brake switch or its feed",
+            "Meter across the closed switch: under 0.2 V",
+        ),
+    ]
     found = []
     for prior, rest, pressed, cause, test in cases:
         weight = prior
@@ -167,8 +186,14 @@ def _ratio_rivals(
             factor = one.rate / (other / 2)
             if abs(factor - 1) > 0.02 and other != cylinders:
                 cases.append((0.06, factor, f"Set for {other} cylinders", "Read the setting back"))
-        cases.append((0.1, 3.0, "Multi-spark counted below 3000 rpm",
-                      "Raise the engine past it: the reading falls back"))  # fmt: skip
+        cases.append(
+            (
+                0.1,
+                3.0,
+                "Multi-spark counted below 3000 rpm",
+                "Raise the engine past it: the reading falls back",
+            )
+        )
     found = []
     for prior, factor, cause, test in cases:
         weight = prior * (_normal(ratio, factor, sigma) if ratio is not None else 1.0)
@@ -196,11 +221,20 @@ def _volt_rivals(step: StepSheet, seen: Mapping[str, float]) -> list[tuple[float
     gap = max((low - v for v, low in zip(values, lows, strict=True)), default=0.0)
     dead = any(v < 1.0 for v in values)
     return [
-        (0.4 * (5.0 if dead else 0.2 if values else 1.0),
-         _rival("Fuse out, or the feed is dead with the key here", "0 V", "Meter at the slot")),
-        (0.3 * (3.0 if 0.05 < gap < 3 else 0.5 if values else 1.0),
-         _rival("High resistance in the feed or its ground", "a few tenths to volts low",
-                "Meter from the stud to battery negative: under 0.1 V")),
-        (0.3 * (2.0 if 0.05 < gap < 1.2 else 0.4 if values else 1.0),
-         _rival("Battery below charge", "all supplies low alike", "Meter at the battery")),
-    ]  # fmt: skip
+        (
+            0.4 * (5.0 if dead else 0.2 if values else 1.0),
+            _rival("Fuse out, or the feed is dead with the key here", "0 V", "Meter at the slot"),
+        ),
+        (
+            0.3 * (3.0 if 0.05 < gap < 3 else 0.5 if values else 1.0),
+            _rival(
+                "High resistance in the feed or its ground",
+                "a few tenths to volts low",
+                "Meter from the stud to battery negative: under 0.1 V",
+            ),
+        ),
+        (
+            0.3 * (2.0 if 0.05 < gap < 1.2 else 0.4 if values else 1.0),
+            _rival("Battery below charge", "all supplies low alike", "Meter at the battery"),
+        ),
+    ]

@@ -14,16 +14,16 @@ from zombrel.findings import (
     source_rules,
     wire_rules,
 )
-from zombrel.findings.model import Assessment, Finding
+from zombrel.findings.finding import Assessment, Finding
 from zombrel.findings.scene import Scene, rated
 from zombrel.harness.laid import laid
 from zombrel.harness.power import read_power
-from zombrel.harness.reading import read_wires
+from zombrel.harness.wire_reading import read_wires
 from zombrel.job.model import Job
 from zombrel.job.query import query
 from zombrel.job.state import State
 from zombrel.job.view import chunks, plain
-from zombrel.signals.reading import read_chains
+from zombrel.signals.chain_reading import read_chains
 
 RATE_RULES = (*signal_rules.RATE_RULES, *wire_rules.RATE_RULES)
 JOB_RULES = (

@@ -9,7 +9,7 @@ from zombrel.behaviour.spark_supply import supplied
 from zombrel.behaviour.suppose import named
 from zombrel.behaviour.wanted import Wanted, off_words, stands, wanted
 from zombrel.findings import explain_set
-from zombrel.findings.model import Finding, Mend
+from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.scene import put_setting
 from zombrel.job.model import Device, Job
 from zombrel.job.problem import Problem
@@ -100,8 +100,9 @@ def _unset(device: Device, controls: list[Control]) -> Finding:
         harm=15,
         minutes=2.0 * len(controls),
         reason=Reason(
-            title=f"{device.name}, controls without a position", result=names,
+            title=f"{device.name}, controls without a position",
+            result=names,
             formula="on the device sheet, and not in the job",
         ),
         mends=(Mend(label="Set them", go=f"set:{device.id}/{controls[0].pin}"),),
-    )  # fmt: skip
+    )

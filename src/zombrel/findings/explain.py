@@ -12,7 +12,7 @@ from zombrel.calibrate.setting import options
 from zombrel.calibrate.tyre import parse as parse_tyre
 from zombrel.findings.scene import given
 from zombrel.harness import conductor
-from zombrel.harness.reading import WireReading
+from zombrel.harness.wire_reading import WireReading
 from zombrel.job.facts import FactSheet, show, source_facts
 from zombrel.job.ledger import MEANING, provenance
 from zombrel.job.model import (
@@ -29,8 +29,8 @@ from zombrel.job.sheet import InputSheet
 from zombrel.job.source import Source
 from zombrel.job.state import State
 from zombrel.job.wiring import Wire
+from zombrel.signals.chain_reading import ChainReading, brake_of, felt, top_of
 from zombrel.signals.finder import Candidate
-from zombrel.signals.reading import ChainReading, brake_of, felt, top_of
 from zombrel.signals.reduce import box_for, divider_of, emission, input_of, law
 from zombrel.signals.sense import UNIT, count_step, shown_at
 from zombrel.units import Units, number, per_distance, percent, prefixed, rpm, speed
@@ -63,10 +63,14 @@ def reach_words(job: Job, chain: Chain, reading: ChainReading, units: Units) -> 
 
 def _spec_given(job: Job, chain: Chain, units: Units) -> tuple[Given, ...]:
     out = [
-        given(f.label.partition(": ")[2], f"{show(job, f, units)} {f.unit}".strip(),
-              provenance(job, f.path))
-        for f in source_facts(job) if f.path.startswith(f"sources.{chain.source}.")
-    ]  # fmt: skip
+        given(
+            f.label.partition(": ")[2],
+            f"{show(job, f, units)} {f.unit}".strip(),
+            provenance(job, f.path),
+        )
+        for f in source_facts(job)
+        if f.path.startswith(f"sources.{chain.source}.")
+    ]
     source = by_id(job.sources, chain.source)
     if chain.quantity == "speed" and source is not None:
         out.append(given("tyre", job.vehicle.tyre, provenance(job, "vehicle.tyre")))
@@ -80,9 +84,16 @@ def _spec_given(job: Job, chain: Chain, units: Units) -> tuple[Given, ...]:
 
 
 RATE_FIELDS = (
-    "teeth", "magnets", "pulses_per_rev", "pulses_per_m", "pulses", "drive_teeth",
-    "driven_teeth", "pole_pairs", "pulley_ratio",
-)  # fmt: skip
+    "teeth",
+    "magnets",
+    "pulses_per_rev",
+    "pulses_per_m",
+    "pulses",
+    "drive_teeth",
+    "driven_teeth",
+    "pole_pairs",
+    "pulley_ratio",
+)
 """Figures of a source that its rate goes with."""
 FORMULAS = {
     "wheel-ring": "teeth ÷ rolling circumference; circumference = 3.05 × diameter",
@@ -178,15 +189,17 @@ def explain_input(job: Job, chain: Chain, reading: ChainReading, units: Units) -
         given=(
             given("rate", rate_words(chain, one.rate, units)),
             given("divider", f"÷{divider.by}" if divider else "none"),
-            given(f"setting {device.setting(sheet.pin) or ''}".strip(),
-                  rate_words(chain, one.setting, units),
-                  provenance(job, f"devices.{device.id}.settings.{sheet.pin}.at")),
+            given(
+                f"setting {device.setting(sheet.pin) or ''}".strip(),
+                rate_words(chain, one.setting, units),
+                provenance(job, f"devices.{device.id}.settings.{sheet.pin}.at"),
+            ),
             given("threshold", f"{sheet.threshold_v:g} V", "device sheet"),
             given("input limit", f"{sheet.max_hz:g} Hz", "device sheet"),
         ),
         source="ratio of pulses sent to pulses believed",
         moves=_rate_moves(chain, device, sheet),
-    )  # fmt: skip
+    )
 
 
 def explain_candidate(job: Job, c: Candidate) -> Reason:
@@ -231,20 +244,29 @@ def explain_sensor(job: Job, chain: Chain, r: ChainReading, units: Units) -> Rea
         result=f"{written(kind, r.shown, units)} for {written(kind, r.true, units)}",
         formula=formula,
         given=(
-            given(source.name, f"{how.electrical:.4g} {UNIT[how.gives]}",
-                  provenance(job, f"sources.{source.id}.spec.points")),
+            given(
+                source.name,
+                f"{how.electrical:.4g} {UNIT[how.gives]}",
+                provenance(job, f"sources.{source.id}.spec.points"),
+            ),
             *((given("pull-up", " and ".join(pulls)),) if pulls else ()),
             given("ground lift", f"{how.lift_v * 1000:.0f} mV"),
             *((given("at the pin", f"{how.pin_v:.3f} V"),) if math.isfinite(how.pin_v) else ()),
             given("device infers", f"{how.inferred:.4g} {UNIT[how.takes]}"),
-            given(f"curve {device.setting(sheet.pin) or 'of the sheet'}", "straight between points",
-                  provenance(job, f"devices.{device.id}.settings.{sheet.pin}.at")),
-            *((given("one count", difference(kind, count, units).lstrip("+")),)
-              if math.isfinite(count) else ()),
+            given(
+                f"curve {device.setting(sheet.pin) or 'of the sheet'}",
+                "straight between points",
+                provenance(job, f"devices.{device.id}.settings.{sheet.pin}.at"),
+            ),
+            *(
+                (given("one count", difference(kind, count, units).lstrip("+")),)
+                if math.isfinite(count)
+                else ()
+            ),
         ),
         source="Millman's theorem; IEC 60539-1 between a thermistor's pairs; ITS-90 for type K",
         moves=_sensor_moves(job, chain, r, units),
-    )  # fmt: skip
+    )
 
 
 def _sensor_moves(job: Job, chain: Chain, r: ChainReading, units: Units) -> str:
@@ -317,11 +339,14 @@ def explain_contact(job: Job, chain: Chain, reading: ChainReading) -> Reason:
         title=f"{chain.pin} at the {device.name}",
         result="sees on for on and off for off" if got.right else "sees it wrong",
         formula="seen = (contact closed, and leads where the input looks) is the active state",
-        given=(given("contact rests", got.rests), given("leads to", got.leads),
-               given("input looks for", sheet.closes_to, "device sheet"),
-               given("takes for on", f"a contact that is {sheet.active}", "device sheet")),
+        given=(
+            given("contact rests", got.rests),
+            given("leads to", got.leads),
+            given("input looks for", sheet.closes_to, "device sheet"),
+            given("takes for on", f"a contact that is {sheet.active}", "device sheet"),
+        ),
         source="circuit logic",
-    )  # fmt: skip
+    )
 
 
 def explain_wire(job: Job, wire: Wire, reading: WireReading, state: State) -> Reason:

@@ -32,27 +32,37 @@ def shift_points(job: Job) -> Reason:
         "rise = T · i² · i_f² · 2π ÷ (m · around²)",
         given=(
             given("torque curve", f"{len(v.torque)} points", provenance(job, "vehicle.torque")),
-            given("ratios", "  ".join(f"{r:.2f}" for r in v.ratios),
-                  provenance(job, "vehicle.ratios")),
-            given("final drive", f"{v.final_drive:g}" if v.final_drive else "unknown",
-                  provenance(job, "vehicle.final_drive")),
+            given(
+                "ratios", "  ".join(f"{r:.2f}" for r in v.ratios), provenance(job, "vehicle.ratios")
+            ),
+            given(
+                "final drive",
+                f"{v.final_drive:g}" if v.final_drive else "unknown",
+                provenance(job, "vehicle.final_drive"),
+            ),
             given("redline", rpm(v.redline_rps or 0), provenance(job, "vehicle.redline_rps")),
-            given("mass", f"{v.mass_kg:g} kg" if v.mass_kg else "unknown",
-                  provenance(job, "vehicle.mass_kg")),
+            given(
+                "mass",
+                f"{v.mass_kg:g} kg" if v.mass_kg else "unknown",
+                provenance(job, "vehicle.mass_kg"),
+            ),
             given("lamp and driver", f"{LAMP_S + DRIVER_S:.2f} s", "assumed"),
         ),
         source="Gillespie, Fundamentals of Vehicle Dynamics, ch. 2",
         assumption="full throttle, drag, slip and the time of the shift neglected",
         moves="the torque curve near the redline, then the step between the two ratios",
-    )  # fmt: skip
+    )
 
 
 def timing(job: Job, engine: float) -> Reason:
     """Total advance at an engine speed [1/s]."""
     v = job.vehicle
     if v.initial_deg is None or not v.mechanical:
-        return Reason(title="Ignition advance", result="unknown",
-                      formula="initial and mechanical advance are missing")  # fmt: skip
+        return Reason(
+            title="Ignition advance",
+            result="unknown",
+            formula="initial and mechanical advance are missing",
+        )
     total = advance.total(v.initial_deg, v.mechanical, v.vacuum_deg, engine)
     part = advance.total(0.0, v.mechanical, 0.0, engine)
     return Reason(
@@ -63,12 +73,11 @@ def timing(job: Job, engine: float) -> Reason:
             given("initial", f"{v.initial_deg:g}°", provenance(job, "vehicle.initial_deg")),
             given("mechanical there", f"{part:.1f}°", provenance(job, "vehicle.mechanical")),
             given("vacuum", f"{v.vacuum_deg:g}°", provenance(job, "vehicle.vacuum_deg")),
-            given("lamp points", str(len(v.timing_seen)),
-                  provenance(job, "vehicle.timing_seen")),
+            given("lamp points", str(len(v.timing_seen)), provenance(job, "vehicle.timing_seen")),
         ),
         source="definition; checked by timing lamp with the vacuum hose off",
         moves="the initial setting, degree for degree",
-    )  # fmt: skip
+    )
 
 
 def supply(job: Job, device: Device) -> Reason:

@@ -6,12 +6,12 @@ from collections.abc import Callable, Iterator
 
 import msgspec
 
-from zombrel.findings.model import Finding, Mend
+from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.scene import Scene, given, together
 from zombrel.harness import changes, route
 from zombrel.harness.laid import bundles
 from zombrel.harness.missing import undrawn
-from zombrel.harness.reading import WireReading
+from zombrel.harness.wire_reading import WireReading
 from zombrel.job.edits import Many, Put
 from zombrel.job.ledger import provenance
 from zombrel.job.model import Job
@@ -32,8 +32,9 @@ def too_hot(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator
         return
     hot = max(
         (z for z in scene.job.zones if z.id in wire.via),
-        key=lambda z: z.over_ambient_k, default=None,
-    )  # fmt: skip
+        key=lambda z: z.over_ambient_k,
+        default=None,
+    )
     where = hot.name if hot is not None else "there"
     cooler = reroute(scene.job, wire, lambda z: scene.state.ambient + z.over_ambient_k < limit)
     yield Finding(
@@ -58,7 +59,7 @@ def too_hot(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator
         ),
         mends=(*cooler, Mend(label="Show the plan", go=f"wire:plan/{wire.id}")),
         wire=wire.id,
-    )  # fmt: skip
+    )
 
 
 def reroute(job: Job, wire: Wire, allowed: Callable[[Zone], bool]) -> tuple[Mend, ...]:
@@ -101,16 +102,22 @@ def undrawn_wires(scene: Scene) -> Iterator[Finding]:
         return
     names = ", ".join(bare[:5]) + (" …" if len(bare) > 5 else "")
     yield Finding(
-        id="undrawn", stage="wire", level="note",
-        title=f"{len(bare)} pin{'s' if len(bare) > 1 else ''} without a wire", text=f"{names}.",
-        harm=10, minutes=3.0 * len(bare),
+        id="undrawn",
+        stage="wire",
+        level="note",
+        title=f"{len(bare)} pin{'s' if len(bare) > 1 else ''} without a wire",
+        text=f"{names}.",
+        harm=10,
+        minutes=3.0 * len(bare),
         reason=Reason(
-            title="Pins without a wire", result=str(len(bare)),
+            title="Pins without a wire",
+            result=str(len(bare)),
             formula="signals with no run, and power and ground pins, that no wire ends at",
-            given=tuple(given(b, "no wire") for b in bare[:12]), source="device sheets",
+            given=tuple(given(b, "no wire") for b in bare[:12]),
+            source="device sheets",
         ),
         mends=(Mend(label="Draw them", go="wire:list"),),
-    )  # fmt: skip
+    )
 
 
 def unrouted(scene: Scene) -> Iterator[Finding]:
@@ -139,24 +146,27 @@ def unrouted(scene: Scene) -> Iterator[Finding]:
         harm=25,
         minutes=2,
         reason=Reason(
-            title="Wires without a way", result=str(count),
+            title="Wires without a way",
+            result=str(count),
             formula="both ends lie in zones of the plan, and no run is chosen",
-            given=tuple(given(w, "no way") for w in (*lost, *open_)[:12]), source=PLAN_SOURCE,
+            given=tuple(given(w, "no way") for w in (*lost, *open_)[:12]),
+            source=PLAN_SOURCE,
         ),
         mends=(
             *((Mend(label="Run them the best way", edit=Many(edits=edits)),) if edits else ()),
             Mend(label="Show the plan", go="wire:plan"),
         ),
-    )  # fmt: skip
+    )
 
 
 def _without_way(job: Job) -> tuple[list[str], list[str]]:
     at = route.zone_of(job)
     known = {z.id for z in job.zones}
     open_ = [
-        w.id for w in job.wires
+        w.id
+        for w in job.wires
         if not w.via and at.get(w.a.place) in known and at.get(w.b.place) in known
-    ]  # fmt: skip
+    ]
     lost = [w.id for w in job.wires if w.via and not _leads_there(job, w, at)]
     return open_, lost
 
@@ -183,23 +193,32 @@ def tight_holes(scene: Scene) -> Iterator[Finding]:
             level="trouble" if tight else "watch",
             title=f"The hole {names} is too small" if tight else f"No grommet {names}",
             text=f"{len(b.wires)} wires make {b.diameter_mm:.0f} mm, with tube more than the "
-            f"{way.hole_mm:g} mm hole." if tight else "A bare edge saws through the loom.",
+            f"{way.hole_mm:g} mm hole."
+            if tight
+            else "A bare edge saws through the loom.",
             harm=55 if tight else 50,
             minutes=20,
             reason=Reason(
-                title="Bundle through a hole", result=f"{b.diameter_mm:.1f} mm",
+                title="Bundle through a hole",
+                result=f"{b.diameter_mm:.1f} mm",
                 formula="bundle = packing ratio × √Σd²; tube outside = 1.3 × its bore",
                 given=(given("wires", ", ".join(b.wires)), given("hole", f"{way.hole_mm:g} mm")),
                 source="Graham et al. 1998 for the ratios",
             ),
             mends=(
-                *(() if tight else (
-                    Mend(label="Grommet fitted",
-                         edit=Put(path=f"ways.{b.way}.grommet", value=True)),
-                )),
+                *(
+                    ()
+                    if tight
+                    else (
+                        Mend(
+                            label="Grommet fitted",
+                            edit=Put(path=f"ways.{b.way}.grommet", value=True),
+                        ),
+                    )
+                ),
                 Mend(label="Show the plan", go=f"wire:plan/{b.wires[0]}"),
             ),
-        )  # fmt: skip
+        )
 
 
 def bad_changes(scene: Scene) -> Iterator[Finding]:
@@ -207,18 +226,25 @@ def bad_changes(scene: Scene) -> Iterator[Finding]:
     for change in scene.job.changes:
         for i, trouble in enumerate(changes.troubles(scene.job, change)):
             yield Finding(
-                id=f"change-{change.id}-{i}", stage="wire", level="trouble",
+                id=f"change-{change.id}-{i}",
+                stage="wire",
+                level="trouble",
                 title=f"Change {change.id} cannot be made",
-                text=trouble, harm=58, minutes=10,
+                text=trouble,
+                harm=58,
+                minutes=10,
                 reason=Reason(
-                    title=f"Change {change.id}", result=trouble,
+                    title=f"Change {change.id}",
+                    result=trouble,
                     formula="the cavity's state, the terminal's range, what it may be used for",
-                    given=(given("kind", change.kind),
-                           given("at", f"{change.connector} cavity {change.cavity}")),
+                    given=(
+                        given("kind", change.kind),
+                        given("at", f"{change.connector} cavity {change.cavity}"),
+                    ),
                     source="connector data",
                 ),
                 mends=(Mend(label="Show the connector", go=f"wire:faces/{change.id}"),),
-            )  # fmt: skip
+            )
 
 
 def lead_troubles(scene: Scene) -> Iterator[Finding]:
@@ -239,31 +265,40 @@ def lead_troubles(scene: Scene) -> Iterator[Finding]:
         if got.right:
             left = lead.progress(one).left
             yield Finding(
-                id=f"lead-{one.id}", stage="wire", level="note",
+                id=f"lead-{one.id}",
+                stage="wire",
+                level="note",
                 title=f"{one.name}: {left} of {count} probes to make",
                 text=f"The pin-out is known from {one.source or 'nowhere'} only.",
-                harm=35, minutes=left * 0.5, reason=_lead_reason(one.name, count, got.verdict),
+                harm=35,
+                minutes=left * 0.5,
+                reason=_lead_reason(one.name, count, got.verdict),
                 mends=(go,),
-            )  # fmt: skip
+            )
             continue
         fix = Mend(label="Correct the pin-out", edit=lead.correct(scene.job, one))
         yield Finding(
-            id=f"lead-{one.id}", stage="wire", level="trouble",
+            id=f"lead-{one.id}",
+            stage="wire",
+            level="trouble",
             title=f"{one.name} is not as the paper says",
-            text=got.verdict, harm=74, minutes=5,
+            text=got.verdict,
+            harm=74,
+            minutes=5,
             reason=_lead_reason(one.name, count, got.verdict),
             mends=(fix, go) if done else (go,),
-        )  # fmt: skip
+        )
 
 
 def _lead_reason(name: str, count: int, verdict: str) -> Reason:
     return Reason(
-        title=name, result=verdict,
+        title=name,
+        result=verdict,
         formula="nets of the paper against nets the meter found; the shortest order of probes "
         "that would show any open, swap or bridge between neighbours",
         given=(given("probes of the first round", str(count)),),
         source="connected components; path cover of trees (West, Graph Theory, §2.1)",
-    )  # fmt: skip
+    )
 
 
 def airbag_runs(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
@@ -272,18 +307,26 @@ def airbag_runs(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iter
     bags = [z for z in wire.via if z in with_bags]
     for zone in bags[:1]:
         yield Finding(
-            id=f"airbag-{wire.id}", stage="wire", level="trouble",
+            id=f"airbag-{wire.id}",
+            stage="wire",
+            level="trouble",
             title=f"{wire.id} runs past airbag wiring",
-            text="Nothing is strapped to it, tapped or metered there.", harm=72, minutes=15,
+            text="Nothing is strapped to it, tapped or metered there.",
+            harm=72,
+            minutes=15,
             reason=Reason(
-                title="Airbag zone", result=zone, formula="the plan marks the zone",
+                title="Airbag zone",
+                result=zone,
+                formula="the plan marks the zone",
                 given=(given(zone, "airbag", provenance(scene.job, f"zones.{zone}.airbag")),),
                 source="rule of the trade",
             ),
-            mends=(*reroute(scene.job, wire, lambda z: not z.airbag),
-                   Mend(label="Show the plan", go=f"wire:plan/{wire.id}")),
+            mends=(
+                *reroute(scene.job, wire, lambda z: not z.airbag),
+                Mend(label="Show the plan", go=f"wire:plan/{wire.id}"),
+            ),
             wire=wire.id,
-        )  # fmt: skip
+        )
 
 
 WIRE_RULES = (too_hot, airbag_runs)

@@ -7,12 +7,12 @@ from collections.abc import Iterator
 
 import msgspec
 
-from zombrel.findings.model import Finding, Mend
+from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.scene import Scene, given
 from zombrel.harness import power
 from zombrel.harness.conductor import fuse_for
 from zombrel.harness.power import FeedReading, PowerReading, StudReading
-from zombrel.harness.reading import WireReading
+from zombrel.harness.wire_reading import WireReading
 from zombrel.job.edits import Many, Put
 from zombrel.job.ledger import evidence, provenance
 from zombrel.job.model import Chain, Job, Relay
@@ -43,8 +43,12 @@ def _overloaded(scene: Scene, feed: Feed, r: FeedReading) -> Finding:
     wanted = fuse_for(r.total_a, house.fuse_load)
     mends: tuple[Mend, ...] = ()
     if wanted is not None and (r.carries_a or 0.0) >= wanted:
-        mends = (Mend(label=f"{wanted:g} A, the wire carries it",
-                      edit=Put(path=f"feeds.{feed.id}.fuse_a", value=wanted)),)  # fmt: skip
+        mends = (
+            Mend(
+                label=f"{wanted:g} A, the wire carries it",
+                edit=Put(path=f"feeds.{feed.id}.fuse_a", value=wanted),
+            ),
+        )
     return Finding(
         id=f"load-{feed.id}",
         stage="wire",
@@ -55,15 +59,21 @@ def _overloaded(scene: Scene, feed: Feed, r: FeedReading) -> Finding:
         harm=50,
         minutes=20,
         reason=Reason(
-            title=f"What hangs on {feed.name}", result=f"{r.total_a:.1f} A",
+            title=f"What hangs on {feed.name}",
+            result=f"{r.total_a:.1f} A",
             formula="Σ our devices + what the car hangs on it",
-            given=(*(given(w, f"{_amps(scene, w):.2g} A", "device sheet") for w in r.wires),
-                   given("the car's own", f"{feed.load_a:g} A",
-                         provenance(scene.job, f"feeds.{feed.id}.load_a"))),
+            given=(
+                *(given(w, f"{_amps(scene, w):.2g} A", "device sheet") for w in r.wires),
+                given(
+                    "the car's own",
+                    f"{feed.load_a:g} A",
+                    provenance(scene.job, f"feeds.{feed.id}.load_a"),
+                ),
+            ),
             source="device sheets; ISO 8820 ratings",
         ),
         mends=(*mends, Mend(label="Show the power tree", go=f"wire:power/{feed.id}")),
-    )  # fmt: skip
+    )
 
 
 def _amps(scene: Scene, wire: str) -> float:
@@ -89,13 +99,15 @@ def starting_current(scene: Scene, wire: Wire, reading: WireReading, e: Ends) ->
             title="Starting current against the fuse",
             result=f"{e.supply.inrush_a / reading.fuse_a:.1f} × its rating",
             formula="least opening time at that multiple, between the standard's points",
-            given=(given("inrush", f"{e.supply.inrush_a:g} A", "device sheet"),
-                   given("for", f"{e.supply.inrush_s:g} s", "device sheet")),
+            given=(
+                given("inrush", f"{e.supply.inrush_a:g} A", "device sheet"),
+                given("for", f"{e.supply.inrush_s:g} s", "device sheet"),
+            ),
             source="ISO 8820-3, type C",
         ),
         mends=(Mend(label="Choose another fuse", go=f"wire:{wire.id}"),),
         wire=wire.id,
-    )  # fmt: skip
+    )
 
 
 def heavy_on_slot(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
@@ -115,13 +127,15 @@ def heavy_on_slot(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> It
         harm=42,
         minutes=40,
         reason=Reason(
-            title="Where a heavy load is fed from", result=f"{reading.amps:.1f} A",
+            title="Where a heavy load is fed from",
+            result=f"{reading.amps:.1f} A",
             formula=f"load > {house.direct_above_a:g} A and the feed is a slot",
-            given=(given(e.feed.name, "a slot of the car's fuse box"),), source="house rule",
+            given=(given(e.feed.name, "a slot of the car's fuse box"),),
+            source="house rule",
         ),
         mends=(Mend(label="Choose a feed", go=f"wire:{wire.id}"),),
         wire=wire.id,
-    )  # fmt: skip
+    )
 
 
 def other_school(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
@@ -143,18 +157,27 @@ def other_school(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Ite
         harm=12,
         minutes=30,
         reason=Reason(
-            title="Where devices are fed from", result=f"{e.feed.kind}, house: {school}",
+            title="Where devices are fed from",
+            result=f"{e.feed.kind}, house: {school}",
             formula="kind of the feed against the house's school",
-            given=(given(e.feed.name, e.feed.kind),), source="house rule",
+            given=(given(e.feed.name, e.feed.kind),),
+            source="house rule",
         ),
         mends=(
-            *((Mend(label=f"Feed from {fits.id}",
-                    edit=Put(path=f"wires.{wire.id}.{side}", value={"place": fits.id})),)
-              if fits else ()),
+            *(
+                (
+                    Mend(
+                        label=f"Feed from {fits.id}",
+                        edit=Put(path=f"wires.{wire.id}.{side}", value={"place": fits.id}),
+                    ),
+                )
+                if fits
+                else ()
+            ),
             Mend(label="Show the power tree", go=f"wire:power/{e.feed.id}"),
         ),
         wire=wire.id,
-    )  # fmt: skip
+    )
 
 
 def stud_trouble(scene: Scene) -> Iterator[Finding]:
@@ -163,19 +186,23 @@ def stud_trouble(scene: Scene) -> Iterator[Finding]:
         stud = next(s for s in scene.job.studs if s.id == r.id)
         if r.wires and r.rings > scene.job.house.stud_rings:
             yield Finding(
-                id=f"stack-{r.id}", stage="wire", level="watch",
+                id=f"stack-{r.id}",
+                stage="wire",
+                level="watch",
                 title=f"{r.rings} rings on {stud.name}",
                 text=f"The house stacks {scene.job.house.stud_rings}: more work loose, and the "
                 "lowest is never cleaned again.",
-                harm=30, minutes=15,
+                harm=30,
+                minutes=15,
                 reason=Reason(
-                    title=f"Rings on {stud.name}", result=str(r.rings),
+                    title=f"Rings on {stud.name}",
+                    result=str(r.rings),
                     formula="rings already there + one for each of our wires",
                     given=(given("ours", ", ".join(r.wires)), given("already", str(stud.rings))),
                     source="house rule",
                 ),
                 mends=(Mend(label="Show the power tree", go=f"wire:power/{r.id}"),),
-            )  # fmt: skip
+            )
         heavy = r.amps > SENSOR_SHARE_A
         if heavy and r.sensors and stud.ohm > 0:
             yield _shared_ground(scene, r, stud.name, stud.ohm)
@@ -192,18 +219,25 @@ def _shared_ground(scene: Scene, r: StudReading, name: str, ohm: float) -> Findi
             edits.append(Put(path=f"wires.{key}.{side}", value={"place": clean.id}))
         mends.append(Mend(label=f"Ground them at {clean.id}", edit=Many(edits=tuple(edits))))
     return Finding(
-        id=f"shared-{r.id}", stage="wire", level="watch",
+        id=f"shared-{r.id}",
+        stage="wire",
+        level="watch",
         title=f"Small signals share {name} with {r.amps:.1f} A",
         text=f"{', '.join(r.sensors)} would be lifted by {r.lift_v:.2f} V when that current flows.",
-        harm=44, minutes=15,
+        harm=44,
+        minutes=15,
         reason=Reason(
-            title=f"Lift of {name}", result=f"{r.lift_v:.2f} V", formula="V = I · R",
-            given=(given("current", f"{r.amps:.1f} A"), given("stud", f"{ohm:g} Ω",
-                   provenance(scene.job, f"studs.{r.id}.ohm"))),
+            title=f"Lift of {name}",
+            result=f"{r.lift_v:.2f} V",
+            formula="V = I · R",
+            given=(
+                given("current", f"{r.amps:.1f} A"),
+                given("stud", f"{ohm:g} Ω", provenance(scene.job, f"studs.{r.id}.ohm")),
+            ),
             source="Ohm's law",
         ),
         mends=(*mends, Mend(label="Show the power tree", go=f"wire:power/{r.id}")),
-    )  # fmt: skip
+    )
 
 
 def flat_battery(scene: Scene) -> Iterator[Finding]:
@@ -212,32 +246,47 @@ def flat_battery(scene: Scene) -> Iterator[Finding]:
     v, house = scene.job.vehicle, scene.job.house
     if reading.days is not None and reading.standby_a > 0 and reading.days < house.park_days:
         yield Finding(
-            id="flat", stage="wire", level="watch",
+            id="flat",
+            stage="wire",
+            level="watch",
             title=f"Flat in {reading.days:.0f} days",
             text=f"Ours draw {reading.standby_a * 1000:.0f} mA asleep, the car "
             f"{v.sleep_a * 1000:.0f} mA; the house wants {house.park_days:.0f} days.",
-            harm=40, minutes=20,
+            harm=40,
+            minutes=20,
             reason=days_reason(scene.job, reading),
             mends=(Mend(label="Show the power tree", go="wire:power"),),
-        )  # fmt: skip
+        )
     if reading.idle_margin_a is not None and reading.idle_margin_a < 0:
         yield Finding(
-            id="alternator", stage="wire", level="watch",
+            id="alternator",
+            stage="wire",
+            level="watch",
             title=f"{-reading.idle_margin_a:.0f} A short at idle",
             text=f"{reading.idle_load_a:.0f} A of load and an alternator that gives "
             f"{v.alternator_idle_a:g} A hot at idle: the battery pays the rest.",
-            harm=38, minutes=30,
+            harm=38,
+            minutes=30,
             reason=Reason(
-                title="Alternator at idle", result=f"{reading.idle_margin_a:.1f} A",
+                title="Alternator at idle",
+                result=f"{reading.idle_margin_a:.1f} A",
                 formula="what it gives − (the car's own + ours)",
-                given=(given("it gives", f"{v.alternator_idle_a:g} A",
-                             provenance(scene.job, "vehicle.alternator_idle_a")),
-                       given("the car's own", f"{v.own_load_a:g} A",
-                             provenance(scene.job, "vehicle.own_load_a"))),
+                given=(
+                    given(
+                        "it gives",
+                        f"{v.alternator_idle_a:g} A",
+                        provenance(scene.job, "vehicle.alternator_idle_a"),
+                    ),
+                    given(
+                        "the car's own",
+                        f"{v.own_load_a:g} A",
+                        provenance(scene.job, "vehicle.own_load_a"),
+                    ),
+                ),
                 source="device sheets",
             ),
             mends=(Mend(label="Show the power tree", go="wire:power"),),
-        )  # fmt: skip
+        )
 
 
 def days_reason(job: Job, reading: PowerReading) -> Reason:
@@ -245,17 +294,20 @@ def days_reason(job: Job, reading: PowerReading) -> Reason:
     v, house = job.vehicle, job.house
     days = "no drain" if reading.days is None or math.isinf(reading.days) else f"{reading.days:.0f}"
     return Reason(
-        title="How long the parked car still starts", result=f"{days} days",
+        title="How long the parked car still starts",
+        result=f"{days} days",
         formula="days = Ah · (1 − kept for starting) / drain / 24 h",
         given=(
             given("battery", f"{v.battery_ah or 0:g} A·h", provenance(job, "vehicle.battery_ah")),
             given("kept for starting", f"{house.start_reserve * 100:.0f} %", "house rule"),
             given("our devices", f"{reading.standby_a * 1000:.1f} mA", "device sheets"),
-            given("the car asleep", f"{v.sleep_a * 1000:.0f} mA",
-                  provenance(job, "vehicle.sleep_a")),
+            given(
+                "the car asleep", f"{v.sleep_a * 1000:.0f} mA", provenance(job, "vehicle.sleep_a")
+            ),
         ),
-        source="charge balance", assumption="no self-discharge, no cold",
-    )  # fmt: skip
+        source="charge balance",
+        assumption="no self-discharge, no cold",
+    )
 
 
 def wrong_class(scene: Scene) -> Iterator[Finding]:
@@ -277,13 +329,17 @@ def wrong_class(scene: Scene) -> Iterator[Finding]:
         )
         assert not isinstance(line, Many)  # one line
         yield Finding(
-            id=f"class-{feed.id}", stage="wire", level="trouble",
+            id=f"class-{feed.id}",
+            stage="wire",
+            level="trouble",
             title=f"{feed.name} is {got.kind}, not {feed.feed}",
             text="So the meter says in the key positions"
             + (f"; {got.warnings[0]}." if got.warnings else "."),
-            harm=66, minutes=2,
+            harm=66,
+            minutes=2,
             reason=Reason(
-                title=f"Class of {feed.name}", result=got.kind,
+                title=f"Class of {feed.name}",
+                result=got.kind,
                 formula="alive above 40 % of the battery, dead below 12 %, in each key position",
                 given=tuple(
                     given(name, f"{volts:g} V", "measured")
@@ -292,9 +348,11 @@ def wrong_class(scene: Scene) -> Iterator[Finding]:
                 ),
                 source="the trade's key-position test",
             ),
-            mends=(Mend(label=f"It is {got.kind}", edit=Many(edits=(put, flag, line))),
-                   Mend(label="Show the matrix", go=f"wire:power/{feed.id}")),
-        )  # fmt: skip
+            mends=(
+                Mend(label=f"It is {got.kind}", edit=Many(edits=(put, flag, line))),
+                Mend(label="Show the matrix", go=f"wire:power/{feed.id}"),
+            ),
+        )
 
 
 def relays(scene: Scene) -> Iterator[Finding]:
@@ -322,40 +380,50 @@ def _kick(chain: Chain, i: int, hop: Relay, volts: float) -> Finding:
         return Put(path=f"chains.{chain.id}.hops", value=hops)
 
     return Finding(
-        id=f"kick-{chain.id}", stage="wire", level="watch",
+        id=f"kick-{chain.id}",
+        stage="wire",
+        level="watch",
         title=f"{chain.title}: the relay's coil is not tamed",
         text=f"Letting go it swings to {bare.kick_v:.0f} V; a diode holds it to "
         f"{diode.kick_v:.1f} V and lets go {diode.release_ms:.0f} ms later.",
-        harm=36, minutes=10,
+        harm=36,
+        minutes=10,
         reason=Reason(
-            title="A coil that lets go", result=f"{bare.kick_v:.0f} V",
+            title="A coil that lets go",
+            result=f"{bare.kick_v:.0f} V",
             formula="V = supply + I · R with a resistor, supply + 0.7 V with a diode; "
             "release to a tenth = ln 10 · L / R",
             given=tuple(given(w.way, f"{w.kick_v:.0f} V, {w.release_ms:.1f} ms") for w in ways),
-            source="L/R decay", assumption="0.5 H coil; a bare one arcs at 350 V",
+            source="L/R decay",
+            assumption="0.5 H coil; a bare one arcs at 350 V",
         ),
         mends=(
             Mend(label="Diode across the coil", edit=fit("diode")),
             Mend(label=f"Resistor, {resistor.kick_v:.0f} V, quicker", edit=fit("resistor")),
         ),
         chain=chain.id,
-    )  # fmt: skip
+    )
 
 
 def _contacts(chain: Chain, switched: float, hop: Relay) -> Finding:
     return Finding(
-        id=f"contacts-{chain.id}", stage="wire", level="trouble",
+        id=f"contacts-{chain.id}",
+        stage="wire",
+        level="trouble",
         title=f"{chain.title}: the relay's contacts are too small",
         text=f"They switch {switched:.1f} A and are made for {hop.contact_a:g} A: they weld.",
-        harm=64, minutes=15,
+        harm=64,
+        minutes=15,
         reason=Reason(
-            title="Current through the contacts", result=f"{switched:.2f} A",
+            title="Current through the contacts",
+            result=f"{switched:.2f} A",
             formula="I = V / the input's resistance",
-            given=(given("contacts", f"{hop.contact_a:g} A"),), source="Ohm's law",
+            given=(given("contacts", f"{hop.contact_a:g} A"),),
+            source="Ohm's law",
         ),
         mends=(Mend(label="Look at the signal", go=f"source:{chain.id}"),),
         chain=chain.id,
-    )  # fmt: skip
+    )
 
 
 WIRE_RULES = (starting_current, heavy_on_slot, other_school)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from zombrel.diagnose.steps import count_steps, road_gate, standing, steps
-from zombrel.findings.model import STAGES, Finding, Mark, Mend, Stage, StageState
+from zombrel.findings.finding import STAGES, Finding, Mark, Mend, Stage, StageState
 from zombrel.findings.roadwork import proposal
 from zombrel.findings.scene import Scene, given
 from zombrel.job import facts
@@ -30,11 +30,13 @@ def missing_facts(scene: Scene) -> Iterator[Finding]:
         harm=30,
         minutes=2.0 * len(unknown),
         reason=Reason(
-            title="Facts not known", result=str(len(unknown)), formula="needed and empty",
+            title="Facts not known",
+            result=str(len(unknown)),
+            formula="needed and empty",
             given=tuple(given(f.label, "unknown") for f in unknown),
         ),
         mends=(Mend(label="Enter them", go=f"survey:{unknown[0].path}"),),
-    )  # fmt: skip
+    )
 
 
 def year_split(scene: Scene) -> Iterator[Finding]:
@@ -58,12 +60,14 @@ def year_split(scene: Scene) -> Iterator[Finding]:
                         title="Model-year split",
                         result="after the split",
                         formula="chassis number ≥ split",
-                        given=(given("chassis", str(v.chassis)),
-                               given("split", str(v.split_chassis))),
+                        given=(
+                            given("chassis", str(v.chassis)),
+                            given("split", str(v.split_chassis)),
+                        ),
                     ),
                     mends=(Mend(label="Count the cavity", go=f"wire:{wire.id}"),),
                     wire=wire.id,
-                )  # fmt: skip
+                )
                 return
 
 

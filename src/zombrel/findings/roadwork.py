@@ -12,7 +12,7 @@ from zombrel.job.problem import Problem
 from zombrel.job.query import query
 from zombrel.job.reason import Reason
 from zombrel.job.sheet import Frozen
-from zombrel.signals.reading import DIVIDER_MAX, top_of
+from zombrel.signals.chain_reading import DIVIDER_MAX, top_of
 from zombrel.signals.reduce import box_for, divider_of, emission, input_of
 from zombrel.units import percent, rate_token
 
@@ -140,12 +140,15 @@ def _reason(run: RoadRun, got: RoadFit, rate: float, divider: int) -> Reason:
         formula="setting × scale × divider",
         given=(
             given("set to", run.set_to, "noted with the run"),
-            given("scale", f"{got.scale:.4f} ({got.scale_low:.4f} to {got.scale_high:.4f})",
-                  "measured"),
+            given(
+                "scale",
+                f"{got.scale:.4f} ({got.scale_low:.4f} to {got.scale_high:.4f})",
+                "measured",
+            ),
             given("divider", str(divider)),
             given("points", f"{got.used} used, {got.set_aside} set aside"),
         ),
         source="robust regression: Holland & Welsch 1977; Student's t, thinned for serial "
         "correlation",
         assumption="the satellite's own speed is right within 0.1 km/h when steady",
-    )  # fmt: skip
+    )

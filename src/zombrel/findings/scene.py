@@ -10,7 +10,7 @@ import msgspec
 
 from zombrel.harness.laid import laid
 from zombrel.harness.power import PowerReading, read_power
-from zombrel.harness.reading import WireReading, read_wires
+from zombrel.harness.wire_reading import WireReading, read_wires
 from zombrel.job.edits import Add, Edit, Many, Put, Remove
 from zombrel.job.model import Chain, Device, Divider, Job, index
 from zombrel.job.reason import Given
@@ -18,8 +18,8 @@ from zombrel.job.sheet import Curve, InputSheet
 from zombrel.job.source import Source
 from zombrel.job.state import State
 from zombrel.job.wiring import Connector, Feed, Wire
+from zombrel.signals.chain_reading import ChainReading, read_chains, ready
 from zombrel.signals.law import Law
-from zombrel.signals.reading import ChainReading, read_chains, ready
 from zombrel.signals.reduce import Emission
 from zombrel.signals.supply import Ends, all_ends
 

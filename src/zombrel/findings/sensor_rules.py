@@ -8,8 +8,8 @@ from typing import NamedTuple
 
 import msgspec
 
+from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.harness_rules import keep_off, reroute
-from zombrel.findings.model import Finding, Mend
 from zombrel.findings.scene import Scene, given, put_setting
 from zombrel.findings.take import best_mend
 from zombrel.harness import coupling
@@ -28,9 +28,9 @@ from zombrel.job.source import (
 from zombrel.job.state import State
 from zombrel.job.view import plain
 from zombrel.job.wiring import Zone
+from zombrel.signals.chain_reading import ChainReading, felt
 from zombrel.signals.contact import contact
 from zombrel.signals.ground import grounds, returns
-from zombrel.signals.reading import ChainReading, felt
 from zombrel.signals.sense import Sensed, Sensor, shown_at
 from zombrel.signals.ways import SENSED_OK, try_sensor
 from zombrel.units.measure import Kind, delta_token, token
@@ -66,9 +66,15 @@ def sensed(scene: Scene, chain: Chain, reading: ChainReading) -> Felt:
     """A sensor chain as the rules look at it."""
     assert reading.sense is not None  # the caller looked
     return Felt(
-        chain, scene.sources[chain.source], scene.devices[chain.device], scene.input(chain),
-        QUANTITIES[chain.quantity].kind, reading, reading.sense, (reading.start, reading.stop),
-    )  # fmt: skip
+        chain,
+        scene.sources[chain.source],
+        scene.devices[chain.device],
+        scene.input(chain),
+        QUANTITIES[chain.quantity].kind,
+        reading,
+        reading.sense,
+        (reading.start, reading.stop),
+    )
 
 
 def taped(scene: Scene, f: Felt) -> Iterator[Finding]:
@@ -89,14 +95,20 @@ def taped(scene: Scene, f: Felt) -> Iterator[Finding]:
             title=f"{f.chain.pin} at the {f.device.name}",
             result=f"{f.sense.pin_v:.2f} V: nothing pulls it down",
             formula="V = Vp · R ÷ (R + Rp) with R without end",
-            given=(given("seal", "tape", provenance(scene.job, f"sources.{f.source.id}.spec.seal")),
-                   given("wires to it", "one")),
+            given=(
+                given("seal", "tape", provenance(scene.job, f"sources.{f.source.id}.spec.seal")),
+                given("wires to it", "one"),
+            ),
             source="Ohm's law; rule of the trade: no tape on a one-wire sender's thread",
         ),
-        mends=(Mend(label="Sealed with a washer",
-                    edit=Put(path=f"sources.{f.source.id}.spec.seal", value="washer")),),
+        mends=(
+            Mend(
+                label="Sealed with a washer",
+                edit=Put(path=f"sources.{f.source.id}.spec.seal", value="washer"),
+            ),
+        ),
         chain=f.chain.id,
-    )  # fmt: skip
+    )
 
 
 def two_pull_ups(scene: Scene, f: Felt) -> Iterator[Finding]:
@@ -171,18 +183,29 @@ def lifted(scene: Scene, f: Felt) -> Iterator[Finding]:
             result=f"{lift:.3f} V",
             formula="V = I · R of what the return shares; shown = curve(V signal + V lift)",
             given=(
-                *((given(stud.name, f"{stud.ohm:.3g} Ω",
-                         provenance(scene.job, f"studs.{stud.id}.ohm")),
-                   given("current through it", f"{amps:.2f} A")) if stud is not None else ()),
+                *(
+                    (
+                        given(
+                            stud.name,
+                            f"{stud.ohm:.3g} Ω",
+                            provenance(scene.job, f"studs.{stud.id}.ohm"),
+                        ),
+                        given("current through it", f"{amps:.2f} A"),
+                    )
+                    if stud is not None
+                    else ()
+                ),
                 given("signal alone", f"{f.sense.pin_v - lift:.2f} V"),
                 given("at the pin", f"{f.sense.pin_v:.2f} V"),
             ),
             source="Ohm's law; rule of the trade: sensor ground apart from power ground",
         ),
-        mends=(*_ground_mends(scene, f, wires),
-               Mend(label="Look at the wires", go=f"source:{f.chain.id}")),
+        mends=(
+            *_ground_mends(scene, f, wires),
+            Mend(label="Look at the wires", go=f"source:{f.chain.id}"),
+        ),
         chain=f.chain.id,
-    )  # fmt: skip
+    )
 
 
 def _at(scene: Scene, f: Felt, lift: float) -> float:
@@ -258,10 +281,15 @@ def noisy(scene: Scene, f: Felt) -> Iterator[Finding]:
                     title="Noise picked up from the ignition",
                     result=f"{peak:.2g} V peak, {delta_token(f.kind, moved)}",
                     formula="V = R · Cm · dV/dt; reading = curve(V signal + V)",
-                    given=(given("source resistance", f"{ohm:.0f} Ω"),
-                           given("spacing", f"{near.spacing_m * 1000:.0f} mm",
-                                 provenance(scene.job, path)),
-                           given("alongside", f"{near.along_m * 1000:.0f} mm")),
+                    given=(
+                        given("source resistance", f"{ohm:.0f} Ω"),
+                        given(
+                            "spacing",
+                            f"{near.spacing_m * 1000:.0f} mm",
+                            provenance(scene.job, path),
+                        ),
+                        given("alongside", f"{near.along_m * 1000:.0f} mm"),
+                    ),
                     source="Paul, Electromagnetic Compatibility, §9; Ott, §2.2",
                     assumption="the input does not filter; most do, a little",
                 ),
@@ -270,7 +298,7 @@ def noisy(scene: Scene, f: Felt) -> Iterator[Finding]:
                     *((twist, off) if enough else (off,)),
                 ),
                 wire=wire.id,
-            )  # fmt: skip
+            )
 
 
 def _leaves(zone: str) -> Callable[[Zone], bool]:
@@ -309,16 +337,27 @@ def wrong_curve(scene: Scene, f: Felt) -> Iterator[Finding]:
             result=f"{delta_token(f.kind, shown - at)} at the worst, {share * 100:.0f} % of the "
             "range",
             formula="shown = the device's curve at what it infers; worst over the range",
-            given=(given("set", str(now),
-                         provenance(scene.job, f"devices.{f.device.id}.settings.{f.chain.pin}.at")),
-                   given("sender", f.source.name,
-                         provenance(scene.job, f"sources.{f.source.id}.spec.points"))),
+            given=(
+                given(
+                    "set",
+                    str(now),
+                    provenance(scene.job, f"devices.{f.device.id}.settings.{f.chain.pin}.at"),
+                ),
+                given(
+                    "sender",
+                    f.source.name,
+                    provenance(scene.job, f"sources.{f.source.id}.spec.points"),
+                ),
+            ),
             source="straight lines between a device's points",
         ),
-        mends=(Mend(label=f"Set {name}",
-                    edit=put_setting(f.device, f.chain.pin, way.setting, way.table)),),
+        mends=(
+            Mend(
+                label=f"Set {name}", edit=put_setting(f.device, f.chain.pin, way.setting, way.table)
+            ),
+        ),
         chain=f.chain.id,
-    )  # fmt: skip
+    )
 
 
 def worst_error(one: Sensor, low: float, high: float) -> tuple[float, float, float]:
@@ -347,10 +386,13 @@ def no_signal(scene: Scene, f: Felt) -> Iterator[Finding]:
         reason=Reason(
             title=f.chain.pin, result=f.sense.fault, formula="open collector: it can only pull down"
         ),
-        mends=(Mend(label="Add a 4.7 kΩ pull-up",
-                    edit=Put(path=f"chains.{f.chain.id}.hops", value=hops)),),
+        mends=(
+            Mend(
+                label="Add a 4.7 kΩ pull-up", edit=Put(path=f"chains.{f.chain.id}.hops", value=hops)
+            ),
+        ),
         chain=f.chain.id,
-    )  # fmt: skip
+    )
 
 
 SENSOR_RULES = (taped, two_pull_ups, lifted, noisy, wrong_curve, no_signal)
@@ -361,9 +403,11 @@ def contact_sense(scene: Scene, chain: Chain, reading: ChainReading) -> Iterator
     got = reading.contact
     if got is None or got.right:
         return
-    device, source, sheet = scene.devices[chain.device], scene.sources[chain.source], scene.input(
-        chain
-    )  # fmt: skip
+    device, source, sheet = (
+        scene.devices[chain.device],
+        scene.sources[chain.source],
+        scene.input(chain),
+    )
     if got.turned:
         text = (
             f"The contact rests {got.rests}; {device.name} takes a {sheet.active} contact for on, "
@@ -393,11 +437,14 @@ def contact_sense(scene: Scene, chain: Chain, reading: ChainReading) -> Iterator
             result=f"on is seen as {'on' if got.on_when_on else 'off'}, off as "
             f"{'on' if got.on_when_off else 'off'}",
             formula="seen = (contact closed and leads where the input looks) = active state",
-            given=(given("contact rests", got.rests), given("leads to", got.leads),
-                   given("input takes for on", sheet.active, "device sheet"),
-                   given("input looks for", sheet.closes_to, "device sheet")),
+            given=(
+                given("contact rests", got.rests),
+                given("leads to", got.leads),
+                given("input takes for on", sheet.active, "device sheet"),
+                given("input looks for", sheet.closes_to, "device sheet"),
+            ),
             source="circuit logic",
         ),
         mends=mends,
         chain=chain.id,
-    )  # fmt: skip
+    )

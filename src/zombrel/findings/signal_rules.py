@@ -8,7 +8,7 @@ from collections.abc import Iterator
 import msgspec
 
 from zombrel.calibrate.setting import Choice, believed, choose
-from zombrel.findings.model import Finding, Mend
+from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.scene import Rated, Scene, given, put_divider, put_setting, together
 from zombrel.job.edits import Add, Put, Remove
 from zombrel.job.ledger import provenance
@@ -21,7 +21,7 @@ from zombrel.job.wiring import Wire
 from zombrel.signals import law as laws
 from zombrel.signals.begin import best_chain
 from zombrel.signals.brake import BrakeLine
-from zombrel.signals.reading import choices, top_of
+from zombrel.signals.chain_reading import choices, top_of
 from zombrel.signals.reduce import cd_box, divider_of
 from zombrel.units import percent, rate_token, rpm, speed_token
 
@@ -188,9 +188,7 @@ def level(scene: Scene, r: Rated) -> Iterator[Finding]:
     if r.give.needs_pull_up and never:
         add = {"type": "pull-up", "ohm": 4700.0}
         hops = [*msgspec.to_builtins(r.chain.hops), add]
-        mends = (
-            Mend(label="Add a 4.7 kΩ pull-up",
-                 edit=_put_hops(r.chain, hops)), *mends)  # fmt: skip
+        mends = (Mend(label="Add a 4.7 kΩ pull-up", edit=_put_hops(r.chain, hops)), *mends)
     elif r.law.divider == 1 and r.give.waveform == "sine":
         best, _ = _divider_mend(scene, r)
         mends = (*best, *mends)
@@ -246,14 +244,17 @@ def waveform(scene: Scene, r: Rated) -> Iterator[Finding]:
             formula="threshold ÷ (volts per hertz × pulses per distance)",
             given=(
                 given("threshold", f"{r.law.first_threshold:g} V", "device sheet"),
-                given("level", f"{r.law.v_per_hz * 1000:.2f} mV/Hz, loaded",
-                      provenance(scene.job, f"sources.{r.source.id}.spec.volts_per_hz")),
+                given(
+                    "level",
+                    f"{r.law.v_per_hz * 1000:.2f} mV/Hz, loaded",
+                    provenance(scene.job, f"sources.{r.source.id}.spec.volts_per_hz"),
+                ),
             ),
             source="two-wire sensors give a sine, three-wire and computer outputs square",
         ),
         mends=mends,
         chain=r.chain.id,
-    )  # fmt: skip
+    )
 
 
 def _put_hops(chain: Chain, hops: list[object]) -> Put:
@@ -372,12 +373,14 @@ def loading(scene: Scene) -> Iterator[Finding]:
                 title="Level left on the shared pair",
                 result=f"{left * 100:.0f} %",
                 formula="V = V₀ · R/(R + Rs), R all inputs in parallel",
-                given=(given("winding", f"{spec.winding_ohm:.0f} Ω"),
-                       given("inputs", f"{total:.0f} Ω", "device sheets")),
+                given=(
+                    given("winding", f"{spec.winding_ohm:.0f} Ω"),
+                    given("inputs", f"{total:.0f} Ω", "device sheets"),
+                ),
                 source="voltage divider",
             ),
             mends=(Mend(label="Other sources", go="source"),),
-        )  # fmt: skip
+        )
 
 
 def brake_unsure(scene: Scene, chain: Chain, line: BrakeLine) -> Iterator[Finding]:
@@ -404,22 +407,27 @@ def brake_unsure(scene: Scene, chain: Chain, line: BrakeLine) -> Iterator[Findin
                 result=f"{line.rest_v:.2f} V; {line.rest_limit_v:.2f} V at most is sure",
                 formula="LED string above its knee: V = Vk + I·r, I = (Vs − V)/Rp",
                 given=(
-                    given("lamps", scene.job.vehicle.lamps or "",
-                          provenance(scene.job, "vehicle.lamps")),
+                    given(
+                        "lamps",
+                        scene.job.vehicle.lamps or "",
+                        provenance(scene.job, "vehicle.lamps"),
+                    ),
                     given("supply", f"{scene.state.volts:.1f} V", "supposed"),
-                    given("pull-up in the device", f"{scene.input(chain).pull_up_ohm:.0f} Ω",
-                          "device sheet"),
+                    given(
+                        "pull-up in the device",
+                        f"{scene.input(chain).pull_up_ohm:.0f} Ω",
+                        "device sheet",
+                    ),
                 ),
                 source="Ohm's law; two-segment LED model",
                 assumption="knee 6.8 V and 300 Ω for one 12 V LED lamp, typical",
             ),
             mends=(
                 Mend(label="Fit a relay", edit=_put_hops(chain, relay)),
-                Mend(label=f"{ohm:.0f} Ω, {watts * 2:.0f} W load",
-                     edit=_put_hops(chain, load)),
+                Mend(label=f"{ohm:.0f} Ω, {watts * 2:.0f} W load", edit=_put_hops(chain, load)),
             ),
             chain=chain.id,
-        )  # fmt: skip
+        )
 
 
 def unconnected(scene: Scene) -> Iterator[Finding]:

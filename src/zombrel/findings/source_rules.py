@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from zombrel.findings.model import Finding, Mend
+from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.scene import Scene, given
 from zombrel.findings.take import best_mend
 from zombrel.job.edits import Put
@@ -36,13 +36,18 @@ def never_spliced(scene: Scene) -> Iterator[Finding]:
                 title="Raw sensor of an electronic gearbox",
                 result=f"{scene.devices[chain.device].name} hangs on it",
                 formula="electronic gearbox and raw two-wire sensor: never",
-                given=(given("gearbox", "electronic",
-                             provenance(scene.job, f"sources.{source.id}.spec.electronic")),),
+                given=(
+                    given(
+                        "gearbox",
+                        "electronic",
+                        provenance(scene.job, f"sources.{source.id}.spec.electronic"),
+                    ),
+                ),
                 source="rule of the trade; use the computer's buffered speed output",
             ),
             mends=best_mend(scene.job, chain),
             chain=chain.id,
-        )  # fmt: skip
+        )
 
 
 def satellite_loop(scene: Scene) -> Iterator[Finding]:
@@ -67,14 +72,19 @@ def satellite_loop(scene: Scene) -> Iterator[Finding]:
                 title="Lag of the receiver in a speed loop",
                 result=f"{spec.lag_s:g} s, {speed_token(late, 1)} on a hill",
                 formula="late = lag × deceleration",
-                given=(given("lag", f"{spec.lag_s:g} s", provenance(
-                           scene.job, f"sources.{source.id}.spec.lag_s")),
-                       given("deceleration on a hill", "0.5 m/s²", "assumed")),
+                given=(
+                    given(
+                        "lag",
+                        f"{spec.lag_s:g} s",
+                        provenance(scene.job, f"sources.{source.id}.spec.lag_s"),
+                    ),
+                    given("deceleration on a hill", "0.5 m/s²", "assumed"),
+                ),
                 source="kinematics",
             ),
             mends=best_mend(scene.job, chain),
             chain=chain.id,
-        )  # fmt: skip
+        )
 
 
 def polarity(scene: Scene) -> Iterator[Finding]:
@@ -93,13 +103,19 @@ def polarity(scene: Scene) -> Iterator[Finding]:
         wrong = chain.polarity == "reversed"
         teeth = source.spec.teeth if isinstance(source.spec, ToothedWheel) else give.rate
         late = 360.0 / teeth / 2
-        put = [Mend(label="Polarity is right",
-                    edit=Put(path=f"chains.{chain.id}.polarity", value="kept"))]  # fmt: skip
+        put = [
+            Mend(
+                label="Polarity is right",
+                edit=Put(path=f"chains.{chain.id}.polarity", value="kept"),
+            )
+        ]
         if not wrong:
             put.append(
-                Mend(label="It is reversed",
-                     edit=Put(path=f"chains.{chain.id}.polarity", value="reversed"))
-            )  # fmt: skip
+                Mend(
+                    label="It is reversed",
+                    edit=Put(path=f"chains.{chain.id}.polarity", value="reversed"),
+                )
+            )
         yield Finding(
             id=f"polarity-{chain.id}",
             stage="source",
@@ -140,11 +156,13 @@ def overruled(scene: Scene) -> Iterator[Finding]:
             harm=5,
             minutes=0,
             reason=Reason(
-                title=chain.title, result=source.name, formula="chosen by hand",
+                title=chain.title,
+                result=source.name,
+                formula="chosen by hand",
                 given=(given("the finder's best", chain.over),),
             ),
             chain=chain.id,
-        )  # fmt: skip
+        )
 
 
 JOB_RULES = (never_spliced, satellite_loop, polarity, overruled)

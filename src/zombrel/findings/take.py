@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import msgspec
 
-from zombrel.findings.model import Mend
+from zombrel.findings.finding import Mend
 from zombrel.findings.scene import put_setting, together
 from zombrel.job.edits import Add, Edit, Put, Remove
 from zombrel.job.model import Chain, Job, by_id

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.harness_rules import keep_off, reroute
-from zombrel.findings.model import Finding, Mend
 from zombrel.findings.scene import Rated, Scene, given
 from zombrel.harness import conductor, coupling
-from zombrel.harness.reading import WireReading, behind_slot
+from zombrel.harness.wire_reading import WireReading, behind_slot
 from zombrel.job.edits import Put
 from zombrel.job.ledger import at_least, evidence, known, known_lines, provenance
 from zombrel.job.model import Job, index
@@ -59,17 +59,22 @@ def _ampacity_reason(scene: Scene, feed: Feed, carries: float) -> Reason:
         result=f"{carries:.1f} A",
         formula="I = √(h·π·D·(Tmax − T) / R(Tmax))",
         given=(
-            given("section", f"{feed.wire_mm2:g} mm²",
-                  provenance(scene.job, f"feeds.{feed.id}.wire_mm2")),
-            given("fuse fitted", f"{feed.fuse_a:g} A",
-                  provenance(scene.job, f"feeds.{feed.id}.fuse_a")),
+            given(
+                "section",
+                f"{feed.wire_mm2:g} mm²",
+                provenance(scene.job, f"feeds.{feed.id}.wire_mm2"),
+            ),
+            given(
+                "fuse fitted",
+                f"{feed.fuse_a:g} A",
+                provenance(scene.job, f"feeds.{feed.id}.fuse_a"),
+            ),
             given("air", f"{scene.state.ambient - 273.15:.0f} °C", "supposed"),
-            given("insulation", f"{scene.job.house.conductor_max_k - 273.15:.0f} °C",
-                  "house rule"),
+            given("insulation", f"{scene.job.house.conductor_max_k - 273.15:.0f} °C", "house rule"),
         ),
         source="heat balance of a wire in still air (Incropera, ch. 9); ISO 6722-1 sizes",
         assumption="h = 12 W/(m²·K), wire alone, not in a bundle",
-    )  # fmt: skip
+    )
 
 
 def fuse_and_drop(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
@@ -160,18 +165,20 @@ def _too_much_drop(scene: Scene, wire: Wire, amps: float, drop: float, limit: fl
             formula="V = I · L · ρ/A · (1 + α·(T − 20 °C))",
             given=(
                 given("current", f"{amps:g} A", "device sheet"),
-                given("length", f"{wire.length_m:g} m",
-                      provenance(scene.job, f"wires.{wire.id}.length_m")),
+                given(
+                    "length",
+                    f"{wire.length_m:g} m",
+                    provenance(scene.job, f"wires.{wire.id}.length_m"),
+                ),
                 given("section", f"{wire.area_mm2:g} mm²"),
             ),
             source="IEC 60028 copper",
         ),
         mends=(
-            Mend(label=f"Use {area:g} mm²",
-                 edit=Put(path=f"wires.{wire.id}.area_mm2", value=area)),
+            Mend(label=f"Use {area:g} mm²", edit=Put(path=f"wires.{wire.id}.area_mm2", value=area)),
         ),
         wire=wire.id,
-    )  # fmt: skip
+    )
 
 
 def dimmed_feed(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
@@ -197,14 +204,15 @@ def dimmed_feed(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iter
         harm=60,
         minutes=15,
         reason=Reason(
-            title=e.feed.name, result="pulse-width dimmed",
+            title=e.feed.name,
+            result="pulse-width dimmed",
             formula="mean volts = on-time × supply; between pulses there is none",
             given=(given("dimmed", "yes", provenance(scene.job, f"feeds.{e.feed.id}.dimmed")),),
             source="pulse-width control; the key-position matrix shows it",
         ),
         mends=mends,
         wire=wire.id,
-    )  # fmt: skip
+    )
 
 
 def _wrong(feed: FeedClass) -> str:
@@ -243,8 +251,7 @@ def wrong_feed(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Itera
             id=f"feed-{wire.id}",
             stage="wire",
             level="trouble" if cranks else "watch",
-            title=f"{e.device.name} on {'an' if e.feed.feed[0] in 'a' else 'a'} "
-            f"{e.feed.feed} feed",
+            title=f"{e.device.name} on {'an' if e.feed.feed[0] in 'a' else 'a'} {e.feed.feed} feed",
             text=f"{e.feed.name} dies while cranking, so the device resets just when it is needed."
             if cranks
             else f"{e.supply.pin} wants {' or '.join(e.supply.feeds)}; {_wrong(e.feed.feed)}.",
@@ -254,13 +261,16 @@ def wrong_feed(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Itera
                 title=f"{e.device.name} {e.supply.pin}",
                 result=f"{e.feed.feed}, not {' or '.join(e.supply.feeds)}",
                 formula="the feed's class must be one the pin is made for",
-                given=(given(e.feed.name, e.feed.feed,
-                             provenance(scene.job, f"feeds.{e.feed.id}.feed")),),
+                given=(
+                    given(
+                        e.feed.name, e.feed.feed, provenance(scene.job, f"feeds.{e.feed.id}.feed")
+                    ),
+                ),
                 source="device sheet",
             ),
             mends=mends,
             wire=wire.id,
-        )  # fmt: skip
+        )
 
 
 def like_colours(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
@@ -382,12 +392,15 @@ def _noisy(
 def _loose(job: Job) -> tuple[tuple[str, str, End], ...]:
     """Ends in the vehicle that are known on less than a counted pin."""
     devices, lines = index(job.devices), known_lines(job.ledger)
-    return tuple([
-        (wire.id, side, end)
-        for wire in job.wires
-        for side, end in (("a", wire.a), ("b", wire.b))
-        if end.place not in devices and not known(lines, f"wires.{wire.id}.{side}", end, "counted")
-    ])  # fmt: skip
+    return tuple(
+        [
+            (wire.id, side, end)
+            for wire in job.wires
+            for side, end in (("a", wire.a), ("b", wire.b))
+            if end.place not in devices
+            and not known(lines, f"wires.{wire.id}.{side}", end, "counted")
+        ]
+    )
 
 
 def uncounted(scene: Scene) -> Iterator[Finding]:

@@ -71,9 +71,7 @@ class Placed(NamedTuple):
 def drawing(job: Job) -> tuple[Sheet, ...]:
     """The laid job's wires as pages."""
     groups = _pages(job)
-    return tuple(
-        _page(job, wires, i + 1, len(groups)) for i, wires in enumerate(groups)
-    )  # fmt: skip
+    return tuple(_page(job, wires, i + 1, len(groups)) for i, wires in enumerate(groups))
 
 
 def _room() -> float:
@@ -180,9 +178,12 @@ def _page(job: Job, wires: list[Wire], number: int, count: int) -> Sheet:
 
 def _name(job: Job, place: str) -> str:
     found = (
-        by_id(job.devices, place), by_id(job.sources, place), by_id(job.connectors, place),
-        by_id(job.feeds, place), by_id(job.studs, place),
-    )  # fmt: skip
+        by_id(job.devices, place),
+        by_id(job.sources, place),
+        by_id(job.connectors, place),
+        by_id(job.feeds, place),
+        by_id(job.studs, place),
+    )
     return next((f"{item.name}" for item in found if item is not None), place)
 
 
@@ -196,9 +197,10 @@ def _place(job: Job, place: Placed, x0: float, x1: float, y: float) -> list[Item
     line = y + place.head + ROW / 2 + 0.9 if single else y + 4.5
     items: list[Item] = [
         Box(x0, y, wide, place.height, fill="#FAF8F2", radius=1.2, colour=INK, width=0.35),
-        Text(x1 - 2.5, line, name, 3.2, "end", bold=True) if single and not at_left
+        Text(x1 - 2.5, line, name, 3.2, "end", bold=True)
+        if single and not at_left
         else Text(x0 + 2.5, line, name, 3.2, bold=True),
-    ]  # fmt: skip
+    ]
     for i, text in enumerate(words):
         row = y + place.head + ROW * (i + 0.5) + 0.9
         fitted = fit(text, 2.6, wide - 5)
@@ -250,9 +252,11 @@ def _one(wire: Wire, mine: Sequence[tuple[float, float]], track: float) -> list[
         at = x + 2.0 if near_left else x - 2.0
         anchor = "start" if near_left else "end"
         room = CHANNEL[0] - LEFT[1] - 4 if near_left else RIGHT[0] - CHANNEL[1] - 4
-        words = _words(wire) if near_left or len(mine) < 2 or mine[0][0] == mine[1][0] else (
-            f"{wire.id}  {wire.length_m:g} m"
-        )  # fmt: skip
+        words = (
+            _words(wire)
+            if near_left or len(mine) < 2 or mine[0][0] == mine[1][0]
+            else (f"{wire.id}  {wire.length_m:g} m")
+        )
         said, size = shrunk(words, 2.3, room, 1.8)
         items.append(Text(at, y - 0.6 - thick / 2, said, size, anchor))  # type: ignore[arg-type]
     return items

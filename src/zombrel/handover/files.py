@@ -6,7 +6,7 @@ from collections.abc import Callable
 from datetime import date
 from typing import NamedTuple
 
-from zombrel.findings.model import Assessment
+from zombrel.findings.finding import Assessment
 from zombrel.handover import tables
 from zombrel.handover.sheet import Sheet, svg
 from zombrel.harness.laid import laid

@@ -11,7 +11,7 @@ from zombrel.calibrate.setting import value_of
 from zombrel.catalog.cautions import cautions
 from zombrel.diagnose.steps import road_gate, standing, steps
 from zombrel.findings.explain import rate_words, reach_words
-from zombrel.findings.model import STAGE_NAMES, Assessment
+from zombrel.findings.finding import STAGE_NAMES, Assessment
 from zombrel.findings.roadwork import fit_run, proposal
 from zombrel.harness.joint import METHODS
 from zombrel.harness.laid import laid
@@ -28,7 +28,7 @@ from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.sheet import Control, Curve, InputSheet, Plug
 from zombrel.job.wiring import End
-from zombrel.signals.reading import ChainReading
+from zombrel.signals.chain_reading import ChainReading
 from zombrel.signals.reduce import box_for, divider_of, emission, input_of
 from zombrel.signals.sense import UNIT
 from zombrel.signals.ways import hop_words
@@ -148,8 +148,12 @@ def end_words(job: Job, end: End) -> str:
     connector = by_id(job.connectors, end.place)
     if connector is not None:
         return f"{connector.id} cavity {end.pin}"
-    named = (by_id(job.devices, end.place), by_id(job.sources, end.place),
-             by_id(job.feeds, end.place), by_id(job.studs, end.place))  # fmt: skip
+    named = (
+        by_id(job.devices, end.place),
+        by_id(job.sources, end.place),
+        by_id(job.feeds, end.place),
+        by_id(job.studs, end.place),
+    )
     name = next((item.name for item in named if item is not None), end.place)
     return f"{name} {end.pin}".strip()
 
@@ -252,8 +256,14 @@ def _proofs(job: Job) -> list[dict[str, str]]:
 
 def _road(job: Job, i: int, units: Units) -> dict[str, str]:
     run = job.road[i]
-    row = {"name": run.name, "when": run.when, "set": run.set_to, "note": run.note,
-           "fit": "", "says": ""}  # fmt: skip
+    row = {
+        "name": run.name,
+        "when": run.when,
+        "set": run.set_to,
+        "note": run.note,
+        "fit": "",
+        "says": "",
+    }
     try:
         got = fit_run(run)
         row["fit"] = (
@@ -274,8 +284,13 @@ def _hearsay(job: Job, units: Units) -> list[dict[str, str]]:
     for f in all_facts(job):
         known = provenance(job, f.path)
         if show(job, f, units) and (known is None or RANK[known] < WEAK):
-            rows.append({"what": f.label, "value": f"{show(job, f, units)} {f.unit}".strip(),
-                         "known": MEANING[known] if known else "nobody has said how"})  # fmt: skip
+            rows.append(
+                {
+                    "what": f.label,
+                    "value": f"{show(job, f, units)} {f.unit}".strip(),
+                    "known": MEANING[known] if known else "nobody has said how",
+                }
+            )
     devices = index(job.devices)
     for wire in job.wires:
         for side, end in (("a", wire.a), ("b", wire.b)):

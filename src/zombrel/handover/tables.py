@@ -12,7 +12,7 @@ import json
 import math
 from collections.abc import Sequence
 
-from zombrel.findings.model import Assessment
+from zombrel.findings.finding import Assessment
 from zombrel.handover.report import end_words
 from zombrel.harness import face
 from zombrel.harness.parts_list import WASTE, end_joint, parts_list
@@ -30,14 +30,28 @@ def defused(text: str) -> str:
 
 HEADS: dict[str, tuple[str, ...]] = {
     "wires": (
-        "wire", "from", "to", "colour", "carries", "section_mm2", "length_m", "twisted", "fuse_a",
-        "load_a", "may_carry_a", "drop_pct", "way", "joint_from", "joint_to", "known_from",
+        "wire",
+        "from",
+        "to",
+        "colour",
+        "carries",
+        "section_mm2",
+        "length_m",
+        "twisted",
+        "fuse_a",
+        "load_a",
+        "may_carry_a",
+        "drop_pct",
+        "way",
+        "joint_from",
+        "joint_to",
+        "known_from",
         "known_to",
     ),
     "cuts": ("section_mm2", "colour", "piece", "length_m"),
     "pins": ("connector", "cavity", "state", "colour", "circuit", "our_wire", "change", "counted"),
     "parts": ("kind", "part", "count", "unit"),
-}  # fmt: skip
+}
 """Columns of each table, there also when it has no rows."""
 
 
@@ -109,9 +123,7 @@ def pin_rows(job: Job) -> list[Row]:
     """Connector tables as they will be: every cavity, what lies in it and what we put there."""
     rows: list[Row] = []
     for c in job.connectors:
-        ours = {
-            (e.place, e.pin): w.id for w in job.wires for e in (w.a, w.b) if e.place == c.id
-        }  # fmt: skip
+        ours = {(e.place, e.pin): w.id for w in job.wires for e in (w.a, w.b) if e.place == c.id}
         changed = {x.cavity: x for x in job.changes if x.connector == c.id}
         for place in sorted(face.places(c), key=lambda p: p.n):
             held, change = face.cavity(c, place.n), changed.get(place.n)
@@ -132,11 +144,16 @@ def pin_rows(job: Job) -> list[Row]:
         for r in lead.rows:
             rows.append(
                 {
-                    "connector": lead.name, "cavity": r.a, "state": f"to {r.b}",
-                    "colour": r.colour, "circuit": r.signal, "our_wire": "", "change": "",
+                    "connector": lead.name,
+                    "cavity": r.a,
+                    "state": f"to {r.b}",
+                    "colour": r.colour,
+                    "circuit": r.signal,
+                    "our_wire": "",
+                    "change": "",
                     "counted": known,
                 }
-            )  # fmt: skip
+            )
     return rows
 
 
@@ -144,7 +161,10 @@ def parts_rows(job: Job) -> list[Row]:
     """Parts of the laid job."""
     return [
         {
-            "kind": p.kind, "part": p.name, "count": round(p.count, 2), "unit": p.unit or "piece",
+            "kind": p.kind,
+            "part": p.name,
+            "count": round(p.count, 2),
+            "unit": p.unit or "piece",
         }
         for p in parts_list(job)
-    ]  # fmt: skip
+    ]

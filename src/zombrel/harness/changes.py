@@ -142,8 +142,11 @@ def steps(job: Job, change: Change) -> tuple[str, ...]:
     if change.kind == "tap":
         sensor = wire is not None and wire.carries == "signal"
         how = joint.choose("wire", zone, job.house, area, sensor)
-        return (*count, f"Free the wire 60 mm behind the connector; join {ours}: {how.words} "
-                f"({how.why}).", *how.hands)  # fmt: skip
+        return (
+            *count,
+            f"Free the wire 60 mm behind the connector; join {ours}: {how.words} ({how.why}).",
+            *how.hands,
+        )
     crimp = joint.choose("cavity", zone, job.house, area).hands
     pull = (
         "Open the secondary lock, push the terminal's tongue down through the face, pull the wire "
@@ -160,12 +163,14 @@ def steps(job: Job, change: Change) -> tuple[str, ...]:
     if change.kind == "intercept":
         other = OTHER[c.terminals] or "matching"
         return (
-            *count, pull,
+            *count,
+            pull,
             f"Put the terminal that came out into the mating shell on our side ({other} half).",
-            f"Make the end of {ours} with a {c.terminals or 'harness-side'} terminal:", *seal,
+            f"Make the end of {ours} with a {c.terminals or 'harness-side'} terminal:",
+            *seal,
             *crimp,
             "Join the mating shell to our device's lead; both halves are strapped together.",
-        )  # fmt: skip
+        )
     goal = target(job, change)
     where = f"{goal[0].id} cavity {goal[1]} ({face.counted(*goal)})" if goal else change.to
     close = (f"Blank cavity {change.cavity} of {c.id}.",) if c.sealed else ()
@@ -174,8 +179,14 @@ def steps(job: Job, change: Change) -> tuple[str, ...]:
         if goal and goal[0].family != c.family
         else ()
     )
-    return (*count, pull, *new, f"Push it into {where} until it clicks.", *close,
-            "Tug; close the secondary lock; write the change on the label.")  # fmt: skip
+    return (
+        *count,
+        pull,
+        *new,
+        f"Push it into {where} until it clicks.",
+        *close,
+        "Tug; close the secondary lock; write the change on the label.",
+    )
 
 
 def parts(job: Job, change: Change) -> tuple[Part, ...]:
@@ -197,8 +208,9 @@ def parts(job: Job, change: Change) -> tuple[Part, ...]:
         return (mine, *seal)
     if change.kind == "intercept":
         other = Part(name=f"{OTHER[c.terminals]} shell{family}, 1-way".strip(), kind="connector")
-        spare = Part(name=f"{OTHER[c.terminals]} terminal{family}, {area:g} mm²".strip(),
-                     kind="terminal")  # fmt: skip
+        spare = Part(
+            name=f"{OTHER[c.terminals]} terminal{family}, {area:g} mm²".strip(), kind="terminal"
+        )
         return (mine, spare, other, *seal)
     goal = target(job, change)
     new: tuple[Part, ...] = ()

@@ -96,9 +96,13 @@ def compare(expected: Sequence[Pair], seen: Sequence[Pair]) -> Continuity:
     ]
     slip, verdict = _verdict(expected, missing, extra, swaps, moved)
     return Continuity(
-        opens=tuple(missing), bridges=tuple(extra), swaps=tuple(swaps), moved=tuple(moved),
-        slip=slip, verdict=verdict,
-    )  # fmt: skip
+        opens=tuple(missing),
+        bridges=tuple(extra),
+        swaps=tuple(swaps),
+        moved=tuple(moved),
+        slip=slip,
+        verdict=verdict,
+    )
 
 
 def _once(pairs: Iterable[Pair]) -> list[Pair]:
@@ -162,8 +166,12 @@ def _verdict(
         if any(m.expected in s for s in swaps):
             continue
         near = _one_off(m)
-        parts.append(("row off" if near else "wrong cavity",
-                      f"{m.a} comes out at {m.found} instead of {m.expected}" + near))  # fmt: skip
+        parts.append(
+            (
+                "row off" if near else "wrong cavity",
+                f"{m.a} comes out at {m.found} instead of {m.expected}" + near,
+            )
+        )
     left = [p for p in opens if not any(m.a == p[0] and m.expected == p[1] for m in moved)]
     parts += [("open", f"{a} to {b} does not conduct") for a, b in left]
     parts += [

@@ -16,8 +16,20 @@ from zombrel.job.wiring import Cavity, Connector
 
 View = Literal["wire side", "mating face"]
 VIEWS: dict[str, View] = {"wire": "wire side", "mating": "mating face"}
-NTH = ("first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth",
-       "tenth", "eleventh", "twelfth")  # fmt: skip
+NTH = (
+    "first",
+    "second",
+    "third",
+    "fourth",
+    "fifth",
+    "sixth",
+    "seventh",
+    "eighth",
+    "ninth",
+    "tenth",
+    "eleventh",
+    "twelfth",
+)
 RING = 0.34 / 0.172
 """Radius of a ring of cavities, in cavity sizes."""
 

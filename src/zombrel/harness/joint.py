@@ -23,10 +23,52 @@ METHODS: dict[Method, str] = {
     "ring": "crimped ring on clean metal",
     "never": "no joint here",
 }
-SECTIONS = (0.05, 0.08, 0.12, 0.14, 0.22, 0.25, 0.32, 0.5, 0.75, 0.82, 1.0, 1.3, 1.5, 2.1, 2.5,
-            3.3, 4.0, 5.3, 6.0, 8.4, 10.0)  # fmt: skip
-PULL_N = (6.0, 11.0, 15.0, 18.0, 28.0, 32.0, 40.0, 60.0, 85.0, 90.0, 108.0, 135.0, 150.0, 200.0,
-          230.0, 275.0, 310.0, 355.0, 360.0, 370.0, 380.0)  # fmt: skip
+SECTIONS = (
+    0.05,
+    0.08,
+    0.12,
+    0.14,
+    0.22,
+    0.25,
+    0.32,
+    0.5,
+    0.75,
+    0.82,
+    1.0,
+    1.3,
+    1.5,
+    2.1,
+    2.5,
+    3.3,
+    4.0,
+    5.3,
+    6.0,
+    8.4,
+    10.0,
+)
+PULL_N = (
+    6.0,
+    11.0,
+    15.0,
+    18.0,
+    28.0,
+    32.0,
+    40.0,
+    60.0,
+    85.0,
+    90.0,
+    108.0,
+    135.0,
+    150.0,
+    200.0,
+    230.0,
+    275.0,
+    310.0,
+    355.0,
+    360.0,
+    370.0,
+    380.0,
+)
 """Least pull force [N] for the sections above [1]."""
 TAP_MOST_MM2 = 1.5
 """A tap's blade does not hold heavier copper to the end of its life: rule of the trade."""
@@ -98,8 +140,11 @@ def choose(
     heavy copper rule taps out.
     """
     if zone is not None and zone.airbag:
-        return Joint(method="never", why="airbag wiring is never tapped, spliced or metered",
-                     hands=("Go another way.",))  # fmt: skip
+        return Joint(
+            method="never",
+            why="airbag wiring is never tapped, spliced or metered",
+            hands=("Go another way.",),
+        )
     if into in ("cavity", "pin"):
         return _made("terminal", "a cavity takes its own terminal", area_mm2)
     if into == "stud":
@@ -125,28 +170,38 @@ def _hands(method: Method, area_mm2: float) -> tuple[str, ...]:
     pull = f"Pull test: {pull_force(min(max(area_mm2, 0.05), 10)):.0f} N, steadily."
     if method == "solder":
         return (
-            "Slide the shrink on first.", "Split the sheath without cutting strands.",
+            "Slide the shrink on first.",
+            "Split the sheath without cutting strands.",
             "Twist in line, heat the wire and let it draw the solder.",
             "Shrink while warm, then strap 30 mm either side so that nothing bends there.",
-        )  # fmt: skip
+        )
     if method == "tap":
         return (
-            "Choose the tap for both gauges.", "Close it with pliers until the lock clicks.",
+            "Choose the tap for both gauges.",
+            "Close it with pliers until the lock clicks.",
             "Tug both wires; look that no strand stands out.",
             "Strap it so that it hangs on nothing.",
-        )  # fmt: skip
+        )
     if method == "terminal":
         return (
-            "Confirm the pin order before the first crimp.", strip_note(area_mm2),
-            f"Crimp: conductor wings hard, seal wings gently; {die_words(area_mm2)}.", pull,
+            "Confirm the pin order before the first crimp.",
+            strip_note(area_mm2),
+            f"Crimp: conductor wings hard, seal wings gently; {die_words(area_mm2)}.",
+            pull,
             "Push it in the right way up until it clicks, tug, then close the secondary lock.",
-        )  # fmt: skip
+        )
     if method == "ring":
         return (
-            "Scrape to bright metal, ring flat on it.", strip_note(area_mm2),
-            f"Crimp with {die_words(area_mm2)}.", pull, "Tighten, then seal against damp.",
-        )  # fmt: skip
+            "Scrape to bright metal, ring flat on it.",
+            strip_note(area_mm2),
+            f"Crimp with {die_words(area_mm2)}.",
+            pull,
+            "Tighten, then seal against damp.",
+        )
     return (
-        "Slide the shrink on first.", strip_note(area_mm2), f"Crimp with {die_words(area_mm2)}.",
-        pull, "Shrink until the glue shows at both ends.",
-    )  # fmt: skip
+        "Slide the shrink on first.",
+        strip_note(area_mm2),
+        f"Crimp with {die_words(area_mm2)}.",
+        pull,
+        "Shrink until the glue shows at both ends.",
+    )

@@ -165,7 +165,13 @@ def _bundle(way: Way, held: list[Wire], by: dict[str, Zone]) -> Bundle:
     # a split tube's wall and ribs add about 30 % to its bore
     outside = (loom or across) * 1.3
     return Bundle(
-        way=way.id, a=way.a, b=way.b, wires=tuple(w.id for w in held), diameter_mm=across,
-        loom_mm=loom, length_m=route.way_length(way, by), hole_mm=way.hole_mm,
+        way=way.id,
+        a=way.a,
+        b=way.b,
+        wires=tuple(w.id for w in held),
+        diameter_mm=across,
+        loom_mm=loom,
+        length_m=route.way_length(way, by),
+        hole_mm=way.hole_mm,
         fits=way.hole_mm == 0 or outside <= way.hole_mm,
-    )  # fmt: skip
+    )

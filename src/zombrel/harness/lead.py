@@ -210,9 +210,13 @@ def correct(job: Job, lead: Lead, when: str = "") -> Many:
     good = {frozenset((r.a, r.b)) for r in rows}
     kept = [x for x in lead.answers if not x.conducts or frozenset((x.a, x.b)) in good]
     line = Evidence(
-        id=next_id(job), path=f"leads.{lead.id}.rows", value=text_of(rows), rung="measured",
-        note=result(lead).verdict, when=when,
-    )  # fmt: skip
+        id=next_id(job),
+        path=f"leads.{lead.id}.rows",
+        value=text_of(rows),
+        rung="measured",
+        note=result(lead).verdict,
+        when=when,
+    )
     have = {frozenset((x.a, x.b)) for x in kept}
     met = [Answer(a=r.a, b=r.b, conducts=True) for r in rows if frozenset((r.a, r.b)) not in have]
     return Many(

@@ -27,11 +27,29 @@ TWO_WIRE = (WheelRing, ToothedWheel, PropShaft, GearboxSensor)
 """Bare pick-ups: the return is a wire of its own, twisted with the signal."""
 SIGNAL_MM2 = 0.5
 COLOURS = (
-    "white", "yellow", "blue", "green", "grey", "violet", "orange", "pink", "white/blue",
-    "yellow/red", "blue/white", "green/yellow", "grey/white", "violet/white", "orange/white",
-)  # fmt: skip
-POWER_COLOURS = {"constant": "red", "run": "red/white", "run-and-crank": "red/blue",
-                 "accessory": "red/yellow", "illumination": "brown"}  # fmt: skip
+    "white",
+    "yellow",
+    "blue",
+    "green",
+    "grey",
+    "violet",
+    "orange",
+    "pink",
+    "white/blue",
+    "yellow/red",
+    "blue/white",
+    "green/yellow",
+    "grey/white",
+    "violet/white",
+    "orange/white",
+)
+POWER_COLOURS = {
+    "constant": "red",
+    "run": "red/white",
+    "run-and-crank": "red/blue",
+    "accessory": "red/yellow",
+    "illumination": "brown",
+}
 GUESS_M = 1.5
 """Length of a run that has no way on the plan yet [m]: ASSUMED, and said to be typed."""
 
@@ -64,16 +82,26 @@ def _signal(job: Job, chain: Chain, names: Iterator[str], made: Iterable[Wire]) 
     two = isinstance(source.spec, TWO_WIRE)
     start = _start(source)
     yield Wire(
-        id=next(names), a=start, b=End(place=chain.device, pin=chain.pin),
-        colour=_colour(job, chain.device, made), carries="signal", area_mm2=SIGNAL_MM2,
-        length_m=GUESS_M, twisted=two,
-    )  # fmt: skip
+        id=next(names),
+        a=start,
+        b=End(place=chain.device, pin=chain.pin),
+        colour=_colour(job, chain.device, made),
+        carries="signal",
+        area_mm2=SIGNAL_MM2,
+        length_m=GUESS_M,
+        twisted=two,
+    )
     if two:
         yield Wire(
-            id=next(names), a=End(place=source.id, pin="-"),
-            b=End(place=chain.device, pin=f"{chain.pin}-"), colour="black", carries="signal",
-            area_mm2=SIGNAL_MM2, length_m=GUESS_M, twisted=True,
-        )  # fmt: skip
+            id=next(names),
+            a=End(place=source.id, pin="-"),
+            b=End(place=chain.device, pin=f"{chain.pin}-"),
+            colour="black",
+            carries="signal",
+            area_mm2=SIGNAL_MM2,
+            length_m=GUESS_M,
+            twisted=True,
+        )
 
 
 def _start(source: Source) -> End:
@@ -97,18 +125,28 @@ def _supply(
         stud = _stud(job, device, made)
         if stud is not None:
             yield Wire(
-                id=next(names), a=end, b=End(place=stud.id), colour="black", carries="ground",
-                area_mm2=_area(supply, job.house, None), length_m=GUESS_M,
-            )  # fmt: skip
+                id=next(names),
+                a=end,
+                b=End(place=stud.id),
+                colour="black",
+                carries="ground",
+                area_mm2=_area(supply, job.house, None),
+                length_m=GUESS_M,
+            )
         return
     feed = _feed(job, supply, made)
     if feed is not None:
         fuse = supply.fuse_a or conductor.fuse_for(supply.amps, job.house.fuse_load)
         yield Wire(
-            id=next(names), a=End(place=feed.id), b=end,
-            colour=POWER_COLOURS.get(feed.feed, "red"), carries="power",
-            area_mm2=_area(supply, job.house, fuse), length_m=GUESS_M, fuse_a=fuse,
-        )  # fmt: skip
+            id=next(names),
+            a=End(place=feed.id),
+            b=end,
+            colour=POWER_COLOURS.get(feed.feed, "red"),
+            carries="power",
+            area_mm2=_area(supply, job.house, fuse),
+            length_m=GUESS_M,
+            fuse_a=fuse,
+        )
 
 
 def _area(supply: SupplySheet, house: House, fuse: float | None) -> float:
@@ -149,11 +187,9 @@ def _stud(job: Job, device: Device, made: Iterable[Wire]) -> Stud | None:
 
     return min(
         job.studs,
-        key=lambda s: (
-            s.ohm > 0, s.rings + ends.count(s.id) >= job.house.stud_rings, far(s), s.id
-        ),
+        key=lambda s: (s.ohm > 0, s.rings + ends.count(s.id) >= job.house.stud_rings, far(s), s.id),
         default=None,
-    )  # fmt: skip
+    )
 
 
 def _routed(job: Job, wire: Wire) -> Wire:
@@ -181,8 +217,9 @@ def draw(job: Job) -> Edit | None:
         first = by_end.get((chain.device, chain.pin))
         if first is not None and not chain.wires:
             back = by_end.get((chain.device, f"{chain.pin}-"))
-            edits.append(Put(path=f"chains.{chain.id}.wires",
-                             value=[first, *([back] if back else [])]))  # fmt: skip
+            edits.append(
+                Put(path=f"chains.{chain.id}.wires", value=[first, *([back] if back else [])])
+            )
     return Many(edits=tuple(edits))
 
 
@@ -210,8 +247,11 @@ def places(job: Job) -> tuple[tuple[End, str], ...]:
     """Every end a wire may have, with its words: pins, cavities, sources, feeds, studs."""
     found: list[tuple[End, str]] = []
     for d in job.devices:
-        pins = [*(i.pin for i in d.sheet.inputs), *(s.pin for s in d.sheet.supplies),
-                *(o.pin for o in d.sheet.outputs)]  # fmt: skip
+        pins = [
+            *(i.pin for i in d.sheet.inputs),
+            *(s.pin for s in d.sheet.supplies),
+            *(o.pin for o in d.sheet.outputs),
+        ]
         found += [(End(place=d.id, pin=p), f"{d.name} {p}") for p in dict.fromkeys(pins)]
     for s in job.sources:
         if isinstance(s.spec, BoxOutput):
@@ -221,6 +261,8 @@ def places(job: Job) -> tuple[tuple[End, str], ...]:
     found += [(End(place=f.id), f.name) for f in job.feeds]
     found += [(End(place=s.id), s.name) for s in job.studs]
     for c in job.connectors:
-        found += [(End(place=c.id, pin=str(n)), f"{c.id} cavity {n}")
-                  for n in sorted(p.n for p in face.places(c))]  # fmt: skip
+        found += [
+            (End(place=c.id, pin=str(n)), f"{c.id} cavity {n}")
+            for n in sorted(p.n for p in face.places(c))
+        ]
     return tuple(found)

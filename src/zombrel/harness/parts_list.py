@@ -24,8 +24,9 @@ def parts_list(job: Job) -> tuple[Part, ...]:
     for b in bundles(job):
         size = f"{b.loom_mm:g} mm" if b.loom_mm else f"for {b.diameter_mm:.0f} mm"
         found.append(Part(kind="loom", name=f"split tube {size}", count=b.length_m, unit="m"))
-        found.append(Part(kind="loom", name="clip or strap",
-                          count=math.ceil(b.length_m / job.house.clip_m)))  # fmt: skip
+        found.append(
+            Part(kind="loom", name="clip or strap", count=math.ceil(b.length_m / job.house.clip_m))
+        )
         if b.hole_mm:
             found.append(Part(kind="loom", name=f"grommet for a {b.hole_mm:g} mm hole"))
     for source in job.sources:
@@ -39,13 +40,18 @@ def parts_list(job: Job) -> tuple[Part, ...]:
 
 def _of_wire(job: Job, wire: Wire) -> list[Part]:
     found = [
-        Part(kind="wire", name=f"{wire.area_mm2:g} mm² {wire.colour}",
-             count=wire.length_m * WASTE, unit="m"),
+        Part(
+            kind="wire",
+            name=f"{wire.area_mm2:g} mm² {wire.colour}",
+            count=wire.length_m * WASTE,
+            unit="m",
+        ),
         Part(kind="loom", name="label, both ends", count=2),
-    ]  # fmt: skip
+    ]
     if wire.shielded:
-        found.append(Part(kind="loom", name="screening braid and drain", count=wire.length_m,
-                          unit="m"))  # fmt: skip
+        found.append(
+            Part(kind="loom", name="screening braid and drain", count=wire.length_m, unit="m")
+        )
     if wire.fuse_a is not None:
         found.append(Part(kind="fuse", name=f"blade fuse {wire.fuse_a:g} A"))
         found.append(Part(kind="fuse", name="in-line fuse holder"))
@@ -60,14 +66,16 @@ def end_joint(job: Job, wire: Wire, end: End) -> joint.Joint:
         (
             item.zone
             for item in (
-                by_id(job.devices, end.place), by_id(job.connectors, end.place),
-                by_id(job.studs, end.place), by_id(job.feeds, end.place),
+                by_id(job.devices, end.place),
+                by_id(job.connectors, end.place),
+                by_id(job.studs, end.place),
+                by_id(job.feeds, end.place),
                 by_id(job.sources, end.place),
             )
             if item is not None
         ),
         "",
-    )  # fmt: skip
+    )
     zone = by_id(job.zones, zone_id)
     if by_id(job.studs, end.place) is not None:
         return joint.choose("stud", zone, job.house, wire.area_mm2)

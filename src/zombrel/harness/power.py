@@ -14,7 +14,7 @@ from typing import NamedTuple
 
 from zombrel.calibrate.advance import box_current
 from zombrel.harness import conductor
-from zombrel.harness.reading import WireReading, behind_slot, read_wires
+from zombrel.harness.wire_reading import WireReading, behind_slot, read_wires
 from zombrel.job.model import House, Job, index
 from zombrel.job.problem import Problem
 from zombrel.job.query import query
@@ -49,24 +49,34 @@ def fuse_check(
     wire = f"{area_mm2:g} mm² carries {carries:.1f} A there"
     if fuse > carries:
         return FuseCheck(
-            ok=False, largest_a=largest, carries_a=carries,
+            ok=False,
+            largest_a=largest,
+            carries_a=carries,
             reason=f"{wire}: it would burn before a {fuse:g} A fuse opens.",
-        )  # fmt: skip
+        )
     if load > fuse:
-        return FuseCheck(ok=False, largest_a=largest, carries_a=carries,
-                         reason=f"{load:g} A of load opens a {fuse:g} A fuse.")  # fmt: skip
+        return FuseCheck(
+            ok=False,
+            largest_a=largest,
+            carries_a=carries,
+            reason=f"{load:g} A of load opens a {fuse:g} A fuse.",
+        )
     if load > house.fuse_load * fuse * (1 + 1e-9):
         wanted = conductor.fuse_for(load, house.fuse_load)
         more = f"; it wants {wanted:g} A" if wanted is not None else ""
         return FuseCheck(
-            ok=False, largest_a=largest, carries_a=carries,
+            ok=False,
+            largest_a=largest,
+            carries_a=carries,
             reason=f"{load:g} A is more than {house.fuse_load * 100:.0f} % of {fuse:g} A: it opens "
             f"on a hot day{more}.",
-        )  # fmt: skip
+        )
     return FuseCheck(
-        ok=True, largest_a=largest, carries_a=carries,
+        ok=True,
+        largest_a=largest,
+        carries_a=carries,
         reason=f"{wire}; the fuse opens first and the load leaves it cool.",
-    )  # fmt: skip
+    )
 
 
 def holds_inrush(fuse: float, amps: float, seconds: float) -> bool:
@@ -163,12 +173,15 @@ def read_power(job: Job, state: State) -> PowerReading:
     standby = sum(s.standby_a for s in feeds)
     v = job.vehicle
     return PowerReading(
-        feeds=feeds, studs=studs, standby_a=standby,
-        days=None if v.battery_ah is None
+        feeds=feeds,
+        studs=studs,
+        standby_a=standby,
+        days=None
+        if v.battery_ah is None
         else days_to_flat(standby + v.sleep_a, v.battery_ah, min(job.house.start_reserve, 0.99)),
         idle_load_a=idle_a,
         idle_margin_a=None if v.alternator_idle_a is None else v.alternator_idle_a - idle_a,
-    )  # fmt: skip
+    )
 
 
 class Loaded(NamedTuple):
@@ -200,20 +213,27 @@ def _feed(feed: Feed, held: list[Loaded], house: House, ambient: float) -> FeedR
         weakest = f"{thin[0]:g} mm², {thin[1]}"
     alive = "off" in ALIVE[feed.feed]
     return FeedReading(
-        id=feed.id, ours_a=ours, total_a=ours + feed.load_a,
-        carries_a=behind_slot(feed, house, ambient), fuse_a=feed.fuse_a, weakest=weakest,
+        id=feed.id,
+        ours_a=ours,
+        total_a=ours + feed.load_a,
+        carries_a=behind_slot(feed, house, ambient),
+        fuse_a=feed.fuse_a,
+        weakest=weakest,
         standby_a=sum(h.ends.supply.standby_a for h in on if h.ends.supply) if alive else 0.0,
         wires=tuple(h.reading.id for h in on),
-    )  # fmt: skip
+    )
 
 
 def _stud(stud: Stud, on: list[Loaded]) -> StudReading:
     amps = stud.load_a + sum(h.reading.amps for h in on if h.carries == "ground")
     return StudReading(
-        id=stud.id, rings=stud.rings + len(on), amps=amps, lift_v=amps * stud.ohm,
+        id=stud.id,
+        rings=stud.rings + len(on),
+        amps=amps,
+        lift_v=amps * stud.ohm,
         sensors=tuple(h.reading.id for h in on if h.carries == "signal"),
         wires=tuple(h.reading.id for h in on),
-    )  # fmt: skip
+    )
 
 
 class Suppression(Frozen, frozen=True, kw_only=True):
@@ -237,10 +257,15 @@ def suppressions(
     current = volts / coil_ohm
     decade = math.log(10)
     return (
-        Suppression(way="nothing", kick_v=350.0,
-                    release_ms=henry * current / 350.0 * 1000),
-        Suppression(way=f"{ohm:g} Ω across the coil", kick_v=volts + current * ohm,
-                    release_ms=decade * henry / (coil_ohm + ohm) * 1000),
-        Suppression(way="diode across the coil", kick_v=volts + 0.7,
-                    release_ms=decade * henry / coil_ohm * 1000),
-    )  # fmt: skip
+        Suppression(way="nothing", kick_v=350.0, release_ms=henry * current / 350.0 * 1000),
+        Suppression(
+            way=f"{ohm:g} Ω across the coil",
+            kick_v=volts + current * ohm,
+            release_ms=decade * henry / (coil_ohm + ohm) * 1000,
+        ),
+        Suppression(
+            way="diode across the coil",
+            kick_v=volts + 0.7,
+            release_ms=decade * henry / coil_ohm * 1000,
+        ),
+    )

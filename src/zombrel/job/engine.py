@@ -243,8 +243,9 @@ class Engine:
         cell, path = arg
         if isinstance(cell, Node):
             self._fresh(cell)
-        return enter(functools.reduce(step_into, path, cell.value), path,
-                     notes.setdefault(cell, {}), cell)  # fmt: skip
+        return enter(
+            functools.reduce(step_into, path, cell.value), path, notes.setdefault(cell, {}), cell
+        )
 
     def _mark(self, cell: Cell, moved: set[Path]) -> None:
         """Who noted what has moved must run again; who uses those, perhaps."""

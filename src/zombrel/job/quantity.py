@@ -40,7 +40,7 @@ QUANTITIES: dict[Quantity, QuantitySheet] = {
     "park brake": QuantitySheet("contact", "contact", "Park brake", "park_brake"),
     "lights": QuantitySheet("contact", "contact", "Lights", "lights"),
     "arm": QuantitySheet("contact", "contact", "Arming", "arm"),
-}  # fmt: skip
+}
 """A tank's upper end is the vehicle's own where it is known."""
 
 

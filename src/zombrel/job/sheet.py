@@ -24,10 +24,23 @@ Curve = Annotated[tuple[tuple[float, float], ...], Meta(max_length=64)]
 """Pairs, ascending in the first."""
 
 Quantity = Literal[
-    "speed", "tach", "brake",
-    "coolant", "charge", "exhaust", "oil", "boost", "fuel", "blend", "mixture",
-    "clutch", "park", "park brake", "lights", "arm",
-]  # fmt: skip
+    "speed",
+    "tach",
+    "brake",
+    "coolant",
+    "charge",
+    "exhaust",
+    "oil",
+    "boost",
+    "fuel",
+    "blend",
+    "mixture",
+    "clutch",
+    "park",
+    "park brake",
+    "lights",
+    "arm",
+]
 """What a signal is about; see ``job.quantity`` for each one's kind and range."""
 Waveform = Literal["sine", "square", "kick", "level"]
 Takes = Literal["pulses", "contact", "ohm", "volts", "hz", "duty", "thermocouple"]
@@ -237,9 +250,21 @@ class SupplySheet(Frozen, frozen=True, kw_only=True):
 
 
 Means = Literal[
-    "launch", "limit", "shift", "idle", "warn high", "warn low", "hysteresis", "delay",
-    "gain", "engage", "gap", "least duty", "reserve", "sense",
-]  # fmt: skip
+    "launch",
+    "limit",
+    "shift",
+    "idle",
+    "warn high",
+    "warn low",
+    "hysteresis",
+    "delay",
+    "gain",
+    "engage",
+    "gap",
+    "least duty",
+    "reserve",
+    "sense",
+]
 
 
 class Control(Frozen, frozen=True, kw_only=True):

@@ -9,13 +9,32 @@ from zombrel.job.problem import Problem
 from zombrel.job.source import BoxOutput
 
 LIMITS = {
-    "chains": 2000, "wires": 5000, "devices": 500, "sources": 2000, "ledger": 50000, "zones": 200,
-    "ways": 1000, "changes": 2000, "leads": 100, "work": 5000, "connectors": 500,
-}  # fmt: skip
+    "chains": 2000,
+    "wires": 5000,
+    "devices": 500,
+    "sources": 2000,
+    "ledger": 50000,
+    "zones": 200,
+    "ways": 1000,
+    "changes": 2000,
+    "leads": 100,
+    "work": 5000,
+    "connectors": 500,
+}
 NAMED = (
-    "devices", "sources", "chains", "wires", "feeds", "studs", "connectors", "zones", "ways",
-    "changes", "leads", "work",
-)  # fmt: skip
+    "devices",
+    "sources",
+    "chains",
+    "wires",
+    "feeds",
+    "studs",
+    "connectors",
+    "zones",
+    "ways",
+    "changes",
+    "leads",
+    "work",
+)
 
 
 def validate(job: Job) -> Job:

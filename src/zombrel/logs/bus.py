@@ -87,9 +87,13 @@ def decode(path: Path, frame_id: int, data: bytes) -> dict[str, float]:
 
 
 _KINDS: dict[str, tuple[Quantity, float]] = {
-    "km/h": ("speed", KMH), "kph": ("speed", KMH), "m/s": ("speed", 1.0), "mph": ("speed", 0.44704),
-    "rpm": ("tach", RPM), "1/min": ("tach", RPM),
-}  # fmt: skip
+    "km/h": ("speed", KMH),
+    "kph": ("speed", KMH),
+    "m/s": ("speed", 1.0),
+    "mph": ("speed", 0.44704),
+    "rpm": ("tach", RPM),
+    "1/min": ("tach", RPM),
+}
 TEMPERATURES = ("degc", "°c", "c", "celsius")
 
 
@@ -102,14 +106,36 @@ def as_source(value: BusValue) -> Source | None:
     name = f"{value.name} from the data bus"[:80]
     if unit in _KINDS:
         quantity, _ = _KINDS[unit]
-        spec = BusReader(signal=value.name, message=value.message, period_s=period,
-                         pulses=4.0 if quantity == "speed" else 2.0)  # fmt: skip
-        return Source(id=key, name=name, quantity=quantity, place=place, minutes=30,
-                      parts="bus reader", spec=spec)  # fmt: skip
+        spec = BusReader(
+            signal=value.name,
+            message=value.message,
+            period_s=period,
+            pulses=4.0 if quantity == "speed" else 2.0,
+        )
+        return Source(
+            id=key,
+            name=name,
+            quantity=quantity,
+            place=place,
+            minutes=30,
+            parts="bus reader",
+            spec=spec,
+        )
     if unit in TEMPERATURES:
         low, high = value.low if value.low is not None else -40.0, value.high or 150.0
-        spec = BusReader(signal=value.name, message=value.message, period_s=period,
-                         points=((low + ZERO_C, 0.5), (high + ZERO_C, 4.5)))  # fmt: skip
-        return Source(id=key, name=name, quantity="coolant", place=place, minutes=30,
-                      parts="bus reader with a volt output", spec=spec)  # fmt: skip
+        spec = BusReader(
+            signal=value.name,
+            message=value.message,
+            period_s=period,
+            points=((low + ZERO_C, 0.5), (high + ZERO_C, 4.5)),
+        )
+        return Source(
+            id=key,
+            name=name,
+            quantity="coolant",
+            place=place,
+            minutes=30,
+            parts="bus reader with a volt output",
+            spec=spec,
+        )
     return None

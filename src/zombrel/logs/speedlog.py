@@ -131,9 +131,10 @@ def _assign(names: list[str], columns: Floats, name: str) -> tuple[Floats, Float
     usable = [k for k in range(width) if len(columns) and np.isfinite(columns[:, k]).all()]
     time = _time_column(names, columns, usable)
     speeds = [
-        k for k in usable
+        k
+        for k in usable
         if k != time and (_unit(names[k]) is not None or not POSITION_WORDS.search(names[k]))
-    ]  # fmt: skip
+    ]
     true = [k for k in speeds if TRUE_WORDS.search(names[k])]
     shown = [k for k in speeds if SHOWN_WORDS.search(names[k]) and k not in true]
     if len(true) == 1 and not shown and len(speeds) == 2:

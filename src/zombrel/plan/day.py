@@ -175,8 +175,10 @@ def _before(job: Job, task: Task) -> Work:
 def begin(job: Job, task: Task, now: str) -> Put | Add:
     """The edit that starts the clock on a task, or goes on after a pause."""
     old = _before(job, task)
-    return _noted(job, msgspec.structs.replace(old, state="begun", since=now,
-                                               planned=old.planned or task.minutes))  # fmt: skip
+    return _noted(
+        job,
+        msgspec.structs.replace(old, state="begun", since=now, planned=old.planned or task.minutes),
+    )
 
 
 def pause(job: Job, task: Task, worked: float) -> Put | Add:
@@ -195,15 +197,25 @@ def finish(job: Job, task: Task, worked: float | None, when: str = "") -> Edit:
     total = old.minutes if worked is None else round((old.minutes or 0.0) + worked, 1)
     done = _noted(
         job,
-        Work(id=task.id, kind=task.kind, state="done", minutes=total,
-             planned=old.planned or task.minutes, note=old.note),
-    )  # fmt: skip
+        Work(
+            id=task.id,
+            kind=task.kind,
+            state="done",
+            minutes=total,
+            planned=old.planned or task.minutes,
+            note=old.note,
+        ),
+    )
     if not task.caution:
         return done
     line = Evidence(
-        id=next_id(job), path=f"work.{task.id}.state", value=text_of("done"), rung="measured",
-        note=f"caution acknowledged: {task.caution}", when=when,
-    )  # fmt: skip
+        id=next_id(job),
+        path=f"work.{task.id}.state",
+        value=text_of("done"),
+        rung="measured",
+        note=f"caution acknowledged: {task.caution}",
+        when=when,
+    )
     return Many(edits=(done, Add(path="ledger", value=msgspec.to_builtins(line))))
 
 

@@ -138,8 +138,9 @@ class _Plan:
         place = {t.id: i for i, t in enumerate(found)}
         self.need = [sum(1 << place[a] for a in set(t.after) if a in place) for t in found]
         self.cures = [i for i, t in enumerate(found) if t.cure_min > 0]
-        self.waits = [[k for k, i in enumerate(self.cures) if found[i].id in t.after]
-                      for t in found]  # fmt: skip
+        self.waits = [
+            [k for k, i in enumerate(self.cures) if found[i].id in t.after] for t in found
+        ]
 
     def grow(self, label: _Label, i: int) -> _Label:
         """``label`` with task ``i`` done next."""
@@ -156,9 +157,10 @@ class _Plan:
     def open(self, label: _Label) -> list[int]:
         """Tasks that may come next."""
         return [
-            i for i, need in enumerate(self.need)
+            i
+            for i, need in enumerate(self.need)
             if not label.done >> i & 1 and need & label.done == need
-        ]  # fmt: skip
+        ]
 
 
 Search = Generator[float, None, tuple[Task, ...]]

@@ -98,9 +98,14 @@ def _task(
 ) -> Task:
     minutes, why = _timed(learned, kind, units)
     return Task(
-        id=f"{kind} {key}".strip().replace(".", " "), kind=kind, title=title, minutes=minutes,
-        why=why, tools=times()[kind].tools, **more,  # type: ignore[arg-type]
-    )  # fmt: skip
+        id=f"{kind} {key}".strip().replace(".", " "),
+        kind=kind,
+        title=title,
+        minutes=minutes,
+        why=why,
+        tools=times()[kind].tools,
+        **more,  # type: ignore[arg-type]
+    )
 
 
 def _used_zones(job: Job) -> list[Zone]:
@@ -120,20 +125,30 @@ def _panels(job: Job, task: Maker) -> Iterator[Task]:
     for panel, zones in seen.items():
         bag = any(z.airbag for z in zones)
         yield task(
-            "open", panel, f"Open the {panel}", zones[0].access_min, zone=zones[0].id,
+            "open",
+            panel,
+            f"Open the {panel}",
+            zones[0].access_min,
+            zone=zones[0].id,
             lifted=any(z.lifted for z in zones),
             battery_off=True if bag else None,
             caution="Airbag here: battery off and the maker's waiting time first." if bag else "",
-        )  # fmt: skip
+        )
 
 
 def _bench(job: Job, task: Maker) -> Iterator[Task]:
     if any(z.over_ambient_k >= HOT_K for z in _used_zones(job)):
-        yield task("cool", "", "Bonnet up, let the engine cool", cure_min=40,
-                    caution="Hot engine; fans can start by themselves.")  # fmt: skip
+        yield task(
+            "cool",
+            "",
+            "Bonnet up, let the engine cool",
+            cure_min=40,
+            caution="Hot engine; fans can start by themselves.",
+        )
     if job.wires:
-        yield task("loom", "", f"Cut, mark and lay up {len(job.wires)} wires on the bench",
-                    len(job.wires))  # fmt: skip
+        yield task(
+            "loom", "", f"Cut, mark and lay up {len(job.wires)} wires on the bench", len(job.wires)
+        )
     for device in job.devices:
         if device.sheet.controls or any(i.setting for i in device.sheet.inputs):
             count = len(device.sheet.controls) + sum(bool(i.setting) for i in device.sheet.inputs)
@@ -144,25 +159,44 @@ def _fitting(job: Job, task: Maker) -> Iterator[Task]:
     at = zone_of(job)
     for device in job.devices:
         if any(device.id in (w.a.place, w.b.place) for w in job.wires):
-            yield task("mount", device.id, f"Mount the {device.name}",
-                        zone=at.get(device.id, ""), after=(f"set {device.id}",))  # fmt: skip
+            yield task(
+                "mount",
+                device.id,
+                f"Mount the {device.name}",
+                zone=at.get(device.id, ""),
+                after=(f"set {device.id}",),
+            )
     used = {e.place for w in job.wires for e in (w.a, w.b)}
     for stud in job.studs:
         if stud.id in used:
-            yield task("stud", stud.id, f"Clean {stud.name} to bright metal",
-                        zone=at.get(stud.id, ""), battery_off=True, cure_min=15)  # fmt: skip
+            yield task(
+                "stud",
+                stud.id,
+                f"Clean {stud.name} to bright metal",
+                zone=at.get(stud.id, ""),
+                battery_off=True,
+                cure_min=15,
+            )
     zones = index(job.zones)
     for b in bundles(job):
         names = f"{zones[b.a].name} to {zones[b.b].name}"
         hot = zones[b.a].moving or zones[b.b].moving
         yield task(
-            "run", b.way, f"Run {_some(b.wires)} from {names}", b.length_m, zone=b.a,
+            "run",
+            b.way,
+            f"Run {_some(b.wires)} from {names}",
+            b.length_m,
+            zone=b.a,
             after=("loom", *(f"open {panel_of(zones[z])}" for z in (b.a, b.b))),
-            second=b.hole_mm > 0, lifted=zones[b.b].lifted,
+            second=b.hole_mm > 0,
+            lifted=zones[b.b].lifted,
             battery_off=True if b.hole_mm else None,
             caution="A conductive fish wire can touch live parts: battery off, plastic rod."
-            if b.hole_mm else "Keep clear of what moves there." if hot else "",
-        )  # fmt: skip
+            if b.hole_mm
+            else "Keep clear of what moves there."
+            if hot
+            else "",
+        )
 
 
 def _some(ids: Iterable[str]) -> str:
@@ -179,11 +213,14 @@ def _joining(job: Job, task: Maker) -> Iterator[Task]:
         name = KINDS[change.kind].partition(":")[0]
         ours = f" for {change.wire}" if change.wire else ""
         yield task(
-            "change", change.id, f"{name.capitalize()} at {change.connector} cavity "
-            f"{change.cavity}{ours}", zone=at.get(change.connector, ""), battery_off=True,
+            "change",
+            change.id,
+            f"{name.capitalize()} at {change.connector} cavity {change.cavity}{ours}",
+            zone=at.get(change.connector, ""),
+            battery_off=True,
             after=_runs_of(wire.via if wire else ()),
             caution="Control-unit connectors are parted only with the battery off.",
-        )  # fmt: skip
+        )
     places: dict[str, list[str]] = {}
     for wire in job.wires:
         for end in (wire.a, wire.b):
@@ -195,8 +232,14 @@ def _joining(job: Job, task: Maker) -> Iterator[Task]:
         wires = [w for w in job.wires if device.id in (w.a.place, w.b.place)]
         if wires:
             need = [f"mount {device.id}", *(r for w in wires for r in _runs_of(w.via))]
-            yield task("plug", device.id, f"Wire the plug of the {device.name}", len(wires),
-                        zone=at.get(device.id, ""), after=tuple(need))  # fmt: skip
+            yield task(
+                "plug",
+                device.id,
+                f"Wire the plug of the {device.name}",
+                len(wires),
+                zone=at.get(device.id, ""),
+                after=tuple(need),
+            )
 
 
 def _runs_of(via: tuple[str, ...]) -> tuple[str, ...]:
@@ -213,44 +256,79 @@ def _join(job: Job, task: Maker, place: str, held: list[str], zone: str) -> Task
     how = end_joint(job, wires[0], next(e for e in (wires[0].a, wires[0].b) if e.place == place))
     last = feed is not None
     return task(
-        "join", place, f"Join {_some(held)} at {name}: {how.words}", len(held), zone=zone,
-        after=(*(r for w in wires for r in _runs_of(w.via)), f"stud {place}",
-               *((f"plug {e.place}" for w in wires for e in (w.a, w.b)) if last else ())),
-        battery_off=True, caution="Fuse out until the power-up." if last else "",
-    )  # fmt: skip
+        "join",
+        place,
+        f"Join {_some(held)} at {name}: {how.words}",
+        len(held),
+        zone=zone,
+        after=(
+            *(r for w in wires for r in _runs_of(w.via)),
+            f"stud {place}",
+            *((f"plug {e.place}" for w in wires for e in (w.a, w.b)) if last else ()),
+        ),
+        battery_off=True,
+        caution="Fuse out until the power-up." if last else "",
+    )
 
 
 def _closing(job: Job, task: Maker) -> Iterator[Task]:
     if not job.wires:
         return
     work = [t.id for t in (*_fitting(job, task), *_joining(job, task))]
-    yield task("probe", "", "Probe every conductor end to end, then its neighbours",
-                len(job.wires), after=tuple(work), battery_off=True)  # fmt: skip
+    yield task(
+        "probe",
+        "",
+        "Probe every conductor end to end, then its neighbours",
+        len(job.wires),
+        after=tuple(work),
+        battery_off=True,
+    )
     fused = sum(w.fuse_a is not None for w in job.wires)
-    yield task("power", "", "Fuses in one at a time, volts at every plug", fused,
-                after=("probe", *(f"set {d.id}" for d in job.devices)), battery_off=False,
-                caution="Hands and tools clear; one fuse at a time, feel for heat.")  # fmt: skip
+    yield task(
+        "power",
+        "",
+        "Fuses in one at a time, volts at every plug",
+        fused,
+        after=("probe", *(f"set {d.id}" for d in job.devices)),
+        battery_off=False,
+        caution="Hands and tools clear; one fuse at a time, feel for heat.",
+    )
     proofs = []
     for step in steps(job):
         if standing(job, step) == "passed":
             continue
         key = f"prove {step.id}".replace(".", " ")
         proofs.append(key)
-        yield task("prove", step.id, f"Prove: {step.short}", after=("power",),
-                    battery_off=False,
-                    caution="The brake must cancel before the wheels turn under power."
-                    if step.id.startswith("brake") else "")  # fmt: skip
+        yield task(
+            "prove",
+            step.id,
+            f"Prove: {step.short}",
+            after=("power",),
+            battery_off=False,
+            caution="The brake must cancel before the wheels turn under power."
+            if step.id.startswith("brake")
+            else "",
+        )
     opened = list(_panels(job, task))
     for panel in opened:
         name = panel.id.removeprefix("open ")
         yield task(
-            "close", name, f"Close the {name}",
-            next((z.access_min for z in job.zones if z.id == panel.zone), 0.0), zone=panel.zone,
-            after=(*work, "probe", "power", *proofs), lifted=panel.lifted,
-        )  # fmt: skip
+            "close",
+            name,
+            f"Close the {name}",
+            next((z.access_min for z in job.zones if z.id == panel.zone), 0.0),
+            zone=panel.zone,
+            after=(*work, "probe", "power", *proofs),
+            lifted=panel.lifted,
+        )
     if any(c.quantity == "speed" for c in job.chains):
         gate = road_gate(job)
-        yield task("road", "", "Road test, satellite speed against shown speed",
-                    after=(*proofs, *(f"close {p.id.removeprefix('open ')}" for p in opened)),
-                    battery_off=False, second=True,
-                    caution=gate or "A helper drives or reads, never one person both.")  # fmt: skip
+        yield task(
+            "road",
+            "",
+            "Road test, satellite speed against shown speed",
+            after=(*proofs, *(f"close {p.id.removeprefix('open ')}" for p in opened)),
+            battery_off=False,
+            second=True,
+            caution=gate or "A helper drives or reads, never one person both.",
+        )

@@ -51,9 +51,15 @@ NEVER = 1e6
 STEADY_LAG_S = 0.5
 """A speed loop with more delay than this hunts: phase 0.5 s · 2π · 0.05 Hz ≈ 9° (assumption)."""
 DOUBT: dict[Rung | None, float] = {
-    None: 20, "hearsay": 18, "other car": 12, "document": 8, "colour": 8, "counted": 3,
-    "measured": 0, "proven": 0,
-}  # fmt: skip
+    None: 20,
+    "hearsay": 18,
+    "other car": 12,
+    "document": 8,
+    "colour": 8,
+    "counted": 3,
+    "measured": 0,
+    "proven": 0,
+}
 """Minutes of probing that each kind of knowing still asks for."""
 
 
@@ -156,9 +162,15 @@ def _beside(c: Candidate, best: Candidate) -> Candidate:
 
 def _never(source: Source, why: str, known: Rung | None) -> Candidate:
     return Candidate(
-        source=source.id, name=source.name, possible=False, score=0.0, cost=NEVER,
-        faults=(why,), reasons=(why,), known=known,
-    )  # fmt: skip
+        source=source.id,
+        name=source.name,
+        possible=False,
+        score=0.0,
+        cost=NEVER,
+        faults=(why,),
+        reasons=(why,),
+        known=known,
+    )
 
 
 def known_of(job: Job, source: Source) -> Rung | None:
@@ -200,16 +212,24 @@ def _judge(job: Job, device: Device, sheet: InputSheet, source: Source) -> Candi
         parts.append(("house rule", 0.0 if liked else 15.0))
     cost = sum(minutes for _, minutes in parts)
     return Candidate(
-        source=source.id, name=source.name, possible=True, score=100 * 60 / (60 + cost),
-        cost=cost, parts=tuple(parts), hops=way.hops, setting=way.setting, table=way.table,
-        error=way.error, worst=way.worst, start=way.start, stop=way.stop,
+        source=source.id,
+        name=source.name,
+        possible=True,
+        score=100 * 60 / (60 + cost),
+        cost=cost,
+        parts=tuple(parts),
+        hops=way.hops,
+        setting=way.setting,
+        table=way.table,
+        error=way.error,
+        worst=way.worst,
+        start=way.start,
+        stop=way.stop,
         reasons=(*_for(job, sheet, source, way), *against, *_plain(source, known)),
         faults=way.failed,
-        rejected=tuple(
-            Rejected(way=way_words(w.hops), why=_why_not(w, way)) for w in rest
-        ),
+        rejected=tuple(Rejected(way=way_words(w.hops), why=_why_not(w, way)) for w in rest),
         known=known,
-    )  # fmt: skip
+    )
 
 
 def _why_not(tried: Way, taken: Way) -> str:

@@ -45,9 +45,14 @@ NEAR = 0.02
 JOINT_K = 40.0
 """How much hotter than the device the joint of a copper extension sits [K] (assumption)."""
 UNIT: dict[Takes, str] = {
-    "ohm": "Ω", "volts": "V", "hz": "Hz", "duty": "of the period", "thermocouple": "mV",
-    "contact": "", "pulses": "Hz",
-}  # fmt: skip
+    "ohm": "Ω",
+    "volts": "V",
+    "hz": "Hz",
+    "duty": "of the period",
+    "thermocouple": "mV",
+    "contact": "",
+    "pulses": "Hz",
+}
 
 
 class Sensed(Frozen, frozen=True, kw_only=True):
@@ -189,9 +194,14 @@ def sound(points: Pairs, name: str, thermistor: bool) -> bool:
 
 
 _WORDS: dict[Takes, str] = {
-    "ohm": "a resistance", "volts": "volts", "hz": "a frequency", "duty": "a duty cycle",
-    "thermocouple": "thermocouple millivolts", "contact": "a contact", "pulses": "pulses",
-}  # fmt: skip
+    "ohm": "a resistance",
+    "volts": "volts",
+    "hz": "a frequency",
+    "duty": "a duty cycle",
+    "thermocouple": "thermocouple millivolts",
+    "contact": "a contact",
+    "pulses": "pulses",
+}
 
 
 def thermistor_ohm(points: Pairs, kelvin: float) -> float:

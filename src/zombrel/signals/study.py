@@ -126,8 +126,9 @@ def study(
     if sheet.curves is not None:
         fields["matches"] = curves.match(
             lambda x: between(truth, x),
-            tuple((p.name, p.points) for p in sheet.curves.presets), *ends,
-        )  # fmt: skip
+            tuple((p.name, p.points) for p in sheet.curves.presets),
+            *ends,
+        )
         most = sheet.curves.free_points
         if most >= 2 and count != 0:
             table = table_for(truth, min(count or most, most))
@@ -162,8 +163,10 @@ def _judged(pairs: Curve, kind: Kind, model: Curve, doubt: bool) -> dict[str, ob
         if not doubt:
             return {"residuals": (0.0,) * len(pairs)}
         try:
-            return {"residuals": (0.0,) * len(pairs), "doubtful": curves.doubtful(pairs, near)
-                    if near == "steinhart-hart" else ()}  # fmt: skip
+            return {
+                "residuals": (0.0,) * len(pairs),
+                "doubtful": curves.doubtful(pairs, near) if near == "steinhart-hart" else (),
+            }
         except Problem:
             return {"residuals": (0.0,) * len(pairs)}
     residuals = tuple(curves.reads(model, y) - x for x, y in pairs)

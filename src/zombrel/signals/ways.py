@@ -38,16 +38,21 @@ from zombrel.job.source import BoxOutput, Ratiometric, Resistive, Source, Thermi
 from zombrel.job.state import State
 from zombrel.signals import law as laws
 from zombrel.signals.brake import BrakeLine
+from zombrel.signals.chain_reading import DIVIDER_MAX, brake_of, is_brake_line, top_of
 from zombrel.signals.contact import contact
-from zombrel.signals.reading import DIVIDER_MAX, brake_of, is_brake_line, top_of
 from zombrel.signals.reduce import Emission, box_for, emission, law
 from zombrel.signals.sense import Sensor, joined, shown_at, span_of
 from zombrel.units import percent, prefixed, rpm, speed_token
 from zombrel.units.measure import token
 
 MINUTES: dict[type, float] = {
-    PullUp: 8, Attenuator: 12, LoadResistor: 15, Relay: 20, Divider: 25, Multiplier: 30,
-}  # fmt: skip
+    PullUp: 8,
+    Attenuator: 12,
+    LoadResistor: 15,
+    Relay: 20,
+    Divider: 25,
+    Multiplier: 30,
+}
 """Minutes to fit each piece; the shop's own times take over as they are recorded."""
 STANDS_V = 60.0
 """Peak a counter's input stands [V]: usual for such a module (assumption)."""
@@ -134,9 +139,14 @@ def ways(job: Job, device: Device, sheet: InputSheet, source: Source) -> tuple[W
 def trial(device: Device, sheet: InputSheet, source: Source, hops: tuple[Hop, ...]) -> Chain:
     """A chain as it would be."""
     return Chain(
-        id="trial", title="trial", quantity=sheet.quantity, source=source.id, hops=hops,
-        device=device.id, pin=sheet.pin,
-    )  # fmt: skip
+        id="trial",
+        title="trial",
+        quantity=sheet.quantity,
+        source=source.id,
+        hops=hops,
+        device=device.id,
+        pin=sheet.pin,
+    )
 
 
 def _rate_ways(job: Job, device: Device, sheet: InputSheet, source: Source) -> Iterator[Way]:
@@ -184,9 +194,14 @@ def _best_by(give: Emission, sheet: InputSheet, top: float, divide: bool) -> Cho
 
 
 def _try_rate(
-    job: Job, device: Device, sheet: InputSheet, source: Source, give: Emission,
-    hops: tuple[Hop, ...], top: float,
-) -> Way:  # fmt: skip
+    job: Job,
+    device: Device,
+    sheet: InputSheet,
+    source: Source,
+    give: Emission,
+    hops: tuple[Hop, ...],
+    top: float,
+) -> Way:
     bare = Device(id=device.id, name=device.name, sheet=device.sheet)
     one = law(trial(device, sheet, source, hops), give, bare)
     counted = any(isinstance(h, Divider | Multiplier) for h in hops)
@@ -304,9 +319,14 @@ def _over(one: Sensor, low: float, high: float, state: State) -> tuple[float, fl
 
 
 def true_curve(
-    job: Job, chain: Chain, source: Source, sheet: InputSheet, box: Device | None,
-    span: tuple[float, float], steps: int = 60,
-) -> Curve:  # fmt: skip
+    job: Job,
+    chain: Chain,
+    source: Source,
+    sheet: InputSheet,
+    box: Device | None,
+    span: tuple[float, float],
+    steps: int = 60,
+) -> Curve:
     """(value in the device's terms, what it infers) as this sensor would teach the input."""
     one = joined(chain, source, sheet, ((0.0, 0.0), (1.0, 1.0)), box)
     low, high = span
@@ -322,9 +342,13 @@ def air(sheet: InputSheet) -> float:
 
 
 def best_curve(
-    job: Job, chain: Chain, source: Source, sheet: InputSheet, box: Device | None,
+    job: Job,
+    chain: Chain,
+    source: Source,
+    sheet: InputSheet,
+    box: Device | None,
     span: tuple[float, float],
-) -> tuple[str, Curve]:  # fmt: skip
+) -> tuple[str, Curve]:
     """The device's own curve that serves, or the points for its table: (position, pairs).
 
     A built-in curve wins when it stays within the error a sensor may have; else the table.

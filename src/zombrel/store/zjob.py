@@ -60,8 +60,15 @@ def from_bytes(data: bytes, name: str = "The file") -> Job:
             text = _member(archive, "job.json", MAX_JSON, name)
             job = _decode(text, name)
             return validate(_with_logs(job, archive, name))
-    except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, RuntimeError,
-            KeyError, OSError) as error:  # fmt: skip
+    except (
+        zipfile.BadZipFile,
+        zlib.error,
+        EOFError,
+        NotImplementedError,
+        RuntimeError,
+        KeyError,
+        OSError,
+    ) as error:
         raise Problem(
             f"{name} is damaged or not a Zombrel job ({error}). It was left as it is; "
             "try an older copy."

@@ -12,7 +12,7 @@ from PySide6.QtCore import QObject, Signal
 from zombrel.behaviour.suppose import USUAL, usual
 from zombrel.catalog import DEMO
 from zombrel.findings.assess import assess
-from zombrel.findings.model import Assessment
+from zombrel.findings.finding import Assessment
 from zombrel.job.edits import Edit, Step
 from zombrel.job.history import History
 from zombrel.job.model import Job

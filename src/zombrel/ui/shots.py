@@ -32,9 +32,13 @@ def _pictures() -> dict[str, Callable[[Path], None]]:
     app = application()
 
     def shoot(
-        where: str, size: tuple[int, int] = (1280, 800), night: bool = False, mended: bool = False,
-        also: Callable[[MainWindow], None] | None = None, job: str = "0412",
-    ) -> Callable[[Path], None]:  # fmt: skip
+        where: str,
+        size: tuple[int, int] = (1280, 800),
+        night: bool = False,
+        mended: bool = False,
+        also: Callable[[MainWindow], None] | None = None,
+        job: str = "0412",
+    ) -> Callable[[Path], None]:
         def picture(path: Path) -> None:
             session = Session(journal=False)
             session.open_demo(job)

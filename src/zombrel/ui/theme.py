@@ -48,15 +48,45 @@ class Theme(NamedTuple):
 
 
 DAY = Theme(
-    "day", "#ECE7DB", "#FAF8F2", "#F3EFE5", "#1C2630", "#56606B", "#D3CBBA", "#0E5A66", "#FFFFFF",
-    "#D89A00", "#1C2630", "#1A7A58", "#A86A08", "#AE2A1F", "#1F2D39", "#F3EFE5", "#B9C2C9",
+    "day",
+    "#ECE7DB",
+    "#FAF8F2",
+    "#F3EFE5",
+    "#1C2630",
+    "#56606B",
+    "#D3CBBA",
+    "#0E5A66",
+    "#FFFFFF",
+    "#D89A00",
+    "#1C2630",
+    "#1A7A58",
+    "#A86A08",
+    "#AE2A1F",
+    "#1F2D39",
+    "#F3EFE5",
+    "#B9C2C9",
     "#D8E6E4",
-)  # fmt: skip
+)
 NIGHT = Theme(
-    "night", "#12161A", "#1A2026", "#151A1F", "#ECE6D8", "#9AA5AE", "#333C45", "#5FB7BE",
-    "#0E1418", "#E9B53A", "#14181C", "#58C29A", "#E5A94B", "#F07A68", "#0B0E11", "#ECE6D8",
-    "#9AA5AE", "#22343A",
-)  # fmt: skip
+    "night",
+    "#12161A",
+    "#1A2026",
+    "#151A1F",
+    "#ECE6D8",
+    "#9AA5AE",
+    "#333C45",
+    "#5FB7BE",
+    "#0E1418",
+    "#E9B53A",
+    "#14181C",
+    "#58C29A",
+    "#E5A94B",
+    "#F07A68",
+    "#0B0E11",
+    "#ECE6D8",
+    "#9AA5AE",
+    "#22343A",
+)
 
 QUIET_ROLE = QPalette.ColorRole.PlaceholderText
 TROUBLE_ROLE = QPalette.ColorRole.BrightText

@@ -18,18 +18,18 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from zombrel.findings.model import STAGE_NAMES, STAGES
+from zombrel.findings.finding import STAGE_NAMES, STAGES
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.ui.actions import Actions
-from zombrel.ui.bench_panel import BenchPanel
-from zombrel.ui.marks import Mark
-from zombrel.ui.paint import Panel
-from zombrel.ui.parts import button, column, label, row
-from zombrel.ui.rail import Rail
 from zombrel.ui.session import Session
-from zombrel.ui.settle import SettlePanel
 from zombrel.ui.theme import dress, palette, use
+from zombrel.ui.widgets.bench import BenchPanel
+from zombrel.ui.widgets.marks import Mark
+from zombrel.ui.widgets.paint import Panel
+from zombrel.ui.widgets.parts import button, column, label, row
+from zombrel.ui.widgets.rail import Rail
+from zombrel.ui.widgets.settle import SettlePanel
 
 if TYPE_CHECKING:
     from zombrel.store.recovery import Found
@@ -39,9 +39,13 @@ NARROW = 1180
 """Below this width the window drops what it can do without [px]."""
 FILTER = "Zombrel jobs (*.zjob)"
 WIRE_VIEWS = {
-    "list": "the wires", "plan": "where it runs", "power": "power and ground",
-    "faces": "connectors", "probe": "continuity", "work": "order of work",
-}  # fmt: skip
+    "list": "the wires",
+    "plan": "where it runs",
+    "power": "power and ground",
+    "faces": "connectors",
+    "probe": "continuity",
+    "work": "order of work",
+}
 CLASSES = {
     "survey": "SurveyStage",
     "source": "SourceStage",
@@ -182,8 +186,12 @@ class MainWindow(QMainWindow):
     def _define_actions(self) -> None:
         add, s = self.actions_.add, self._session
         for i, stage in enumerate(STAGES):
-            add(f"go-{stage}", f"Go to {STAGE_NAMES[stage]}", f"Ctrl+{i + 1}",
-                partial(self.go, stage))  # fmt: skip
+            add(
+                f"go-{stage}",
+                f"Go to {STAGE_NAMES[stage]}",
+                f"Ctrl+{i + 1}",
+                partial(self.go, stage),
+            )
         for i, (view, words) in enumerate(WIRE_VIEWS.items()):
             add(f"wire-{view}", f"Wire: {words}", f"Alt+{i + 1}", partial(self.go, f"wire:{view}"))
         add("shelf", "Go to the parts shelf", "Ctrl+8", partial(self.go, "shelf"))
@@ -195,14 +203,22 @@ class MainWindow(QMainWindow):
         add("save", "Save", "Ctrl+S", self.save_job)
         add("save-as", "Save as", "Ctrl+Shift+S", self.save_job_as)
         for number, what in DEMOS.items():
-            add(f"demo-{number}", f"Open the demo job {number}, {what}", "",
-                partial(self._open_demo, number))  # fmt: skip
+            add(
+                f"demo-{number}",
+                f"Open the demo job {number}, {what}",
+                "",
+                partial(self._open_demo, number),
+            )
         add("night", "Day or night", "Ctrl+L", s.toggle_night)
         add("distance", "Kilometres or miles", "Ctrl+U", self._change_distance)
         add("area", "mm² or AWG", "", lambda: s.next_units("area", ("mm2", "awg")))
         add("temperature", "°C or °F", "", lambda: s.next_units("temperature", ("C", "F")))
-        add("pressure", "kPa, bar or psi", "",
-            lambda: s.next_units("pressure", ("kPa", "bar", "psi")))  # fmt: skip
+        add(
+            "pressure",
+            "kPa, bar or psi",
+            "",
+            lambda: s.next_units("pressure", ("kPa", "bar", "psi")),
+        )
         add("volume", "Litres or gallons", "", lambda: s.next_units("volume", ("l", "gal")))
         add("mend", "Mend the first finding", "Ctrl+M", self.mend_first)
         add("why", "Why is the first finding there", "Ctrl+W", self._why_first)
@@ -237,7 +253,7 @@ class MainWindow(QMainWindow):
     def page(self, stage: str) -> QWidget:
         """The page of a stage, made when first asked for."""
         if stage not in self._stages:
-            module = importlib.import_module(f"zombrel.ui.stages.{stage}")
+            module = importlib.import_module(f"zombrel.ui.{stage}.page")
             page: QWidget = getattr(module, CLASSES[stage])(self._session)
             if stage != "source":
                 dress(page)
@@ -306,14 +322,14 @@ class MainWindow(QMainWindow):
 
     def open_find(self) -> None:
         """Open the search-and-sum field."""
-        from zombrel.ui.find import FindDialog
+        from zombrel.ui.widgets.find import FindDialog
 
         dialog = FindDialog(self._session, self.actions_, self)
         dialog.open()
         dialog.field.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _show_keys(self) -> None:
-        from zombrel.ui.keys import KeysDialog
+        from zombrel.ui.widgets.keys import KeysDialog
 
         KeysDialog(self.actions_, self).open()
 
@@ -328,7 +344,7 @@ class MainWindow(QMainWindow):
         self.say("open", "No finding can be mended by itself now.")
 
     def _why_first(self) -> None:
-        from zombrel.ui.why import show_why
+        from zombrel.ui.widgets.why import show_why
 
         if self._session.assessment.findings:
             show_why(self._session.assessment.findings[0].reason, self, self._session.units)
@@ -422,7 +438,7 @@ class MainWindow(QMainWindow):
         """Ask about unsaved work; False when the user wants to stay."""
         if not self._session.dirty:
             return True
-        from zombrel.ui.ask import ask
+        from zombrel.ui.widgets.ask import ask
 
         words = "This job has changes that are not saved."
         answer = ask(self, "Not saved", words, ("Save", "Throw them away", "Stay here"))
@@ -441,7 +457,7 @@ class MainWindow(QMainWindow):
         """Offer what a killed program left behind."""
         from zombrel.store.prefs import recovery_root
         from zombrel.store.recovery import discard, left_behind
-        from zombrel.ui.ask import ask
+        from zombrel.ui.widgets.ask import ask
 
         for found in left_behind(recovery_root()):
             name = found.title or "an untitled job"

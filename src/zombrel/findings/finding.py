@@ -1,0 +1,93 @@
+"""What an assessment is made of."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from zombrel.harness.power import PowerReading
+from zombrel.harness.wire_reading import WireReading
+from zombrel.job.edits import Edit
+from zombrel.job.model import index
+from zombrel.job.reason import Reason
+from zombrel.job.sheet import Frozen
+from zombrel.job.view import OPEN
+from zombrel.job.wiring import Wire
+from zombrel.signals.chain_reading import ChainReading
+
+Stage = Literal["survey", "source", "wire", "set", "prove", "road", "handover"]
+STAGES: tuple[Stage, ...] = ("survey", "source", "wire", "set", "prove", "road", "handover")
+STAGE_NAMES: dict[Stage, str] = {
+    "survey": "Survey",
+    "source": "Source",
+    "wire": "Wire",
+    "set": "Set",
+    "prove": "Prove",
+    "road": "Road",
+    "handover": "Hand over",
+}
+Level = Literal["trouble", "watch", "note"]
+Mark = Literal["good", "watch", "trouble", "open", "locked"]
+
+
+class Mend(Frozen, frozen=True, kw_only=True):
+    """One action that settles a finding: an edit that can be undone, or a place to go."""
+
+    label: str
+    edit: Edit | None = None
+    go: str = ""
+    """``stage`` or ``stage:item`` to show when there is nothing to edit."""
+
+
+class Finding(Frozen, frozen=True, kw_only=True):
+    """Something to settle."""
+
+    id: str
+    stage: Stage
+    level: Level
+    title: str
+    text: str
+    harm: int
+    """0 to 100: what it can do if left."""
+    minutes: float
+    """What it takes to mend."""
+    reason: Reason
+    """Inputs, formula, source and assumption behind it."""
+    mends: tuple[Mend, ...] = ()
+    chain: str = ""
+    wire: str = ""
+    fact: str = ""
+
+
+class StageState(Frozen, frozen=True, kw_only=True):
+    """How far one stage is, from evidence."""
+
+    stage: Stage
+    mark: Mark
+    words: str
+
+
+class Assessment(Frozen, frozen=True, kw_only=True):
+    """Everything the screens show about a job in a state."""
+
+    chains: tuple[ChainReading, ...]
+    wires: tuple[WireReading, ...]
+    runs: tuple[Wire, ...]
+    """The conductors as they lie, in the order of ``wires``."""
+    power: PowerReading
+    findings: tuple[Finding, ...]
+    stages: tuple[StageState, ...]
+
+    def chain(self, key: str) -> ChainReading:
+        """Reading of the chain ``key``."""
+        return index(self.chains)[key]
+
+    def wire(self, key: str) -> WireReading:
+        """Reading of the wire ``key``."""
+        return index(self.wires)[key]
+
+    def run(self, key: str) -> Wire:
+        """The wire ``key`` as it lies."""
+        return index(self.runs)[key]
+
+
+OPEN.add(Assessment)

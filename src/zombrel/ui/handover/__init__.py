@@ -1,0 +1,1 @@
+"""Papers before they are printed."""

@@ -1,0 +1,262 @@
+"""Hand over: the sheet, the wiring drawing and the labels as they will be printed."""
+
+from __future__ import annotations
+
+from datetime import date
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtCore import QSize, Qt, QTimer
+from PySide6.QtGui import QPainter, QPaintEvent
+from PySide6.QtWidgets import (
+    QFileDialog,
+    QScrollArea,
+    QSizePolicy,
+    QStackedWidget,
+    QTextBrowser,
+    QVBoxLayout,
+    QWidget,
+)
+
+from zombrel.handover.report import report_html
+from zombrel.handover.sheet import Sheet, Text
+from zombrel.job.problem import Problem
+from zombrel.store.zjob import write_atomically
+from zombrel.ui.session import Session
+from zombrel.ui.widgets.paint import Pill
+from zombrel.ui.widgets.parts import button, column, label, row, scroller
+
+PAUSE_MS = 150
+PAPERS = {"sheet": "Sheet", "drawing": "Wiring drawing", "labels": "Labels"}
+
+
+class Paper(QWidget):
+    """Pages below one another, as wide as there is room."""
+
+    def __init__(self, name: str) -> None:
+        super().__init__()
+        self._pages: tuple[Sheet, ...] = ()
+        self.setAccessibleName(name)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+
+    def show_pages(self, pages: tuple[Sheet, ...]) -> None:
+        """Other pages."""
+        self._pages = pages
+        self.setAccessibleDescription(
+            "; ".join(t.text for p in pages for t in p.items if isinstance(t, Text))[:4000]
+        )
+        self._fit()
+        self.update()
+
+    def _scale(self) -> float:
+        widest = max((p.width for p in self._pages), default=210.0)
+        return max(self.width() - 8, 200) / max(widest, 300.0)
+
+    def _fit(self) -> None:
+        tall = sum(p.height for p in self._pages) * self._scale() + 14 * len(self._pages)
+        self.setFixedHeight(max(int(tall), 40))
+
+    def sizeHint(self) -> QSize:
+        return QSize(900, 600)
+
+    def resizeEvent(self, event: object) -> None:
+        self._fit()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        from zombrel.ui.handover.sheet_paint import paint
+
+        p = QPainter(self)
+        scale, y = self._scale(), 0.0
+        for page in self._pages:
+            p.save()
+            p.translate(max((self.width() - page.width * scale) / 2, 0), y)
+            paint(p, page, scale)
+            p.restore()
+            y += page.height * scale + 14
+
+
+class HandoverStage(QWidget):
+    """Previews, and everything as files."""
+
+    title = "Hand over"
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._html = ""
+        self._paper = "sheet"
+        self._drawn: tuple[object, ...] = ()
+        self._soon = QTimer(self)
+        self._soon.setSingleShot(True)
+        self._soon.setInterval(PAUSE_MS)
+        self._soon.timeout.connect(self._print)
+        self.preview = QTextBrowser()
+        self.preview.setAccessibleName("Hand-over sheet")
+        self.preview.setOpenLinks(False)
+        self.preview.document().setDocumentMargin(20)
+        self.preview.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._tabs: dict[str, Pill] = {}
+        for key, words in PAPERS.items():
+            self._tabs[key] = button(words, partial(self.show_item, key), "plain", f"Show: {words}")
+        self._pdf = button("Save as PDF", self._ask_pdf, "primary")
+        self._other = button("Save as HTML", self._ask_html)
+        self._all = button("Write all files…", self._ask_folder, "", "Write all files to a folder")
+        tools = row(*self._tabs.values(), 1, self._pdf, self._other, self._all)
+        self.papers = {key: Paper(PAPERS[key]) for key in ("drawing", "labels")}
+        self._pages = QStackedWidget()
+        self._pages.addWidget(self.preview)
+        self._areas: dict[str, QScrollArea] = {}
+        for key, paper in self.papers.items():
+            inside = QWidget()
+            body = QVBoxLayout(inside)
+            body.setContentsMargins(0, 0, 0, 0)
+            body.addWidget(paper)
+            body.addStretch(1)
+            self._areas[key] = scroller(inside, PAPERS[key])
+            self._areas[key].setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+            self._pages.addWidget(self._areas[key])
+        self._none = label("No wires yet, so there is nothing to draw or to label.", "quiet", True)
+        whole = column(tools, self._none, self._pages, spacing=10)
+        whole.setStretch(2, 1)
+        self.setLayout(whole)
+
+    @property
+    def subtitle(self) -> str:
+        """What is still open."""
+        n = len(self._session.assessment.findings)
+        return f"{n} findings are still open and are printed" if n else "nothing is open"
+
+    def show_item(self, item: str) -> None:
+        """The sheet, the drawing or the labels."""
+        if item in PAPERS:
+            self._paper = item
+            self._print()
+        self.focus_first()
+
+    def focus_first(self) -> None:
+        """Keyboard focus for one who just came here."""
+        shown = self._areas.get(self._paper, self.preview)
+        shown.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def refresh(self) -> None:
+        """Print anew soon: a sheet is slower than a frame, so a drag must end first."""
+        if self._html:
+            self._soon.start()
+        else:
+            self._print()
+
+    def _print(self) -> None:
+        s = self._session
+        for key, tab in self._tabs.items():
+            tab.set_on(key == self._paper)
+        drawn = self._paper != "sheet"
+        self._other.setText("Save as SVG" if drawn else "Save as HTML")
+        self._other.setAccessibleName(self._other.text())
+        self._none.setVisible(drawn and not s.job.wires)
+        self._pages.setCurrentWidget(self._areas.get(self._paper, self.preview))
+        if drawn:
+            self._draw()
+        html = report_html(s.job, s.assessment, s.units, s.now()[:10])
+        if html == self._html:
+            return
+        self._html = html
+        at = self.preview.verticalScrollBar().value()
+        self.preview.setHtml(self._on_screen(html))
+        self.preview.verticalScrollBar().setValue(at)
+
+    def _draw(self) -> None:
+        from zombrel.handover.files import sheets
+        from zombrel.harness.laid import laid
+
+        key = (self._paper, self._session.job)
+        if key == self._drawn:
+            return
+        self._drawn = key
+        job = laid(self._session.job)
+        self.papers[self._paper].show_pages(sheets(self._paper, job) if job.wires else ())
+
+    def _on_screen(self, html: str) -> str:
+        """The paper's colours on the screen's ground."""
+        t = self._session.theme
+        for paper, screen in (
+            ("#1C2630", t.ink),
+            ("#56606B", t.quiet),
+            ("#D3CBBA", t.line),
+            ("#0E5A66", t.petrol),
+            ("#AE2A1F", t.trouble),
+        ):
+            html = html.replace(paper, screen)
+        return html
+
+    def _ask_pdf(self) -> None:
+        name = self._ask("pdf")
+        if name:
+            self.save_pdf(Path(name))
+
+    def _ask_html(self) -> None:
+        if self._paper != "sheet":
+            name = self._ask("svg")
+            if name:
+                self._write(Path(name), self._file(self._paper, "svg"))
+            return
+        name = self._ask("html")
+        self._print()
+        if name:
+            self._write(Path(name), self._html.encode())
+
+    def _ask(self, kind: str) -> str:
+        what = "hand-over" if self._paper == "sheet" else self._paper
+        start = f"{self._session.job.number or 'job'}-{what}.{kind}"
+        name, _ = QFileDialog.getSaveFileName(
+            self, f"Save as {kind.upper()}", start, f"{kind.upper()} (*.{kind})"
+        )
+        return name
+
+    def save_pdf(self, path: Path) -> None:
+        """Print what is shown to ``path``."""
+        from zombrel.ui.handover.paper import pdf_bytes
+
+        self._print()
+        data = pdf_bytes(self._html) if self._paper == "sheet" else self._file(self._paper, "pdf")
+        self._write(path, data)
+
+    def _file(self, name: str, ending: str) -> bytes:
+        from zombrel.handover.files import make
+        from zombrel.ui.handover.sheet_paint import sheets_pdf
+
+        s = self._session
+        return make(name, ending, s.job, s.assessment, date.today(), sheets_pdf)
+
+    def _ask_folder(self) -> None:
+        folder = QFileDialog.getExistingDirectory(self, "A folder for all files")
+        if folder:
+            self.write_all(Path(folder))
+
+    def write_all(self, folder: Path) -> None:
+        """Every list, drawing and plan into ``folder``; what is there already stays as it is."""
+        from zombrel.handover.files import KINDS
+
+        number = self._session.job.number or "job"
+        targets = {k: folder / f"{number}-{k.name}.{k.endings[0]}" for k in KINDS}
+        there = [p.name for p in targets.values() if p.exists()]
+        if there:
+            self._session.said.emit(
+                "trouble", f"{', '.join(there)} lie there already; choose an empty folder."
+            )
+            return
+        try:
+            made = {p: self._file(k.name, k.endings[0]) for k, p in targets.items()}
+            for path, data in made.items():
+                write_atomically(path, data)
+        except Problem as problem:
+            self._session.said.emit("trouble", str(problem))
+            return
+        self._session.said.emit("good", f"{len(made)} files written to {folder}.")
+
+    def _write(self, path: Path, data: bytes) -> None:
+        try:
+            write_atomically(path, data)
+        except Problem as problem:
+            self._session.said.emit("trouble", str(problem))
+            return
+        self._session.said.emit("good", f"Written to {path}.")

@@ -1,0 +1,71 @@
+"""Print HTML to PDF with Qt."""
+
+from __future__ import annotations
+
+import math
+
+from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QRectF, QSizeF, Qt
+from PySide6.QtGui import (
+    QPageLayout,
+    QPageSize,
+    QPainter,
+    QPdfWriter,
+    QTextDocument,
+)
+
+from zombrel.ui.qtapp import application
+from zombrel.ui.theme import font
+
+DPI = 120
+"""Resolution of the page; type sizes in points come out right at any."""
+FOOT = 34
+"""Room for the page number [dots]."""
+
+
+def pdf_bytes(html: str) -> bytes:
+    """The PDF of a sheet, A4 lying, with page numbers."""
+    app = application()
+    data = QByteArray()
+    buffer = QBuffer(data)
+    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+    writer = QPdfWriter(buffer)
+    writer.setTitle("Zombrel hand-over sheet")
+    writer.setResolution(DPI)
+    writer.setPageLayout(
+        QPageLayout(
+            QPageSize(QPageSize.PageSizeId.A4),
+            QPageLayout.Orientation.Landscape,
+            QMarginsF(14, 12, 14, 10),
+            QPageLayout.Unit.Millimeter,
+        )
+    )
+    document = QTextDocument()
+    document.documentLayout().setPaintDevice(writer)
+    document.setDefaultFont(font(14))
+    document.setHtml(html)
+    _print(document, writer)
+    buffer.close()
+    del app
+    return bytes(data.data())
+
+
+def _print(document: QTextDocument, writer: QPdfWriter) -> None:
+    """Draw page by page, each with its number."""
+    wide, tall = writer.width(), writer.height() - FOOT
+    document.setPageSize(QSizeF(wide, tall))
+    pages = max(1, math.ceil(document.size().height() / tall - 1e-6))
+    painter = QPainter(writer)
+    for i in range(pages):
+        if i:
+            writer.newPage()
+        painter.save()
+        painter.translate(0, -i * tall)
+        document.drawContents(painter, QRectF(0, i * tall, wide, tall))
+        painter.restore()
+        painter.setFont(font(13))
+        painter.drawText(
+            QRectF(0, tall, wide, FOOT),
+            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignBottom,
+            f"{i + 1} of {pages}",
+        )
+    painter.end()

@@ -1,0 +1,1 @@
+"""Gates, road runs and their fit."""

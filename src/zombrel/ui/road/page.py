@@ -1,0 +1,444 @@
+"""Road: satellite speed against shown speed, read or played, fitted, and turned into a setting."""
+
+from __future__ import annotations
+
+import time
+from pathlib import Path
+
+import msgspec
+import numpy as np
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtWidgets import QFileDialog, QLineEdit, QVBoxLayout, QWidget
+
+from zombrel.calibrate.roadfit import RoadFit, fit
+from zombrel.catalog import DEMO
+from zombrel.catalog.cautions import cautions
+from zombrel.diagnose.steps import gates, road_gate, standing, unjoined
+from zombrel.findings.roadwork import Proposal, chain_of, fit_run, proposal, set_to
+from zombrel.instruments.satellite import Fix, PlayedReceiver, Receiver, read_nmea
+from zombrel.job.edits import Add
+from zombrel.job.model import Chain, RoadRun
+from zombrel.job.problem import Problem
+from zombrel.signals.reduce import input_of
+from zombrel.ui.road.chart import RoadChart
+from zombrel.ui.session import Session
+from zombrel.ui.widgets.marks import Mark
+from zombrel.ui.widgets.paint import Panel
+from zombrel.ui.widgets.parts import button, card, clear, column, label, row, set_role
+from zombrel.ui.widgets.why import show_why
+from zombrel.units import (
+    number,
+    per_distance,
+    percent,
+    speed,
+    speed_from,
+    speed_unit,
+    speed_value,
+)
+
+RATE = 10.0
+"""A recording is played at so many times real time."""
+
+
+class RoadStage(QWidget):
+    """Gates first; then a run, its chart, its fit, and the setting it asks for."""
+
+    title = "Road"
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._receiver: Receiver | None = None
+        self._live: list[tuple[float, float, float]] = []
+        self._last: Fix | None = None
+        self._began = 0.0
+        self._file = ""
+        self._tick = QTimer(self)
+        self._tick.setInterval(40)
+        self._tick.timeout.connect(self._poll)
+        self._gate, gate = card(margins=20)
+        self._gate_words = label("", "ask", wrap=True)
+        self._gate_go = button("Go to the proof", self._leave, "bigprimary")
+        self._gate_what = label("", "quiet", wrap=True)
+        gate.addLayout(row(Mark(session.theme, "locked", 30), label("Locked", "title"), 1))
+        gate.addWidget(self._gate_words)
+        gate.addWidget(self._gate_what)
+        self._gate_steps = QVBoxLayout()
+        gate.addLayout(self._gate_steps)
+        gate.addLayout(row(self._gate_go, 1))
+        gate.addStretch(1)
+        self._work = QWidget()
+        self._build_work()
+        self.setLayout(column(self._gate, self._work))
+
+    def _build_work(self) -> None:
+        self.read_button = button("Read a CSV log", self._ask_csv, "primary")
+        self.play_button = button("Play a recording", self._ask_nmea)
+        self.stop_button = button("Stop and fit", self.finish)
+        self._sample = button("Demo log", self.read_demo, "plain", "Read the demo log")
+        self._sample_nmea = button(
+            "Demo recording", self._demo_nmea, "plain", "Play the demo recording"
+        )
+        tools = row(
+            self.read_button, self.play_button, self.stop_button, self._sample, self._sample_nmea, 1
+        )
+        self.chart = RoadChart(self._session)
+        chart_card, chart = card(margins=8)
+        chart.addWidget(self.chart, 1)
+        self._build_live()
+        self._build_result()
+        self._caution = Panel("caution")
+        self._caution_words = label("", "", wrap=True)
+        caution = row(Mark(self._session.theme, "watch", 18), self._caution_words)
+        caution.setStretch(1, 1)
+        caution.setContentsMargins(10, 8, 10, 8)
+        self._caution.setLayout(caution)
+        side = QVBoxLayout()
+        side.setSpacing(10)
+        for part in (self._live_card, self._result, self._caution):
+            side.addWidget(part)
+        side.addStretch(1)
+        holder = QWidget()
+        holder.setLayout(side)
+        side.setContentsMargins(0, 0, 0, 0)
+        holder.setFixedWidth(290)
+        middle = row(chart_card, holder, spacing=10)
+        middle.setStretch(0, 1)
+        self._work.setLayout(column(tools, middle, spacing=10))
+
+    def _build_live(self) -> None:
+        self._live_card, live = card(margins=10)
+        self._big = label("–", "huge")
+        self._live_words = label("", "quiet", wrap=True)
+        self.typed = QLineEdit()
+        self.typed.setProperty("big", "true")
+        self.typed.setAccessibleName("The device shows, typed by the helper")
+        self.typed.setPlaceholderText("device shows")
+        self.typed.returnPressed.connect(self._typed)
+        live.addWidget(label("Satellite", "quiet"))
+        live.addWidget(self._big)
+        live.addWidget(self._live_words)
+        live.addWidget(self.typed)
+        live.addWidget(label("A helper reads the device and presses Enter.", "small", wrap=True))
+
+    def _build_result(self) -> None:
+        self._result, result = card(margins=12)
+        self._fit_head, self._fit_words = label("", "title"), label("", "", wrap=True)
+        self._aside = label("", "quiet", wrap=True)
+        self._offer_words = label("", "strong", wrap=True)
+        self._save_words = label("", "quiet", wrap=True)
+        self.apply_button = button("", self._apply, "primary")
+        self._why_button = button("Why?", self._why, name="Why: the road fit")
+        for w in (self._fit_head, self._fit_words, self._aside, self._offer_words):
+            result.addWidget(w)
+        result.addLayout(row(self.apply_button, self._why_button, 1))
+        result.addWidget(self._save_words)
+        result.addStretch(1)
+
+    @property
+    def subtitle(self) -> str:
+        """What is being compared."""
+        chain = self._chain()
+        if chain is None:
+            return "no speed signal with a setting yet"
+        device, _ = input_of(self._session.job, chain)
+        return f"{device.name} against the satellite, set to {set_to(self._session.job, chain)}"
+
+    def _chain(self) -> Chain | None:
+        """The speed chain to be calibrated: the one behind the brake gate first."""
+        job = self._session.job
+        speeds = [c for c in job.chains if c.quantity == "speed" and input_of(job, c)[1].numbers]
+        gated = {c.device for c in job.chains if input_of(job, c)[1].need_ohm}
+        return next((c for c in speeds if c.device in gated), speeds[0] if speeds else None)
+
+    def show_item(self, item: str) -> None:
+        """Nothing to choose here."""
+
+    def focus_first(self) -> None:
+        """Keyboard focus for one who just came here."""
+        target = self._gate_go if self._gate.isVisible() else self.read_button
+        target.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def refresh(self) -> None:
+        """Show gate or work."""
+        s = self._session
+        gate = road_gate(s.job)
+        self._gate.setVisible(bool(gate))
+        self._work.setVisible(not gate)
+        if gate:
+            self._gate_words.setText(s.words(gate))
+            self._gate_what.setText(
+                "The pace unit moves the throttle. If the pedal does not cancel it, the first "
+                "road test is the accident. Prove it on the bench: two readings of a meter."
+            )
+            where = "Go to Source" if unjoined(s.job) else "Go to the proof"
+            self._gate_go.setText(where)
+            self._gate_go.setAccessibleName(where)
+            self._show_gates()
+            return
+        playing = self._receiver is not None
+        chain = self._chain()
+        for b in (self.read_button, self.play_button, self._sample, self._sample_nmea):
+            b.setEnabled(not playing and chain is not None)
+        for b in (self._sample, self._sample_nmea):
+            b.setVisible(s.job.synthetic)
+        self.stop_button.setVisible(playing)
+        self._live_card.setVisible(playing)
+        words = [c.text for c in cautions(s.job, "road")][:1]
+        self._caution_words.setText(words[0] if words else "")
+        self._caution.setVisible(bool(words) and not playing)
+        if not playing:
+            self._show_run()
+
+    def _leave(self) -> None:
+        """Go where the lock can be opened."""
+        self._session.goto.emit("source" if unjoined(self._session.job) else "prove")
+
+    def _show_gates(self) -> None:
+        """Every gate with what it expects and whether it can pass as the job stands."""
+        clear(self._gate_steps)
+        job, t = self._session.job, self._session.theme
+        for step in gates(job):
+            passed = standing(job, step) == "passed"
+            expect = ", ".join(f"{f.label.lower()} {f.expect}" for f in step.fields)
+            words = self._session.words(step.blocked or f"{step.where} Expect {expect}.")
+            mark = "good" if passed else "trouble" if step.blocked else "open"
+            said = column(label(step.short, "head"), label(words, "quiet", wrap=True))
+            line = row(Mark(t, mark, 20), said, spacing=12)
+            line.setStretch(1, 1)
+            self._gate_steps.addLayout(line)
+
+    # ---- reading a log
+
+    def _ask_csv(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "Read a log", "", "Logs (*.csv *.txt *.tsv)")
+        if name:
+            self.read_csv(Path(name))
+
+    def read_demo(self) -> None:
+        """Read the log that belongs to the demo job."""
+        self.read_csv(DEMO / "0412-road.csv", "C1 ÷7")
+
+    def read_csv(self, path: Path, was_set_to: str = "") -> None:
+        """Read a log of satellite and shown speed; the fit follows."""
+        from zombrel.logs.speedlog import read
+
+        try:
+            log = read(path)
+            fit(np.array(log.t), np.array(log.true), np.array(log.shown))
+        except Problem as problem:
+            self._session.said.emit("trouble", str(problem))
+            return
+        self._add(path.name, log.t, log.true, log.shown, log.note, was_set_to)
+
+    def _add(
+        self,
+        name: str,
+        t: tuple[float, ...],
+        true: tuple[float, ...],
+        shown: tuple[float, ...],
+        note: str,
+        was_set_to: str,
+    ) -> None:
+        s = self._session
+        chain = self._chain()
+        if chain is None:
+            return
+        taken = {r.id for r in s.job.road}
+        n = 1
+        while f"run{n}" in taken:
+            n += 1
+        run = RoadRun(
+            id=f"run{n}",
+            name=name,
+            device=chain.device,
+            pin=chain.pin,
+            set_to=was_set_to or set_to(s.job, chain),
+            when=s.now(),
+            note=note,
+            t=t,
+            true=true,
+            shown=shown,
+        )
+        s.do(f"Road run {name}", Add(path="road", value=msgspec.to_builtins(run)))
+
+    # ---- playing a recording
+
+    def _ask_nmea(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(
+            self, "Play a recording", "", "Recordings (*.nmea *.log *.txt)"
+        )
+        if name:
+            self.play(Path(name))
+
+    def _demo_nmea(self) -> None:
+        self.play(DEMO / "0412-road.nmea")
+
+    def play(self, path: Path, rate: float = RATE) -> None:
+        """Play a recorded NMEA file through the simulated receiver."""
+        try:
+            fixes, note = read_nmea(path)
+        except Problem as problem:
+            self._session.said.emit("trouble", str(problem))
+            return
+        self._receiver = PlayedReceiver(fixes, rate)
+        self._live, self._last, self._file = [], None, path.name
+        self._began = time.monotonic()
+        self._session.said.emit("open", f"Playing {path.name} at {rate:g} times real time: {note}")
+        self.refresh()
+        self._tick.start()
+        self.typed.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _poll(self) -> None:
+        receiver = self._receiver
+        if receiver is None:
+            self._tick.stop()
+            return
+        for one in receiver.poll(time.monotonic() - self._began):
+            self._last = one
+            if one.speed is not None and one.shown is not None:
+                self._live.append((one.t, one.speed, one.shown))
+        self._show_live()
+        if receiver.finished:
+            self.finish()
+
+    def _typed(self) -> None:
+        """The helper read the device."""
+        s, last = self._session, self._last
+        try:
+            value = float(self.typed.text().replace(",", "."))
+        except ValueError:
+            set_role(self.typed, "bad", "true")
+            s.said.emit("trouble", f"“{self.typed.text()}” is not a speed.")
+            return
+        set_role(self.typed, "bad", "false")
+        self.typed.clear()
+        if last is None or last.speed is None:
+            s.said.emit("watch", "The satellite has no lock just now; read again.")
+            return
+        self._live.append((last.t, last.speed, speed_from(value, s.units)))
+        self._show_live()
+
+    def _show_live(self) -> None:
+        u, last = self._session.units, self._last
+        if last is None:
+            return
+        if last.speed is None:
+            self._big.setText("no lock")
+            self._live_words.setText("Waiting for the sky.")
+        else:
+            self._big.setText(number(speed_value(last.speed, u), 1))
+            shown = "" if last.shown is None else f"device shows {speed(last.shown, u, 0)}, "
+            self._live_words.setText(
+                f"{speed_unit(u)}; {shown}{last.t:.0f} s, {len(self._live)} points"
+            )
+        x = [speed_value(p[1], u) for p in self._live]
+        y = [speed_value(p[2], u) for p in self._live]
+        self.chart.show_points(x, y, [], None, speed_unit(u))
+
+    def finish(self) -> None:
+        """End the recording and fit what came."""
+        self._tick.stop()
+        live, self._receiver = sorted(self._live), None
+        if len(live) >= 5:
+            t, true, shown = (tuple(c) for c in zip(*live, strict=True))
+            self._add(self._file, t, true, shown, "played through the simulated receiver", "")
+        else:
+            self._session.said.emit("watch", f"Only {len(live)} points: too few to fit.")
+        self.refresh()
+
+    # ---- the fit
+
+    def _run(self) -> RoadRun | None:
+        road = self._session.job.road
+        return road[-1] if road else None
+
+    def _show_run(self) -> None:
+        s = self._session
+        u = s.units
+        run = self._run()
+        self._result.setVisible(run is not None)
+        if run is None:
+            self.chart.show_points([], [], [], None, speed_unit(u))
+            return
+        x = [speed_value(v, u) for v in run.true]
+        y = [speed_value(v, u) for v in run.shown]
+        try:
+            got = fit_run(run)
+        except Problem as problem:
+            self.chart.show_points(x, y, [], None, speed_unit(u))
+            self._fit_head.setText("No fit")
+            self._fit_words.setText(s.words(str(problem)))
+            for w in (self._aside, self._offer_words, self.apply_button, self._save_words):
+                w.hide()
+            return
+        line = (got.scale, speed_value(got.offset, u))
+        self.chart.show_points(x, y, got.kept, line, speed_unit(u))
+        self._show_fit(run, got)
+        self._show_offer(run)
+
+    def _show_fit(self, run: RoadRun, got: RoadFit) -> None:
+        u = self._session.units
+        half = (got.scale_high - got.scale_low) / 2
+        self._fit_head.setText(f"{percent(got.scale - 1)} ± {number(half * 100, 1)} %")
+        reads = "high" if got.scale > 1 else "low"
+        offset = (
+            "the line is held to zero: one speed cannot tell scale from offset"
+            if got.through_origin
+            else f"offset {number(speed_value(got.offset, u), 1)} ± "
+            f"{number(speed_value(got.offset_error, u), 1)} {speed_unit(u)}"
+        )
+        self._fit_words.setText(
+            f"{run.name}, set to {run.set_to}: it read {reads}. Scale {got.scale:.4f} "
+            f"({got.scale_low:.4f} to {got.scale_high:.4f}, 95 %); {offset}."
+        )
+        self._aside.setText(
+            f"{got.used} points used. Set aside, hollow on the chart: {got.accelerating} while "
+            f"accelerating, {got.outliers} far off the line, {got.slow} too slow."
+        )
+        self._aside.show()
+
+    def _show_offer(self, run: RoadRun) -> None:
+        s = self._session
+        try:
+            offer = proposal(s.job, run)
+        except Problem as problem:
+            self._offer_words.setText(str(problem))
+            self._offer_words.show()
+            self.apply_button.hide()
+            self._save_words.hide()
+            return
+        rate = per_distance(offer.pulses_per_m, s.units)
+        self._offer_words.setText(f"The source gives {rate}. {offer.text}")
+        self._offer_words.show()
+        self.apply_button.setText(f"Set {offer.words}")
+        self.apply_button.setVisible(offer.worth_it or self._trim_open(offer))
+        device, _ = input_of(s.job, chain_of(s.job, run))
+        self._save_words.setText(f"Then set the {device.name} itself and read it back in Set.")
+        self._save_words.setVisible(self.apply_button.isVisibleTo(self))
+        if not self.apply_button.isVisibleTo(self._result):
+            self._offer_words.setText(
+                f"The source gives {rate}. The setting stands as the road asks; nothing to change."
+            )
+
+    def _trim_open(self, offer: Proposal) -> bool:
+        """The model does not know yet what the road found."""
+        source = next(s for s in self._session.job.sources if s.id == offer.source)
+        return abs(offer.trim - source.trim) > 1e-6
+
+    def _apply(self) -> None:
+        run = self._run()
+        if run is not None:
+            offer = proposal(self._session.job, run)
+            if self._session.do(f"Road: {offer.words}", offer.edit):
+                self._session.said.emit("good", f"Set {offer.words}. Ctrl+Z takes it back.")
+
+    def _why(self) -> None:
+        run = self._run()
+        if run is not None:
+            try:
+                show_why(
+                    proposal(self._session.job, run).reason, self.window(), self._session.units
+                )
+            except Problem as problem:
+                self._session.said.emit("trouble", str(problem))

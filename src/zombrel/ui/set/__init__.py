@@ -1,0 +1,1 @@
+"""Settings as they will be touched."""

@@ -1,0 +1,260 @@
+"""The pictures of settings: dials, knobs, switch banks, screens, a plug with its resistor."""
+
+from __future__ import annotations
+
+import math
+from typing import NamedTuple
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPen
+
+from zombrel.calibrate.moves import ohms, places, said
+from zombrel.job.sheet import (
+    Curves,
+    Dials,
+    Menu,
+    Plug,
+    Presses,
+    Rotary,
+    SettingSheet,
+    Switches,
+)
+from zombrel.ui.theme import Theme, font
+
+CENTRE = Qt.AlignmentFlag.AlignCenter
+LABELS = 12
+"""More positions than this are ticks, and only some are named."""
+
+
+class Look(NamedTuple):
+    """What a picture is drawn for."""
+
+    theme: Theme
+    box: QRectF
+    now: str
+    want: str
+    part: int
+    """The dial or switch that has the keyboard; −1 when the widget has not."""
+
+
+def angle(k: int, n: int) -> float:
+    """Angle of position k of n, clockwise from the top; 300° from first to last."""
+    sweep = math.radians(300)
+    return -sweep / 2 + sweep * k / max(n - 1, 1)
+
+
+def wrap(value: float) -> float:
+    """An angle brought to ±π."""
+    return (value + math.pi) % (2 * math.pi) - math.pi
+
+
+def dial_place(width: float, count: int, i: int) -> tuple[QPointF, float]:
+    """Centre and radius of dial ``i`` of ``count``."""
+    each = width / count
+    return QPointF(each * (i + 0.5), 84), 40.0
+
+
+def draw(p: QPainter, sheet: SettingSheet, look: Look) -> None:
+    """Paint a setting as it stands, with where it should stand."""
+    t = look.theme
+    p.setPen(QPen(QColor(t.marigold if look.part >= 0 else t.line), 2))
+    p.setBrush(QColor(t.well))
+    p.drawRoundedRect(look.box.adjusted(1, 1, -1, -1), 8, 8)
+    match sheet:
+        case Dials():
+            now, want = places(sheet, look.now), places(sheet, look.want)
+            for i, dial in enumerate(sheet.dials):
+                _dial(
+                    p,
+                    look,
+                    i,
+                    len(sheet.dials),
+                    dial.name,
+                    dial.positions,
+                    now[i] if now else None,
+                    want[i] if want else None,
+                )
+        case Rotary():
+            names = tuple(name for name, _ in sheet.positions)
+            _dial(p, look, 0, 1, "", names, _index(names, look.now), _index(names, look.want))
+        case Switches():
+            _bank(p, look, len(sheet.weights))
+        case Plug():
+            _plug(p, sheet, look)
+        case Curves():
+            _screen(p, look, " › ".join(sheet.path), "curve", said(sheet, look.now))
+        case Menu():
+            _screen(p, look, " › ".join(sheet.path), sheet.unit, look.now)
+        case Presses():
+            _screen(p, look, sheet.enter, sheet.unit, look.now)
+        case _:
+            _screen(p, look, "press up or down", sheet.unit, look.now)
+
+
+def _index(names: tuple[str, ...], at: str) -> int | None:
+    return names.index(at) if at in names else None
+
+
+def _dial(
+    p: QPainter,
+    look: Look,
+    i: int,
+    count: int,
+    name: str,
+    names: tuple[str, ...],
+    now: int | None,
+    want: int | None,
+) -> None:
+    t = look.theme
+    centre, radius = dial_place(look.box.width(), count, i)
+    n = len(names)
+    p.setPen(QPen(QColor(t.ink), 2))
+    p.setBrush(QColor(t.panel))
+    p.drawEllipse(centre, radius, radius)
+    every = max(1, math.ceil(n / LABELS))
+    for k, words in enumerate(names):
+        a = angle(k, n)
+        way = QPointF(math.sin(a), -math.cos(a))
+        wanted, here = want == k, now == k
+        special = wanted or here
+        crowded = any(
+            x is not None and 0 < abs(x - k) < every for x in (now, want)
+        )  # a name beside one that must be read makes way
+        if not special and (k % every or crowded):
+            p.setPen(QPen(QColor(t.quiet), 1))
+            p.drawLine(centre + way * (radius + 3), centre + way * (radius + 7))
+            continue
+        at = centre + way * (radius + 15)
+        if wanted:
+            p.setPen(QPen(QColor(t.good if here else t.marigold), 2.4))
+            p.setBrush(Qt.BrushStyle.NoBrush)
+            p.drawEllipse(at, 12, 12)
+        p.setPen(QColor(t.ink))
+        p.setFont(font(13, bold=special))
+        p.drawText(QRectF(at.x() - 16, at.y() - 10, 32, 20), CENTRE, words)
+    if now is not None:
+        a = angle(now, n)
+        tip = QPointF(math.sin(a), -math.cos(a))
+        p.setPen(QPen(QColor(t.petrol), 7, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+        p.drawLine(centre - tip * radius * 0.55, centre + tip * radius * 0.72)
+    p.setPen(QColor(t.petrol if look.part == i else t.quiet))
+    p.setFont(font(12, bold=look.part == i))
+    p.drawText(QRectF(centre.x() - 60, 146, 120, 18), CENTRE, name)
+
+
+def _bank(p: QPainter, look: Look, count: int) -> None:
+    """Slide switches, up is on; where one should move, an arrow beside it says so."""
+    t = look.theme
+    each = look.box.width() / count
+    for i in range(count):
+        x = each * (i + 0.5)
+        slot = QRectF(x - 10, 38, 20, 84)
+        p.setPen(QPen(QColor(t.marigold if look.part == i else t.ink), 2))
+        p.setBrush(QColor(t.panel))
+        p.drawRoundedRect(slot, 5, 5)
+        on = look.now[i : i + 1] == "1"
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(QColor(t.petrol))
+        p.drawRoundedRect(QRectF(x - 8, 41 if on else 84, 16, 35), 4, 4)
+        p.setPen(QColor(t.quiet))
+        p.setFont(font(12))
+        p.drawText(QRectF(x - 14, 126, 28, 18), CENTRE, str(i + 1))
+        p.setFont(font(12, bold=True))
+        if look.want and look.want[i : i + 1] != look.now[i : i + 1]:
+            p.setPen(QColor(t.watch))
+            p.drawText(QRectF(x - 14, 144, 28, 18), CENTRE, "off" if on else "on")
+    p.setPen(QColor(t.quiet))
+    p.setFont(font(12))
+    p.drawText(QRectF(0, 12, look.box.width(), 18), CENTRE, "up is on")
+
+
+BANDS = (
+    "#1A1A1A",
+    "#7A4A21",
+    "#B3261E",
+    "#D9822B",
+    "#E3C21C",
+    "#2F7D3B",
+    "#2F5AA8",
+    "#6B3FA0",
+    "#7D7D7D",
+    "#F4F4F0",
+)
+"""Colours of the digits 0 to 9 on a resistor (IEC 60062)."""
+
+
+def bands(ohm: float) -> tuple[int, int, int]:
+    """The two digits and the exponent that a resistor's rings give (IEC 60062)."""
+    exponent = math.floor(math.log10(ohm)) - 1
+    digits = round(ohm / 10**exponent)
+    return digits // 10, digits % 10, exponent
+
+
+def _plug(p: QPainter, sheet: Plug, look: Look) -> None:
+    t = look.theme
+    middle = look.box.center()
+    body = QRectF(middle.x() - 52, 58, 104, 34)
+    p.setPen(QPen(QColor(t.ink), 3))
+    p.drawLine(QPointF(24, 75), body.topLeft() + QPointF(0, 17))
+    p.drawLine(body.topRight() + QPointF(0, 17), QPointF(look.box.width() - 24, 75))
+    p.setBrush(QColor("#D9C7A0"))
+    p.setPen(QPen(QColor(t.ink), 2))
+    p.drawRoundedRect(body, 12, 12)
+    value = ohms(look.now)
+    if value is not None and value >= 1:
+        for i, digit in enumerate(bands(value)):
+            p.fillRect(
+                QRectF(body.left() + 18 + i * 18, body.top() + 1, 9, 32),
+                QColor(BANDS[max(0, min(digit, 9))]),
+            )
+        p.fillRect(QRectF(body.right() - 20, body.top() + 1, 9, 32), QColor("#B08D3A"))
+    p.setPen(QColor(t.ink))
+    p.setFont(font(22, bold=True, mono=True))
+    p.drawText(QRectF(0, 102, look.box.width(), 30), CENTRE, said(sheet, look.now) or "no part")
+    p.setFont(font(12))
+    p.setPen(QColor(t.quiet))
+    p.drawText(QRectF(0, 18, look.box.width(), 18), CENTRE, "resistor at the plug")
+    if look.want and look.want != look.now:
+        p.setPen(QColor(t.watch))
+        p.setFont(font(13, bold=True))
+        p.drawText(QRectF(0, 136, look.box.width(), 20), CENTRE, f"to {said(sheet, look.want)}")
+
+
+def _screen(p: QPainter, look: Look, path: str, unit: str, shown: str) -> None:
+    t, w, h = look.theme, look.box.width(), look.box.height()
+    screen = QRectF(14, 14, w - 92, h - 28)
+    p.setPen(QPen(QColor(t.ink), 2))
+    p.setBrush(QColor(t.panel))
+    p.drawRoundedRect(screen, 6, 6)
+    inner = screen.adjusted(12, 9, -10, -9)
+    p.setPen(QColor(t.quiet))
+    p.setFont(font(12))
+    p.drawText(inner, Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap, path)
+    p.setPen(QColor(t.ink))
+    size = 34 if len(shown) < 6 else 29 if len(shown) < 8 else 21
+    p.setFont(font(size, bold=True, mono=True))
+    p.drawText(inner.adjusted(0, 38, 0, -26), Qt.AlignmentFlag.AlignVCenter, shown or "–")
+    p.setPen(QColor(t.quiet))
+    p.setFont(font(12))
+    p.drawText(inner, Qt.AlignmentFlag.AlignBottom, unit)
+    if look.want and look.want != look.now:
+        p.setPen(QColor(t.watch))
+        p.setFont(font(13, bold=True))
+        p.drawText(
+            inner, Qt.AlignmentFlag.AlignBottom | Qt.AlignmentFlag.AlignRight, f"to {look.want}"
+        )
+    for k, up in enumerate((True, False)):
+        key = QRectF(w - 64, 18 + k * (h / 2 - 12), 50, h / 2 - 24)
+        p.setPen(QPen(QColor(t.ink), 2))
+        p.setBrush(QColor(t.panel))
+        p.drawRoundedRect(key, 8, 8)
+        c, s = key.center(), -9 if up else 9
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(QColor(t.petrol))
+        p.drawPolygon(
+            [
+                QPointF(c.x(), c.y() + s),
+                QPointF(c.x() - 11, c.y() - s * 0.7),
+                QPointF(c.x() + 11, c.y() - s * 0.7),
+            ]
+        )

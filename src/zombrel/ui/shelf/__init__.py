@@ -1,0 +1,1 @@
+"""Device sheets, sources and house rules as data."""

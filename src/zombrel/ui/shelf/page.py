@@ -1,0 +1,603 @@
+"""The parts shelf: device sheets, kinds of source and diagnostic connectors, as data."""
+
+from __future__ import annotations
+
+from functools import partial
+from pathlib import Path
+
+import msgspec
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QTextCursor
+from PySide6.QtWidgets import QFileDialog, QMenu, QPlainTextEdit, QVBoxLayout, QWidget
+
+from zombrel.catalog.check import parse_sheet, parse_source
+from zombrel.catalog.diagnostic import Diagnostic, diagnostic
+from zombrel.catalog.diagnostic import label as cavity_label
+from zombrel.catalog.sheets import shelf
+from zombrel.catalog.sources import source_shelf
+from zombrel.job.edits import Add, Many, Put, plain
+from zombrel.job.model import Device, House
+from zombrel.job.problem import Problem
+from zombrel.job.sheet import Curves, DeviceSheet
+from zombrel.job.source import Source
+from zombrel.store.prefs import user_sheets, user_sources
+from zombrel.store.shelf_files import is_own, keep, read_own, text_of, throw_away
+from zombrel.ui.session import Session
+from zombrel.ui.set.cards import ENTRY_WIDTH, Entry, TableView
+from zombrel.ui.theme import dress, font
+from zombrel.ui.widgets.marks import Mark
+from zombrel.ui.widgets.parts import button, clear, column, label, row, scroller
+from zombrel.ui.wire.face_view import FaceView
+
+BLOCKS: dict[str, tuple[str, object]] = {
+    "a pulse input": (
+        "inputs",
+        {
+            "pin": "NEW",
+            "quantity": "tach",
+            "waveforms": ["square"],
+            "threshold_v": 3,
+            "max_hz": 1000,
+            "setting": {
+                "type": "menu",
+                "path": ["Set"],
+                "low": 0.5,
+                "high": 6,
+                "step": 0.5,
+                "unit": "pulses/rev",
+            },
+        },
+    ),
+    "a sensor input": (
+        "inputs",
+        {
+            "pin": "NEW",
+            "quantity": "coolant",
+            "takes": "ohm",
+            "waveforms": ["level"],
+            "pull_up_ohm": 1000,
+            "pull_up_v": 5,
+            "adc_bits": 10,
+            "setting": {"type": "curves", "path": ["Curve"], "free_points": 8},
+        },
+    ),
+    "an on/off input": (
+        "inputs",
+        {
+            "pin": "NEW",
+            "quantity": "clutch",
+            "takes": "contact",
+            "waveforms": ["level"],
+            "closes_to": "ground",
+            "active": "closed",
+            "required": False,
+            "shows": False,
+        },
+    ),
+    "a control": (
+        "controls",
+        {
+            "pin": "NEW",
+            "label": "new limit",
+            "means": "limit",
+            "setting": {"type": "rotary", "positions": [["1", 5000], ["2", 6000]], "unit": "rpm"},
+        },
+    ),
+    "a supply": (
+        "supplies",
+        {"pin": "NEW", "kind": "power", "amps": 1, "feeds": ["run"], "fuse_a": 2},
+    ),
+}
+"""What can be put into a sheet with one press, to be changed after."""
+
+
+ROOM = 26
+"""Longer values are cut in the summary; the text beside it has them whole."""
+Part = DeviceSheet | Source | Diagnostic | House
+
+
+class ShelfStage(QWidget):
+    """A list at the left; the chosen part as text that can be edited, with what it says."""
+
+    title = "Parts shelf"
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._chosen = ""
+        self._entries: dict[str, Entry] = {}
+        self._parts: dict[str, Part] = {}
+        self._undo: tuple[Path, str, str] | None = None
+        inside = QWidget()
+        self._list = QVBoxLayout(inside)
+        self._list.setContentsMargins(0, 0, 6, 8)
+        self._list.setSpacing(4)
+        self._left = scroller(inside, "Parts")
+        self._left.setFixedWidth(ENTRY_WIDTH + 18)
+        self._head = label("", "head", wrap=True)
+        self._note = label("", "quiet", wrap=True)
+        self._mark, self._words = Mark(session.theme, "open", 18), label("", "", wrap=True)
+        self.text = QPlainTextEdit()
+        self.text.setFont(font(13, mono=True))
+        self.text.setTabChangesFocus(True)
+        self.text.setAccessibleName("The part as text")
+        self.text.textChanged.connect(self._typed)
+        self._keep = button("Keep it", self._save, "primary", "Keep this part")
+        self._use = button("Add to this job", self._add_to_job)
+        self._copy = button("New from this", self._new_from)
+        self._more = button("Add to it ▾", self._ask_block, name="Add an input, control or supply")
+        self._throw = button("Throw mine away", self._delete, "plain")
+        self._revert = button("Bring it back", self._bring_back)
+        self._revert.hide()
+        self._turn = button("Turn it round (M)", self._flip)
+        self.face = FaceView(session)
+        self.face.setMinimumHeight(220)
+        self._table = TableView()
+        self._lay_out()
+        dress(self)
+        self._load()
+
+    def _lay_out(self) -> None:
+        state = row(self._mark, self._words, spacing=8)
+        state.setStretch(1, 1)
+        says = QWidget()
+        self._says = QVBoxLayout(says)
+        self._says.setContentsMargins(0, 0, 0, 0)
+        self._says.setSpacing(8)
+        for w in (self.face, self._table):
+            self._says.addWidget(w)
+        self._says.addStretch(1)
+        self._right = scroller(says, "What the part says")
+        self._right.setMinimumWidth(350)
+        middle = row(self.text, self._right, spacing=12)
+        middle.setStretch(0, 3)
+        middle.setStretch(1, 2)
+        new = row(
+            button("New device sheet", partial(self._start, "device")),
+            button("New source", partial(self._start, "source")),
+            button("From a bus file…", self._from_bus, name="Sources from a bus description"),
+            1,
+        )
+        acts = row(
+            self._keep, self._use, self._copy, self._more, self._throw, self._revert, self._turn, 1
+        )
+        pane = column(new, self._head, self._note, state, acts, spacing=7)
+        pane.addLayout(middle, 1)
+        body = row(self._left, spacing=12)
+        body.addLayout(pane, 1)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.addLayout(body, 1)
+
+    @property
+    def subtitle(self) -> str:
+        """Where one's own parts are kept."""
+        return "your own are plain files and outlive every job"
+
+    # ---- the list
+
+    def _load(self) -> None:
+        """Read what is on the shelf."""
+        sheets, troubles = shelf(user_sheets())
+        sources, more = source_shelf(user_sources())
+        for trouble in (*troubles, *more):
+            self._session.said.emit("watch", trouble)
+        self._parts = {f"device/{s.id}": s for s in sheets}
+        self._parts |= {f"source/{s.id}": s for s in sources}
+        self._parts["house/rules"] = self._session.job.house
+        self._parts |= {f"plug/{d.connector.id}": d for d in diagnostic()}
+        clear(self._list)
+        self._entries = {}
+        group = ""
+        heads = {
+            "device": "Device sheets",
+            "source": "Sources",
+            "plug": "Diagnostic connectors",
+            "house": "This job's house rules",
+        }
+        for key, part in self._parts.items():
+            kind = key.partition("/")[0]
+            if kind != group:
+                group = kind
+                self._list.addWidget(label(heads[kind], "small"))
+            entry = Entry(key)
+            entry.clicked.connect(lambda _=False, k=key: self.select(k))
+            entry.show_entry(*self._entry_words(key, part))
+            self._entries[key] = entry
+            self._list.addWidget(entry)
+        self._list.addStretch(1)
+        if self._chosen not in self._parts:
+            self._chosen = next(iter(self._parts), "")
+        self.select(self._chosen)
+
+    def _entry_words(self, key: str, part: Part) -> tuple[str, str, str]:
+        if isinstance(part, Diagnostic):
+            return part.connector.name, part.source, "good"
+        if isinstance(part, House):
+            return "House rules", "limits, schools and weights", "good"
+        own = is_own(self._folder(key), part.id)
+        mine = "yours" if own else "shipped"
+        if isinstance(part, DeviceSheet):
+            return part.name, f"{part.maker} {part.model}, {mine}", "good"
+        return part.name, f"{part.quantity}, {mine}", "good"
+
+    @staticmethod
+    def _folder(key: str) -> Path:
+        return user_sheets() if key.startswith("device/") else user_sources()
+
+    def select(self, key: str) -> None:
+        """Show one part."""
+        self._chosen = key
+        for name, entry in self._entries.items():
+            entry.setChecked(name == key)
+        part = self._parts.get(key)
+        if key in self._entries:
+            self._left.ensureWidgetVisible(self._entries[key])
+        is_plug = isinstance(part, Diagnostic)
+        self.text.setVisible(not is_plug)
+        self._keep.setVisible(not is_plug)
+        self._copy.setVisible(not is_plug and key != "house/rules")
+        self._use.setVisible(key != "house/rules")
+        self._more.setVisible(isinstance(part, DeviceSheet))
+        self._turn.setVisible(is_plug)
+        self.face.setVisible(is_plug)
+        if isinstance(part, Diagnostic):
+            self._show_plug(part)
+        elif isinstance(part, House):
+            self.text.setPlainText(text_of(self._session.job.house, whole=True))
+            self._typed()
+        elif part is not None:
+            self.text.setPlainText(text_of(part))
+            self._typed()
+
+    def _show_plug(self, part: Diagnostic) -> None:
+        self._head.setText(part.connector.name)
+        self._note.setText(
+            f"After {part.source}. Cavities differ by protocol and by vehicle: "
+            "count and measure before anything is joined."
+        )
+        self._throw.hide()
+        self.face.show_face(part.connector, part.protocols[0].pins[0])
+        self._say_side()
+        self.face.lit = part.protocols[0].pins
+        rows = tuple(
+            (p.name, ", ".join(cavity_label(part.connector, n) for n in p.pins), p.standard)
+            for p in part.protocols
+        )
+        self._table.show_rows(("protocol", "cavities", "standard"), rows)
+
+    # ---- the text, checked as it is typed
+
+    def _house(self) -> House:
+        try:
+            return msgspec.json.decode(self.text.toPlainText(), type=House)
+        except msgspec.ValidationError as error:
+            raise Problem(plain(str(error))) from error
+        except msgspec.DecodeError as error:
+            raise Problem(f"This is not complete JSON yet: {error}.") from error
+
+    def _item(self) -> DeviceSheet | Source:
+        text = self.text.toPlainText()
+        return parse_sheet(text) if self._chosen.startswith("device/") else parse_source(text)
+
+    def _typed_house(self) -> None:
+        """The job's house rules: kept in the job, undone like any edit."""
+        self._throw.hide()
+        self._use.setEnabled(False)
+        self._head.setText("House rules of this job")
+        self._note.setText(
+            "Where schools differ, the shop chooses once; the finder weighs by "
+            "per_cent_min, risk_weight and speed_prefers."
+        )
+        try:
+            house = self._house()
+        except Problem as problem:
+            self._say("trouble", str(problem))
+            self._keep.setEnabled(False)
+            return
+        changed = house != self._session.job.house
+        self._keep.setEnabled(changed)
+        self._say(
+            "watch" if changed else "good",
+            "Sound; not kept yet." if changed else "As this job has them.",
+        )
+        usual = House()
+        rows = tuple(
+            (
+                name.replace("_", " "),
+                _short(getattr(house, name)),
+                ""
+                if getattr(house, name) == getattr(usual, name)
+                else f"usual {_short(getattr(usual, name))}",
+            )
+            for name in House.__struct_fields__
+        )
+        self._table.show_rows(("rule", "stands at", ""), rows)
+
+    def _typed(self) -> None:
+        if self._chosen == "house/rules":
+            self._typed_house()
+            return
+        try:
+            item = self._item()
+        except Problem as problem:
+            self._say("trouble", str(problem))
+            self._keep.setEnabled(False)
+            self._use.setEnabled(False)
+            return
+        part = self._parts.get(self._chosen)
+        changed = item != part
+        own = is_own(self._folder(self._chosen), item.id)
+        self._keep.setEnabled(changed)
+        self._use.setEnabled(True)
+        self._throw.setVisible(own)
+        self._head.setText(item.name)
+        what = "Yours." if own else "Shipped; keeping it makes a copy of your own that replaces it."
+        self._note.setText(f"{what} Kept in {_home(self._folder(self._chosen))}.")
+        self._say(
+            "watch" if changed else "good",
+            "Sound; not kept yet." if changed else "Sound, every field checked.",
+        )
+        self._summarise(item)
+
+    def _say(self, mark: str, words: str) -> None:
+        self._mark.show_mark(mark, self._session.theme)
+        self._words.setText(words)
+        self._words.set_role(mark if mark != "good" else "")
+
+    def _summarise(self, item: DeviceSheet | Source) -> None:
+        rows: list[tuple[str, ...]] = []
+        if isinstance(item, Source):
+            tag = str(item.spec.__struct_config__.tag)
+            rows = [("gives", item.quantity), ("kind", tag), ("place", item.place or "not said")]
+            rows.append(("work", f"{item.minutes:.0f} min"))
+            for name in item.spec.__struct_fields__:
+                rows.append((name.replace("_", " "), _short(getattr(item.spec, name))))
+            self._table.show_rows(("field", "stands at"), tuple(rows))
+            return
+        for given in item.inputs:
+            kind = "" if given.setting is None else str(given.setting.__struct_config__.tag)
+            if isinstance(given.setting, Curves):
+                kind = f"{len(given.setting.presets)} + table" * (given.setting.free_points > 0)
+            rows.append((given.pin, f"{given.quantity}, {given.takes}", kind))
+        for out in item.outputs:
+            rows.append((out.pin, f"gives {out.quantity}", ""))
+        for control in item.controls:
+            rows.append((control.pin, control.label, str(control.setting.__struct_config__.tag)))
+        for supply in item.supplies:
+            rows.append((supply.pin, supply.kind, f"{supply.amps:g} A"))
+        self._table.show_rows(("pin", "what", "set by"), tuple(rows))
+
+    # ---- doing
+
+    def _save(self) -> None:
+        s = self._session
+        if self._chosen == "house/rules":
+            try:
+                value = msgspec.to_builtins(self._house())
+            except Problem as problem:
+                s.said.emit("trouble", str(problem))
+                return
+            if s.do("House rules", Put(path="house", value=value)):
+                self._typed()
+            return
+        try:
+            item = self._item()
+            old = read_own(self._folder(self._chosen), item.id)
+            path = keep(self._folder(self._chosen), item)
+        except Problem as problem:
+            s.said.emit("trouble", str(problem))
+            return
+        kind = self._chosen.partition("/")[0]
+        folder = self._folder(self._chosen)
+        self._chosen = f"{kind}/{item.id}"
+        self._load()
+        self._offer_back((folder, kind, old) if old is not None else None)
+        s.said.emit("good", f"Kept in {_home(path)}.")
+
+    def _delete(self) -> None:
+        kind, _, key = self._chosen.partition("/")
+        folder = self._folder(self._chosen)
+        text = throw_away(folder, key)
+        if text is None:
+            return
+        self._load()
+        self._offer_back((folder, kind, text))
+        self._session.said.emit("good", f"{key} is thrown away. Press “Bring it back” to undo.")
+
+    def _offer_back(self, undo: tuple[Path, str, str] | None) -> None:
+        """Offer what was thrown away or written over, until something else is kept."""
+        self._undo = undo
+        self._revert.setVisible(undo is not None)
+
+    def _bring_back(self) -> None:
+        if self._undo is None:
+            return
+        folder, kind, text = self._undo
+        item = parse_sheet(text) if kind == "device" else parse_source(text)
+        keep(folder, item)
+        self._offer_back(None)
+        self._chosen = f"{kind}/{item.id}"
+        self._load()
+
+    def _new_from(self) -> None:
+        """A copy under a free name, not kept until it is asked for."""
+        try:
+            item = self._item()
+        except Problem as problem:
+            self._session.said.emit("trouble", str(problem))
+            return
+        kind = self._chosen.partition("/")[0]
+        n = 2
+        while f"{kind}/{item.id}-{n}" in self._parts:
+            n += 1
+        fresh = msgspec.structs.replace(item, id=f"{item.id}-{n}", name=f"{item.name} {n}")
+        self.text.setPlainText(text_of(fresh))
+        self.text.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _start(self, kind: str) -> None:
+        """Begin a part from nothing."""
+        if kind == "device":
+            self.select(next(k for k in self._parts if k.startswith("device/")))
+            blank: DeviceSheet | Source = DeviceSheet(
+                id="mine", maker="?", model="?", name="New device"
+            )
+        else:
+            self.select(next(k for k in self._parts if k.startswith("source/")))
+            part = self._parts[self._chosen]
+            assert isinstance(part, Source)  # the list says so
+            blank = msgspec.structs.replace(part, id="mine", name="New source")
+        self.text.setPlainText(text_of(blank))
+        self.text.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _ask_block(self) -> None:
+        menu = QMenu(self)
+        dress(menu)
+        for name in BLOCKS:
+            menu.addAction(name).triggered.connect(lambda _=False, n=name: self.put_block(n))
+        menu.popup(self._more.mapToGlobal(self._more.rect().bottomLeft()))
+
+    def put_block(self, name: str) -> None:
+        """Put a ready block into the sheet, under a free pin name."""
+        where, block = BLOCKS[name]
+        try:
+            item = self._item()
+        except Problem as problem:
+            self._session.said.emit("trouble", f"Mend the text first: {problem}")
+            return
+        data = msgspec.json.decode(text_of(item).encode())
+        taken = {p["pin"] for key in ("inputs", "controls", "supplies") for p in data.get(key, ())}
+        pin, n = "NEW", 2
+        while pin in taken:
+            pin, n = f"NEW {n}", n + 1
+        assert isinstance(block, dict)  # every block is a record
+        data.setdefault(where, []).append({**block, "pin": pin})
+        fresh = parse_sheet(msgspec.json.encode(data))
+        self.text.setPlainText(text_of(fresh))
+        found = self.text.document().find(f'"{pin}"')
+        self.text.setTextCursor(found if not found.isNull() else QTextCursor(self.text.document()))
+        self.text.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _add_to_job(self) -> None:
+        part = self._parts.get(self._chosen)
+        job = self._session.job
+        if isinstance(part, Diagnostic):
+            key = _free(part.connector.id, {c.id for c in job.connectors})
+            value = msgspec.to_builtins(msgspec.structs.replace(part.connector, id=key))
+            self._session.do(f"Add {part.connector.name}", Add(path="connectors", value=value))
+            return
+        try:
+            item = self._item()
+        except Problem as problem:
+            self._session.said.emit("trouble", str(problem))
+            return
+        if isinstance(item, Source):
+            key = _free(item.id, {x.id for x in job.sources})
+            value = msgspec.to_builtins(msgspec.structs.replace(item, id=key))
+            done = self._session.do(f"Add {item.name}", Add(path="sources", value=value))
+        else:
+            done = self._session.do(f"Add {item.name}", add_device(self._session, item))
+        if done:
+            self._session.said.emit("good", f"{item.name} is in the job; Source and Set know it.")
+
+    def _flip(self) -> None:
+        self.face.turn()
+        self._say_side()
+
+    def _say_side(self) -> None:
+        side = "Mating face" if self.face.mating else "Wire side, the mirror image"
+        self._say("good", f"{side}. Marked: the cavities of the first protocol below.")
+
+    # ---- data bus
+
+    def _from_bus(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(
+            self, "Bus description", "", "Bus description (*.dbc *.kcd *.sym);;All files (*)"
+        )
+        if name:
+            self.read_bus(name)
+
+    def read_bus(self, name: str) -> None:
+        """Keep a source for every value of a bus description that means something here."""
+        from zombrel.logs.bus import as_source, values
+
+        try:
+            found = values(Path(name))
+            made = [s for s in (as_source(v) for v in found) if s is not None]
+            for source in made:
+                keep(user_sources(), source)
+        except Problem as problem:
+            self._session.said.emit("trouble", str(problem))
+            return
+        if made:
+            self._chosen = f"source/{made[0].id}"
+        self._load()
+        self._session.said.emit(
+            "good" if made else "watch",
+            f"{len(made)} of {len(found)} values are on the shelf as sources: "
+            f"{', '.join(s.name for s in made) or 'none has a unit known here'}.",
+        )
+
+    # ---- as every stage
+
+    def refresh(self) -> None:
+        """Only the house rules depend on the job."""
+        if self._chosen == "house/rules" and not self.text.hasFocus():
+            self.select(self._chosen)
+
+    def focus_first(self) -> None:
+        """Keyboard focus for one who just came here."""
+        if self._chosen in self._entries:
+            self._entries[self._chosen].setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def show_item(self, item: str) -> None:
+        """Show one part by its key."""
+        if item in self._parts:
+            self.select(item)
+
+
+def add_device(session: Session, sheet: DeviceSheet) -> Many:
+    """The edit that adds a device of this kind, and its outputs as sources."""
+    job = session.job
+    key = _free(sheet.id.rpartition("-")[2] or sheet.id, {d.id for d in job.devices})
+    device = Device(id=key, name=sheet.name, sheet=sheet)
+    edits = [Add(path="devices", value=msgspec.to_builtins(device))]
+    taken = {s.id for s in job.sources}
+    for out in sheet.outputs:
+        own = _free(f"{key}-out", taken)
+        taken.add(own)
+        spec = {"type": "box-output", "device": key, "pin": out.pin}
+        source = {
+            "id": own,
+            "name": f"{sheet.name} {out.pin}",
+            "quantity": out.quantity,
+            "minutes": 10,
+            "spec": spec,
+        }
+        edits.append(Add(path="sources", value=source))
+    return Many(edits=tuple(edits))
+
+
+def _free(wanted: str, taken: set[str]) -> str:
+    """An id that is free and holds no full stop."""
+    base = wanted.replace(".", "-")
+    name, n = base, 2
+    while name in taken:
+        name, n = f"{base}-{n}", n + 1
+    return name
+
+
+def _home(path: Path) -> str:
+    """A path as a person writes it."""
+    return str(path).replace(str(Path.home()), "~", 1)
+
+
+def _short(value: object) -> str:
+    if isinstance(value, tuple):
+        return f"{len(value)} pairs"
+    if isinstance(value, float):
+        return f"{value:g}"
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    text = str(value)
+    return (text if len(text) <= ROOM else f"{text[: ROOM - 1]}…") or "not said"

@@ -1,0 +1,196 @@
+"""Painted pieces of the board: hop tiles with their waveforms, the strip over the range."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
+
+from zombrel.signals.waveform import trace
+from zombrel.ui.session import Session
+from zombrel.ui.source.words import Tile, Wave
+from zombrel.ui.theme import Theme, font
+
+WINDOW_S = 0.02
+"""Time drawn in a tile's waveform [s]; a slow signal gets more."""
+
+
+def draw_wave(p: QPainter, r: QRectF, wave: Wave, t: Theme) -> None:
+    """Paint a waveform over a window that shows the rate, with the threshold dashed."""
+    window = WINDOW_S if wave.hz > 60 else 0.1
+    top = max(wave.peak, wave.threshold, 0.1) * 1.1
+    low = -top if wave.kind in ("sine", "kick") else -0.15 * top
+    scale = r.height() / (top - low)
+
+    def y(v: float) -> float:
+        return r.bottom() - (v - low) * scale
+
+    if wave.threshold > 0:
+        p.setPen(QPen(QColor(t.quiet), 1, Qt.PenStyle.DashLine))
+        p.drawLine(QPointF(r.left(), y(wave.threshold)), QPointF(r.right(), y(wave.threshold)))
+    p.setPen(QPen(QColor(t.petrol), 1.6))
+    left, across, base = r.left(), r.width() / window, r.bottom() + low * scale
+    points = trace(wave.kind, wave.hz, wave.peak, window)
+    p.drawPolyline(QPolygonF([QPointF(left + a * across, base - v * scale) for a, v in points]))
+
+
+class HopTile(QAbstractButton):
+    """One hop: heading, detail, value, waveform."""
+
+    def __init__(self, session: Session, key: str) -> None:
+        super().__init__()
+        self._session = session
+        self.key = key
+        self._tile = Tile(key, "", "", "")
+        self._chosen = False
+        self.walk: Callable[[QKeyEvent], bool] | None = None
+        """What the board does with a key; True when it took it."""
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setMinimumWidth(112)
+
+    def sizeHint(self) -> QSize:
+        return QSize(132, 88)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if self.walk is None or not self.walk(event):
+            super().keyPressEvent(event)
+
+    def show_tile(self, tile: Tile, chosen: bool, title: str) -> None:
+        if (tile, chosen) == (self._tile, self._chosen):
+            return
+        self._tile, self._chosen = tile, chosen
+        words = ", ".join(x for x in (tile.head, tile.sub, tile.value) if x)
+        self.setAccessibleName(f"{title}, {tile.key}: {words}")
+        self.setToolTip(words)
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        t, tile = self._session.theme, self._tile
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        box = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+        edge = t.marigold if self._chosen or self.hasFocus() else t.well
+        p.setPen(QPen(QColor(edge), 2))
+        p.setBrush(QColor(t.tint if self.underMouse() and not self._chosen else t.well))
+        p.drawRoundedRect(box, 6, 6)
+        if tile.empty:
+            self._paint_empty(p, box, t)
+            return
+        w = self.width() - 18
+        p.setPen(QColor(t.ink))
+        p.setFont(font(13, bold=True))
+        p.drawText(QRectF(9, 6, w, 18), Qt.AlignmentFlag.AlignVCenter, _fit(p, tile.head, w))
+        p.setPen(QColor(t.quiet))
+        p.setFont(font(12))
+        p.drawText(QRectF(9, 24, w, 16), Qt.AlignmentFlag.AlignVCenter, _fit(p, tile.sub, w))
+        p.setPen(QColor(t.trouble if tile.bad else t.petrol))
+        p.setFont(font(12, mono=True, bold=tile.bad))
+        if p.fontMetrics().horizontalAdvance(tile.value) > w + 2:
+            p.setFont(font(12, bold=tile.bad))
+        value = _fit(p, tile.value, w + 6)
+        p.drawText(QRectF(9, 41, w + 6, 17), Qt.AlignmentFlag.AlignVCenter, value)
+        if tile.wave is not None:
+            draw_wave(p, QRectF(10, 61, w - 2, 20), tile.wave, t)
+
+    def _paint_empty(self, p: QPainter, box: QRectF, t: Theme) -> None:
+        p.setPen(QPen(QColor(t.line), 1.4, Qt.PenStyle.DashLine))
+        y = 22.0
+        p.drawLine(QPointF(box.left() + 8, y), QPointF(box.right() - 8, y))
+        p.setPen(QColor(t.quiet))
+        p.setFont(font(12))
+        p.drawText(QRectF(0, 28, self.width(), 18), Qt.AlignmentFlag.AlignCenter, "nothing here")
+        p.setPen(QColor(t.petrol))
+        p.setFont(font(13, bold=True))
+        p.drawText(QRectF(0, 50, self.width(), 22), Qt.AlignmentFlag.AlignCenter, "+ add")
+
+
+def _fit(p: QPainter, text: str, room: float) -> str:
+    """The text, or as much as fits with dots; the tool tip has it all."""
+    return p.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(room))
+
+
+class RangeStrip(QWidget):
+    """Reading against truth over the whole range."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._corners: list[tuple[float, float]] = []
+        self._now = 0.0
+        self._labels = ("", "")
+        self._reach, self._floor = 1.0, 0.0
+        self.setFixedHeight(70)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+
+    def show_range(
+        self, corners: list[tuple[float, float]], now: float, labels: tuple[str, str], words: str
+    ) -> None:
+        """Corners (true, shown) and ``now`` in one unit; shown is nan where it drops out."""
+        self._corners, self._now, self._labels = corners, now, labels
+        finite = [y for _, y in corners if math.isfinite(y)]
+        left, right = corners[0][0], corners[-1][0]
+        self._floor = min(left, *finite, 0.0) if left >= 0 else min(left, *finite)
+        self._reach = max(right, *finite, self._floor + 1e-9)
+        self.setAccessibleName(words)
+        self.setToolTip(words)
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        if not self._corners:
+            return
+        t = self._session.theme
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        area = QRectF(4, 4, self.width() - 8, self.height() - 22)
+        left, right = self._corners[0][0], self._corners[-1][0]
+
+        def at(x: float, y: float) -> QPointF:
+            return QPointF(
+                area.left() + (x - left) / (right - left) * area.width(),
+                area.bottom() - (y - self._floor) / (self._reach - self._floor) * area.height(),
+            )
+
+        p.setPen(QPen(QColor(t.line), 1))
+        p.drawLine(area.bottomLeft(), area.bottomRight())
+        p.setPen(QPen(QColor(t.quiet), 1.3, Qt.PenStyle.DashLine))
+        p.drawLine(at(left, left), at(right, right))
+        p.setPen(QPen(QColor(t.petrol), 2.2))
+        piece: list[QPointF] = []
+        for x, y in self._corners:
+            if math.isfinite(y):
+                piece.append(at(x, y))
+            elif piece:
+                p.drawPolyline(QPolygonF(piece))
+                piece = []
+        if piece:
+            p.drawPolyline(QPolygonF(piece))
+        lost = [x for x, y in self._corners if not math.isfinite(y)]
+        if lost:
+            first = lost[0]
+            p.fillRect(QRectF(at(first, self._reach), area.bottomRight()), _faint(t.trouble))
+            p.setPen(QColor(t.trouble))
+            p.setFont(font(12, bold=True))
+            p.drawText(
+                QRectF(at(first, self._reach), area.bottomRight()),
+                Qt.AlignmentFlag.AlignCenter,
+                "drops out",
+            )
+        p.setPen(QPen(QColor(t.marigold), 2))
+        here = at(min(max(self._now, left), right), 0).x()
+        p.drawLine(QPointF(here, area.top()), QPointF(here, area.bottom()))
+        p.setPen(QColor(t.quiet))
+        p.setFont(font(12))
+        below = QRectF(area.left(), area.bottom() + 2, area.width(), 16)
+        p.drawText(below, Qt.AlignmentFlag.AlignLeft, self._labels[0])
+        p.drawText(below, Qt.AlignmentFlag.AlignRight, self._labels[1])
+
+
+def _faint(text: str) -> QColor:
+    made = QColor(text)
+    made.setAlpha(30)
+    return made

@@ -1,0 +1,346 @@
+"""Source: the board of signal chains."""
+
+from __future__ import annotations
+
+from functools import partial
+
+import msgspec
+from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QHBoxLayout, QMenu, QVBoxLayout, QWidget
+
+from zombrel.findings.explain import reach_words
+from zombrel.job.edits import Add
+from zombrel.job.model import Chain, Device, by_id
+from zombrel.job.sheet import InputSheet
+from zombrel.signals.begin import best_chain
+from zombrel.signals.chain_reading import ChainReading, strip, top_of
+from zombrel.signals.reduce import input_of
+from zombrel.ui.session import Session
+from zombrel.ui.source.board import HopTile, RangeStrip
+from zombrel.ui.source.detail import HopDetail, best_words
+from zombrel.ui.source.words import kind_of, tiles, verdict
+from zombrel.ui.theme import dress
+from zombrel.ui.widgets.marks import Mark
+from zombrel.ui.widgets.paint import Panel
+from zombrel.ui.widgets.parts import button, clear, column, label, row, scroller
+from zombrel.units.measure import value_in, written
+
+HOPS = ("source", "way", "run", "input")
+FIRST = 6
+"""Rows made before the first paint; more do not fit on a screen."""
+BRING_MS = 30
+"""A row has its new size only after the next layout."""
+
+
+class ChainRow(Panel):
+    """One chain: what it is, its hops, what the device reads."""
+
+    picked = Signal(str, str)
+    """(chain, hop)"""
+
+    def __init__(self, session: Session, chain: str) -> None:
+        super().__init__("card")
+        self._session, self.chain = session, chain
+        self._title, self._for = label("", "head"), label("", "small", wrap=True)
+        self._mark, self._words = Mark(session.theme, "open", 17), label("", "open")
+        self._words.setWordWrap(True)
+        mark_row = row(self._mark, self._words, spacing=7)
+        mark_row.setStretch(1, 1)
+        left = QWidget()
+        left.setFixedWidth(134)
+        left.setLayout(column(self._title, self._for, mark_row, 1, spacing=3))
+        self.tiles = {key: HopTile(session, key) for key in HOPS}
+        middle = QHBoxLayout()
+        middle.setSpacing(8)
+        for key, tile in self.tiles.items():
+            tile.clicked.connect(lambda _=False, k=key: self.picked.emit(self.chain, k))
+            middle.addWidget(tile, 1)
+        self._big, self._unit, self._truth = (
+            label("", "big"),
+            label("", "quiet"),
+            label("", "quiet"),
+        )
+        right = QWidget()
+        right.setFixedWidth(104)
+        for part in (self._big, self._unit, self._truth):
+            part.setAlignment(Qt.AlignmentFlag.AlignRight)
+        self._truth.setWordWrap(True)
+        right.setLayout(column(self._big, self._unit, self._truth, 1, spacing=0))
+        top = QHBoxLayout()
+        top.setSpacing(10)
+        top.addWidget(left)
+        top.addLayout(middle, 1)
+        top.addWidget(right)
+        body = QVBoxLayout(self)
+        body.setContentsMargins(14, 9, 14, 9)
+        body.setSpacing(8)
+        body.addLayout(top)
+        self.below = QVBoxLayout()
+        self.below.setSpacing(6)
+        body.addLayout(self.below)
+
+    def refresh(self, chain: Chain, r: ChainReading, chosen: bool, hop: str) -> None:
+        s = self._session
+        t = s.theme
+        device, _ = input_of(s.job, chain)
+        said = verdict(s.job, chain, r, s.assessment, s.units)
+        self._title.setText(chain.title)
+        self._for.setText(f"for {device.name}, {chain.pin}")
+        self._mark.show_mark(said.mark, t)
+        self._words.setText(said.words)
+        self._words.set_role(said.mark)
+        self._big.setText(said.big)
+        size = "big" if len(said.big) < 7 else "mid"
+        self._big.set_role(size + ("bad" if said.bad else ""))
+        self._unit.setText(said.unit)
+        self._unit.setVisible(bool(said.unit))
+        self._truth.setText(said.truth)
+        for tile in tiles(s.job, chain, r, s.units):
+            self.tiles[tile.key].show_tile(tile, chosen and hop == tile.key, chain.title)
+        self.set_kind("selected" if chosen else "card")
+        self.setAccessibleName(
+            f"{chain.title} for {device.name}: {said.words}, shows {said.big} {said.unit}, "
+            f"{said.truth}"
+        )
+
+
+class SourceStage(QWidget):
+    """The board; arrow keys walk it, Enter opens what can be changed."""
+
+    title = "Source"
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._rows: dict[str, ChainRow] = {}
+        self._order: tuple[str, ...] = ()
+        self._waiting: list[str] = []
+        """Chains whose rows are still to be made."""
+        self._chosen, self._hop = "", "source"
+        self._strip = RangeStrip(session)
+        self._strip_words = label("", "quiet", wrap=True)
+        self._best = label("", "strong13", wrap=True)
+        self._detail = HopDetail(session)
+        self._extra = QWidget()
+        beside = QWidget()
+        beside.setFixedWidth(250)
+        beside.setLayout(column(self._strip_words, self._best, 1, spacing=3))
+        self._extra_strip = QWidget()
+        self._extra_strip.setLayout(row(self._strip, beside, spacing=14))
+        inner = column(self._extra_strip, self._detail.body, spacing=6)
+        self._extra.setLayout(inner)
+        inside = QWidget()
+        self._list = QVBoxLayout(inside)
+        self._list.setContentsMargins(0, 0, 6, 8)
+        self._list.setSpacing(8)
+        body = QVBoxLayout(self)
+        body.setContentsMargins(0, 0, 0, 0)
+        body.setSpacing(6)
+        self._add = button("Add a signal ▾", self._ask_input, name="Add a signal")
+        self._free = label("", "quiet")
+        body.addLayout(row(self._free, 1, self._add))
+        self._area = scroller(inside, "Signal chains")
+        body.addWidget(self._area)
+        self.setAccessibleName("Board of signal chains")
+
+    @property
+    def subtitle(self) -> str:
+        """One line under the title."""
+        return "from the car to what the device makes of it"
+
+    # ---- selection
+
+    def select(self, chain: str, hop: str = "") -> None:
+        """Choose a chain and perhaps a hop."""
+        self._chosen = chain
+        self._hop = hop or self._hop
+        self._finish()
+        self.refresh()
+        if chain in self._rows:
+            self._rows[chain].tiles[self._hop].setFocus(Qt.FocusReason.OtherFocusReason)
+            QTimer.singleShot(BRING_MS, self, partial(self._bring, chain))
+
+    def _bring(self, chain: str) -> None:
+        """Scroll so that the whole chosen row is seen, once it has its size."""
+        row_ = self._rows.get(chain)
+        if row_ is not None:
+            spare = self._area.viewport().height() - row_.height()
+            margin = min(8, max(0, spare // 2))
+            self._area.ensureVisible(0, row_.geometry().bottom(), 0, margin)
+            self._area.ensureVisible(0, row_.geometry().top(), 0, margin)
+
+    def focus_first(self) -> None:
+        """Keyboard focus for one who just came here."""
+        if self._chosen in self._rows:
+            self._rows[self._chosen].tiles[self._hop].setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def show_item(self, item: str) -> None:
+        """Called when a finding or the search leads here."""
+        if any(c.id == item for c in self._session.job.chains):
+            self.select(item, "source")
+
+    def _walk(self, event: QKeyEvent) -> bool:
+        ids = list(self._order)
+        if self._chosen not in ids:
+            return False
+        i, k = ids.index(self._chosen), HOPS.index(self._hop)
+        match event.key():
+            case Qt.Key.Key_Down:
+                self.select(ids[min(i + 1, len(ids) - 1)])
+            case Qt.Key.Key_Up:
+                self.select(ids[max(i - 1, 0)])
+            case Qt.Key.Key_Right:
+                self.select(self._chosen, HOPS[min(k + 1, 3)])
+            case Qt.Key.Key_Left:
+                self.select(self._chosen, HOPS[max(k - 1, 0)])
+            case Qt.Key.Key_W:
+                self._detail.why()
+            case _:
+                return False
+        return True
+
+    # ---- showing
+
+    def refresh(self) -> None:
+        """Show the chains as assessed."""
+        s = self._session
+        ids = tuple(c.id for c in s.job.chains)
+        if ids != self._order:
+            self._rebuild(ids)
+        free = len(self.free_inputs())
+        inputs = "1 input has" if free == 1 else f"{free} inputs have"
+        self._free.setText(
+            f"{len(ids)} signals; {inputs} none yet"
+            if free
+            else f"{len(ids)} signals; every input has one"
+        )
+        if self._chosen not in ids:
+            self._chosen = ids[0] if ids else ""
+        if self._chosen in self._waiting:
+            self._finish()
+            return
+        for chain, r in zip(s.job.chains, s.assessment.chains, strict=True):
+            if chain.id in self._rows:
+                self._rows[chain.id].refresh(chain, r, chain.id == self._chosen, self._hop)
+        if self._chosen:
+            s.watch(self._current()[0].quantity)
+            self._place_extra()
+            self._show_strip()
+            chain, r = self._current()
+            self._detail.show(chain, r, self._hop)
+
+    def _rebuild(self, ids: tuple[str, ...]) -> None:
+        self._extra.setParent(None)
+        clear(self._list)
+        self._rows = {}
+        self._order = ids
+        self._waiting = list(ids[FIRST:])
+        for key in ids[:FIRST]:
+            self._add_row(key)
+        if self._waiting:
+            QTimer.singleShot(0, self, self._finish)
+        if not ids:
+            self._list.addWidget(
+                label(
+                    "No signals yet. In Survey, add the devices wanted and what the car "
+                    "offers; each input then gets its best source from Settle next.",
+                    "quiet",
+                    wrap=True,
+                )
+            )
+        self._list.addStretch(1)
+
+    def free_inputs(self) -> list[tuple[Device, InputSheet]]:
+        """Inputs of the job's devices that nothing leads to yet."""
+        job = self._session.job
+        joined = {(c.device, c.pin) for c in job.chains}
+        return [
+            (device, sheet)
+            for device in job.devices
+            for sheet in device.sheet.inputs
+            if (device.id, sheet.pin) not in joined
+        ]
+
+    def _ask_input(self) -> None:
+        menu = QMenu(self)
+        dress(menu)
+        for device, sheet in self.free_inputs():
+            best = best_chain(self._session.job, device, sheet)
+            source = by_id(self._session.job.sources, best.source) if best is not None else None
+            said = f"from {source.name}" if source is not None else "no source noted yet"
+            made = menu.addAction(f"{device.name} {sheet.pin}, {sheet.quantity}: {said}")
+            made.triggered.connect(lambda _=False, d=device, i=sheet: self.add_signal(d, i))
+        if menu.isEmpty():
+            menu.addAction("Every input of every device has its signal").setEnabled(False)
+        menu.popup(self._add.mapToGlobal(self._add.rect().bottomLeft()))
+
+    def add_signal(self, device: Device, sheet: InputSheet) -> None:
+        """Begin a chain for an input from the best source the car offers."""
+        s = self._session
+        chain = best_chain(s.job, device, sheet)
+        if chain is None:
+            words = (
+                f"Nothing this car offers can serve {device.name} {sheet.pin}: add a source of "
+                f"{sheet.quantity} in Survey or from the parts shelf."
+            )
+            s.said.emit("watch", words)
+            return
+        add = Add(path="chains", value=msgspec.to_builtins(chain))
+        if s.do(f"{device.name} {sheet.pin} from the best source", add):
+            self.select(chain.id, "source")
+
+    def _add_row(self, key: str) -> None:
+        made = ChainRow(self._session, key)
+        made.picked.connect(self.select)
+        for tile in made.tiles.values():
+            tile.walk = self._walk
+        self._list.insertWidget(len(self._rows), made)
+        self._rows[key] = made
+
+    def _finish(self) -> None:
+        """Make the rows that nobody could see yet."""
+        if not self._waiting:
+            return
+        waiting, self._waiting = self._waiting, []
+        for key in waiting:
+            self._add_row(key)
+        self.refresh()
+
+    def _place_extra(self) -> None:
+        below = self._rows[self._chosen].below
+        if below.indexOf(self._extra) < 0:
+            below.addWidget(self._extra)
+        self._extra.show()
+
+    def _current(self) -> tuple[Chain, ChainReading]:
+        chain = next(c for c in self._session.job.chains if c.id == self._chosen)
+        return chain, self._session.assessment.chain(self._chosen)
+
+    def _show_strip(self) -> None:
+        s = self._session
+        chain, r = self._current()
+        source = by_id(s.job.sources, chain.source)
+        usable = not r.problem and r.brake is None and r.contact is None and source is not None
+        self._extra_strip.setVisible(usable)
+        if not usable or source is None:
+            return
+        device, _ = input_of(s.job, chain)
+        kind = kind_of(chain.quantity)
+        if r.sense is not None:
+            low, top = r.start, r.stop
+            reach = (
+                f"Looked at from {written(kind, low, s.units)} to {written(kind, top, s.units)}."
+            )
+        else:
+            low, top = 0.0, top_of(chain, s.job.vehicle)
+            reach = reach_words(s.job, chain, r, s.units)
+            reach = f"{reach[0].upper()}{reach[1:]}."
+        corners = [
+            (value_in(kind, x, s.units), value_in(kind, y, s.units))
+            for x, y in strip(s.job, chain, source, device, s.state)
+        ]
+        ends = (written(kind, low, s.units), written(kind, top, s.units))
+        self._strip.show_range(corners, value_in(kind, r.true, s.units), ends, reach)
+        self._strip_words.setText(reach)
+        self._best.setText(best_words(s.job, chain, s.units))

@@ -1,1 +1,0 @@
-"""One module for each stage of the work."""

@@ -1,0 +1,1 @@
+"""The vehicle, devices wanted, what the car offers."""

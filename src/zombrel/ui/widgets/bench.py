@@ -1,0 +1,297 @@
+"""The bench of suppositions: named states and the few quantities that matter."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+
+import msgspec
+from PySide6.QtCore import QSignalBlocker, Qt
+from PySide6.QtGui import QColor, QPainter, QPaintEvent
+from PySide6.QtWidgets import QLineEdit, QStackedWidget, QVBoxLayout, QWidget
+
+from zombrel.behaviour.suppose import named, with_engine, with_gear, with_speed
+from zombrel.job.model import Vehicle
+from zombrel.job.quantity import QUANTITIES
+from zombrel.job.state import State
+from zombrel.ui.session import Session
+from zombrel.ui.theme import dress
+from zombrel.ui.widgets.paint import Pill, Slider
+from zombrel.ui.widgets.parts import button, column, holder, label, row
+from zombrel.units import KMH, RPM, ZERO_C, number, speed_from, speed_unit, speed_value
+from zombrel.units.measure import digits, unit, value_from, value_in
+
+
+class Quantity(QWidget):
+    """One quantity: name, value that can be typed, slider."""
+
+    def __init__(
+        self,
+        name: str,
+        low: float,
+        high: float,
+        step: float,
+        read: Callable[[], float],
+        write: Callable[[float], None],
+        words: Callable[[float], str],
+    ) -> None:
+        super().__init__()
+        self._low, self._step = low, step
+        self._read, self._write, self._words = read, write, words
+        self.name = name
+        self._caption = label(name, "quiet")
+        self.value = button("", self._edit, "value", f"{name}, type a value")
+        self._typed: QLineEdit | None = None
+        self._pages = QStackedWidget()
+        self._pages.addWidget(self.value)
+        self._pages.setFixedHeight(30)
+        self.slider = Slider()
+        self.slider.setAccessibleName(name)
+        self.slider.setRange(0, round((high - low) / step))
+        self.slider.setPageStep(max(1, round((high - low) / step / 12)))
+        self.slider.valueChanged.connect(self._moved)
+        self.slider.setFixedHeight(22)
+        body = column(self._caption, self._pages, self.slider, spacing=0)
+        self.setLayout(body)
+
+    def refresh(self) -> None:
+        value = self._read()
+        with QSignalBlocker(self.slider):
+            self.slider.setValue(round((value - self._low) / self._step))
+        words = self._words(value)
+        if words != self.value.text():
+            self.value.setText(words)
+
+    def _moved(self, position: int) -> None:
+        self._write(self._low + position * self._step)
+
+    def _edit(self) -> None:
+        """Put a field in the value's place; made the first time it is wanted."""
+        if self._typed is None:
+            self._typed = QLineEdit()
+            dress(self._typed)
+            self._typed.setAccessibleName(f"{self.name}, typed")
+            self._typed.returnPressed.connect(self._enter)
+            self._typed.editingFinished.connect(self._leave)
+            self._pages.addWidget(self._typed)
+        words = self._words(self._read()).split()[0]
+        self._typed.setText(words.replace("\u2212", "-").replace("\u00a0", ""))
+        self._pages.setCurrentIndex(1)
+        self._typed.selectAll()
+        self._typed.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _enter(self) -> None:
+        assert self._typed is not None  # it called
+        try:
+            value = float(self._typed.text().replace(",", "."))
+        except ValueError:
+            self._leave()
+            return
+        high = self._low + self.slider.maximum() * self._step
+        self._write(min(max(value, self._low), high))
+        self._pages.setCurrentIndex(0)
+        self.slider.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _leave(self) -> None:
+        self._pages.setCurrentIndex(0)
+
+
+class BenchPanel(QWidget):
+    """Suppose the car is …"""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.setAccessibleName("Bench of suppositions")
+        body = QVBoxLayout(self)
+        body.setContentsMargins(24, 8, 24, 10)
+        body.setSpacing(4)
+        self._chips_row = row(label("Suppose the car is", "quiet"), spacing=7)
+        self._chips_row.addSpacing(4)
+        self._chips: dict[str, Pill] = {}
+        for name, _ in named(session.job.vehicle):
+            chip = button(name, partial(self._choose, name), "plain", f"Suppose: {name}")
+            self._chips[name] = chip
+            self._chips_row.addWidget(chip)
+        self._chips_row.addStretch(1)
+        body.addLayout(self._chips_row)
+        self._row = row(spacing=20)
+        self._quantities: list[Quantity] = []
+        self._built: tuple[object, ...] = ()
+        self.brake = button("Brake", self._toggle_brake, "toggle", "Brake pedal pressed")
+        self.clutch = button("Clutch", self._toggle_clutch, "toggle", "Clutch pedal pressed")
+        self.third = button("", self._toggle_third, "toggle")
+        for b in (self.brake, self.clutch, self.third):
+            b.setCheckable(True)
+            b.setFixedWidth(92)
+        self.third.hide()
+        self._row.addWidget(holder(column(self.brake, self.clutch, spacing=5)))
+        self._row.addWidget(self.third)
+        session.watching.connect(self.refresh)
+        body.addLayout(self._row)
+
+    # ---- what can be supposed
+
+    def _build(self) -> None:
+        """Make the quantities anew when units, ratios or the system changed."""
+        s = self._session
+        v = s.job.vehicle
+        key = (s.units, v.ratios, v.system_v, v.top_mps, v.redline_rps, s.watched)
+        if key == self._built:
+            return
+        self._built = key
+        for q in self._quantities:
+            self._row.removeWidget(q)
+            q.hide()
+            q.setParent(None)
+            q.deleteLater()
+        u = s.units
+        top = round(speed_value(v.top_mps * 1.1, u) / 10) * 10
+        red = round((v.redline_rps or 6500 * RPM) / RPM * 1.05 / 100) * 100
+        cold, hot, sign = (-20, 50, "°C") if u.temperature == "C" else (0, 120, "°F")
+        self._quantities = [
+            Quantity(
+                "Speed",
+                0,
+                top,
+                1,
+                lambda: speed_value(s.state.speed, u),
+                lambda x: self._put(with_speed(self._v(), s.state, speed_from(x, u))),
+                lambda x: f"{number(x)} {speed_unit(u)}",
+            ),
+            Quantity(
+                "Engine",
+                0,
+                red,
+                10,
+                lambda: s.state.engine / RPM,
+                lambda x: self._put(with_engine(self._v(), s.state, x * RPM)),
+                lambda x: f"{number(x)} rpm",
+            ),
+            Quantity(
+                "Gear",
+                0,
+                max(1, len(v.ratios)),
+                1,
+                lambda: s.state.gear,
+                lambda x: self._put(with_gear(self._v(), s.state, round(x))),
+                lambda x: f"{x:.0f}" if x else "neutral",
+            ),
+            Quantity(
+                "System",
+                6 * v.system_v / 12,
+                15.5 * v.system_v / 12,
+                0.1,
+                lambda: s.state.volts,
+                lambda x: self._change(volts=x),
+                lambda x: f"{x:.1f} V",
+            ),
+            Quantity(
+                "Outside air",
+                cold,
+                hot,
+                1,
+                lambda: s.state.ambient - ZERO_C
+                if u.temperature == "C"
+                else (s.state.ambient - ZERO_C) * 1.8 + 32,
+                lambda x: self._change(
+                    ambient=(x if u.temperature == "C" else (x - 32) / 1.8) + ZERO_C
+                ),
+                lambda x: f"{number(x)} {sign}",
+            ),
+            self._watched()
+            or Quantity(
+                "Tyre wear",
+                -1.5,
+                2.5,
+                0.1,
+                lambda: s.state.wear * 100,
+                lambda x: self._change(wear=x / 100),
+                lambda x: f"{number(x, 1)} %",
+            ),
+        ]
+        for i, q in enumerate(self._quantities):
+            self._row.insertWidget(i, q, 1)
+
+    def _watched(self) -> Quantity | None:
+        """The quantity of the chain that is looked at, where it is none of the others."""
+        s = self._session
+        sheet = QUANTITIES.get(s.watched)  # type: ignore[call-overload]
+        if sheet is None or sheet.group != "sensed":
+            return None
+        u, kind = s.units, sheet.kind
+        high = sheet.high
+        if s.watched == "fuel" and s.job.vehicle.tank_l:
+            high = s.job.vehicle.tank_l / 1000
+        ends = (value_in(kind, sheet.low, u), value_in(kind, high, u))
+        places = digits(kind, u)
+        return Quantity(
+            sheet.title,
+            ends[0],
+            ends[1],
+            (ends[1] - ends[0]) / 240,
+            lambda: value_in(kind, float(getattr(s.state, sheet.field)), u),
+            lambda x: self._change(**{sheet.field: value_from(kind, x, u)}),
+            lambda x: f"{number(x, places)} {unit(kind, u)}",
+        )
+
+    def _v(self) -> Vehicle:
+        return self._session.job.vehicle
+
+    def _change(self, **parts: float) -> None:
+        self._put(msgspec.structs.replace(self._session.state, **parts))
+
+    def _put(self, state: State) -> None:
+        limited = msgspec.structs.replace(
+            state, speed=min(state.speed, 400 * KMH), engine=min(state.engine, 12000 * RPM)
+        )
+        self._session.suppose(limited)
+
+    def _choose(self, name: str) -> None:
+        states = dict(named(self._session.job.vehicle))
+        self._session.suppose(states[name], name)
+
+    def _toggle_brake(self) -> None:
+        s = self._session
+        s.suppose(msgspec.structs.replace(s.state, brake=not s.state.brake), s.state_name)
+
+    def _toggle_clutch(self) -> None:
+        s = self._session
+        s.suppose(msgspec.structs.replace(s.state, clutch=not s.state.clutch), s.state_name)
+
+    def _toggle_third(self) -> None:
+        s = self._session
+        name = QUANTITIES[s.watched].field  # type: ignore[index]
+        on = not getattr(s.state, name)
+        s.suppose(msgspec.structs.replace(s.state, **{name: on}), s.state_name)
+
+    def _show_third(self) -> None:
+        """An on/off quantity that is looked at gets a switch of its own."""
+        s = self._session
+        sheet = QUANTITIES.get(s.watched)  # type: ignore[call-overload]
+        wanted = sheet is not None and sheet.group == "contact"
+        wanted = wanted and s.watched not in ("brake", "clutch")
+        self.third.setVisible(wanted)
+        if sheet is not None and wanted:
+            self.third.setText(sheet.title)
+            self.third.setAccessibleName(f"{sheet.title} on")
+            self.third.setChecked(bool(getattr(s.state, sheet.field)))
+
+    def refresh(self) -> None:
+        """Show the state."""
+        self._build()
+        self._show_third()
+        state = self._session.state
+        for name, chip in self._chips.items():
+            chip.set_on(name == self._session.state_name)
+        for q in self._quantities:
+            q.refresh()
+        self.brake.setChecked(state.brake)
+        self.clutch.setChecked(state.clutch)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        t = self._session.theme
+        p = QPainter(self)
+        p.fillRect(self.rect(), QColor(t.panel))
+        p.setPen(QColor(t.line))
+        p.drawLine(0, 0, self.width(), 0)

@@ -1,0 +1,42 @@
+"""All keys on one card."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QDialog, QGridLayout, QVBoxLayout, QWidget
+
+from zombrel.ui.actions import Actions
+from zombrel.ui.theme import dress
+from zombrel.ui.widgets.parts import button, label, row
+
+BY_HAND = (
+    ("Up, Down", "next signal, next wire, turn a dial"),
+    ("Left, Right", "next hop of a signal, the other dial"),
+    ("W", "why, on the board and in the wire list"),
+    ("M", "turn the connector face round"),
+    ("Space, X, S", "as expected, something else, cannot reach it (Prove)"),
+    ("Page Up, Page Down", "step back, step on (Prove)"),
+    ("F2, F3", "how a fact is known, and why (Survey)"),
+    ("Escape", "take back what is half typed"),
+)
+
+
+class KeysDialog(QDialog):
+    """Every key and what it does."""
+
+    def __init__(self, actions: Actions, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Keys")
+        dress(self)
+        body = QVBoxLayout(self)
+        body.setContentsMargins(22, 18, 22, 16)
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(24)
+        grid.setVerticalSpacing(5)
+        rows = [(", ".join(a.keys), a.label) for a in actions.all.values() if a.keys]
+        rows += list(BY_HAND)
+        half = -(-len(rows) // 2)
+        for i, (keys, words) in enumerate(rows):
+            grid.addWidget(label(keys, "mono"), i % half, 0 if i < half else 2)
+            grid.addWidget(label(words), i % half, 1 if i < half else 3)
+        body.addLayout(grid)
+        body.addLayout(row(1, button("Close", self.accept, "primary")))

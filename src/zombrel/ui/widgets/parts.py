@@ -1,0 +1,138 @@
+"""Small building blocks every screen uses."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from typing import Any
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import (
+    QBoxLayout,
+    QFrame,
+    QHBoxLayout,
+    QLayout,
+    QScrollArea,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
+
+from zombrel.ui.widgets.paint import Bar, Panel, Pill, Words
+
+
+def label(text: str = "", role: str = "", wrap: bool = False) -> Words:
+    """A label; ``role`` chooses size, weight and colour."""
+    made = Words(text, role)
+    made.setWordWrap(wrap)
+    return made
+
+
+def set_role(widget: QWidget, name: str, value: str) -> None:
+    """Change a style property and have it take effect."""
+    if widget.property(name) != value:
+        widget.setProperty(name, value)
+        widget.style().unpolish(widget)
+        widget.style().polish(widget)
+
+
+def button(
+    text: str, action: Callable[[], Any] | None = None, kind: str = "", name: str = ""
+) -> Pill:
+    """A button with an accessible name."""
+    made = Pill(text, kind)
+    made.setAccessibleName(name or text)
+    made.setCursor(Qt.CursorShape.PointingHandCursor)
+    made.setAutoDefault(True)
+    if action is not None:
+        made.clicked.connect(lambda _=False: action())
+    return made
+
+
+def card(layout: QBoxLayout | None = None, margins: int = 12) -> tuple[Panel, QBoxLayout]:
+    """A framed panel and its layout."""
+    frame = Panel("card")
+    inner = layout or QVBoxLayout()
+    inner.setContentsMargins(margins + 2, margins, margins + 2, margins)
+    inner.setSpacing(6)
+    frame.setLayout(inner)
+    return frame, inner
+
+
+def row(*items: QWidget | QLayout | int, spacing: int = 8) -> QHBoxLayout:
+    """A horizontal layout; an int is a stretch of that weight."""
+    made = QHBoxLayout()
+    made.setContentsMargins(0, 0, 0, 0)
+    made.setSpacing(spacing)
+    fill(made, items)
+    return made
+
+
+def column(*items: QWidget | QLayout | int, spacing: int = 8) -> QVBoxLayout:
+    """A vertical layout; an int is a stretch of that weight."""
+    made = QVBoxLayout()
+    made.setContentsMargins(0, 0, 0, 0)
+    made.setSpacing(spacing)
+    fill(made, items)
+    return made
+
+
+def fill(layout: QBoxLayout, items: Sequence[QWidget | QLayout | int]) -> None:
+    """Put items into a layout."""
+    for item in items:
+        if isinstance(item, int):
+            layout.addStretch(item)
+        elif isinstance(item, QLayout):
+            layout.addLayout(item)
+        else:
+            layout.addWidget(item)
+
+
+def clear(layout: QLayout) -> None:
+    """Empty a layout; its widgets go away."""
+    while layout.count():
+        item = layout.takeAt(0)
+        if item is None:
+            continue
+        widget = item.widget()
+        inner = item.layout()
+        if widget is not None:
+            widget.hide()
+            widget.setParent(None)
+            widget.deleteLater()
+        elif inner is not None:
+            clear(inner)
+
+
+def clip(text: str, most: int) -> str:
+    """``text`` cut with … where a name without a space would push everything aside."""
+    return text if len(text) <= most else text[: most - 1] + "…"
+
+
+def squeezable(root: QWidget) -> None:
+    """Let wrapped words be narrower than their longest word, which is then cut at the edge."""
+    for words in root.findChildren(Words):
+        if words.wordWrap():
+            words.setMinimumWidth(40)
+
+
+def scroller(inside: QWidget, name: str) -> QScrollArea:
+    """A vertical scroll area without a frame."""
+    area = QScrollArea()
+    area.setWidget(inside)
+    area.setWidgetResizable(True)
+    area.setFrameShape(QFrame.Shape.NoFrame)
+    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    area.setAccessibleName(name)
+    area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+    area.setVerticalScrollBar(Bar())
+    inside.setObjectName("page")
+    return area
+
+
+def holder(layout: QLayout) -> QWidget:
+    """A bare widget around a layout."""
+    made = QWidget()
+    made.setObjectName("page")
+    made.setLayout(layout)
+    made.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Preferred)
+    return made

@@ -1,0 +1,109 @@
+"""The rail of stages at the left edge."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QPainter, QPaintEvent
+from PySide6.QtWidgets import QAbstractButton, QVBoxLayout, QWidget
+
+from zombrel.findings.finding import STAGE_NAMES, STAGES, StageState
+from zombrel.ui.session import Session
+from zombrel.ui.theme import NIGHT, font
+from zombrel.ui.widgets.marks import WORDS, draw_mark
+from zombrel.ui.widgets.parts import button
+
+WIDTH = 150
+
+
+class StageButton(QAbstractButton):
+    """One stage: name, how far it is, its mark."""
+
+    def __init__(self, session: Session, stage: str, key: str) -> None:
+        super().__init__()
+        self._session, self._key = session, key
+        self.stage = stage
+        self._state = StageState(stage="survey", mark="open", words="")
+        self.setCheckable(True)
+        self.setAutoExclusive(True)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def sizeHint(self) -> QSize:
+        return QSize(WIDTH, 58)
+
+    def show_state(self, state: StageState) -> None:
+        if state != self._state:
+            self._state = state
+            name = STAGE_NAMES[state.stage]
+            self.setAccessibleName(f"{name}: {state.words}, {WORDS[state.mark]}")
+            self.setToolTip(f"{name}: {state.words} ({self._key})")
+            self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        t = self._session.theme
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        on = self.isChecked()
+        box = QRectF(8, 1, self.width() + 8, self.height() - 2)
+        if on:
+            p.setPen(Qt.PenStyle.NoPen)
+            p.setBrush(QColor(t.ground))
+            p.drawRoundedRect(box, 8, 8)
+        if self.hasFocus():
+            p.setPen(QColor(t.marigold))
+            p.setBrush(Qt.BrushStyle.NoBrush)
+            p.drawRoundedRect(QRectF(10, 3, self.width() - 14, self.height() - 6), 7, 7)
+        p.setPen(QColor(t.ink if on else t.rail_ink))
+        p.setFont(font(16, bold=on))
+        p.drawText(
+            QRectF(20, 9, 100, 22), Qt.AlignmentFlag.AlignVCenter, STAGE_NAMES[self._state.stage]
+        )
+        p.setPen(QColor(t.quiet if on else t.rail_quiet))
+        p.setFont(font(12))
+        p.drawText(QRectF(20, 31, WIDTH - 26, 18), Qt.AlignmentFlag.AlignVCenter, self._state.words)
+        marks = t if on or t is NIGHT else NIGHT  # light marks on the dark rail by day too
+        draw_mark(p, QRectF(WIDTH - 36, 12, 17, 17), self._state.mark, marks)
+
+
+class Rail(QWidget):
+    """All stages, one below the other."""
+
+    chosen = Signal(str)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.setFixedWidth(WIDTH)
+        self.setAccessibleName("Stages")
+        body = QVBoxLayout(self)
+        body.setContentsMargins(0, 62, 0, 12)
+        body.setSpacing(4)
+        self._buttons: dict[str, StageButton] = {}
+        for i, stage in enumerate(STAGES):
+            made = StageButton(session, stage, f"Ctrl+{i + 1}")
+            made.clicked.connect(lambda _=False, s=stage: self.chosen.emit(s))
+            self._buttons[stage] = made
+            body.addWidget(made)
+        body.addStretch(1)
+        self.shelf = button("Parts shelf", lambda: self.chosen.emit("shelf"), "plain")
+        body.addWidget(self.shelf)
+        body.setAlignment(self.shelf, Qt.AlignmentFlag.AlignHCenter)
+        self.below = body
+
+    def refresh(self, current: str) -> None:
+        """Show the stages as assessed."""
+        for state in self._session.assessment.stages:
+            made = self._buttons[state.stage]
+            made.show_state(state)
+            # an exclusive button cannot be let go: off the stages none is the chosen one
+            made.setAutoExclusive(current in self._buttons)
+            made.setChecked(state.stage == current)
+        self.shelf.set_on(current == "shelf")
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        t = self._session.theme
+        p = QPainter(self)
+        p.fillRect(self.rect(), QColor(t.rail))
+        p.setPen(QColor(t.rail_ink))
+        p.setFont(font(20, bold=True))
+        p.drawText(QRectF(20, 14, WIDTH, 32), Qt.AlignmentFlag.AlignVCenter, "Zombrel")

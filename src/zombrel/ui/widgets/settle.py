@@ -1,0 +1,177 @@
+"""Settle next: the ranked findings with their mends."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PySide6.QtCore import QTimer
+from PySide6.QtGui import QPaintEvent
+from PySide6.QtWidgets import QBoxLayout, QVBoxLayout, QWidget
+
+from zombrel.findings.finding import STAGE_NAMES, Finding
+from zombrel.ui.session import Session
+from zombrel.ui.widgets.marks import Mark
+from zombrel.ui.widgets.paint import Panel, Pill
+from zombrel.ui.widgets.parts import button, card, label, row, scroller
+from zombrel.ui.widgets.why import show_why
+
+FIRST = 4
+"""Cards that fit the panel; the rest follow after the first paint."""
+SHOWN = 12
+BESIDE = 190
+"""The widest first mend that leaves room for the question beside it [px]."""
+WIDEST = 258
+"""Room for a mend alone on its line [px]; a longer one is cut short and whole in its tip."""
+
+
+class FindingCard(Panel):
+    """One finding: mark, title, why it matters, its mends and the answer to why."""
+
+    def __init__(self, panel: SettlePanel, finding: Finding) -> None:
+        super().__init__("card")
+        self._panel, self.key = panel, finding.id
+        self._mark, self._title = Mark(panel.session.theme, finding.level, 18), label("", "strong")
+        self._title.setWordWrap(True)
+        self._text = label("", "quiet", wrap=True)
+        head = row(self._mark, self._title, spacing=8)
+        head.setStretch(1, 1)
+        self._why = button("Why?", partial(panel.ask_why, finding.id))
+        self._buttons: list[Pill] = []
+        self._first = row(self._why, 1)
+        self._body = QVBoxLayout(self)
+        self._body.setContentsMargins(12, 10, 12, 10)
+        self._body.setSpacing(6)
+        self._body.addLayout(head)
+        self._body.addWidget(self._text)
+        self._body.addLayout(self._first)
+        self.show_finding(finding)
+
+    def show_finding(self, finding: Finding) -> None:
+        """Say what the finding says now; widgets are made only for more mends than before."""
+        words = self._panel.session.words
+        title = words(finding.title)
+        self.setAccessibleName(f"{finding.level}: {title}")
+        stage = STAGE_NAMES[finding.stage]
+        self.setToolTip(f"{stage}, about {finding.minutes:.0f} minutes")
+        self._mark.show_mark(finding.level, self._panel.session.theme)
+        self._title.setText(title)
+        self._text.setText(words(finding.text))
+        self._why.setAccessibleName(f"Why: {title}")
+        while len(self._buttons) < len(finding.mends):
+            i = len(self._buttons)
+            made = button("", partial(self._panel.mend, self.key, i), "" if i else "primary")
+            made.setMaximumWidth(WIDEST)
+            self._buttons.append(made)
+            if i == 0:
+                self._first.insertWidget(0, made)
+            else:
+                self._body.addWidget(made)
+        for i, made in enumerate(self._buttons):
+            made.setVisible(i < len(finding.mends))
+            if i < len(finding.mends):
+                made.setText(finding.mends[i].label)
+                made.setToolTip(finding.mends[i].label)
+                made.setAccessibleName(f"{finding.mends[i].label}: {title}")
+        wide = bool(finding.mends) and self._buttons[0].sizeHint().width() > BESIDE
+        down = QBoxLayout.Direction.TopToBottom
+        self._first.setDirection(down if wide else QBoxLayout.Direction.LeftToRight)
+
+
+class SettlePanel(QWidget):
+    """The ranked findings; each can be mended or asked why."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self._shown: tuple[object, ...] = ()
+        self._waiting: tuple[object, ...] = ()
+        self._cards: dict[str, FindingCard] = {}
+        self.setAccessibleName("Settle next")
+        body = QVBoxLayout(self)
+        body.setContentsMargins(0, 0, 0, 0)
+        body.setSpacing(6)
+        self._head = label("Settle next", "head")
+        body.addWidget(self._head)
+        inside = QWidget()
+        self._list = QVBoxLayout(inside)
+        self._list.setContentsMargins(0, 0, 6, 8)
+        self._list.setSpacing(8)
+        self._more_words = label("", "quiet", wrap=True)
+        self._nothing, nothing = card()
+        nothing.addWidget(label("Nothing is left to settle.", "good", wrap=True))
+        nothing.addWidget(
+            label("Go on with the next stage, or suppose another state below.", "quiet", True)
+        )
+        for widget in (self._nothing, self._more_words):
+            self._list.addWidget(widget)
+            widget.hide()
+        self._list.addStretch(1)
+        body.addWidget(scroller(inside, "Findings, worst first"), 1)
+
+    def refresh(self) -> None:
+        """Show the findings as assessed."""
+        findings = self.session.assessment.findings
+        words = ((f.id, f.title, f.text, *(m.label for m in f.mends)) for f in findings)
+        key = (self.session.theme, self.session.units, *words)
+        if key == self._shown:
+            return
+        self._shown = key
+        self._head.setText(f"Settle next: {len(findings)}" if findings else "Settle next")
+        first = SHOWN if self._cards else FIRST
+        self._fill(findings[:first])
+        if len(findings) > first:
+            self._waiting = key
+            self.update()
+
+    def _fill(self, findings: tuple[Finding, ...]) -> None:
+        """Show these, in their order; a card stays for as long as its finding does."""
+        wanted = {f.id for f in findings}
+        for key in [k for k in self._cards if k not in wanted]:
+            gone = self._cards.pop(key)
+            self._list.removeWidget(gone)
+            gone.hide()
+            gone.deleteLater()
+        for i, finding in enumerate(findings):
+            made = self._cards.get(finding.id)
+            if made is None:
+                made = self._cards[finding.id] = FindingCard(self, finding)
+            else:
+                made.show_finding(finding)
+            item = self._list.itemAt(i)
+            if item is None or item.widget() is not made:
+                self._list.insertWidget(i, made)
+        hidden = len(self.session.assessment.findings) - len(findings)
+        self._more_words.setText(f"{hidden} more below these.")
+        self._more_words.setVisible(hidden > 0 and len(findings) >= SHOWN)
+        self._nothing.setVisible(not findings)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        super().paintEvent(event)
+        if self._waiting:
+            key, self._waiting = self._waiting, ()
+            QTimer.singleShot(0, partial(self._more, key))
+
+    def _more(self, key: tuple[object, ...]) -> None:
+        """The cards below the fold, once the first are painted."""
+        if key == self._shown:
+            self._fill(self.session.assessment.findings[:SHOWN])
+
+    def _now(self, key: str) -> Finding | None:
+        return next((f for f in self.session.assessment.findings if f.id == key), None)
+
+    def ask_why(self, key: str) -> None:
+        """Show the reason of a finding as it is now."""
+        finding = self._now(key)
+        if finding is not None:
+            show_why(finding.reason, self.window(), self.session.units)
+
+    def mend(self, key: str, i: int) -> None:
+        """Take the ``i``-th mend of a finding as it is now."""
+        finding = self._now(key)
+        if finding is None or i >= len(finding.mends):
+            return
+        mend = finding.mends[i]
+        if mend.edit is None:
+            self.session.goto.emit(mend.go)
+        elif self.session.do(mend.label, mend.edit):
+            self.session.said.emit("good", f"{mend.label}: done. Ctrl+Z takes it back.")

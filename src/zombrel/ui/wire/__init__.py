@@ -1,0 +1,1 @@
+"""One harness in six views."""

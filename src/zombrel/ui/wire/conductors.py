@@ -1,0 +1,529 @@
+"""Every conductor with its current, size, drop, fuse and how its ends are known."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QRectF, Qt
+from PySide6.QtGui import QColor, QKeyEvent, QPainter
+from PySide6.QtWidgets import (
+    QAbstractItemView,
+    QCheckBox,
+    QComboBox,
+    QGridLayout,
+    QHeaderView,
+    QLineEdit,
+    QSizePolicy,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QTableView,
+    QVBoxLayout,
+    QWidget,
+)
+
+from zombrel.findings.explain import explain_wire
+from zombrel.findings.scene import together
+from zombrel.handover.report import end_words
+from zombrel.harness.conductor import ALL_FUSES, AREAS, awg_at_least
+from zombrel.harness.parts_list import end_joint
+from zombrel.job.edits import Put
+from zombrel.job.ledger import provenance
+from zombrel.job.model import by_id
+from zombrel.job.reason import Given, Reason
+from zombrel.job.wiring import Wire
+from zombrel.ui.session import Session
+from zombrel.ui.survey.page import KnownButton
+from zombrel.ui.theme import font
+from zombrel.ui.widgets.marks import draw_mark
+from zombrel.ui.widgets.parts import button, card, label, row, set_role
+from zombrel.ui.widgets.why import show_why
+from zombrel.ui.wire.face_view import FaceView, draw_swatch
+
+HEADS = ("Wire", "From", "To", "Size", "Length", "Load", "Drop", "Fuse", "How sure")
+Index = QModelIndex | QPersistentModelIndex
+
+
+class WireModel(QAbstractTableModel):
+    """The conductors of the job as rows."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.rows: list[tuple[str, ...]] = []
+        self.bad: list[set[int]] = []
+
+    def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008 - Qt's signature
+        return 0 if parent.isValid() else len(self.rows)
+
+    def columnCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008 - Qt's signature
+        return len(HEADS)
+
+    def headerData(self, section: int, orientation: Qt.Orientation, role: int = 0) -> Any:
+        if orientation != Qt.Orientation.Horizontal:
+            return None
+        if role == Qt.ItemDataRole.DisplayRole:
+            return HEADS[section]
+        if role == Qt.ItemDataRole.TextAlignmentRole:
+            return Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
+        return None
+
+    def data(self, index: Index, role: int = 0) -> Any:
+        text = self.rows[index.row()][index.column()]
+        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
+            return text
+        if role == Qt.ItemDataRole.AccessibleTextRole:
+            return f"{HEADS[index.column()]}: {text or 'none'}"
+        if role == Qt.ItemDataRole.ForegroundRole and index.column() in self.bad[index.row()]:
+            return QColor(self._session.theme.trouble)
+        if role == Qt.ItemDataRole.FontRole:
+            return font(13, bold=index.column() == 0 or index.column() in self.bad[index.row()])
+        return None
+
+    def fill(self) -> None:
+        """Take the wires from the session; rows keep their places."""
+        s = self._session
+        job, got = s.job, s.assessment
+        rows: list[tuple[str, ...]] = []
+        bad: list[set[int]] = []
+        for wire, r in zip(got.runs, got.wires, strict=True):
+            known = self._weakest(wire)
+            wrong: set[int] = set()
+            if r.drop > r.drop_limit and wire.carries != "signal":
+                wrong.add(6)
+            if r.fuse_a is not None and r.fuse_a > r.ampacity:
+                wrong.add(7)
+            if known not in ("counted", "measured", "proven", ""):
+                wrong.add(8)
+            area = (
+                f"{wire.area_mm2:g}"
+                if s.units.area == "mm2"
+                else f"AWG {awg_at_least(wire.area_mm2)}"
+            )
+            load = f"{r.amps:.2g} A" if r.amps >= 0.05 else f"{r.amps * 1000:.1f} mA"
+            rows.append(
+                (
+                    wire.id,
+                    end_words(job, wire.a),
+                    end_words(job, wire.b),
+                    area,
+                    f"{wire.length_m:g} m",
+                    load,
+                    f"{r.drop * 100:.1f} %" if wire.carries != "signal" else "",
+                    f"{r.fuse_a:g} A" if r.fuse_a else "",
+                    known,
+                )
+            )
+            bad.append(wrong)
+        same = len(rows) == len(self.rows)
+        if not same:
+            self.beginResetModel()
+        self.rows, self.bad = rows, bad
+        if not same:
+            self.endResetModel()
+        elif rows:
+            self.dataChanged.emit(self.index(0, 0), self.index(len(rows) - 1, len(HEADS) - 1))
+
+    def _weakest(self, wire: Wire) -> str:
+        """Evidence of the less certain end in the vehicle."""
+        from zombrel.job.ledger import RANK
+
+        job = self._session.job
+        found = [
+            provenance(job, f"wires.{wire.id}.{side}")
+            for side, end in (("a", wire.a), ("b", wire.b))
+            if by_id(job.devices, end.place) is None
+        ]
+        if not found:
+            return ""
+        if None in found:
+            return "not said"
+        return min((k for k in found if k is not None), key=lambda k: RANK[k])
+
+
+class Swatch(QStyledItemDelegate):
+    """The wire's number beside a piece of it."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+
+    def paint(self, p: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
+        t = self._session.theme
+        p.save()
+        r = QRectF(option.rect)  # type: ignore[attr-defined]
+        wires = self._session.job.wires
+        if index.row() < len(wires):
+            here = self._table_row(option)
+            if here:
+                p.fillRect(r, QColor(t.tint))
+            draw_swatch(
+                p,
+                QRectF(r.left() + 6, r.center().y() - 4, 30, 8),
+                wires[index.row()].colour,
+                t.quiet,
+            )
+            wire = wires[index.row()]
+            levels = [f.level for f in self._session.assessment.findings if f.wire == wire.id]
+            if levels:
+                box = QRectF(r.right() - 18, r.center().y() - 7, 14, 14)
+                draw_mark(p, box, levels[0], t)
+            p.setPen(QColor(t.ink))
+            p.setFont(font(13, bold=True))
+            p.drawText(
+                r.adjusted(43, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, wires[index.row()].id
+            )
+        p.restore()
+
+    @staticmethod
+    def _table_row(option: QStyleOptionViewItem) -> bool:
+        from PySide6.QtWidgets import QStyle
+
+        return bool(option.state & QStyle.StateFlag.State_Selected)  # type: ignore[attr-defined]
+
+
+class WireTable(QTableView):
+    """Arrow keys walk; W asks why."""
+
+    def __init__(self, stage: WireList) -> None:
+        super().__init__()
+        self._stage = stage
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_W:
+            self._stage.why()
+        elif event.key() == Qt.Key.Key_M:
+            self._stage.face.turn()
+            self._stage.refresh()
+        else:
+            super().keyPressEvent(event)
+
+
+class WireList(QWidget):
+    """Table above, the chosen wire and its connector face below."""
+
+    title = "Wire"
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.setAccessibleName("Conductors")
+        self.model = WireModel(session)
+        self.table = WireTable(self)
+        self.table.setModel(self.model)
+        self._swatch = Swatch(session)
+        self.table.setItemDelegateForColumn(0, self._swatch)
+        self.table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        self.table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        self.table.setShowGrid(False)
+        self.table.setWordWrap(True)
+        self.table.setAccessibleName("Wires")
+        self.table.verticalHeader().hide()
+        self.table.verticalHeader().setDefaultSectionSize(36)
+        self.table.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.table.selectionModel().currentRowChanged.connect(lambda *_: self._show_chosen())
+        self._chosen = ""
+        self._none = label(
+            "No wires yet. Choose devices in Survey and signals in Source, then draw what is "
+            "missing here; or add wires one by one.",
+            "quiet",
+            wrap=True,
+        )
+        self._editor, inner = card(margins=10)
+        self._build_editor(inner)
+        self._face_card, face = card(margins=10)
+        self._face_title = label("", "head")
+        self._face_words = label("", "quiet", wrap=True)
+        self.face = FaceView(session)
+        turn = button("Turn it round   M", self._turn, "plain", "Turn the connector round")
+        face.addLayout(row(self._face_title, 1, turn))
+        face.addWidget(self.face, 1)
+        face.addWidget(self._face_words)
+        below = row(self._editor, self._face_card, spacing=10)
+        below.setStretch(0, 1)
+        below.setStretch(1, 1)
+        body = QVBoxLayout(self)
+        body.setContentsMargins(0, 0, 0, 0)
+        body.setSpacing(10)
+        self._draw = button("", self.draw_missing, "", "Draw the missing wires")
+        self._new = button("New wire", self._new_wire, "", "New wire")
+        self.extras: tuple[QWidget, ...] = (self._new, self._draw)
+        """Buttons the stage shows beside the caution while this view is up."""
+        body.addWidget(self._none)
+        body.addWidget(self.table, 1)
+        body.addLayout(below)
+
+    def _build_editor(self, inner: Any) -> None:
+        self._name, self._ends = label("", "head"), label("", "quiet", wrap=True)
+        ends = button("Ends…", self._edit_ends, "plain", "Change the wire's ends")
+        out = button("Take out", self._take_out, "plain", "Take the wire out")
+        why = button("Why?", self.why, name="Why: this wire")
+        inner.addLayout(row(self._name, 1, ends, out, why, spacing=6))
+        self._remarks = label("", "trouble", wrap=True)
+        inner.addWidget(self._ends)
+        inner.addWidget(self._remarks)
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(10)
+        grid.setVerticalSpacing(6)
+        self._area = QComboBox()
+        self._area.setAccessibleName("Cross-section")
+        self._area.activated.connect(lambda i: self._put("area_mm2", AREAS[i]))
+        self._length = QLineEdit()
+        self._length.setAccessibleName("Length in metres")
+        self._length.editingFinished.connect(self._length_entered)
+        self._fuse = QComboBox()
+        self._fuse.setAccessibleName("In-line fuse")
+        self._fuse.addItems(["none", *(f"{f:g} A" for f in ALL_FUSES)])
+        self._fuse.activated.connect(lambda i: self._put("fuse_a", ALL_FUSES[i - 1] if i else None))
+        self._twisted = QCheckBox("twisted pair")
+        self._twisted.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
+        self._twisted.clicked.connect(lambda on: self._put("twisted", on))
+        self._screened = QCheckBox("shielded")
+        self._screened.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
+        self._screened.clicked.connect(lambda on: self._put("shielded", on))
+        for i, (words, field) in enumerate(
+            (("Size", self._area), ("Length, m", self._length), ("In-line fuse", self._fuse))
+        ):
+            grid.addWidget(label(words, "quiet"), 0, i)
+            grid.addWidget(field, 1, i)
+            grid.setColumnStretch(i, 1)
+        inner.addLayout(grid)
+        self._way = label("", "small", wrap=True)
+        self._unfix = button("Length from the plan", self._from_plan, "plain")
+        plan = button("Plan", self._to_plan, "plain", "Show this wire on the plan")
+        joints = button("Joints", self._joints, "plain", "How each end is joined")
+        inner.addLayout(row(self._twisted, self._screened, 1, joints, plan))
+        inner.addLayout(row(self._unfix, 1))
+        inner.addWidget(self._way)
+        self._sure = QVBoxLayout()
+        self._sure.setSpacing(4)
+        inner.addLayout(self._sure)
+        inner.addStretch(1)
+        self._sure_for = ""
+        self._known: list[KnownButton] = []
+
+    # ---- editing
+
+    def _wire(self) -> Wire | None:
+        return by_id(self._session.job.wires, self._chosen)
+
+    def _put(self, field: str, value: object) -> None:
+        wire = self._wire()
+        if wire is not None and getattr(wire, field) != value:
+            words = field.replace("_mm2", "").replace("_m", "").replace("_a", "")
+            self._session.do(
+                f"{wire.id}: {words}", Put(path=f"wires.{wire.id}.{field}", value=value)
+            )
+
+    def _length_entered(self) -> None:
+        text = self._length.text().replace(",", ".").removesuffix("m").strip()
+        try:
+            value = float(text)
+        except ValueError:
+            set_role(self._length, "bad", "true")
+            self._session.said.emit("trouble", f"Length: “{text}” is not a number of metres.")
+            return
+        set_role(self._length, "bad", "false")
+        wire = self._wire()
+        if wire is None or value == self._session.assessment.run(wire.id).length_m:
+            return
+        path = f"wires.{wire.id}"
+        edits = [Put(path=f"{path}.length_m", value=value)]
+        if wire.via:
+            edits.append(Put(path=f"{path}.fixed", value=True))
+        self._session.do(f"{wire.id}: length", together(*edits))
+
+    def _from_plan(self) -> None:
+        """The length follows the plan again."""
+        self._put("fixed", False)
+
+    def why(self) -> None:
+        """Why the figures of the chosen wire are what they are."""
+        wire, s = self._wire(), self._session
+        if wire is not None:
+            show_why(
+                explain_wire(s.job, s.assessment.run(wire.id), s.assessment.wire(wire.id), s.state),
+                self.window(),
+                self._session.units,
+            )
+
+    def draw_missing(self) -> None:
+        """Every wire the job still lacks, in one edit."""
+        from zombrel.harness.missing import draw
+
+        edit = draw(self._session.job)
+        if edit is None:
+            self._session.said.emit("open", "No feed, stud or source is there for what is missing.")
+        elif self._session.do("Missing wires drawn", edit):
+            self._session.said.emit("good", "Drawn and run the best way. Ctrl+Z takes it back.")
+
+    def _new_wire(self) -> None:
+        self._ask_wire(None)
+
+    def _edit_ends(self) -> None:
+        self._ask_wire(self._wire())
+
+    def _ask_wire(self, wire: Wire | None) -> None:
+        from zombrel.ui.wire.new_wire import WireDialog
+
+        dialog = WireDialog(self._session, wire, self.window())
+        dialog.accepted.connect(lambda: self.show_item(dialog.made))
+        dialog.open()
+
+    def _take_out(self) -> None:
+        from zombrel.ui.wire.new_wire import removal
+
+        wire = self._wire()
+        if wire is not None:
+            self._session.do(f"{wire.id} taken out", removal(self._session.job, wire.id))
+
+    def _joints(self) -> None:
+        """How both ends are joined, with the order of hands and the pull to test."""
+        wire, s = self._wire(), self._session
+        if wire is None:
+            return
+        lines, found = [], []
+        for end in (wire.a, wire.b):
+            how = end_joint(s.job, wire, end)
+            found.append(how.words)
+            lines.append(Given(name=end_words(s.job, end), value=how.words, known=how.why))
+            lines += [Given(name=f"{i + 1}", value=h) for i, h in enumerate(how.hands)]
+        show_why(
+            Reason(
+                title=f"Joints of {wire.id}, {wire.area_mm2:g} mm²",
+                result=" and ".join(dict.fromkeys(found)),
+                formula="by what the end goes into, then by heat, shaking and signal there, then "
+                "by the house's school",
+                given=tuple(lines),
+                source="IEC 60352-2, table 1, for the pull test",
+                assumption="the terminal's own sheet comes before this",
+            ),
+            self.window(),
+            s.units,
+        )
+
+    def _to_plan(self) -> None:
+        self._session.goto.emit(f"wire:plan/{self._chosen}")
+
+    def _turn(self) -> None:
+        self.face.turn()
+        self._show_chosen()
+
+    # ---- showing
+
+    def focus_first(self) -> None:
+        """Keyboard focus for one who just came here."""
+        self.table.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def show_item(self, item: str) -> None:
+        """Choose a wire."""
+        ids = [w.id for w in self._session.job.wires]
+        if item in ids:
+            self.table.selectRow(ids.index(item))
+            self.table.scrollTo(self.model.index(ids.index(item), 0))
+            self.table.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def refresh(self) -> None:
+        """Show the wires."""
+        self.model.fill()
+        any_wires = bool(self.model.rows)
+        from zombrel.harness.missing import undrawn
+
+        count = len(undrawn(self._session.job))
+        self._draw.setText(f"Draw {count} missing" if count else "")
+        self._draw.setVisible(count > 0)
+        self._none.setVisible(not any_wires)
+        self.table.setVisible(any_wires)
+        self._editor.setVisible(any_wires)
+        self._face_card.setVisible(any_wires)
+        if any_wires and not self.table.currentIndex().isValid():
+            self.table.selectRow(0)
+        self._columns()
+        self._show_chosen()
+
+    def _columns(self) -> None:
+        header = self.table.horizontalHeader()
+        fixed = {0: 92, 3: 58, 4: 58, 5: 66, 6: 58, 7: 56, 8: 86}
+        if self._session.units.area == "awg":
+            fixed[3] = 72
+        header.setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
+        for i, width in fixed.items():
+            self.table.setColumnWidth(i, width)
+        for i in (1, 2):
+            header.setSectionResizeMode(i, QHeaderView.ResizeMode.Stretch)
+
+    def _show_chosen(self) -> None:
+        s = self._session
+        index = self.table.currentIndex().row()
+        if not 0 <= index < len(s.job.wires):
+            return
+        wire = s.assessment.runs[index]
+        self._chosen = wire.id
+        r = s.assessment.wire(wire.id)
+        self._name.setText(f"{wire.id}, {wire.colour}")
+        near = "; ".join(
+            f"{n.spacing_m * 1000:.0f} mm from {n.name} for {n.along_m * 1000:.0f} mm"
+            for n in wire.neighbours
+        )
+        ends = f"{end_words(s.job, wire.a)} to {end_words(s.job, wire.b)}"
+        carry = f"May carry {r.ampacity:.0f} A where it lies"
+        near = f"Passes {near}" if near else ""
+        names = {z.id: z.name for z in s.job.zones}
+        way = " – ".join(names.get(z, z) for z in wire.via)
+        self._way.setText(f"{'Measured length. ' if wire.fixed else ''}{way}")
+        self._way.setVisible(bool(way))
+        self._unfix.setVisible(bool(wire.via) and wire.fixed)
+        self._ends.setText(". ".join(x for x in (ends, carry, near) if x) + ".")
+        remarks = [f.title for f in s.assessment.findings if f.wire == wire.id]
+        self._remarks.setText(s.words(". ".join(remarks)))
+        self._remarks.setVisible(bool(remarks))
+        items = [
+            f"{a:g} mm²" if s.units.area == "mm2" else f"AWG {awg_at_least(a)} ({a:g})"
+            for a in AREAS
+        ]
+        if [self._area.itemText(i) for i in range(self._area.count())] != items:
+            self._area.clear()
+            self._area.addItems(items)
+        nearest = min(range(len(AREAS)), key=lambda i: abs(AREAS[i] - wire.area_mm2))
+        self._area.setCurrentIndex(nearest)
+        if not self._length.hasFocus():
+            self._length.setText(f"{wire.length_m:g}")
+        fuse = wire.fuse_a
+        self._fuse.setCurrentText(f"{fuse:g} A" if fuse else "none")
+        self._twisted.setChecked(wire.twisted)
+        self._screened.setChecked(wire.shielded)
+        self._show_sure(wire)
+        self._show_face(wire)
+
+    def _show_sure(self, wire: Wire) -> None:
+        from zombrel.ui.widgets.parts import clear
+
+        s = self._session
+        key = f"{wire.id}|{wire.a}|{wire.b}"
+        if key != self._sure_for:
+            self._sure_for = key
+            clear(self._sure)
+            self._known = []
+            for side, end in (("a", wire.a), ("b", wire.b)):
+                if by_id(s.job.devices, end.place) is None:
+                    words = end_words(s.job, end)
+                    made = KnownButton(s, f"wires.{wire.id}.{side}", f"{wire.id} at {words}")
+                    name = label(f"{words} known by", "quiet", wrap=True)
+                    line = row(name, made)
+                    line.setStretch(0, 1)
+                    self._sure.addLayout(line)
+                    self._known.append(made)
+        for made in self._known:
+            made.refresh()
+
+    def _show_face(self, wire: Wire) -> None:
+        for end in (wire.a, wire.b):
+            connector = by_id(self._session.job.connectors, end.place)
+            if connector is not None:
+                side = "mating face" if self.face.mating else "wire side"
+                self._face_title.setText(f"{connector.id}, {side}")
+                self.face.show_face(connector, int(end.pin) if end.pin.isdigit() else 0)
+                self._face_words.setText(self.face.words())
+                return
+        self._face_title.setText("Connector face")
+        self.face.show_face(None, 0)
+        self._face_words.setText("")

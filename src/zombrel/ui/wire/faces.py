@@ -1,0 +1,384 @@
+"""Connectors: faces as the hand holds them, shared circuits, changes with steps and parts."""
+
+from __future__ import annotations
+
+from functools import partial
+
+import msgspec
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QComboBox, QFileDialog, QLineEdit, QVBoxLayout, QWidget
+
+from zombrel.calibrate.firing import judge_leads, parse_order
+from zombrel.harness import changes, face
+from zombrel.job.edits import Add, Put, Remove
+from zombrel.job.model import by_id
+from zombrel.job.problem import Problem
+from zombrel.job.query import Watch
+from zombrel.job.wiring import Change, Connector
+from zombrel.ui.session import Session
+from zombrel.ui.widgets.parts import button, card, clear, label, row, scroller
+from zombrel.ui.wire.face_view import FaceView
+
+
+class FacesPage(QWidget):
+    """The face at the left; what can be done at the chosen cavity at the right."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._shown_right = Watch()
+        self._chosen = ""
+        self._change = ""
+        self._after = False
+        self._lengths = ""
+        self._pick = QComboBox()
+        self._pick.setAccessibleName("Connector")
+        self._pick.setMinimumWidth(150)
+        self._pick.activated.connect(self._picked)
+        self._side = label("", "quiet")
+        self.face = FaceView(session, 60)
+        self.face.chosen.connect(self._cavity_chosen)
+        self._words = label("", "strong", wrap=True)
+        self._facts = label("", "quiet", wrap=True)
+        holder, inner = card()
+        turn = button("Turn   M", self._turn, "plain", "Turn the connector round")
+        self._bring = button("Add…", self._from_file, "plain", "Add a connector from a file")
+        inner.addLayout(row(self._pick, self._bring, 1, turn))
+        inner.addWidget(self._side)
+        inner.addWidget(self.face, 1)
+        inner.addWidget(self._words)
+        inner.addWidget(self._facts)
+        side = QWidget()
+        self._right = QVBoxLayout(side)
+        self._right.setContentsMargins(0, 0, 6, 0)
+        self._right.setSpacing(8)
+        area = scroller(side, "What is done here")
+        area.setFixedWidth(400)
+        body = row(holder, area, spacing=10)
+        body.setStretch(0, 1)
+        body.setContentsMargins(0, 0, 0, 0)
+        self.setLayout(body)
+
+    # ---- what is chosen
+
+    @property
+    def connector(self) -> Connector | None:
+        """The connector on show, as it is."""
+        found = by_id(self._session.job.connectors, self._chosen)
+        every = self._session.job.connectors
+        return found or (every[0] if every else None)
+
+    def _shown(self) -> Connector | None:
+        """The connector as it is, or as it will be once the chosen change is made."""
+        c, change = self.connector, by_id(self._session.job.changes, self._change)
+        if c is None or not self._after or change is None:
+            return c
+        try:
+            made = changes.after(self._session.job, change)
+        except Problem:
+            return c
+        return next((x for x in made if x.id == c.id), c)
+
+    def show_item(self, item: str) -> None:
+        """A connector, a cavity as CONNECTOR.CAVITY, or a change by its id."""
+        change = by_id(self._session.job.changes, item)
+        place, _, n = item.rpartition(".")
+        if change is not None:
+            self._change, self._chosen = change.id, change.connector
+            self.refresh()
+            self.face.choose(change.cavity)
+        else:
+            c = by_id(self._session.job.connectors, place)
+            self._chosen, self._change, self._after = c.id if c else item, "", False
+            self.refresh()
+            if c is not None and n.isdigit() and int(n) in {p.n for p in face.places(c)}:
+                self.face.choose(int(n))
+        self.focus_first()
+
+    def focus_first(self) -> None:
+        self.face.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_B:
+            self._toggle_after()
+        else:
+            super().keyPressEvent(event)
+
+    def _picked(self, i: int) -> None:
+        every = self._session.job.connectors
+        if i < len(every):
+            self._chosen, self._change, self._after = every[i].id, "", False
+            self.refresh()
+
+    def _turn(self) -> None:
+        self.face.turn()
+        self._show_side()
+
+    def _toggle_after(self) -> None:
+        self._after = not self._after
+        self._shown_right = Watch()
+        self.refresh()
+
+    def _cavity_chosen(self, n: int) -> None:
+        self._shown_right = Watch()
+        self.refresh()
+
+    # ---- changing
+
+    def _from_file(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "A connector as JSON", "", "JSON (*.json)")
+        if name:
+            self.read_file(name)
+
+    def read_file(self, name: str) -> None:
+        """Add the connector a file describes."""
+        from pathlib import Path
+
+        from zombrel.calc.harness import read_face, read_text
+
+        try:
+            c = read_face(read_text(Path(name), "connector"), name)
+            face.places(c)
+        except Problem as problem:
+            self._session.said.emit("trouble", str(problem))
+            return
+        key, i = c.id, 2
+        while by_id(self._session.job.connectors, key) is not None:
+            key, i = f"{c.id}-{i}", i + 1
+        c = msgspec.structs.replace(c, id=key)
+        if self._session.do(
+            f"Connector {key}", Add(path="connectors", value=msgspec.to_builtins(c))
+        ):
+            self._chosen = key
+            self.refresh()
+
+    def start(self, kind: str) -> None:
+        """Plan a change at the chosen cavity."""
+        c = self.connector
+        if c is None:
+            return
+        job, n = self._session.job, self.face.cavity
+        i = 1
+        while by_id(job.changes, f"C{i}") is not None:
+            i += 1
+        wire = next(
+            (w.id for w in job.wires for e in (w.a, w.b) if (e.place, e.pin) == (c.id, str(n))), ""
+        )
+        to = ""
+        if kind in ("move", "remap"):
+            others = [x for x in job.connectors if (x.id != c.id) == (kind == "remap")]
+            free = next(((x, face.vacant(x)) for x in others if face.vacant(x)), None)
+            to = f"{free[0].id}.{free[1][0]}" if free else ""
+        made = {"id": f"C{i}", "kind": kind, "connector": c.id, "cavity": n, "wire": wire, "to": to}
+        self._change = f"C{i}"
+        self._session.do(f"{kind} at {c.id} cavity {n}", Add(path="changes", value=made))
+
+    def _drop(self, change: Change) -> None:
+        self._change, self._after = "", False
+        self._session.do(f"Change {change.id} dropped", Remove(path=f"changes.{change.id}"))
+
+    def _put(self, change: Change, field: str, value: str) -> None:
+        if getattr(change, field) != value:
+            self._session.do(
+                f"{change.id}: {field}", Put(path=f"changes.{change.id}.{field}", value=value)
+            )
+
+    # ---- showing
+
+    def refresh(self) -> None:
+        s, c = self._session, self.connector
+        names = [f"{x.id}, {x.name}" for x in s.job.connectors]
+        if [self._pick.itemText(i) for i in range(self._pick.count())] != names:
+            self._pick.clear()
+            self._pick.addItems(names)
+        self._pick.setVisible(bool(names))
+        if c is None:
+            self.face.show_face(None, 0)
+            self._side.setText("")
+            self._words.setText("No connector is drawn yet.")
+            self._facts.setText("Bring one from a small data file; the README says how.")
+            clear(self._right)
+            return
+        self._chosen = c.id
+        self._pick.setCurrentIndex(s.job.connectors.index(c))
+        shown = self._shown()
+        keep = self.face.cavity if self.face.cavity in {p.n for p in face.places(c)} else 0
+        self.face.show_face(shown, keep or min(p.n for p in face.places(c)), keep=True)
+        self._show_side()
+        own = (c.id, self._change, self._after, self.face.cavity, s.theme)
+        if self._shown_right.due(s.present, *own):
+            with self._shown_right.making(*own):
+                self._show_right()
+
+    def _show_right(self) -> None:
+        c = self.connector
+        assert c is not None  # refresh looked
+        clear(self._right)
+        self._cavity_card(c)
+        self._changes_card(c)
+        self._shared_card(c)
+        self._leads_card()
+        self._right.addStretch(1)
+
+    def _show_side(self) -> None:
+        c = self.connector
+        if c is None:
+            return
+        side = "mating face" if self.face.mating else "wire side"
+        when = ", after the change" if self._after else ""
+        keyed = face.keyed_side(c, self.face.view)
+        self._side.setText(f"{side}{when}; {c.key or 'key'} {keyed}. Arrows walk, M turns it.")
+        self._words.setText(self.face.words())
+        size = f"{c.least_mm2:g} to {c.most_mm2:g} mm²" if c.most_mm2 else ""
+        said = [
+            c.family,
+            f"{c.terminals} terminals" if c.terminals else "",
+            size,
+            "sealed" if c.sealed else "",
+            f"{len(face.vacant(c))} vacant",
+        ]
+        self._facts.setText(", ".join(x for x in said if x))
+
+    def _cavity_card(self, c: Connector) -> None:
+        holder, inner = card()
+        n = self.face.cavity
+        inner.addWidget(label(f"At cavity {n}", "head"))
+        taken = face.state(c, n) == "occupied"
+        kinds = ("tap", "intercept", "move", "remap") if taken else ("add",)
+        if face.state(c, n) == "unusable":
+            inner.addWidget(label("Nothing goes through here.", "quiet"))
+        else:
+            buttons = [
+                button(k.capitalize(), partial(self.start, k), "", f"{k} at cavity {n}")
+                for k in kinds
+            ]
+            inner.addLayout(row(*buttons, 1))
+            inner.addWidget(label("; ".join(changes.KINDS[k] for k in kinds) + ".", "small", True))
+        self._right.addWidget(holder)
+
+    def _changes_card(self, c: Connector) -> None:
+        for change in self._session.job.changes:
+            if change.connector == c.id:
+                self._one_change(change)
+
+    def _one_change(self, change: Change) -> None:
+        job = self._session.job
+        chosen = change.id == self._change
+        holder, inner = card()
+        name = f"{change.id}: {change.kind} at cavity {change.cavity}"
+        if not chosen:
+            show = button("Show", partial(self.show_item, change.id), "plain", f"Show {change.id}")
+            inner.addLayout(row(label(name, "strong13"), 1, show))
+            self._right.addWidget(holder)
+            return
+        holder.set_kind("selected")
+        after = button(
+            "Before" if self._after else "After",
+            self._toggle_after,
+            "plain",
+            "Face before or after",
+        )
+        after.setToolTip("B")
+        inner.addLayout(
+            row(label(name, "head"), 1, after, button("Drop", partial(self._drop, change), "plain"))
+        )
+        if change.note:
+            inner.addWidget(label(change.note, "quiet", wrap=True))
+        if change.kind in ("move", "remap"):
+            edit = QLineEdit(change.to)
+            edit.setAccessibleName("Goes to connector.cavity")
+            edit.editingFinished.connect(lambda: self._put(change, "to", edit.text().strip()))
+            inner.addLayout(row(label("goes to", "quiet"), edit))
+        else:
+            box = QComboBox()
+            box.setAccessibleName("Our wire")
+            box.addItems(["no wire of ours", *(w.id for w in job.wires)])
+            box.setCurrentText(change.wire or "no wire of ours")
+            box.activated.connect(
+                lambda i: self._put(change, "wire", box.currentText() if i else "")
+            )
+            inner.addLayout(row(label("our wire", "quiet"), box, 1))
+        for trouble in changes.troubles(job, change):
+            inner.addWidget(label(f"◆ {trouble}", "trouble", wrap=True))
+        for i, step in enumerate(changes.steps(job, change)):
+            inner.addWidget(label(f"{i + 1}. {step}", "quiet", wrap=True))
+        parts = ", ".join(p.name for p in changes.parts(job, change))
+        inner.addWidget(label(f"Lay out: {parts or 'nothing new'}.", "strong13", wrap=True))
+        self._right.addWidget(holder)
+
+    def _shared_card(self, c: Connector) -> None:
+        every = self._session.job.connectors
+        lines = []
+        for m in face.shared_circuits(every):
+            if c.id in (m.a.partition(".")[0], m.b.partition(".")[0]):
+                lines.append(f"{m.circuit}: {m.a} and {m.b}, one conductor already")
+        for other in every:
+            if other.id == c.id:
+                continue
+            turn = _rotation(c, other)
+            if turn is not None:
+                lines.append(f"{other.id} has the same wires {turn}")
+            elif (pair := face.joinable(c, other)) is not None:
+                lines.append(
+                    f"one wire from {c.id}.{pair[0]} to {other.id}.{pair[1]} joins "
+                    f"{c.id} and {other.id}: both vacant"
+                )
+        holder, inner = card()
+        inner.addWidget(label("With other connectors", "head"))
+        for line in lines or ["No other connector shares a circuit or has a cavity free."]:
+            inner.addWidget(label(line, "quiet", wrap=True))
+        self._right.addWidget(holder)
+
+    def _leads_card(self) -> None:
+        """Leads that belong to a cylinder each: do they lie the right way round?"""
+        holder, inner = card()
+        inner.addWidget(label("Leads by cylinder", "head"))
+        order = QLineEdit(self._session.job.vehicle.firing_order)
+        order.setAccessibleName("Firing order")
+        order.setPlaceholderText("firing order, 1-5-3-6-2-4")
+        lengths = QLineEdit(self._lengths)
+        lengths.setAccessibleName("Lead lengths in mm, marked 1, 2, …")
+        lengths.setPlaceholderText("lengths in mm of the leads marked 1, 2, …")
+        said = label("", "quiet", wrap=True)
+
+        def judge() -> None:
+            self._lengths = lengths.text()
+            said.setText(_judged(lengths.text(), order.text()))
+
+        def kept() -> None:
+            text = order.text().strip()
+            if text != self._session.job.vehicle.firing_order:
+                self._session.do("Firing order", Put(path="vehicle.firing_order", value=text))
+
+        for field in (order, lengths):
+            field.textEdited.connect(judge)
+            inner.addWidget(field)
+        order.editingFinished.connect(kept)
+        inner.addWidget(said)
+        judge()
+        self._right.addWidget(holder)
+
+
+def _judged(lengths: str, order: str) -> str:
+    """The verdict on what stands in the two fields, or what is wanted."""
+    if not lengths.strip() or not order.strip():
+        return "Measure each lead from the last tie to its plug, cylinder 1 at the front."
+    try:
+        numbers = [float(x) for x in lengths.replace(",", " ").split()]
+        return judge_leads(numbers, parse_order(order)).verdict
+    except ValueError as problem:
+        said = str(problem) if isinstance(problem, Problem) else "Lengths are numbers in mm."
+        return said
+
+
+def _rotation(a: Connector, b: Connector) -> str | None:
+    """How the wires of two keyings of one sensor lie to each other, in words."""
+    first = tuple(x.circuit for x in sorted(a.cavities, key=lambda x: x.n))
+    second = tuple(x.circuit for x in sorted(b.cavities, key=lambda x: x.n))
+    if not 1 < len(first) <= 6 or sorted(first) != sorted(second) or "" in first:
+        return None
+    k = face.rotation(first, second)
+    if k is None:
+        return "in another order: count each one"
+    return "in the same places" if k == 0 else f"{k} place{'s' if k > 1 else ''} round"

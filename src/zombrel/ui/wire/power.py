@@ -1,0 +1,403 @@
+"""Power and ground: key-position matrix, what hangs on each feed and stud, drain, alternator."""
+
+from __future__ import annotations
+
+import math
+from functools import partial
+
+import msgspec
+from PySide6.QtCore import QTimer
+from PySide6.QtGui import QResizeEvent
+from PySide6.QtWidgets import QBoxLayout, QComboBox, QGridLayout, QLineEdit, QVBoxLayout, QWidget
+
+from zombrel.findings.power_rules import days_reason
+from zombrel.findings.scene import together
+from zombrel.harness.power import FeedReading, StudReading
+from zombrel.job.edits import Many, Put
+from zombrel.job.facts import POWER
+from zombrel.job.ledger import evidence
+from zombrel.job.model import by_id
+from zombrel.job.problem import Problem
+from zombrel.job.query import Watch
+from zombrel.job.sheet import FeedClass
+from zombrel.job.wiring import Feed, KeyVolts
+from zombrel.signals.key_matrix import FeedVerdict, classify
+from zombrel.signals.supply import all_ends
+from zombrel.ui.session import Session
+from zombrel.ui.survey.page import FactRow
+from zombrel.ui.widgets.marks import Mark
+from zombrel.ui.widgets.parts import (
+    button,
+    card,
+    clear,
+    clip,
+    column,
+    label,
+    row,
+    scroller,
+    set_role,
+    squeezable,
+)
+from zombrel.ui.widgets.why import show_why
+
+POSITIONS = (
+    ("off", "off"),
+    ("acc", "acc."),
+    ("run", "run"),
+    ("crank", "crank"),
+    ("lights", "lights"),
+    ("after", "10 min"),
+)
+NARROW = 1020
+"""Below this width the sums stand under the matrix [px]."""
+NEEDED = 4
+"""Without lights and after, a point can be told apart all the same."""
+
+
+class MatrixRow:
+    """Volts of one feed; its class is said while they are typed."""
+
+    def __init__(self, page: PowerPage, feed: Feed, grid: QGridLayout, line: int) -> None:
+        self._page, self.feed = page, feed.id
+        self._name = label(clip(feed.name, 18), "strong13")
+        self.fields: list[QLineEdit] = []
+        grid.addWidget(self._name, line, 0)
+        for i, (_, words) in enumerate(POSITIONS):
+            edit = QLineEdit()
+            edit.setFixedWidth(62)
+            edit.setAccessibleName(f"{feed.name}: volts, {words}")
+            edit.setPlaceholderText("V")
+            edit.textEdited.connect(lambda _: self.say())
+            edit.editingFinished.connect(self.entered)
+            self.fields.append(edit)
+            grid.addWidget(edit, line, i + 1)
+        self._mark = Mark(page.session.theme, "open", 16)
+        self._said = label("", "quiet")
+        self._take = button("", self.take, "primary")
+        grid.addLayout(row(self._mark, self._said, 1, self._take), line, len(POSITIONS) + 1)
+        self.warn = label("", "small", wrap=True)
+        grid.addWidget(self.warn, line + 1, 0, 1, len(POSITIONS) + 2)
+
+    def volts(self) -> KeyVolts | None:
+        """What stands in the fields; None while something is missing or is no number."""
+        numbers: list[float | None] = []
+        for edit in self.fields:
+            text = edit.text().strip().replace(",", ".").replace("−", "-").removesuffix("V")
+            try:
+                value = float(text) if text.strip() else None
+            except ValueError:
+                set_role(edit, "bad", "true")
+                return None
+            set_role(edit, "bad", "false")
+            numbers.append(value)
+        if any(n is None for n in numbers[:NEEDED]):
+            return None
+        return KeyVolts(**{k: n for (k, _), n in zip(POSITIONS, numbers, strict=True)})  # type: ignore[arg-type]
+
+    def verdict(self) -> FeedVerdict | None:
+        """The class of what stands in the fields."""
+        volts = self.volts()
+        try:
+            return classify(volts) if volts is not None else None
+        except Problem as problem:
+            self.warn.setText(str(problem))
+            self.warn.show()
+            return None
+
+    def say(self) -> None:
+        """Class and warnings as they follow from the fields now."""
+        feed = by_id(self._page.session.job.feeds, self.feed)
+        if feed is None:
+            return
+        self.warn.hide()
+        got = self.verdict()
+        theme = self._page.session.theme
+        if got is None:
+            known = f"noted: {feed.feed}" if not self._filled() else "four positions decide"
+            self._said.setText(known)
+            self._mark.show_mark("open", theme)
+            self._take.hide()
+            return
+        same = got.kind == feed.feed
+        self._said.setText(got.kind if same else f"{got.kind}, noted: {feed.feed}")
+        self._mark.show_mark("good" if same else "trouble", theme)
+        self._take.setText(f"It is {got.kind}")
+        self._take.setAccessibleName(f"{feed.name}: it is {got.kind}")
+        self._take.setVisible(not same)
+        self.warn.setText("; ".join(got.warnings))
+        self.warn.setVisible(bool(got.warnings))
+
+    def _filled(self) -> bool:
+        return any(e.text().strip() for e in self.fields)
+
+    def entered(self) -> None:
+        """Keep the volts once they make a whole row, or are all gone."""
+        s = self._page.session
+        feed, volts = by_id(s.job.feeds, self.feed), self.volts()
+        if feed is None or volts == feed.volts or (volts is None and self._filled()):
+            return
+        if volts is not None:
+            try:
+                msgspec.convert(msgspec.to_builtins(volts), KeyVolts)
+            except msgspec.ValidationError:
+                s.said.emit("trouble", f"{feed.name}: no vehicle has such volts; check the meter.")
+                return
+        s.do(
+            f"{feed.name}: key positions",
+            Put(path=f"feeds.{feed.id}.volts", value=msgspec.to_builtins(volts)),
+        )
+
+    def take(self) -> None:
+        """Note the class the volts give, as measured."""
+        s, got = self._page.session, self.verdict()
+        if got is None:
+            return
+        path = f"feeds.{self.feed}.feed"
+        line = evidence(s.job, path, "measured", "key-position matrix", s.now(), value=got.kind)
+        assert not isinstance(line, Many)  # one line
+        dimmed = any(w.startswith("dimmed") for w in got.warnings)
+        flag = Put(path=f"feeds.{self.feed}.dimmed", value=dimmed)
+        s.do(f"{self.feed}: {got.kind}", together(Put(path=path, value=got.kind), flag, line))
+
+    def show(self, feed: Feed) -> None:
+        """The volts of the job, except where someone is typing."""
+        if not any(e.hasFocus() for e in self.fields):
+            for (key, _), edit in zip(POSITIONS, self.fields, strict=True):
+                value = getattr(feed.volts, key) if feed.volts is not None else None
+                edit.setText("" if value is None else f"{value:g}")
+        self.say()
+
+
+class PowerPage(QWidget):
+    """Matrix above; tree of feeds and studs and the sums below."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self._rows: list[MatrixRow] = []
+        self._shown = Watch()
+        holder, inner = card()
+        inner.addWidget(label("Volts in each key position", "head"))
+        inner.addWidget(
+            label(
+                "Meter from the point to battery negative. The class follows as you type.", "quiet"
+            )
+        )
+        self._grid = QGridLayout()
+        self._grid.setHorizontalSpacing(6)
+        self._grid.setVerticalSpacing(3)
+        inner.addLayout(self._grid)
+        self._none = label("No feeds yet: add the first slot or post.", "quiet")
+        inner.addWidget(self._none)
+        self._kind = QComboBox()
+        self._kind.setAccessibleName("Kind of new feed")
+        self._kind.addItems(["slot of the fuse box", "box of our own", "battery post"])
+        self._new = QLineEdit()
+        self._new.setAccessibleName("Name of a new feed")
+        self._new.setPlaceholderText("F11")
+        self._new.setFixedWidth(90)
+        self._new.returnPressed.connect(self._add_feed)
+        inner.addLayout(row(self._new, self._kind, button("Add a feed", self._add_feed), 1))
+        self._feeds, self._studs = QVBoxLayout(), QVBoxLayout()
+        tree, tree_in = card()
+        tree_in.addWidget(label("What hangs where", "head"))
+        tree_in.addLayout(self._feeds)
+        ground, ground_in = card()
+        ground_in.addWidget(label("Grounds", "head"))
+        ground_in.addLayout(self._studs)
+        sums, sums_in = card()
+        self._days, self._idle = label("", "mid", wrap=True), label("", "mid", wrap=True)
+        self._days_more, self._idle_more = label("", "quiet", True), label("", "quiet", True)
+        sums_in.addLayout(
+            row(
+                label("Parked and idling", "head"),
+                1,
+                button("Why?", self._why_days, name="Why: days parked"),
+            )
+        )
+        for made in (self._days, self._days_more, self._idle, self._idle_more):
+            sums_in.addWidget(made)
+        self._facts = [FactRow(session, f, 118) for f in POWER]
+        for fact in self._facts:
+            sums_in.addWidget(fact)
+        inner.addStretch(1)
+        left, right = column(holder, tree, 1, spacing=10), column(sums, ground, 1, spacing=10)
+        self._both: QBoxLayout = row(left, right, spacing=10)
+        self._both.setStretch(0, 5)
+        self._both.setStretch(1, 3)
+        inside = QWidget()
+        inside.setLayout(self._both)
+        body = QVBoxLayout(self)
+        body.setContentsMargins(0, 0, 0, 0)
+        self._area = scroller(inside, "Power and ground")
+        body.addWidget(self._area)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        way = QBoxLayout.Direction
+        self._both.setDirection(way.TopToBottom if self.width() < NARROW else way.LeftToRight)
+
+    def focus_first(self) -> None:
+        first = self._rows[0].fields[0] if self._rows else self._new
+        # rows just made are shown with the next turn of the loop; a hidden field takes no focus
+        QTimer.singleShot(0, first.setFocus)
+
+    def show_item(self, item: str) -> None:
+        """Go to a feed's row."""
+        for line in self._rows:
+            if line.feed == item:
+                QTimer.singleShot(0, line.fields[0].setFocus)
+                self._area.ensureWidgetVisible(line.fields[0])
+                return
+        self.focus_first()
+
+    def _add_feed(self) -> None:
+        name = self._new.text().strip()
+        if not name:
+            self.session.said.emit("trouble", "Give the new feed a name first, as F11.")
+            self._new.setFocus()
+            return
+        kind = ("slot", "box", "battery")[self._kind.currentIndex()]
+        feed: FeedClass = "constant" if kind == "battery" else "dead"
+        from zombrel.job.edits import Add
+
+        made = {
+            "id": name.replace(".", " "),
+            "name": f"Slot {name}" if kind == "slot" else name,
+            "feed": feed,
+            "kind": kind,
+        }
+        if self.session.do(f"Feed {name}", Add(path="feeds", value=made)):
+            self._new.clear()
+
+    def _why_days(self) -> None:
+        s = self.session
+        show_why(days_reason(s.job, s.assessment.power), self.window(), s.units)
+
+    # ---- showing
+
+    def refresh(self) -> None:
+        s = self.session
+        ids = tuple(f.id for f in s.job.feeds)
+        if ids != tuple(r.feed for r in self._rows):
+            self._make_rows()
+        for line, feed in zip(self._rows, s.job.feeds, strict=True):
+            line.show(feed)
+        self._none.setVisible(not ids)
+        for fact in self._facts:
+            fact.refresh()
+        self._show_sums()
+        if self._shown.due(s.present, s.theme):
+            with self._shown.making(s.theme):
+                self._show_tree()
+
+    def _show_tree(self) -> None:
+        power = self.session.assessment.power
+        clear(self._feeds)
+        clear(self._studs)
+        for r in power.feeds:
+            self._feed(r)
+        for stud in power.studs:
+            self._stud(stud)
+        squeezable(self)
+
+    def _make_rows(self) -> None:
+        clear(self._grid)
+        self._rows = []
+        for i, (_, words) in enumerate(POSITIONS):
+            self._grid.addWidget(label(words, "small"), 0, i + 1)
+        for i, feed in enumerate(self.session.job.feeds):
+            self._rows.append(MatrixRow(self, feed, self._grid, 1 + 2 * i))
+        self._grid.setColumnStretch(len(POSITIONS) + 1, 1)
+
+    def _needs(self) -> dict[str, str]:
+        """For each wire to a power pin: what it wants, and whether the feed gives it."""
+        job = self.session.job
+        out = {}
+        for wire, e in zip(job.wires, all_ends(job).values(), strict=True):
+            if wire.carries == "power" and e.supply is not None and e.device is not None:
+                wants = " or ".join(e.supply.feeds) or "any feed"
+                good = e.feed is not None and (not e.supply.feeds or e.feed.feed in e.supply.feeds)
+                tick = "✓" if good else "◆ wrong:"
+                out[wire.id] = f"{tick} {wire.id} {e.device.name} {e.supply.pin}, wants {wants}"
+        return out
+
+    def _feed(self, r: FeedReading) -> None:
+        s = self.session
+        feed = by_id(s.job.feeds, r.id)
+        assert feed is not None  # readings follow the feeds
+        ids = (f"slot-{r.id}", f"load-{r.id}", f"class-{r.id}")
+        found = [f for f in s.assessment.findings if f.id in ids]
+        mark = found[0].level if found else "good" if r.wires else "open"
+        share = s.job.house.fuse_load
+        fuse = f"{r.fuse_a:g} A fuse" if r.fuse_a else "no fuse of its own"
+        load = f"{r.total_a:.1f} A" + (f" of {r.fuse_a * share:.1f} A" if r.fuse_a else "")
+        name = label(f"{clip(feed.name, 30)}, {feed.feed}", "strong13")
+        self._feeds.addLayout(
+            row(Mark(s.theme, mark, 16), name, 1, label(f"{load}, {fuse}", "quiet"))
+        )
+        needs = self._needs()
+        words = [needs.get(w, w) for w in r.wires]
+        if feed.load_a:
+            words.append(f"the car: {feed.load_a:g} A {feed.hangs}".rstrip())
+        if r.weakest:
+            carries = f", carries {r.carries_a:.0f} A" if r.carries_a else ""
+            words.append(f"thinnest behind it: {r.weakest}{carries}")
+        for line in words or ["nothing of ours"]:
+            role = "trouble" if line.startswith("◆") else "small"
+            self._feeds.addWidget(label(f"      {line}", role, wrap=True))
+        for f in found:
+            self._feeds.addWidget(label(f"      {f.title}", f.level, wrap=True))
+            mends = [m for m in f.mends if m.edit is not None]
+            if mends:
+                self._feeds.addLayout(
+                    row(button(mends[0].label, partial(self._mend, f.id), "primary"), 1)
+                )
+
+    def _mend(self, key: str) -> None:
+        found = next((f for f in self.session.assessment.findings if f.id == key), None)
+        mend = next((m for m in found.mends if m.edit is not None), None) if found else None
+        if mend is not None and mend.edit is not None:
+            self.session.do(mend.label, mend.edit)
+
+    def _stud(self, r: StudReading) -> None:
+        s = self.session
+        stud = by_id(s.job.studs, r.id)
+        assert stud is not None  # readings follow the studs
+        bad = [f for f in s.assessment.findings if f.id in (f"stack-{r.id}", f"shared-{r.id}")]
+        mark = bad[0].level if bad else "good" if r.wires else "open"
+        lift = f", lifted {r.lift_v:.2f} V" if r.lift_v >= 0.005 else ""
+        rings = "1 ring" if r.rings == 1 else f"{r.rings} rings"
+        self._studs.addLayout(
+            row(
+                Mark(s.theme, mark, 16),
+                label(clip(stud.name, 24), "strong13"),
+                1,
+                label(f"{rings}, {r.amps:.1f} A{lift}", "quiet"),
+            )
+        )
+        self._studs.addWidget(label(f"      {', '.join(r.wires) or 'nothing of ours'}", "small"))
+        for f in bad:
+            self._studs.addWidget(label(f"      {f.title}", f.level, wrap=True))
+
+    def _show_sums(self) -> None:
+        s, got = self.session, self.session.assessment.power
+        house = s.job.house
+        if got.days is None:
+            self._days.setText("Battery not known")
+        else:
+            days = "for ever" if math.isinf(got.days) else f"{got.days:.0f} days"
+            self._days.setText(f"Starts after {days}")
+        self._days_more.setText(
+            f"Ours draw {got.standby_a * 1000:.0f} mA asleep, the car "
+            f"{s.job.vehicle.sleep_a * 1000:.0f} mA; {house.start_reserve * 100:.0f} % kept for "
+            f"starting; the house wants {house.park_days:.0f} days."
+        )
+        if got.idle_margin_a is None:
+            self._idle.setText("Alternator not known")
+        else:
+            left = got.idle_margin_a
+            self._idle.setText(
+                f"{left:.0f} A to spare at idle" if left >= 0 else f"{-left:.0f} A short at idle"
+            )
+        self._idle_more.setText(f"{got.idle_load_a:.1f} A of load at idle, ours and the car's.")

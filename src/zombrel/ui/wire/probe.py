@@ -1,0 +1,460 @@
+"""Continuity: two cavities large on the screen, yes or no by one key, and what it adds up to."""
+
+from __future__ import annotations
+
+from functools import partial
+from pathlib import Path
+
+import msgspec
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QComboBox, QFileDialog, QVBoxLayout, QWidget
+
+from zombrel.catalog import DEMO
+from zombrel.harness import face, lead
+from zombrel.harness.continuity import split_pin
+from zombrel.harness.probing import Probe
+from zombrel.job.edits import Add, Put
+from zombrel.job.ledger import provenance
+from zombrel.job.model import by_id
+from zombrel.job.problem import Problem
+from zombrel.job.query import Watch
+from zombrel.job.reason import Given, Reason
+from zombrel.job.wiring import Lead, LeadRow
+from zombrel.store.zjob import write_atomically
+from zombrel.ui.session import Session
+from zombrel.ui.widgets.marks import Mark
+from zombrel.ui.widgets.parts import button, card, clear, column, label, row, scroller
+from zombrel.ui.widgets.why import show_why
+from zombrel.ui.wire.face_view import FaceView
+
+OWN = "own"
+"""Id of the lead made of our own wires."""
+
+
+class ProbePage(QWidget):
+    """The next two cavities fill the page; Y and N answer; the verdict stands below."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._chosen = ""
+        self._shown = Watch()
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self._pick = QComboBox()
+        self._pick.setAccessibleName("Lead")
+        self._pick.activated.connect(self._picked)
+        self._own = button("Our own wires", self._own_wires, "plain", "Probe our own wires")
+        self._csv = button("Pin-out from CSV…", self._from_csv, "plain")
+        self._play = button("Take the sample probing", self.play, "plain")
+        top = row(self._pick, self._own, self._csv, self._play, 1)
+        holder, inner = card(margins=14)
+        self._count = label("", "quiet")
+        self._ask = label("", "ask", wrap=True)
+        self._a, self._b = label("", "huge", wrap=True), label("", "huge", wrap=True)
+        self._a_how, self._b_how = label("", "quiet", wrap=True), label("", "quiet", wrap=True)
+        self._faces = (FaceView(session, 56), FaceView(session, 56))
+        for f in self._faces:
+            f.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        left = column(self._a, self._a_how, self._faces[0], spacing=4)
+        right = column(self._b, self._b_how, self._faces[1], spacing=4)
+        left.setStretch(2, 1)
+        right.setStretch(2, 1)
+        self._expect = label("", "mid", wrap=True)
+        self._yes = button(
+            "Y   it sounds", partial(self.answer, True), "bigprimary", "Yes, it conducts"
+        )
+        self._no = button("N   silent", partial(self.answer, False), "big", "No, it is open")
+        self._back = button("Backspace   take back", self.back, "plain", "Take the last one back")
+        sides = row(left, right, spacing=24)
+        sides.setStretch(0, 1)
+        sides.setStretch(1, 1)
+        inner.addLayout(row(self._ask, 1, self._count))
+        inner.addWidget(self._expect)
+        inner.addLayout(sides, 1)
+        inner.addStretch(0)
+        inner.addLayout(row(self._yes, self._no, self._back, 1, spacing=12))
+        self._work = holder
+        side = QWidget()
+        self._side = QVBoxLayout(side)
+        self._side.setContentsMargins(0, 0, 6, 0)
+        self._side.setSpacing(8)
+        area = scroller(side, "What has been found")
+        area.setFixedWidth(340)
+        below = row(holder, area, spacing=10)
+        below.setStretch(0, 1)
+        body = column(top, below, spacing=8)
+        body.setStretch(1, 1)
+        self.setLayout(body)
+
+    # ---- what is chosen
+
+    @property
+    def lead(self) -> Lead | None:
+        """The lead that is probed."""
+        every = self._session.job.leads
+        return by_id(every, self._chosen) or (every[0] if every else None)
+
+    def _next(self) -> Probe | None:
+        one = self.lead
+        if one is None or not one.rows:
+            return None
+        return lead.progress(one, lead.columns_of(self._session.job)).next
+
+    def _picked(self, i: int) -> None:
+        every = self._session.job.leads
+        if i < len(every):
+            self._chosen = every[i].id
+            self.refresh()
+            self.setFocus()
+
+    def show_item(self, item: str) -> None:
+        """Choose a lead."""
+        self._chosen = item
+        self.refresh()
+        self.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def focus_first(self) -> None:
+        self.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        keys = {
+            Qt.Key.Key_Y: True,
+            Qt.Key.Key_Space: True,
+            Qt.Key.Key_PageDown: True,
+            Qt.Key.Key_N: False,
+            Qt.Key.Key_X: False,
+            Qt.Key.Key_PageUp: False,
+        }
+        key = Qt.Key(event.key())
+        if key in keys:
+            self.answer(keys[key])
+        elif key == Qt.Key.Key_Backspace:
+            self.back()
+        elif key == Qt.Key.Key_W:
+            self.why()
+        elif key == Qt.Key.Key_M:
+            for f in self._faces:
+                f.turn()
+            self._shown = Watch()
+            self.refresh()
+        else:
+            super().keyPressEvent(event)
+
+    # ---- answering
+
+    def answer(self, conducts: bool) -> None:
+        """Note what the meter said and go on."""
+        one, probe = self.lead, self._next()
+        if one is None or probe is None:
+            return
+        said = "conducts" if conducts else "open"
+        self._session.do(f"{probe.a} to {probe.b}: {said}", lead.answer(one, probe, conducts))
+        self.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def back(self) -> None:
+        """Take the last answer back."""
+        one = self.lead
+        if one is None or not one.answers:
+            self._session.said.emit("open", "Nothing to take back.")
+            return
+        kept = msgspec.to_builtins(one.answers[:-1])
+        self._session.do("Last probe taken back", Put(path=f"leads.{one.id}.answers", value=kept))
+
+    def play(self) -> None:
+        """Take the made-up probing that comes with the demo."""
+        from zombrel.calc.harness import read_pairs, read_text
+
+        one = self.lead
+        if one is None:
+            return
+        path = DEMO / f"{self._session.job.number}-seen.csv"
+        try:
+            seen = read_pairs(read_text(path, "list of conductors"), path.name)
+        except Problem as problem:
+            self._session.said.emit("trouble", str(problem))
+            return
+        self._metered(one, seen, "Sample probing")
+
+    def _metered(self, one: Lead, seen: list[tuple[str, str]], words: str) -> None:
+        made = lead.metered(one, seen, lead.columns_of(self._session.job))
+        self._session.do(
+            words, Put(path=f"leads.{one.id}.answers", value=msgspec.to_builtins(made.answers))
+        )
+
+    def _own_wires(self) -> None:
+        """A lead of our own conductors, plug to place."""
+        s = self._session
+        if not s.job.wires:
+            s.said.emit("open", "There are no wires to probe yet.")
+            return
+        rows = [
+            LeadRow(
+                a=_pin(w.a.place, w.a.pin), b=_pin(w.b.place, w.b.pin), colour=w.colour, signal=w.id
+            )
+            for w in s.job.wires
+        ]
+        made = Lead(id=OWN, name="Our own wires", rows=tuple(rows), source="the wire list")
+        made = lead.with_faces(made, s.job.connectors)
+        old = by_id(s.job.leads, OWN)
+        self._chosen = OWN
+        if old is None:
+            s.do("Probe our own wires", Add(path="leads", value=msgspec.to_builtins(made)))
+        elif old.rows != made.rows:
+            s.do(
+                "Our own wires as they are now",
+                Put(path=f"leads.{OWN}", value=msgspec.to_builtins(made)),
+            )
+        self.refresh()
+        self.setFocus()
+
+    def _from_csv(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "Pin-out, a,b a row", "", "CSV (*.csv *.txt)")
+        if name:
+            self.read_file(Path(name))
+
+    def read_file(self, path: Path) -> None:
+        """A lead from a CSV of pairs; columns three and four are colour and signal."""
+        from zombrel.calc.harness import read_pairs, read_text
+
+        try:
+            pairs = read_pairs(read_text(path, "pin-out"), path.name)
+            if not pairs:
+                raise Problem(f"{path.name} names no conductor; one pair a line, as P1.3,E2.14.")
+        except Problem as problem:
+            self._session.said.emit("trouble", str(problem))
+            return
+        key, i = path.stem.replace(".", "-")[:40] or "lead", 2
+        while by_id(self._session.job.leads, key) is not None:
+            key, i = f"{path.stem.replace('.', '-')[:40]}-{i}", i + 1
+        made = Lead(
+            id=key,
+            name=path.stem[:80],
+            source=path.name,
+            rows=tuple(LeadRow(a=a[:80], b=b[:80]) for a, b in pairs),
+        )
+        made = lead.with_faces(made, self._session.job.connectors)
+        if self._session.do(f"Lead {key}", Add(path="leads", value=msgspec.to_builtins(made))):
+            self._chosen = key
+            self.refresh()
+            self.setFocus()
+
+    def _to_csv(self) -> None:
+        one = self.lead
+        name, _ = QFileDialog.getSaveFileName(
+            self, "Pin-out as it is", f"{self._chosen}.csv", "CSV (*.csv)"
+        )
+        if one is not None and name:
+            self.write_file(Path(name))
+
+    def write_file(self, path: Path) -> None:
+        """The pin-out as it stands, with how it is known."""
+        from zombrel.handover.tables import defused
+
+        one = self.lead
+        if one is None:
+            return
+        known = provenance(self._session.job, f"leads.{one.id}.rows") or one.source
+        lines = [f"# {one.name}; known: {known}", "a,b,colour,signal"]
+        lines += [
+            ",".join(f'"{defused(x)}"' for x in (r.a, r.b, r.colour, r.signal)) for r in one.rows
+        ]
+        try:
+            write_atomically(path, ("\n".join(lines) + "\n").encode())
+        except Problem as problem:
+            self._session.said.emit("trouble", str(problem))
+            return
+        self._session.said.emit("good", f"Written: {path}")
+
+    def _correct(self) -> None:
+        one = self.lead
+        if one is not None:
+            self._session.do(
+                "Pin-out corrected, as probed",
+                lead.correct(self._session.job, one, self._session.now()),
+            )
+
+    def why(self) -> None:
+        """Why these two, and why so many."""
+        one = self.lead
+        if one is None:
+            return
+        order = lead.order(one)
+        closed = sum(p.conducts for p in order)
+        show_why(
+            Reason(
+                title="Which probes, and how many",
+                result=f"{len(order)} probes",
+                formula="⌈ends / 2⌉ for each conductor's net + 1 for each two nets side by side",
+                given=(
+                    Given(name="along conductors", value=str(closed), known="must sound"),
+                    Given(
+                        name="between neighbours",
+                        value=str(len(order) - closed),
+                        known="must stay silent",
+                    ),
+                    Given(name="conductors listed", value=str(len(one.rows)), known=one.source),
+                ),
+                source="path cover of trees (West, Introduction to Graph Theory, §2.1)",
+                assumption="neighbours lie side by side on the plugs' faces"
+                if one.beside
+                else "neighbours are cavities of one plug that follow in number",
+            ),
+            self.window(),
+            self._session.units,
+        )
+
+    # ---- showing
+
+    def refresh(self) -> None:
+        s, one = self._session, self.lead
+        names = [x.name for x in s.job.leads]
+        if [self._pick.itemText(i) for i in range(self._pick.count())] != names:
+            self._pick.clear()
+            self._pick.addItems(names)
+        self._pick.setVisible(bool(names))
+        sample = DEMO / f"{s.job.number}-seen.csv"
+        self._play.setVisible(
+            s.job.synthetic
+            and one is not None
+            and one.id != OWN
+            and sample.exists()
+            and not lead.whole(one)
+        )
+        if one is None:
+            self._nothing()
+            return
+        self._chosen = one.id
+        self._pick.setCurrentIndex(s.job.leads.index(one))
+        own = (one.id, s.theme, self._faces[0].mating)
+        if self._shown.due(s.present, *own):
+            with self._shown.making(*own):
+                self._show_lead()
+
+    def _show_lead(self) -> None:
+        one = self.lead
+        assert one is not None  # refresh looked
+        self._show_next(one)
+        clear(self._side)
+        self._verdict_card(one)
+        self._answers_card(one)
+        self._side.addStretch(1)
+
+    def _nothing(self) -> None:
+        self._shown = Watch()
+        clear(self._side)
+        self._ask.setText("Nothing to probe yet")
+        self._expect.setText(
+            "Take our own wires, or bring a pin-out as CSV: one pair a row, as P1.3,E2.14."
+        )
+        for made in (self._count, self._a, self._b, self._a_how, self._b_how):
+            made.setText("")
+        for widget in (*self._faces, self._yes, self._no, self._back):
+            widget.hide()
+
+    def _show_next(self, one: Lead) -> None:
+        got = lead.progress(one, lead.columns_of(self._session.job))
+        total = len(lead.order(one))
+        probe = got.next
+        self._back.setVisible(bool(one.answers))
+        for made in (self._yes, self._no):
+            made.setVisible(probe is not None)
+        if probe is None:
+            self._ask.setText("All probed")
+            self._count.setText(f"{got.done} probes made")
+            self._a.setText("")
+            self._b.setText("")
+            for words in (self._a_how, self._b_how):
+                words.setText("")
+            for f in self._faces:
+                f.hide()
+            self._expect.setText(lead.result(one).verdict)
+            return
+        if got.searching:
+            self._ask.setText("Where did it go?")
+            self._count.setText(f"{got.done} made, searching")
+        else:
+            self._ask.setText("Touch these two")
+            self._count.setText(f"{total - got.left + 1} of {total}")
+        meant = "It should sound." if probe.conducts else "It should stay silent."
+        if got.searching and not probe.conducts:
+            meant = "Does it come out here?"
+        row_of = next((r for r in one.rows if (r.a, r.b) in probe.rows), None)
+        signal = ", ".join(x for x in (row_of.signal, row_of.colour) if x) if row_of else ""
+        self._expect.setText(f"{meant}  {signal}".strip())
+        for pin, big, how, view in (
+            (probe.a, self._a, self._a_how, self._faces[0]),
+            (probe.b, self._b, self._b_how, self._faces[1]),
+        ):
+            self._show_pin(pin, big, how, view)
+
+    def _show_pin(self, pin: str, big: QWidget, how: QWidget, view: FaceView) -> None:
+        plug, n = split_pin(pin)
+        c = by_id(self._session.job.connectors, plug.rstrip(". "))
+        big.setText(pin.replace(".", "  ", 1))  # type: ignore[attr-defined]
+        if c is None or n is None or n not in {p.n for p in face.places(c)}:
+            view.hide()
+            how.setText("")  # type: ignore[attr-defined]
+            return
+        view.lit = (n,)
+        view.show_face(c, n)
+        view.show()
+        how.setText(f"{face.counted(c, n)}, {view.view}; M turns it")  # type: ignore[attr-defined]
+
+    def _verdict_card(self, one: Lead) -> None:
+        holder, inner = card()
+        got, whole = lead.result(one), lead.whole(one)
+        known = provenance(self._session.job, f"leads.{one.id}.rows")
+        mark = "trouble" if not got.right else "good" if whole else "open"
+        title = "As the paper says" if got.right else "Not as the paper says"
+        if not whole and got.right:
+            title = "Nothing wrong so far"
+        inner.addLayout(
+            row(
+                Mark(self._session.theme, mark, 20),
+                label(title, "head"),
+                1,
+                button("Why?", self.why, name="Why these probes"),
+            )
+        )
+        said = f"The pin-out is from {one.source or 'nowhere'}."
+        inner.addWidget(label(got.verdict if whole or not got.right else said, "quiet", True))
+        if known:
+            inner.addWidget(label(f"Pin-out known: {known}.", "small"))
+        for a, b in got.swaps:
+            inner.addWidget(label(f"⇄ {a} and {b} exchanged", "trouble", wrap=True))
+        for m in got.moved:
+            if not any(m.expected in pair for pair in got.swaps):
+                inner.addWidget(label(f"→ {m.a}: {m.found}, not {m.expected}", "trouble", True))
+        moved = {(m.a, m.expected) for m in got.moved}
+        for a, b in got.opens:
+            if (a, b) not in moved:
+                inner.addWidget(label(f"✕ {a} to {b}: open", "trouble", wrap=True))
+        if whole and not got.right:
+            inner.addWidget(button("Correct the pin-out", self._correct, "primary"))
+        inner.addLayout(row(button("Save as CSV…", self._to_csv, "plain"), 1))
+        self._side.addWidget(holder)
+
+    def _answers_card(self, one: Lead) -> None:
+        holder, inner = card()
+        inner.addWidget(label("Last answers", "head"))
+        expected = {frozenset((p.a, p.b)): p.conducts for p in lead.order(one)}
+        for x in reversed(one.answers[-10:]):
+            want = expected.get(frozenset((x.a, x.b)))
+            odd = want is not None and want != x.conducts
+            words = f"{'◆ ' if odd else ''}{x.a} – {x.b}: {'sounds' if x.conducts else 'silent'}"
+            inner.addWidget(label(words, "trouble" if odd else "quiet"))
+        if not one.answers:
+            inner.addWidget(
+                label(
+                    "None yet. Clip one lead of the meter, touch with the other; Y or Space, "
+                    "N or X. A foot pedal on Page Down and Page Up does as well.",
+                    "quiet",
+                    wrap=True,
+                )
+            )
+        self._side.addWidget(holder)
+
+
+def _pin(place: str, pin: str) -> str:
+    return f"{place}.{pin}" if pin else place
