@@ -24,9 +24,9 @@ def with_run(job: Job, was: str = "C1 ÷7") -> Job:
         device="pace",
         pin="SPEED",
         set_to=was,
-        t=log.t,
-        true=log.true,
-        shown=log.shown,
+        t=tuple(log.t.tolist()),
+        true=tuple(log.true.tolist()),
+        shown=tuple(log.shown.tolist()),
     )
     return apply(job, Add(path="road", value=msgspec.to_builtins(run)))
 

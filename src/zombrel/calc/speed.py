@@ -247,13 +247,11 @@ def tach(ignition: str, cylinders: int | None, strokes: int, **given: float | No
 )
 def gps_fit(file: str, pulses_per_km: float) -> Result:
     """Robust fit of a road log; ``pulses_per_km`` is where the device was set."""
-    import numpy as np
-
     from zombrel.calibrate.roadfit import fit
     from zombrel.logs.speedlog import read
 
     log = read(Path(file))
-    got = fit(np.array(log.t), np.array(log.true), np.array(log.shown))
+    got = fit(log.t, log.true, log.shown)
     return {
         "scale": got.scale,
         "scale_low": got.scale_low,

@@ -73,9 +73,16 @@ def steps(job: Job) -> tuple[StepSheet, ...]:
     """Every proof step this job needs, in the order of the work."""
     job = laid(job)
     found = [_key_on(job)] if feeds_of(job) else []
+    kinds = _kinds(job)
     for kind in ("brake", "roll", "idle"):
-        found += [EXPECT[kind](job, c.id) for c in job.chains if _kind(job, c) == kind]
+        found += [EXPECT[kind](job, chain) for chain, what in kinds if what == kind]
     return tuple([plain(step) for step in found])
+
+
+@query
+def _kinds(job: Job) -> tuple[tuple[str, str], ...]:
+    """(chain, kind of step) for every chain that is proven by one."""
+    return tuple([(c.id, kind) for c in job.chains if (kind := _kind(job, c))])
 
 
 def _kind(job: Job, chain: Chain) -> str:

@@ -14,9 +14,10 @@ from zombrel.harness.missing import undrawn
 from zombrel.harness.wire_reading import WireReading
 from zombrel.job.edits import Many, Put
 from zombrel.job.ledger import provenance
-from zombrel.job.model import Job
+from zombrel.job.model import Job, index
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Reason
+from zombrel.job.view import plain
 from zombrel.job.wiring import Neighbour, Wire, Zone
 from zombrel.signals.supply import Ends
 from zombrel.units.measure import token
@@ -82,8 +83,9 @@ def reroute(job: Job, wire: Wire, allowed: Callable[[Zone], bool]) -> tuple[Mend
 
 def _mates(job: Job, wire: Wire) -> list[str]:
     """The wire, and those of its signal that lie in the same bundle all the way."""
-    beside = {w for c in job.chains if wire.id in c.wires for w in c.wires} | {wire.id}
-    return [w.id for w in job.wires if w.id in beside and w.via == wire.via]
+    wires = index(job.wires)
+    beside = [w for c in job.chains if wire.id in c.wires for w in c.wires if w != wire.id]
+    return [wire.id, *[w for w in dict.fromkeys(beside) if wires[w].via == wire.via]]
 
 
 def keep_off(scene: Scene, wire: Wire, near: Neighbour, clear: float) -> Put:
@@ -160,21 +162,22 @@ def unrouted(scene: Scene) -> Iterator[Finding]:
 
 
 def _without_way(job: Job) -> tuple[list[str], list[str]]:
-    at = route.zone_of(job)
+    at = plain(route.zone_of(job))
     known = {z.id for z in job.zones}
+    there = {via: route.connected(job.zones, job.ways, via) for via in {w.via for w in job.wires}}
     open_ = [
         w.id
         for w in job.wires
         if not w.via and at.get(w.a.place) in known and at.get(w.b.place) in known
     ]
-    lost = [w.id for w in job.wires if w.via and not _leads_there(job, w, at)]
+    lost = [w.id for w in job.wires if w.via and not (there[w.via] and _ends_there(w, at))]
     return open_, lost
 
 
-def _leads_there(job: Job, wire: Wire, at: dict[str, str]) -> bool:
-    """The plan still has the wire's way, and it ends where the wire does."""
+def _ends_there(wire: Wire, at: dict[str, str]) -> bool:
+    """The wire's way ends where the wire does."""
     ends = (at.get(wire.a.place, wire.via[0]), at.get(wire.b.place, wire.via[-1]))
-    return ends == (wire.via[0], wire.via[-1]) and route.connected(job.zones, job.ways, wire.via)
+    return ends == (wire.via[0], wire.via[-1])
 
 
 def tight_holes(scene: Scene) -> Iterator[Finding]:

@@ -391,7 +391,8 @@ def _noisy(
 @query
 def _loose(job: Job) -> tuple[tuple[str, str, End], ...]:
     """Ends in the vehicle that are known on less than a counted pin."""
-    devices, lines = index(job.devices), known_lines(job.ledger)
+    devices = {d.id for d in job.devices}
+    lines = plain(known_lines(job.ledger))
     return tuple(
         [
             (wire.id, side, end)

@@ -10,7 +10,6 @@ import functools
 import itertools
 import math
 from collections import Counter
-from collections.abc import Mapping
 from typing import NamedTuple
 
 import msgspec
@@ -62,7 +61,8 @@ class _Path(NamedTuple):
 
     length_m: float
     hottest_k: float
-    steps: tuple[frozenset[str], ...]
+    near: tuple[Neighbour, ...]
+    """What the way passes in each of its zones."""
 
 
 @query
@@ -71,18 +71,25 @@ def _path(job: Job, via: tuple[str, ...]) -> _Path | None:
     if not route.connected(job.zones, job.ways, via):
         return None
     run = route.measure(job.zones, job.ways, "signal", via)
-    return _Path(run.length_m, run.hottest_k, _steps(via))
+    zones = index(job.zones)
+    near = [msgspec.structs.replace(n, zone=z) for z in via for n in zones[z].near]
+    return _Path(run.length_m, run.hottest_k, tuple(near))
 
 
 @query
-def _loaded(job: Job) -> dict[frozenset[str], int]:
-    """How many wires that carry a load share each step of a way."""
-    count: Counter[frozenset[str]] = Counter()
-    for wire in job.wires:
-        if wire.carries != "signal" and wire.via:
-            path = _path(job, wire.via)
-            count.update(path.steps if path is not None else ())
-    return dict(count)
+def _shares(job: Job) -> dict[tuple[str, ...], int]:
+    """For each way the most wires under load that share a step of it."""
+    by_via = Counter(w.via for w in job.wires if w.via and w.carries != "signal")
+    by_step: Counter[frozenset[str]] = Counter()
+    for via, count in by_via.items():
+        for step in _steps(via) if _path(job, via) is not None else ():
+            by_step[step] += count
+    return {via: max((by_step[step] for step in _steps(via)), default=1) for via in by_via}
+
+
+@query
+def _devices(job: Job) -> frozenset[str]:
+    return frozenset(d.id for d in job.devices)
 
 
 def _laid_wire(job: Job, wire: Wire) -> Wire:
@@ -91,18 +98,18 @@ def _laid_wire(job: Job, wire: Wire) -> Wire:
         return plain(wire)
     length = wire.length_m
     if not wire.fixed:
-        exact = path.length_m + route.allowance(wire, index(job.devices), job.house)
+        exact = path.length_m + route.allowance(wire, _devices(job), job.house)
         length = round(math.ceil(exact / STEP - 1e-9) * STEP, 2)
-    share = 1
-    if wire.carries != "signal":
-        share = max(_loaded(job)[s] for s in path.steps)
-    zones = index(job.zones)
+    share = _shares(job)[wire.via] if wire.carries != "signal" else 1
+    own = tuple([n for n in wire.neighbours if not n.zone or n.zone in wire.via])
+    named = {n.name for n in own}
     return msgspec.structs.replace(
         plain(wire),
         length_m=length,
         over_ambient_k=path.hottest_k,
         bundle=min(max(share, 1), 60),
-        neighbours=_neighbours(wire, {z: zones[z].near for z in wire.via}),
+        # the wire's own where it still runs there, then those of the zones it crosses
+        neighbours=(*own, *[n for n in path.near if n.name not in named]),
     )
 
 
@@ -112,16 +119,6 @@ def _steps(via: tuple[str, ...]) -> tuple[frozenset[str], ...]:
     if len(via) == 1:
         return (frozenset(via),)
     return tuple(frozenset(pair) for pair in itertools.pairwise(via))
-
-
-def _neighbours(wire: Wire, near: Mapping[str, tuple[Neighbour, ...]]) -> tuple[Neighbour, ...]:
-    """The wire's own where it still runs there, then those of the zones it crosses."""
-    own = tuple(n for n in wire.neighbours if not n.zone or n.zone in wire.via)
-    named = {n.name for n in own}
-    usual = tuple(
-        msgspec.structs.replace(n, zone=z) for z in wire.via for n in near[z] if n.name not in named
-    )
-    return own + usual
 
 
 class Bundle(Frozen, frozen=True, kw_only=True):

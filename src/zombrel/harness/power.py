@@ -15,11 +15,12 @@ from typing import NamedTuple
 from zombrel.calibrate.advance import box_current
 from zombrel.harness import conductor
 from zombrel.harness.wire_reading import WireReading, behind_slot, read_wires
-from zombrel.job.model import House, Job, index
+from zombrel.job.model import House, Job
 from zombrel.job.problem import Problem
 from zombrel.job.query import query
 from zombrel.job.sheet import Frozen
 from zombrel.job.state import State
+from zombrel.job.view import plain
 from zombrel.job.wiring import Feed, Stud
 from zombrel.signals.supply import ALIVE, Ends, all_ends
 
@@ -160,10 +161,9 @@ def read_power(job: Job, state: State) -> PowerReading:
     """Feeds, studs, drain and alternator of ``job``."""
     on: dict[str, list[Loaded]] = {}
     idle_a, idle = job.vehicle.own_load_a, job.vehicle.idle_rps or 0.0
-    readings = index(read_wires(job, state))
-    for key, e in all_ends(job).items():
-        wire = index(job.wires)[key]
-        r = readings[key]
+    joined, readings = plain(all_ends(job)), plain(read_wires(job, state))
+    for wire, r in zip(job.wires, readings, strict=True):
+        e = joined[wire.id]
         for place in {wire.a.place, wire.b.place}:
             on.setdefault(place, []).append(Loaded(wire.carries, wire.fuse_a, r, e))
         if e.supply is not None and e.feed is not None and e.supply.kind == "power":

@@ -7,19 +7,37 @@ name, or by sense when the names say nothing.
 from __future__ import annotations
 
 import csv
+import io
+import math
 import re
 from pathlib import Path
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from zombrel.job.problem import Problem
-from zombrel.job.sheet import Frozen
 from zombrel.units import KMH, KNOT, MPH
+
+if TYPE_CHECKING:
+    import polars as pl
 
 Floats = NDArray[np.float64]
 
 MAX_BYTES = 200_000_000
+HEAD = 65536
+"""From so much of a file its layout is told [bytes]."""
+SAMPLE = 50
+"""From so many rows what a column holds is told."""
+FILLED = 0.5
+"""A column counts when more than this share of its rows has a figure."""
+MOSTLY = 0.95
+"""A column headed as time is taken when this share of its steps does not go back."""
+DAY_S = 86400.0
+SLOWEST_S = 50.0
+"""Steps longer than this are milliseconds [s]."""
+MINUS = "\u2212"
+CLOCK = r"(\d{1,2}):(\d{2}):(\d{2}(?:\.\d+)?)"
 UNITS = (
     (re.compile(r"km\s*/?\s*h|kph|kmh"), KMH),
     (re.compile(r"mph|mi\s*/\s*h|mile"), MPH),
@@ -32,14 +50,28 @@ TIME_WORDS = re.compile(r"time|^t\b|^t\s*[\[(]|elapsed|sec|utc|stamp")
 POSITION_WORDS = re.compile(r"lat|lon|alt|head|course|bearing|hdop|sats?\s*(?:n|count|used|in)")
 
 
-class SpeedLog(Frozen, frozen=True, kw_only=True):
-    """Columns of one log; ``t`` [s], speeds [m/s]."""
+class SpeedLog(NamedTuple):
+    """Columns of one log, arrays of one length; ``t`` [s], speeds [m/s]."""
 
-    t: tuple[float, ...]
-    true: tuple[float, ...]
-    shown: tuple[float, ...]
+    t: Floats
+    true: Floats
+    shown: Floats
     note: str
     """How the columns were found, and what was left out."""
+
+
+class Layout(NamedTuple):
+    """How a log is written, told from its head."""
+
+    delimiter: str
+    comma: bool
+    """Decimal comma."""
+    names: tuple[str, ...]
+    """Headings, lower case; empty ones where there are none."""
+    kinds: tuple[str, ...]
+    """``number``, ``clock``, ``sign`` (numbers with a typographic minus) or ``words``."""
+    skip: int
+    """Lines before the first row of figures."""
 
 
 def read(path: Path) -> SpeedLog:
@@ -51,34 +83,59 @@ def read(path: Path) -> SpeedLog:
     try:
         if path.stat().st_size > MAX_BYTES:
             raise Problem(f"{path.name} is larger than 200 MB; cut the run out of it first.")
-        text = path.read_text(encoding="utf-8-sig")
+        with path.open("rb") as stream:
+            head = stream.read(HEAD)
     except OSError as error:
         raise Problem(f"{path} cannot be read: {error.strerror}.") from error
-    except UnicodeDecodeError:
-        raise Problem(f"{path.name} is not a text file of columns.") from None
-    return parse(text, path.name)
+    return _parsed(_text(head, path.name), path, path.name)
 
 
 def parse(text: str, name: str = "the log") -> SpeedLog:
     """Read the text of a log; see ``read``."""
-    lines = [x for x in text.splitlines() if x.strip() and not x.lstrip().startswith("#")]
-    if len(lines) < 2:
-        raise Problem(f"{name} has no rows of figures.")
-    delimiter = _delimiter(lines)
-    rows = list(csv.reader(lines, delimiter=delimiter))
-    comma = delimiter != ","
-    header = rows[0] if any(_number(c, comma) is None and c.strip() for c in rows[0]) else None
-    body = rows[1:] if header is not None else rows
-    width = len(header) if header is not None else max(map(len, body[:50]))
-    names = [c.strip().lower() for c in header] if header is not None else [""] * width
-    columns, bad = _columns(body, width, comma)
-    t, true, shown, how = _assign(names, columns, name)
+    return _parsed(text[:HEAD], io.BytesIO(text.encode()), name)
+
+
+def _text(head: bytes, name: str) -> str:
+    """The beginning of a file as text, cut at a whole line where there is more."""
+    if len(head) == HEAD:
+        head = head[: head.rfind(b"\n") + 1 or None]
+    try:
+        text = head.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        text = "\0"
+    if "\0" in text:
+        raise Problem(f"{name} is not a text file of columns.")
+    return text
+
+
+def _parsed(head: str, source: Path | io.BytesIO, name: str) -> SpeedLog:
+    layout = _layout(head, name)
+    columns, bad = _columns(source, layout, name)
+    t, true, shown, how = _assign(list(layout.names), columns, name)
     if len(true) < 5:
         raise Problem(f"{name} has only {len(true)} usable rows; a fit needs at least 5.")
     note = how + (f" {bad} rows without figures were left out." if bad else "")
-    return SpeedLog(
-        t=tuple(t.tolist()), true=tuple(true.tolist()), shown=tuple(shown.tolist()), note=note
-    )
+    return SpeedLog(t, true, shown, note)
+
+
+def _layout(head: str, name: str) -> Layout:
+    lines = [
+        (i, x)
+        for i, x in enumerate(head.splitlines())
+        if x.strip() and not x.lstrip().startswith("#")
+    ]
+    if len(lines) < 2:
+        raise Problem(f"{name} has no rows of figures.")
+    delimiter = _delimiter([x for _, x in lines])
+    comma = delimiter != ","
+    rows = list(csv.reader([x for _, x in lines[: SAMPLE + 1]], delimiter=delimiter))
+    header = any(not _kind([c], comma) for c in rows[0] if c.strip())
+    body = rows[1:] if header else rows
+    width = len(rows[0]) if header else max(map(len, body))
+    names = tuple(c.strip().lower() for c in rows[0]) if header else ("",) * width
+    cells = [[r[k] for r in body if k < len(r) and r[k].strip()] for k in range(width)]
+    kinds = tuple((_kind(c, comma) or "words") if c else "number" for c in cells)
+    return Layout(delimiter, comma, names, kinds, lines[1 if header else 0][0])
 
 
 def _delimiter(lines: list[str]) -> str:
@@ -93,46 +150,87 @@ def _delimiter(lines: list[str]) -> str:
     )
 
 
-def _number(cell: str, comma: bool) -> float | None:
-    text = cell.strip().replace("\u2212", "-")
-    if comma:
-        text = text.replace(",", ".")
+def _kind(cells: list[str], comma: bool) -> str:
+    """What most of some cells are: number, clock, sign; empty for words."""
+    counts = {"number": 0, "clock": 0, "sign": 0}
+    for cell in cells:
+        text = cell.strip().replace(",", ".") if comma else cell.strip()
+        if _is_number(text):
+            counts["number"] += 1
+        elif _is_number(text.replace(MINUS, "-")):
+            counts["sign"] += 1
+        elif re.search(CLOCK, text):
+            counts["clock"] += 1
+    if counts["sign"]:
+        return "sign"
+    return max(counts, key=lambda k: counts[k]) if any(counts.values()) else ""
+
+
+def _is_number(text: str) -> bool:
     try:
-        value = float(text)
+        return math.isfinite(float(text))
     except ValueError:
-        return _clock(text)
-    return value if np.isfinite(value) else None
+        return False
 
 
-def _clock(text: str) -> float | None:
+def _columns(source: Path | io.BytesIO, layout: Layout, name: str) -> tuple[dict[int, Floats], int]:
+    """The columns of figures by place, rows with a gap left out, and how many those were."""
+    import polars as pl
+
+    wanted = [k for k, kind in enumerate(layout.kinds) if kind != "words"]
+    types = [pl.Float64 if kind == "number" else pl.String for kind in layout.kinds]
+    try:
+        table = pl.read_csv(
+            source,
+            has_header=False,
+            skip_rows=layout.skip,
+            separator=layout.delimiter,
+            decimal_comma=layout.comma,
+            comment_prefix="#",
+            columns=wanted,
+            schema={f"c{k}": kind for k, kind in enumerate(types)},
+            ignore_errors=True,
+            truncate_ragged_lines=True,
+        )
+    except pl.exceptions.PolarsError as error:
+        raise Problem(f"{name} does not read as columns: {str(error).splitlines()[0]}.") from None
+    table = table.filter(~pl.all_horizontal(pl.all().is_null()))
+    table = table.with_columns(
+        _seconds(f"c{k}") if layout.kinds[k] == "clock" else _signed(f"c{k}")
+        for k in wanted
+        if layout.kinds[k] != "number"
+    )
+    found = {k: table[f"c{k}"].to_numpy() for k in wanted}
+    filled = {k: np.isfinite(column) for k, column in found.items()}
+    useful = [k for k in found if filled[k].mean() > FILLED] if table.height else []
+    good = np.logical_and.reduce([filled[k] for k in useful]) if useful else np.zeros(0, bool)
+    bad = int(table.height - good.sum())
+    return {k: found[k] if not bad else found[k][good] for k in useful}, bad
+
+
+def _seconds(name: str) -> pl.Expr:
     """Seconds of ``h:mm:ss(.s)``, with or without a date and a zone before and after."""
-    match = re.search(r"(\d{1,2}):(\d{2}):(\d{2}(?:\.\d+)?)", text)
-    if match is None:
-        return None
-    return int(match[1]) * 3600 + int(match[2]) * 60 + float(match[3])
+    import polars as pl
+
+    part = pl.col(name).str.replace(",", ".").str.extract_groups(CLOCK)
+    h, m, s = (part.struct.field(k).cast(pl.Float64, strict=False) for k in ("1", "2", "3"))
+    return (h * 3600 + m * 60 + s).alias(name)
 
 
-def _columns(body: list[list[str]], width: int, comma: bool) -> tuple[Floats, int]:
-    table = np.full((len(body), width), np.nan)
-    for i, row in enumerate(body):
-        for k, cell in enumerate(row[:width]):
-            value = _number(cell, comma)
-            if value is not None:
-                table[i, k] = value
-    filled = np.isfinite(table)
-    useful = filled.mean(axis=0) > 0.5
-    good = filled[:, useful].all(axis=1) if useful.any() else np.zeros(len(body), bool)
-    table[:, ~useful] = np.nan
-    return table[good], int((~good).sum())
+def _signed(name: str) -> pl.Expr:
+    import polars as pl
+
+    plain = pl.col(name).str.strip_chars().str.replace(MINUS, "-").str.replace(",", ".")
+    return plain.cast(pl.Float64, strict=False).alias(name)
 
 
-def _assign(names: list[str], columns: Floats, name: str) -> tuple[Floats, Floats, Floats, str]:
-    width = columns.shape[1]
-    usable = [k for k in range(width) if len(columns) and np.isfinite(columns[:, k]).all()]
-    time = _time_column(names, columns, usable)
+def _assign(
+    names: list[str], columns: dict[int, Floats], name: str
+) -> tuple[Floats, Floats, Floats, str]:
+    time = _time_column(names, columns)
     speeds = [
         k
-        for k in usable
+        for k in columns
         if k != time and (_unit(names[k]) is not None or not POSITION_WORDS.search(names[k]))
     ]
     true = [k for k in speeds if TRUE_WORDS.search(names[k])]
@@ -146,39 +244,48 @@ def _assign(names: list[str], columns: Floats, name: str) -> tuple[Floats, Float
     how = "Columns found by name."
     if not (true and shown):
         true, shown, how = _by_sense(columns, speeds, name)
-    t = columns[:, time] if time is not None else np.arange(len(columns), dtype=float)
-    t = np.unwrap(t - t[0], period=86400.0) if time is not None else t
-    if time is not None and np.median(np.diff(t)) > 50:
-        t = t / 1000.0  # milliseconds: no speed log has a row a minute
     units = [_unit(names[k]) for k in (true[0], shown[0])]
     known = next((u for u in units if u is not None), KMH)
     if all(u is None for u in units):
         how += " No unit is named: taken as km/h."
     return (
-        t,
-        columns[:, true[0]] * (units[0] or known),
-        columns[:, shown[0]] * (units[1] or known),
+        _clocked(columns[time] if time is not None else None, len(columns[true[0]])),
+        columns[true[0]] * (units[0] or known),
+        columns[shown[0]] * (units[1] or known),
         how,
     )
 
 
-def _time_column(names: list[str], columns: Floats, usable: list[int]) -> int | None:
-    named = [k for k in usable if TIME_WORDS.search(names[k]) and _unit(names[k]) is None]
-    rising = [k for k in usable if len(columns) > 2 and (np.diff(columns[:, k]) > 0).all()]
-    for k in named:
-        if k in rising or (np.diff(columns[:, k]) >= 0).mean() > 0.95:
+def _clocked(t: Floats | None, rows: int) -> Floats:
+    """Seconds from the first row on, past midnight too."""
+    if t is None:
+        return np.arange(rows, dtype=float)
+    t = t - t[0]
+    back = np.diff(t) < -DAY_S / 2
+    if back.any():
+        t[1:] += DAY_S * np.cumsum(back)
+    # milliseconds: no speed log has a row a minute
+    return t / 1000.0 if np.median(np.diff(t[:10000])) > SLOWEST_S else t
+
+
+def _time_column(names: list[str], columns: dict[int, Floats]) -> int | None:
+    plain = [k for k in columns if _unit(names[k]) is None and len(columns[k]) > 2]
+    for k in plain:
+        if TIME_WORDS.search(names[k]) and (np.diff(columns[k]) >= 0).mean() > MOSTLY:
             return k
-    return next((k for k in rising if _unit(names[k]) is None), None)
+    return next((k for k in plain if (np.diff(columns[k]) > 0).all()), None)
 
 
-def _by_sense(columns: Floats, speeds: list[int], name: str) -> tuple[list[int], list[int], str]:
+def _by_sense(
+    columns: dict[int, Floats], speeds: list[int], name: str
+) -> tuple[list[int], list[int], str]:
     """Two columns that move together; the finer-grained one is the satellite's."""
     best: tuple[float, int, int] | None = None
     for i, a in enumerate(speeds):
         for b in speeds[i + 1 :]:
-            if min(np.ptp(columns[:, a]), np.ptp(columns[:, b])) <= 0:
+            if min(np.ptp(columns[a]), np.ptp(columns[b])) <= 0:
                 continue
-            r = float(np.corrcoef(columns[:, a], columns[:, b])[0, 1])
+            r = float(np.corrcoef(columns[a], columns[b])[0, 1])
             if best is None or r > best[0]:
                 best = (r, a, b)
     if best is None or best[0] < 0.8:
@@ -187,7 +294,7 @@ def _by_sense(columns: Floats, speeds: list[int], name: str) -> tuple[list[int],
             "“satellite km/h” and “indicated km/h”."
         )
     _, a, b = best
-    fine = [len(np.unique(columns[:, k])) for k in (a, b)]
+    fine = [len(np.unique(columns[k])) for k in (a, b)]
     true, shown = (a, b) if fine[0] >= fine[1] else (b, a)
     return [true], [shown], "Columns found by sense: the finer-grained speed is the satellite's."
 

@@ -141,11 +141,17 @@ def felt(job: Job, key: str) -> Felt:
 
 
 @query
+def living(job: Job, state: State) -> dict[str, bool]:
+    """Which device has its supplies in ``state``, by id."""
+    feeds, fed = index(plain(job.feeds)), plain(feeds_of(job))
+    return {
+        d.id: powered(d, [feeds[s.feed] for s in fed.get(d.id, ())], state) for d in job.devices
+    }
+
+
 def alive(job: Job, state: State, key: str) -> bool:
     """Whether the device ``key`` has its supplies in ``state``."""
-    feeds = index(job.feeds)
-    on = [feeds[s.feed] for s in feeds_of(job).get(key, ())]
-    return powered(index(job.devices)[key], on, state)
+    return living(job, state)[key]
 
 
 class Kind(NamedTuple):
@@ -172,10 +178,8 @@ def _kind(job: Job, chain: Chain) -> Kind:
 def read_chains(job: Job, state: State) -> tuple[ChainReading, ...]:
     """Evaluate every chain of ``job`` in ``state``."""
     found = []
-    live: dict[str, bool] = {}
+    live = plain(living(job, state))
     for kind in _kinds(job):
-        if kind.device not in live:
-            live[kind.device] = alive(job, state, kind.device)
         try:
             found.append(plain(kind.reads(job, state, kind, live[kind.device])))
         except Problem as problem:

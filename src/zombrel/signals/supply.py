@@ -9,7 +9,7 @@ from zombrel.job.model import Device, Job, index
 from zombrel.job.query import query
 from zombrel.job.sheet import DeviceSheet, FeedClass, InputSheet, SupplySheet
 from zombrel.job.state import State
-from zombrel.job.view import plain
+from zombrel.job.view import chunks, plain
 from zombrel.job.wiring import Feed, Wire
 
 ALIVE: dict[FeedClass, tuple[str, ...]] = {
@@ -80,8 +80,14 @@ def ends(wire: Wire, at: Pins, feeds: Mapping[str, Feed]) -> Ends:
 @query
 def all_ends(job: Job) -> Mapping[str, Ends]:
     """The ends of every wire, by its id."""
-    at, feeds = plain(pins(job)), index(plain(job.feeds))
-    return {wire.id: ends(wire, at, feeds) for wire in job.wires}
+    some = [plain(_ends_of_some(job, ids)) for ids in chunks(job.wires, 50)]
+    return {key: joined for part in some for key, joined in part.items()}
+
+
+@query
+def _ends_of_some(job: Job, ids: tuple[str, ...]) -> dict[str, Ends]:
+    at, feeds, wires = plain(pins(job)), index(plain(job.feeds)), index(job.wires)
+    return {key: ends(wires[key], at, feeds) for key in ids}
 
 
 class Supply(NamedTuple):
@@ -98,7 +104,7 @@ class Supply(NamedTuple):
 def feeds_of(job: Job) -> Mapping[str, tuple[Supply, ...]]:
     """For each device id: its power pins, the feed each hangs on and the wire between."""
     found: dict[str, tuple[Supply, ...]] = {}
-    joined = all_ends(job)
+    joined = plain(all_ends(job))
     for wire in job.wires:
         if wire.carries != "power":
             continue

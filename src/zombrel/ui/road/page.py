@@ -6,7 +6,6 @@ import time
 from pathlib import Path
 
 import msgspec
-import numpy as np
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QFileDialog, QLineEdit, QVBoxLayout, QWidget
 
@@ -225,11 +224,12 @@ class RoadStage(QWidget):
 
         try:
             log = read(path)
-            fit(np.array(log.t), np.array(log.true), np.array(log.shown))
+            fit(log.t, log.true, log.shown)
         except Problem as problem:
             self._session.said.emit("trouble", str(problem))
             return
-        self._add(path.name, log.t, log.true, log.shown, log.note, was_set_to)
+        t, true, shown = (tuple(x.tolist()) for x in log[:3])
+        self._add(path.name, t, true, shown, log.note, was_set_to)
 
     def _add(
         self,
