@@ -33,7 +33,7 @@ WIDEBAND = ((0.68, 0.0), (1.36, 5.0))
 SOURCES = (
     sources.Source(
         id="crank",
-        name="Crank sensor, late kind",
+        name="Crank sensor",
         quantity="tach",
         place="front cover",
         minutes=25,
@@ -248,16 +248,21 @@ E26 = face(
 )
 
 
-def crank_plug(plug: str, name: str, keyed: str, order: tuple[int, ...]) -> w.Connector:
-    """One keying of the crank sensor; ``order`` gives the wire in cavity 1, 2, 3."""
-    wires = (("white", "crank +"), ("brown", "crank −"), ("bare", "crank screen"))
+def cam_plug(plug: str, name: str, order: tuple[int, ...]) -> w.Connector:
+    """One kind of the camshaft sensor; ``order`` gives the wire in cavity 1, 2, …"""
+    wires = (
+        ("blue", "cam signal"),
+        ("red/blue", "cam supply"),
+        ("black/white", "cam ground"),
+        ("bare", "cam screen"),
+    )
     return w.Connector(
         id=plug,
         name=name,
         rows=1,
-        columns=3,
+        columns=len(order),
         key="the key",
-        keyed=keyed,
+        keyed="top",
         zone="nose",
         cavities=tuple(
             w.Cavity(n=i + 1, colour=wires[k][0], circuit=wires[k][1]) for i, k in enumerate(order)
@@ -265,8 +270,8 @@ def crank_plug(plug: str, name: str, keyed: str, order: tuple[int, ...]) -> w.Co
     )
 
 
-CRANK_EARLY = crank_plug("CKE", "Crank sensor, early kind, keyed high", "top", (0, 1, 2))
-CRANK_LATE = crank_plug("CKL", "Crank sensor, late kind, keyed low", "bottom", (2, 0, 1))
+CAM_EARLY = cam_plug("CSE", "Camshaft sensor, early kind, three ways", (0, 1, 2))
+CAM_LATE = cam_plug("CSL", "Camshaft sensor, late kind, four ways", (1, 0, 2, 3))
 CHANGES = (
     w.Change(
         id="C1",
@@ -374,7 +379,7 @@ def job() -> m.Job:
         chains=CHAINS,
         wires=WIRES,
         feeds=FEEDS,
-        connectors=(V52, E40, E26, CRANK_EARLY, CRANK_LATE),
+        connectors=(V52, E40, E26, CAM_EARLY, CAM_LATE),
         changes=CHANGES,
         leads=(LEAD,),
         studs=(w.Stud(id="G1", name="Tunnel stud"),),

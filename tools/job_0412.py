@@ -45,13 +45,13 @@ VEHICLE = m.Vehicle(
 
 CLT = celsius_curve("20:3030, 40:1437, 60:741, 80:407, 100:239")
 TANK = (
-    (0.0, 70.0),
-    (0.01, 62.0),
-    (0.02, 52.0),
-    (0.03, 39.0),
-    (0.04, 24.0),
-    (0.05, 10.0),
-    (0.055, 6.0),
+    (0.0, 84.0),
+    (0.01, 74.0),
+    (0.02, 62.0),
+    (0.03, 47.0),
+    (0.04, 29.0),
+    (0.05, 12.0),
+    (0.055, 7.0),
 )
 """Filled in steps of 10 l: a saddle-shaped tank."""
 
@@ -563,7 +563,7 @@ KNOWN: tuple[tuple[str, m.Rung, str], ...] = (
     ("feeds.F9.fuse_a", "measured", "read off the fuse"),
     ("sources.clt.spec.points", "measured", "pan of water, thermometer, meter"),
     ("sources.tank.spec.points", "measured", "filled 10 l at a time"),
-    ("studs.G3.ohm", "measured", "2.46 V to battery negative with the pump running"),
+    ("studs.G3.ohm", "measured", "1.60 V to battery negative with the pump running"),
     ("wires.W17.a", "measured", ""),
     ("wires.W18.b", "measured", ""),
     ("wires.W20.a", "counted", "one tab"),
@@ -583,7 +583,7 @@ def job() -> m.Job:
         synthetic=True,
         vehicle=VEHICLE,
         devices=(
-            device("pace", "ardle-p7", {"SPEED": "E7", "ENGAGE": "1", "GAIN": "1"}),
+            device("pace", "ardle-p7", {"SPEED": "E7", "TAKE-UP": "1", "SENSITIVITY": "1"}),
             device(
                 "hub",
                 "ardle-g6",
@@ -613,7 +613,7 @@ def job() -> m.Job:
         studs=(
             w.Stud(id="G1", name="Dash stud"),
             w.Stud(id="G2", name="Bulkhead stud", rings=1),
-            w.Stud(id="G3", name="Lift bracket, painted", ohm=0.308, load_a=8.0),
+            w.Stud(id="G3", name="Lift bracket, painted", ohm=0.199, load_a=8.0),
         ),
         connectors=(D2, B4),
         changes=(

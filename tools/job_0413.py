@@ -296,7 +296,7 @@ def job() -> m.Job:
         synthetic=True,
         vehicle=VEHICLE,
         devices=(
-            device("pace", "ardle-p7", {"SPEED": "D0", "ENGAGE": "4", "GAIN": "1"}),
+            device("pace", "ardle-p7", {"SPEED": "D0", "TAKE-UP": "4", "SENSITIVITY": "1"}),
             device("tacho", "ardle-t1", {"TACH": "11000001"}),
             device(
                 "gauge",

@@ -36,8 +36,8 @@ def wish(job: Job, key: str, value: float) -> Job:
 class Controls(unittest.TestCase):
     def test_each_control_of_the_demo_jobs(self) -> None:
         for job, device, pin, at in (
-            (demo(), "pace", "ENGAGE", "1"),  # 143 kW on 1290 kg are 111 W/kg
-            (demo(), "pace", "GAIN", "1"),
+            (demo(), "pace", "TAKE-UP", "1"),  # 143 kW on 1290 kg are 111 W/kg
+            (demo(), "pace", "SENSITIVITY", "1"),
             (demo(), "spark", "LIMIT", "68"),
             (demo(), "spark", "LAUNCH", "42"),  # as wished
             (demo(), "lamp", "SHIFT", "6200"),
@@ -53,7 +53,7 @@ class Controls(unittest.TestCase):
             (CAMPER, "gauge", "HIGH", "1.2"),
             (RACER, "match", "GAP", "4"),
             (put(demo(), "vehicle.redline_rps", 6549 / 60), "spark", "LIMIT", "65"),
-            (put(demo(), "vehicle.mass_kg", 3000.0), "pace", "ENGAGE", "3"),
+            (put(demo(), "vehicle.mass_kg", 3000.0), "pace", "TAKE-UP", "3"),
             (wish(demo(), "hub/TEMP HIGH", 273.15 + 98), "hub", "TEMP HIGH", "98"),
             (wish(demo(), "spark/LIMIT", 9000 / 60), "spark", "LIMIT", "68"),  # redline stands
         ):

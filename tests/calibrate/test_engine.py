@@ -103,8 +103,8 @@ class Blends(unittest.TestCase):
         self.assertIsNone(blend.sender_kelvin(6e-3))
 
     def test_lifted_ground(self) -> None:
-        self.assertAlmostEqual(blend.output_fraction(0.98), 0.12)
-        self.assertAlmostEqual(blend.output_fraction(0.98 + 2.48), 0.74)
+        self.assertAlmostEqual(blend.output_fraction(1.58), 0.27)
+        self.assertAlmostEqual(blend.output_fraction(1.58 + 1.60), 0.67)
 
     @given(st.floats(1, 40), st.floats(0, 1), st.floats(0, 1), st.floats(0, 1))
     def test_the_mixture_is_what_was_wanted(self, now: float, a: float, b: float, t: float) -> None:

@@ -173,11 +173,12 @@ class Bench(unittest.TestCase):
         self.assertEqual((len(small.chains), len(small.wires)), (10, 40))
 
     def test_every_figure_has_unit_and_target(self) -> None:
-        for name, value, unit, target in _assess(1):
-            self.assertTrue(name)
-            self.assertGreater(value, 0)
-            self.assertEqual(unit, "ms")
-            self.assertIn(target, (4, 16))
+        for figure in _assess(1):
+            self.assertTrue(figure.name)
+            self.assertGreater(figure.ratio, 0)
+            self.assertGreater(figure.ms, 0)
+            self.assertEqual(figure.unit, "loops")
+            self.assertIn(figure.target, (0.1, 0.4, 1.25))
 
 
 class Pictures(unittest.TestCase):

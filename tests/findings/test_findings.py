@@ -24,7 +24,7 @@ PLANTED = {
     "noise-W1-0": "speed run 60 mm from coil 2",
     "slot-F9": "20 A fuse on 1.0 mm²",
     "feed-W15": "accessory feed for the spark box",
-    "lift-blend-ecu": "blend sender ground lifted by 2.48 V",
+    "lift-blend-ecu": "blend sender ground lifted by 1.60 V",
 }
 
 

@@ -85,7 +85,7 @@ CASES: tuple[tuple[str, Job, str, str], ...] = (
     (
         "shared-G3",
         put(demo(), "wires.W19.b", {"place": "G3"}),
-        "lifted by 2.48 V",
+        "lifted by 1.60 V",
         "Ground them at G1",
     ),
     ("flat", put(demo(), "vehicle.battery_ah", 20.0), "6 mA asleep, the car 20 mA", ""),

@@ -58,7 +58,7 @@ CASES: tuple[tuple[str, Job, str], ...] = (
         put(demo(), "chains.temp-hub.source", "clt-car"),
         "1000 Ω and 680 Ω share it",
     ),
-    ("lift-blend-ecu", demo(), "0.308 Ω to battery negative and carries 8.1 A"),
+    ("lift-blend-ecu", demo(), "0.199 Ω to battery negative and carries 8.1 A"),
     ("curve-temp-hub", put(demo(), "devices.hub.settings.TEMP.at", "C"), "stays within"),
     ("curve-boost", CAMPER, "shows 81 kPa at 180 kPa"),
     ("contact-clutch", RACER, "rests closed"),

@@ -122,7 +122,7 @@ class Sensors(unittest.TestCase):
             "rests open, to supply",
             "seen right",
             "+61.9 % now",
-            "table l : Ω: 0:70, 10:62, 20:52, 30:39, 40:24, 50:10, 55:6",
+            "table l : Ω: 0:84, 10:74, 20:62, 30:47, 40:29, 50:12, 55:7",
             "coolant warning",
             "105 (105 °C)",
             "launch limit",
@@ -132,7 +132,7 @@ class Sensors(unittest.TestCase):
                 self.assertIn(part, text)
         us = sheet(demo(), Units(temperature="F", volume="gal")).replace("\u00a0", " ")
         self.assertIn("from 32 °F to 248 °F", us)
-        self.assertIn("table gal (US) : Ω: 0:70, 2.642:62", us)
+        self.assertIn("table gal (US) : Ω: 0:84, 2.642:74", us)
 
     def test_what_is_seen_wrong_is_loud(self) -> None:
         text = sheet(load(DEMO / "0409.zjob"))

@@ -77,7 +77,7 @@ class Tree(unittest.TestCase):
     def test_grounds(self) -> None:
         studs = {s.id: s for s in at(demo()).power.studs}
         self.assertEqual((studs["G1"].rings, studs["G1"].wires), (3, ("W5", "W8", "W16")))
-        self.assertAlmostEqual(studs["G3"].lift_v, 0.308 * 8.05, places=6)
+        self.assertAlmostEqual(studs["G3"].lift_v, 0.199 * 8.05, places=6)
         full = put(demo(), "studs.G1.rings", 2)
         self.assertIn("stack-G1", {f.id for f in at(full).findings})
         shared = put(demo(), "wires.W19.b", {"place": "G3"})

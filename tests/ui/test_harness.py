@@ -196,7 +196,7 @@ class Power(WindowTest):
             "13 A to spare at idle",
             "Slot F9: 20 A fuse",
             "◆ wrong: W15",
-            "lifted 2.48 V",
+            "lifted 1.60 V",
         ):
             self.assertIn(words, said)
         self.type(self.named(QLineEdit, "Battery size", page), "20")
@@ -253,9 +253,12 @@ class Faces(WindowTest):
         page.read_file(str(self.home / "none.json"))
         self.assertIn("cannot be read", self.said())
         self.session.open_demo("0409")
-        page.show_item("CKE")
+        page.show_item("CSE")
         self.settle()
-        self.assertIn("CKL has the same wires 1 place round", self.texts(page))
+        self.assertIn(
+            "cam signal and cam supply exchanged; cam screen added in cavity 4",
+            self.texts(page),
+        )
         order = self.named(QLineEdit, "Firing order", page)
         self.type(order, "1-5-3-6-2-4")
         lengths = self.named(QLineEdit, "Lead lengths", page)

@@ -117,11 +117,11 @@ class Board(WindowTest):
     def test_a_sensor_chain_follows_its_quantity(self) -> None:
         """The bench offers what the chosen chain is about; board and strip follow."""
         page = self.go("source:blend-ecu")
-        self.assertIn("74", self.texts(page._rows["blend-ecu"]))
+        self.assertIn("67", self.texts(page._rows["blend-ecu"]))
         self.press("Fuel blend, type a value")
         self.type(self.named(QLineEdit, "Fuel blend, typed"), "20")
         self.assertAlmostEqual(self.session.state.blend, 0.2)
-        self.assertIn("82", self.texts(page._rows["blend-ecu"]))
+        self.assertIn("60", self.texts(page._rows["blend-ecu"]))
         self.press("Ground it at Dash stud")
         self.assertIn("20", self.texts(page._rows["blend-ecu"]))
         self.assertNotIn("lift-blend-ecu", self.findings())

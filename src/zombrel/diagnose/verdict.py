@@ -17,7 +17,8 @@ from zombrel.diagnose.steps import REST_V, Field, StepSheet, chain_law
 from zombrel.job.model import Job
 from zombrel.job.sheet import Frozen
 from zombrel.signals.chain_reading import brake_of
-from zombrel.signals.reduce import input_of
+from zombrel.signals.reduce import cd_box, input_of
+from zombrel.units import rpm
 
 
 class Rival(Frozen, frozen=True, kw_only=True):
@@ -186,14 +187,16 @@ def _ratio_rivals(
             factor = one.rate / (other / 2)
             if abs(factor - 1) > 0.02 and other != cylinders:
                 cases.append((0.06, factor, f"Set for {other} cylinders", "Read the setting back"))
-        cases.append(
-            (
-                0.1,
-                3.0,
-                "Multi-spark counted below 3000 rpm",
-                "Raise the engine past it: the reading falls back",
+        box = cd_box(job)
+        if box is not None and box.multi_below_rps:
+            cases.append(
+                (
+                    0.1,
+                    float(box.sparks),
+                    f"Multi-spark counted below {rpm(box.multi_below_rps)}",
+                    "Raise the engine past it: the reading falls back",
+                )
             )
-        )
     found = []
     for prior, factor, cause, test in cases:
         weight = prior * (_normal(ratio, factor, sigma) if ratio is not None else 1.0)

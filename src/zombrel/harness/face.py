@@ -30,6 +30,8 @@ NTH = (
     "eleventh",
     "twelfth",
 )
+PLUG = 6
+"""A plug with more wires is no sensor's: its kinds are not compared."""
 RING = 0.34 / 0.172
 """Radius of a ring of cavities, in cavity sizes."""
 
@@ -261,3 +263,36 @@ def rotation(early: tuple[str, ...], late: tuple[str, ...]) -> int | None:
         if all(late[(i + k) % len(late)] == w for i, w in enumerate(early)):
             return k
     return None
+
+
+def two_kinds(a: Connector, b: Connector) -> str:
+    """How the wires of two kinds of one plug lie to each other, in words.
+
+    Empty when they are no two kinds of one plug: fewer than two and more than ``PLUG`` wires, a
+    circuit without a name, or one of the smaller plug that the larger has not.
+    """
+    first, second = (
+        {x.circuit: x.n for x in sorted(c.cavities, key=lambda x: x.n)} for c in (a, b)
+    )
+    both = first.keys() & second.keys()
+    fewer = min(len(first), len(second))
+    if "" in both or not 1 < fewer <= PLUG or len(both) < fewer:
+        return ""
+    if len(first) == len(second):
+        turned = rotation(tuple(first), tuple(second))
+        if turned:
+            return f"{turned} place{'s' if turned > 1 else ''} round"
+    said = []
+    swapped = sorted(
+        (x, y)
+        for x in both
+        for y in both
+        if x < y and first[x] == second[y] != first[y] == second[x]
+    )
+    moved = {x for x in both if first[x] != second[x]} - {x for pair in swapped for x in pair}
+    said += [f"{x} and {y} exchanged" for x, y in swapped]
+    if moved:
+        said.append(f"{', '.join(sorted(moved))} elsewhere: count each one")
+    said += [f"{x} added in cavity {second[x]}" for x in second if x not in both]
+    said += [f"{x} left out" for x in first if x not in both]
+    return "; ".join(said) or "in the same places"

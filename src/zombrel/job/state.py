@@ -47,7 +47,7 @@ class State(Frozen, frozen=True, kw_only=True):
     """Air pressure [Pa]."""
     fuel: Annotated[float, Meta(ge=0, le=2)] = 0.03
     """Fuel in the tank [m³]."""
-    blend: Annotated[float, Meta(ge=0, le=1)] = 0.12
+    blend: Annotated[float, Meta(ge=0, le=1)] = 0.27
     """Ethanol, share of volume."""
     mixture: Annotated[float, Meta(ge=0.4, le=3)] = 1.0
     """Air-fuel ratio over the stoichiometric one, λ."""

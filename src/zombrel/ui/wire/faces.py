@@ -316,9 +316,9 @@ class FacesPage(QWidget):
         for other in every:
             if other.id == c.id:
                 continue
-            turn = _rotation(c, other)
-            if turn is not None:
-                lines.append(f"{other.id} has the same wires {turn}")
+            kinds = face.two_kinds(c, other)
+            if kinds:
+                lines.append(f"{other.id} has the same wires {kinds}")
             elif (pair := face.joinable(c, other)) is not None:
                 lines.append(
                     f"one wire from {c.id}.{pair[0]} to {other.id}.{pair[1]} joins "
@@ -370,15 +370,3 @@ def _judged(lengths: str, order: str) -> str:
     except ValueError as problem:
         said = str(problem) if isinstance(problem, Problem) else "Lengths are numbers in mm."
         return said
-
-
-def _rotation(a: Connector, b: Connector) -> str | None:
-    """How the wires of two keyings of one sensor lie to each other, in words."""
-    first = tuple(x.circuit for x in sorted(a.cavities, key=lambda x: x.n))
-    second = tuple(x.circuit for x in sorted(b.cavities, key=lambda x: x.n))
-    if not 1 < len(first) <= 6 or sorted(first) != sorted(second) or "" in first:
-        return None
-    k = face.rotation(first, second)
-    if k is None:
-        return "in another order: count each one"
-    return "in the same places" if k == 0 else f"{k} place{'s' if k > 1 else ''} round"
