@@ -212,5 +212,20 @@ class Stages(unittest.TestCase):
         self.assertEqual(self.words(Job())["source"], ("open", "no signals yet"))
 
 
+class Codes(unittest.TestCase):
+    """What a finding is filed under comes from codes, whatever things are called."""
+
+    def test_a_name_does_not_decide(self) -> None:
+        for name in ("Surveyor hub", "Hub, see Set", "enter it in Survey"):
+            job = put(demo(), "devices.hub.name", name)
+            unset = apply(job, Remove(path="devices.hub.settings.SPEED"))
+            finding = found(unset)["incomplete-speed-hub"]
+            with self.subTest(name):
+                self.assertEqual((finding.stage, finding.mends[0].go), ("set", "set:speed-hub"))
+        lacking = put(demo(), "vehicle.tyre", "")
+        finding = found(lacking)["incomplete-speed-hub"]
+        self.assertEqual((finding.stage, finding.mends[0].go), ("survey", "survey:vehicle.tyre"))
+
+
 if __name__ == "__main__":
     unittest.main()

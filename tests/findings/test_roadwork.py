@@ -4,31 +4,19 @@ from __future__ import annotations
 
 import unittest
 
-import msgspec
-
-from tests.demo import Add, apply, at, demo, found, put, whole
+from tests.demo import apply, at, demo, found, put, whole
 from zombrel.catalog import DEMO
-from zombrel.findings.roadwork import fit_run, parse_set_to, proposal, set_to
+from zombrel.findings.roadwork import add_run, fit_run, proposal, stood, stood_words
 from zombrel.job.edits import Step
 from zombrel.job.history import History
-from zombrel.job.model import Job, RoadRun
+from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.logs.speedlog import read
 
 
-def with_run(job: Job, was: str = "C1 ÷7") -> Job:
+def with_run(job: Job, was: tuple[str, int] | None = ("C1", 7)) -> Job:
     log = read(DEMO / "0412-road.csv")
-    run = RoadRun(
-        id="run1",
-        name="x",
-        device="pace",
-        pin="SPEED",
-        set_to=was,
-        t=tuple(log.t.tolist()),
-        true=tuple(log.true.tolist()),
-        shown=tuple(log.shown.tolist()),
-    )
-    return apply(job, Add(path="road", value=msgspec.to_builtins(run)))
+    return apply(job, add_run(job, job.chains[0], "x", log[:3], "today", was=was))
 
 
 class Road(unittest.TestCase):
@@ -68,13 +56,12 @@ class Road(unittest.TestCase):
         self.assertEqual(history.undo().redo().present, history.present)
 
     def test_where_it_stood(self) -> None:
-        self.assertEqual(parse_set_to("C1 ÷7"), ("C1", 7))
-        self.assertEqual(parse_set_to("24050"), ("24050", 1))
-        self.assertEqual(set_to(demo(), demo().chains[0]), "E7")
-        self.assertEqual(set_to(whole(), whole().chains[0]), "C1 ÷7")
+        self.assertEqual(stood(demo(), demo().chains[0]), ("E7", 1))
+        self.assertEqual(stood(whole(), whole().chains[0]), ("C1", 7))
+        self.assertEqual((stood_words("C1", 7), stood_words("24050", 1)), ("C1 ÷7", "24050"))
 
     def test_what_cannot_be_used(self) -> None:
-        job = with_run(whole(), was="Q1")
+        job = with_run(whole(), was=("Q1", 1))
         with self.assertRaises(Problem):
             proposal(job, job.road[0])
         self.assertNotIn("road-setting", found(job))

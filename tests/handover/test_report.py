@@ -121,7 +121,7 @@ class Sensors(unittest.TestCase):
             "from 0 °C to 120 °C",
             "rests open, to supply",
             "seen right",
-            "+61.9 % now",
+            "+40.0 % now",
             "table l : Ω: 0:84, 10:74, 20:62, 30:47, 40:29, 50:12, 55:7",
             "coolant warning",
             "105 (105 °C)",

@@ -155,7 +155,8 @@ class Bay(unittest.TestCase):
             (here, task(zone="dash", second=True), 5, ("fetch the helper",)),
             (Where(zone="dash", helper=True), task(zone="dash", second=True), 0, ()),
         ):
-            _, cost, words = advance(at, one)
+            _, cost, steps = advance(at, one)
+            words = tuple(step.words for step in steps)
             with self.subTest(one=one, at=at):
                 self.assertEqual((cost, words), (minutes, said))
 

@@ -18,6 +18,7 @@ from collections.abc import Callable
 from zombrel.behaviour.sensitivity import in_words, movers
 from zombrel.calibrate import advance, resistor_code, shift, tyre
 from zombrel.calibrate.setting import Side, from_si, nearest, to_si, value_of
+from zombrel.job.facts import lacking
 from zombrel.job.ledger import provenance
 from zombrel.job.model import Device, Job, Vehicle, by_id
 from zombrel.job.pairs import between
@@ -104,9 +105,10 @@ def _given(name: str, value: str, known: str | None = "") -> Given:
     return Given(name=name, value=value, known="nobody has said" if known is None else known)
 
 
-def _need(value: float | None, name: str) -> float:
+def _need(v: Vehicle, field: str) -> float:
+    value: float | None = getattr(v, field)
     if value is None:
-        raise Problem(f"The {name} is missing: enter it in Survey.")
+        raise lacking(field)
     return value
 
 
@@ -122,7 +124,7 @@ def _wish_reason(job: Job, device: Device, control: Control, text: str) -> Reaso
 
 def _limit(job: Job, device: Device, control: Control) -> _Aim:
     v = job.vehicle
-    redline = _need(v.redline_rps, "redline")
+    redline = _need(v, "redline_rps")
     wish = wished(job, device, control)
     value = min(redline, wish) if wish is not None else redline
     return _Aim(
@@ -142,7 +144,7 @@ def _launch(job: Job, device: Device, control: Control) -> _Aim:
     v = job.vehicle
     wish = wished(job, device, control)
     if wish is None and not v.torque:
-        raise Problem("The torque curve is missing: enter it in Survey, or wish a launch speed.")
+        raise lacking("torque", else_=", or wish a launch speed")
     value = wish if wish is not None else max(v.torque, key=lambda p: p[1])[0]
     given = [_given("aimed at", rpm(value), "wish" if wish is not None else "peak of torque")]
     assumption = ""
@@ -175,11 +177,11 @@ def held_launch(v: Vehicle) -> float:
     Raises:
         Problem: a fact it rests on is missing.
     """
-    stall = _need(v.stall_rps, "stall speed of the converter")
-    hold = _need(v.brake_hold_nm, "torque the brakes hold at the wheels")
-    final = _need(v.final_drive, "final drive ratio")
+    stall = _need(v, "stall_rps")
+    hold = _need(v, "brake_hold_nm")
+    final = _need(v, "final_drive")
     if not v.torque or not v.ratios:
-        raise Problem("The torque curve and the gear ratios are missing: enter them in Survey.")
+        raise lacking("torque", "ratios")
     return advance.held_launch(
         stall, between(v.torque, stall), hold / (final * v.ratios[0]), STALL_RATIO
     )
@@ -206,11 +208,11 @@ def gears(v: Vehicle) -> tuple[Gear, ...]:
         Problem: torque curve, ratios, redline, mass, tyre or final drive is missing.
     """
     if not v.torque:
-        raise Problem("The torque curve is missing: enter it in Survey.")
-    redline = _need(v.redline_rps, "redline")
-    final, mass = _need(v.final_drive, "final drive ratio"), _need(v.mass_kg, "mass")
+        raise lacking("torque")
+    redline = _need(v, "redline_rps")
+    final, mass = _need(v, "final_drive"), _need(v, "mass_kg")
     if not v.tyre:
-        raise Problem("The tyre size is missing: enter it in Survey.")
+        raise lacking("tyre")
     around = tyre.parse(v.tyre).rolling_circumference
     out = []
     for i, point in enumerate(shift.shift_points(v.torque, v.ratios, redline)):
@@ -412,7 +414,7 @@ def _delay(job: Job, device: Device, control: Control) -> _Aim:
 
 def _reserve(job: Job, device: Device, control: Control) -> _Aim:
     wish = wished(job, device, control)
-    tank = _need(job.vehicle.tank_l, "tank volume") / 1000
+    tank = _need(job.vehicle, "tank_l") / 1000
     value = wish if wish is not None else 0.13 * tank
     return _Aim(
         value=value,
@@ -429,13 +431,13 @@ def _reserve(job: Job, device: Device, control: Control) -> _Aim:
 def power(v: Vehicle) -> float:
     """Greatest power of the torque curve [W]: P = T · 2π · n."""
     if not v.torque:
-        raise Problem("The torque curve is missing: enter it in Survey.")
+        raise lacking("torque")
     return max(t * 2 * math.pi * n for n, t in v.torque)
 
 
 def _engage(job: Job, device: Device, control: Control) -> _Aim:
     v = job.vehicle
-    watts, mass = power(v), _need(v.mass_kg, "mass")
+    watts, mass = power(v), _need(v, "mass_kg")
     per_kg = watts / mass
     step = 1 + sum(per_kg < edge for edge in (90.0, 60.0, 40.0))
     return _Aim(

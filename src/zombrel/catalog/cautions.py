@@ -21,6 +21,8 @@ class Caution(Frozen, frozen=True, kw_only=True):
     stage: str
     when: When
     text: str
+    short: str = ""
+    """The same in a line, where there is no room; empty when the text is as short."""
 
 
 def all_cautions() -> tuple[Caution, ...]:

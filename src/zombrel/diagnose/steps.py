@@ -12,6 +12,7 @@ from zombrel.job.model import Chain, Device, Job, Proof, Rest, index
 from zombrel.job.problem import Problem
 from zombrel.job.query import query
 from zombrel.job.sheet import Frozen, InputSheet
+from zombrel.job.stages import STAGE_NAMES
 from zombrel.job.view import OPEN, plain
 from zombrel.signals import law as laws
 from zombrel.signals.brake import PRESSED_SHARE
@@ -380,7 +381,8 @@ def unjoined(job: Job) -> str:
     for device in job.devices:
         for sheet in device.sheet.inputs:
             if sheet.need_ohm and (device.id, sheet.pin) not in joined:
-                return f"nothing is joined to {device.name} {sheet.pin} yet. Add it in Source."
+                where = STAGE_NAMES["source"]
+                return f"nothing is joined to {device.name} {sheet.pin} yet. Add it in {where}."
     return ""
 
 

@@ -50,7 +50,7 @@ def _about_chains(job: Job, state: State, ids: tuple[str, ...]) -> Found:
 def _chain_findings(scene: Scene, key: str) -> Iterator[Finding]:
     chain, reading = scene.chains[key], scene.reading(key)
     if reading.problem:
-        yield signal_rules.incomplete(chain, reading.problem)
+        yield signal_rules.incomplete(chain, reading)
     elif reading.brake is not None:
         yield from signal_rules.brake_unsure(scene, chain, reading.brake)
     elif reading.contact is not None:

@@ -64,7 +64,7 @@ def reach_words(job: Job, chain: Chain, reading: ChainReading, units: Units) -> 
 def _spec_given(job: Job, chain: Chain, units: Units) -> tuple[Given, ...]:
     out = [
         given(
-            f.label.partition(": ")[2],
+            f.short,
             f"{show(job, f, units)} {f.unit}".strip(),
             provenance(job, f.path),
         )

@@ -10,21 +10,11 @@ from zombrel.job.edits import Edit
 from zombrel.job.model import index
 from zombrel.job.reason import Reason
 from zombrel.job.sheet import Frozen
+from zombrel.job.stages import Stage
 from zombrel.job.view import OPEN
 from zombrel.job.wiring import Wire
 from zombrel.signals.chain_reading import ChainReading
 
-Stage = Literal["survey", "source", "wire", "set", "prove", "road", "handover"]
-STAGES: tuple[Stage, ...] = ("survey", "source", "wire", "set", "prove", "road", "handover")
-STAGE_NAMES: dict[Stage, str] = {
-    "survey": "Survey",
-    "source": "Source",
-    "wire": "Wire",
-    "set": "Set",
-    "prove": "Prove",
-    "road": "Road",
-    "handover": "Hand over",
-}
 Level = Literal["trouble", "watch", "note"]
 Mark = Literal["good", "watch", "trouble", "open", "locked"]
 

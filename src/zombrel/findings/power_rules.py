@@ -321,7 +321,7 @@ def wrong_class(scene: Scene) -> Iterator[Finding]:
             continue
         if got.kind == feed.feed:
             continue
-        dimmed = any(w.startswith("dimmed") for w in got.warnings)
+        dimmed = got.dimmed
         put = Put(path=f"feeds.{feed.id}.feed", value=got.kind)
         flag = Put(path=f"feeds.{feed.id}.dimmed", value=dimmed)
         line = evidence(

@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from zombrel.diagnose.steps import count_steps, road_gate, standing, steps
-from zombrel.findings.finding import STAGES, Finding, Mark, Mend, Stage, StageState
+from zombrel.findings.finding import Finding, Mark, Mend, StageState
 from zombrel.findings.roadwork import proposal
 from zombrel.findings.scene import Scene, given
 from zombrel.job import facts
 from zombrel.job.ledger import at_least
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Reason
+from zombrel.job.stages import STAGES, Stage
 
 
 def missing_facts(scene: Scene) -> Iterator[Finding]:

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+import itertools
+from collections.abc import Iterable
 from typing import TYPE_CHECKING
+
+import msgspec
 
 from zombrel.calibrate.setting import believed, choose, pulses, value_of
 from zombrel.findings.scene import given, put_divider, put_setting
-from zombrel.job.edits import Edit, Many, Put
-from zombrel.job.model import Chain, Job, RoadRun, by_id
+from zombrel.job.edits import Add, Edit, Many, Put
+from zombrel.job.model import Chain, Job, RoadRun, by_id, index
 from zombrel.job.problem import Problem
 from zombrel.job.query import query
 from zombrel.job.reason import Reason
@@ -76,9 +80,9 @@ def proposal(job: Job, run: RoadRun) -> Proposal:
     source = by_id(job.sources, chain.source)
     if sheet.numbers is None or source is None:
         raise Problem(f"{device.name} {chain.pin} has no setting to correct.")
-    position, divider = parse_set_to(run.set_to)
-    stood = pulses(sheet.numbers.unit, value_of(sheet.numbers, position))
-    rate = stood * got.scale * divider
+    divider = run.behind
+    believed_then = pulses(sheet.numbers.unit, value_of(sheet.numbers, run.set_to))
+    rate = believed_then * got.scale * divider
     model = emission(source, job.vehicle, box_for(job, source)).rate
     trim = source.trim * rate / model
     table = believed(sheet.numbers)
@@ -119,18 +123,49 @@ def proposal(job: Job, run: RoadRun) -> Proposal:
     )
 
 
-def parse_set_to(text: str) -> tuple[str, int]:
-    """Split ``C1 ÷7`` into position and divider."""
-    position, _, divider = text.partition("÷")
-    return position.strip(), int(divider) if divider.strip().isdigit() else 1
-
-
-def set_to(job: Job, chain: Chain) -> str:
-    """Where the chain's setting and divider stand, as ``parse_set_to`` reads it."""
+def stood(job: Job, chain: Chain) -> tuple[str, int]:
+    """Position of the chain's setting, and the divider it stands behind (1: none)."""
     device, _ = input_of(job, chain)
     divider = divider_of(chain)
-    at = device.setting(chain.pin) or ""
-    return f"{at} ÷{divider.by}" if divider else at
+    return device.setting(chain.pin) or "", divider.by if divider else 1
+
+
+def stood_words(set_to: str, behind: int) -> str:
+    """A position and its divider as they are said: ``C1 ÷7``."""
+    return f"{set_to} ÷{behind}" if behind > 1 else set_to
+
+
+def add_run(
+    job: Job,
+    chain: Chain,
+    name: str,
+    log: tuple[Iterable[float], Iterable[float], Iterable[float]],
+    when: str,
+    note: str = "",
+    was: tuple[str, int] | None = None,
+) -> Add:
+    """The edit that keeps a road run: ``log`` is time [s], true and shown speed [m/s].
+
+    ``was`` says where the setting stood then; as it stands now when it is not given.
+    """
+    names = index(job.road)
+    key = next(f"run{n}" for n in itertools.count(1) if f"run{n}" not in names)
+    set_to, behind = was or stood(job, chain)
+    t, true, shown = (tuple(map(float, column)) for column in log)
+    run = RoadRun(
+        id=key,
+        name=name,
+        device=chain.device,
+        pin=chain.pin,
+        set_to=set_to,
+        behind=behind,
+        when=when,
+        note=note,
+        t=t,
+        true=true,
+        shown=shown,
+    )
+    return Add(path="road", value=msgspec.to_builtins(run))
 
 
 def _reason(run: RoadRun, got: RoadFit, rate: float, divider: int) -> Reason:
@@ -139,7 +174,7 @@ def _reason(run: RoadRun, got: RoadFit, rate: float, divider: int) -> Reason:
         result=f"{rate_token(rate)} at the source",
         formula="setting × scale × divider",
         given=(
-            given("set to", run.set_to, "noted with the run"),
+            given("set to", stood_words(run.set_to, run.behind), "noted with the run"),
             given(
                 "scale",
                 f"{got.scale:.4f} ({got.scale_low:.4f} to {got.scale_high:.4f})",

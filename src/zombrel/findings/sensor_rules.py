@@ -31,7 +31,7 @@ from zombrel.job.wiring import Zone
 from zombrel.signals.chain_reading import ChainReading, felt
 from zombrel.signals.contact import contact
 from zombrel.signals.ground import grounds, returns
-from zombrel.signals.sense import Sensed, Sensor, shown_at
+from zombrel.signals.sense import FAULTS, Sensed, Sensor, shown_at
 from zombrel.signals.ways import SENSED_OK, try_sensor
 from zombrel.units.measure import Kind, delta_token, token
 
@@ -372,19 +372,20 @@ def worst_error(one: Sensor, low: float, high: float) -> tuple[float, float, flo
 
 def no_signal(scene: Scene, f: Felt) -> Iterator[Finding]:
     """The sender cannot be read as it is joined."""
-    if not f.sense.fault.startswith("no "):
+    if f.sense.fault != "no pull-up":
         return
+    said = FAULTS[f.sense.fault]
     hops = [*msgspec.to_builtins(f.chain.hops), msgspec.to_builtins(PullUp())]
     yield Finding(
         id=f"silent-{f.chain.id}",
         stage="source",
         level="trouble",
         title=f"{f.source.name} gives no signal here",
-        text=f"{f.sense.fault[0].upper()}{f.sense.fault[1:]}.",
+        text=f"{said[0].upper()}{said[1:]}.",
         harm=60,
         minutes=10,
         reason=Reason(
-            title=f.chain.pin, result=f.sense.fault, formula="open collector: it can only pull down"
+            title=f.chain.pin, result=said, formula="open collector: it can only pull down"
         ),
         mends=(
             Mend(

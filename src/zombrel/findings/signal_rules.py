@@ -17,11 +17,12 @@ from zombrel.job.problem import Problem
 from zombrel.job.reason import Reason
 from zombrel.job.sheet import InputSheet
 from zombrel.job.source import BoxOutput, CoilTap, Source, WheelRing
+from zombrel.job.stages import route, stage_of
 from zombrel.job.wiring import Wire
 from zombrel.signals import law as laws
 from zombrel.signals.begin import best_chain
 from zombrel.signals.brake import BrakeLine
-from zombrel.signals.chain_reading import choices, top_of
+from zombrel.signals.chain_reading import ChainReading, choices, top_of
 from zombrel.signals.reduce import cd_box, divider_of
 from zombrel.units import percent, rate_token, rpm, speed_token
 
@@ -36,19 +37,19 @@ def at_rate(chain: Chain, rate: float) -> str:
     return rate_token(rate) if chain.quantity == "speed" else f"{rate:.3g} pulses per rev"
 
 
-def incomplete(chain: Chain, problem: str) -> Finding:
+def incomplete(chain: Chain, reading: ChainReading) -> Finding:
     """A chain that cannot be computed says which fact is missing."""
-    survey = "Survey" in problem
+    where = reading.where or route("set", chain.id)
     return Finding(
         id=f"incomplete-{chain.id}",
-        stage="survey" if survey else "set",
+        stage=stage_of(where),
         level="watch",
         title=f"{chain.title} cannot be worked out",
-        text=problem,
+        text=reading.problem,
         harm=50,
         minutes=2,
-        reason=Reason(title=chain.title, result="unknown", formula=problem),
-        mends=(Mend(label="Show me", go="survey" if survey else f"set:{chain.id}"),),
+        reason=Reason(title=chain.title, result="unknown", formula=reading.problem),
+        mends=(Mend(label="Show me", go=where),),
         chain=chain.id,
     )
 

@@ -24,7 +24,7 @@ def ics(job: Job, plan: Sequence[Clocked], first: date) -> bytes:
         entry.add("dtstart", midnight + timedelta(minutes=slot.begin))
         entry.add("dtend", midnight + timedelta(minutes=max(slot.end, slot.begin + 1)))
         entry.add("summary", f"{job.number} {slot.task.title}".strip())
-        said = [*slot.before, slot.task.caution, slot.task.why]
+        said = [*[x.words for x in slot.before], slot.task.caution, slot.task.why]
         entry.add("description", "\n".join(s for s in said if s))
         if slot.task.zone:
             entry.add("location", slot.task.zone)

@@ -11,8 +11,8 @@ from zombrel.calibrate.setting import value_of
 from zombrel.catalog.cautions import cautions
 from zombrel.diagnose.steps import road_gate, standing, steps
 from zombrel.findings.explain import rate_words, reach_words
-from zombrel.findings.finding import STAGE_NAMES, Assessment
-from zombrel.findings.roadwork import fit_run, proposal
+from zombrel.findings.finding import Assessment
+from zombrel.findings.roadwork import fit_run, proposal, stood_words
 from zombrel.harness.joint import METHODS
 from zombrel.harness.laid import laid
 from zombrel.job.facts import VEHICLE, all_facts, show, unit_of
@@ -27,10 +27,11 @@ from zombrel.job.model import (
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.sheet import Control, Curve, InputSheet, Plug
+from zombrel.job.stages import STAGE_NAMES
 from zombrel.job.wiring import End
 from zombrel.signals.chain_reading import ChainReading
 from zombrel.signals.reduce import box_for, divider_of, emission, input_of
-from zombrel.signals.sense import UNIT
+from zombrel.signals.sense import FAULTS, UNIT
 from zombrel.signals.ways import hop_words
 from zombrel.units import Units, number, percent, prefixed, speed_unit, speed_value, words
 from zombrel.units.measure import difference, value_in, written
@@ -126,7 +127,7 @@ def _chain(job: Job, chain: Chain, r: ChainReading, units: Units) -> dict[str, s
         row["rate"] = f"{r.sense.electrical:.4g} {UNIT[r.sense.gives]} now"
         low, high = written(kind, r.start, units), written(kind, r.stop, units)
         row["range"] = f"from {low} to {high}"
-        row["reads"] = r.sense.fault or f"{difference(kind, r.sense.off, units)} now"
+        row["reads"] = FAULTS[r.sense.fault] or f"{difference(kind, r.sense.off, units)} now"
         return row
     if r.contact is not None:
         row["rate"] = f"rests {r.contact.rests}, to {r.contact.leads}"
@@ -259,7 +260,7 @@ def _road(job: Job, i: int, units: Units) -> dict[str, str]:
     row = {
         "name": run.name,
         "when": run.when,
-        "set": run.set_to,
+        "set": stood_words(run.set_to, run.behind),
         "note": run.note,
         "fit": "",
         "says": "",

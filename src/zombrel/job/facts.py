@@ -11,6 +11,7 @@ from zombrel.job.pairs import write
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.sheet import Frozen
+from zombrel.job.stages import enter_in, route, see
 from zombrel.units import RPM, Units, measure, number, speed_from, speed_unit, speed_value
 
 Kind = Literal[
@@ -32,6 +33,10 @@ class FactSheet(Frozen, frozen=True, kw_only=True):
     hint: str = ""
     of: measure.Kind = "engine"
     """Pairs: the kind of their first number."""
+    said: str = ""
+    """Its name inside a sentence; the label in small letters when empty."""
+    short: str = ""
+    """Its label without what it belongs to."""
 
 
 def _f(path: str, label: str, group: str, kind: Kind, **more: object) -> FactSheet:
@@ -54,7 +59,7 @@ VEHICLE: tuple[FactSheet, ...] = (
     _f("batteries", "Batteries", "Car", "whole"),
     _f("battery_place", "Battery is in", "Car", "text", needed=False),
     _f("wheel_airbag", "Airbag in the wheel", "Car", "yesno"),
-    _f("cylinders", "Cylinders", "Engine", "whole"),
+    _f("cylinders", "Cylinders", "Engine", "whole", said="number of cylinders"),
     _f("strokes", "Strokes", "Engine", "choice", choices=(("4", "four"), ("2", "two"))),
     _f(
         "ignition",
@@ -67,6 +72,7 @@ VEHICLE: tuple[FactSheet, ...] = (
             ("coil-per-plug", "coil per plug"),
             ("none", "diesel, none"),
         ),
+        said="ignition type",
     ),
     _f("firing_order", "Firing order", "Engine", "text", needed=False, hint="1-5-3-6-2-4"),
     _f("idle_rps", "Idle", "Engine", "rpm", unit="rpm"),
@@ -78,8 +84,15 @@ VEHICLE: tuple[FactSheet, ...] = (
         "choice",
         choices=(("cable", "cable"), ("lever", "lever"), ("wire", "by wire")),
     ),
-    _f("tyre", "Tyres", "Driveline", "text", hint="as on the sidewall: 205/60 R15"),
-    _f("final_drive", "Final drive", "Driveline", "number", unit=": 1"),
+    _f(
+        "tyre",
+        "Tyres",
+        "Driveline",
+        "text",
+        hint="as on the sidewall: 205/60 R15",
+        said="tyre size",
+    ),
+    _f("final_drive", "Final drive", "Driveline", "number", unit=": 1", said="final drive ratio"),
     _f(
         "gearbox",
         "Gearbox",
@@ -87,7 +100,14 @@ VEHICLE: tuple[FactSheet, ...] = (
         "choice",
         choices=(("manual", "manual"), ("automatic", "automatic")),
     ),
-    _f("ratios", "Ratios, first to top", "Driveline", "ratios", hint="3.42 2.05 1.39 1.00 0.79"),
+    _f(
+        "ratios",
+        "Ratios, first to top",
+        "Driveline",
+        "ratios",
+        hint="3.42 2.05 1.39 1.00 0.79",
+        said="gear ratios",
+    ),
     _f("top_mps", "Top speed", "Driveline", "speed"),
     _f("mass_kg", "Mass", "Driveline", "number", unit="kg", needed=False),
     _f(
@@ -98,9 +118,18 @@ VEHICLE: tuple[FactSheet, ...] = (
         unit="rpm : N·m",
         needed=False,
         hint="1500:205, 2500:232, …",
+        said="torque curve",
     ),
-    _f("tank_l", "Tank", "Car", "number", unit="l", needed=False),
-    _f("stall_rps", "Converter stalls at", "Driveline", "rpm", unit="rpm", needed=False),
+    _f("tank_l", "Tank", "Car", "number", unit="l", needed=False, said="tank volume"),
+    _f(
+        "stall_rps",
+        "Converter stalls at",
+        "Driveline",
+        "rpm",
+        unit="rpm",
+        needed=False,
+        said="stall speed of the converter",
+    ),
     _f(
         "brake_hold_nm",
         "Brakes hold at the wheels",
@@ -108,6 +137,7 @@ VEHICLE: tuple[FactSheet, ...] = (
         "number",
         unit="N·m",
         needed=False,
+        said="torque the brakes hold at the wheels",
     ),
     _f("initial_deg", "Initial advance", "Engine", "number", unit="°", needed=False),
     _f(
@@ -120,7 +150,14 @@ VEHICLE: tuple[FactSheet, ...] = (
         hint="900:0, 2500:13, …",
     ),
     _f("vacuum_deg", "Vacuum advance", "Engine", "number", unit="°", needed=False),
-    _f("lamps", "Tail lamps", "Lamps", "choice", choices=(("filament", "bulbs"), ("led", "LED"))),
+    _f(
+        "lamps",
+        "Tail lamps",
+        "Lamps",
+        "choice",
+        choices=(("filament", "bulbs"), ("led", "LED")),
+        said="kind of tail lamp",
+    ),
     _f("lamp_w", "One brake lamp", "Lamps", "number", unit="W"),
     _f("lamp_count", "Brake lamps", "Lamps", "whole"),
 )
@@ -162,6 +199,7 @@ def source_facts(job: Job) -> tuple[FactSheet, ...]:
                     FactSheet(
                         path=f"sources.{source.id}.spec.{name}",
                         label=f"{source.name}: {words}",
+                        short=words,
                         group="Sources",
                         kind=kind,  # type: ignore[arg-type]
                         unit=unit,
@@ -319,3 +357,21 @@ def name_of(job: Job, path: tuple[str, ...]) -> str:
         owner = _PARTS.get(head, "") + str(getattr(item, "name", getattr(item, "title", owner)))
     words = [_FIELDS.get(step, step.replace("_", " ")) for step in rest]
     return ", ".join([owner or _PARTS.get(head) or head, *([" ".join(words)] if words else [])])
+
+
+_BY_PATH = {sheet.path: sheet for sheet in (*VEHICLE, *POWER)}
+
+
+def lacking(*fields: str, else_: str = "") -> Problem:
+    """The problem that facts of the vehicle are missing, with the way to the first of them."""
+    sheets = [_BY_PATH[f"vehicle.{field}"] for field in fields]
+    names = " and the ".join(s.said or s.label.lower() for s in sheets)
+    many = len(sheets) > 1
+    verb, where = ("are" if many else "is"), route("survey", sheets[0].path)
+    text = f"The {names} {verb} missing: {enter_in('survey', many)}{else_}."
+    return Problem(text, "missing", where)
+
+
+def unset(device: str, pin: str, chain: str = "") -> Problem:
+    """The problem that nobody has noted where a device stands."""
+    return Problem(f"{device} {pin} is not set yet: {see('set')}.", "unset", route("set", chain))

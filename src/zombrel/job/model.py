@@ -257,6 +257,8 @@ class RoadRun(Frozen, frozen=True, kw_only=True):
     pin: Name
     set_to: Text = ""
     """Where the device's setting stood during the run."""
+    behind: Annotated[int, Meta(ge=1, le=64)] = 1
+    """The divider it stood behind, 1 for none."""
     when: Text = ""
     note: Text = ""
     t: tuple[float, ...] = ()

@@ -11,7 +11,7 @@ from zombrel.job.edits import Add, Edit, Many, Put
 from zombrel.job.ledger import next_id, text_of
 from zombrel.job.model import Evidence, House, Job, by_id
 from zombrel.job.wiring import Work
-from zombrel.plan.order import Slot, Where, run_out, schedule, search
+from zombrel.plan.order import Slot, Step, Where, run_out, schedule, search
 from zombrel.plan.tasks import Task, tasks
 
 LUNCH = (12 * 60, 12 * 60 + 30)
@@ -27,7 +27,7 @@ class Clocked(NamedTuple):
     begin: int
     """Minutes of the day."""
     end: int
-    before: tuple[str, ...]
+    before: tuple[Step, ...]
 
 
 class Order(NamedTuple):
@@ -106,9 +106,10 @@ def _battery(slots: tuple[Slot, ...], now: Where) -> tuple[float, int]:
     since = 0.0 if now.battery_off else None
     longest, times = 0.0, 0
     for s in slots:
-        if any(w.startswith("battery off") for w in s.before):
+        turns = [step.turn for step in s.before]
+        if "battery off" in turns:
             since, times = s.begin, times + 1
-        elif any(w.startswith("battery on") for w in s.before) and since is not None:
+        elif "battery on" in turns and since is not None:
             longest, since = max(longest, s.begin - since), None
     if since is not None and slots:
         longest = max(longest, slots[-1].end - since)

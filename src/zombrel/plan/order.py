@@ -10,7 +10,7 @@ result improved by moving single tasks while that helps.
 from __future__ import annotations
 
 from collections.abc import Generator, Sequence
-from typing import NamedTuple, TypeVar
+from typing import Literal, NamedTuple, TypeVar
 
 from zombrel.job.problem import Problem
 from zombrel.plan.tasks import Task
@@ -47,37 +47,63 @@ class Cost(NamedTuple):
     waited: float
 
 
+Turn = Literal["battery off", "battery on", "raise", "lower", "move", "helper", "wait"]
+TURNS: dict[Turn, str] = {
+    "battery off": "battery off, negative first",
+    "battery on": "battery on, negative last",
+    "raise": "raise onto stands, wheels chocked",
+    "lower": "lower the vehicle",
+    "move": "move",
+    "helper": "fetch the helper",
+    "wait": "wait {minutes:.0f} min to cure",
+}
+"""What may be done to the bay before a task, each in words."""
+
+
+class Step(NamedTuple):
+    """Something done to the bay before a task."""
+
+    turn: Turn
+    minutes: float = 0.0
+
+    @property
+    def words(self) -> str:
+        """As it is said."""
+        return TURNS[self.turn].format(minutes=self.minutes)
+
+
 class Slot(NamedTuple):
     """One task in its place in the order; minutes from the start."""
 
     task: Task
     begin: float
     end: float
-    before: tuple[str, ...]
+    before: tuple[Step, ...]
     """What is done to the bay first: move, battery, lift, helper, wait."""
 
 
-def advance(at: Where, task: Task) -> tuple[Where, float, tuple[str, ...]]:
+def advance(at: Where, task: Task) -> tuple[Where, float, tuple[Step, ...]]:
     """The bay after turning to ``task``, the minutes that takes and what was done."""
-    minutes, words = 0.0, []
+    minutes = 0.0
+    turns: list[Turn] = []
     zone, off, raised, helper = at
     if task.battery_off is not None and task.battery_off != off:
         off = task.battery_off
         minutes += BATTERY_MIN
-        words.append("battery off, negative first" if off else "battery on, negative last")
+        turns.append("battery off" if off else "battery on")
     if task.zone and task.lifted != raised:
         raised = task.lifted
         minutes += LIFT_MIN
-        words.append("raise onto stands, wheels chocked" if raised else "lower the vehicle")
+        turns.append("raise" if raised else "lower")
     if task.zone and task.zone != zone:
         if zone:
-            words.append("move")
+            turns.append("move")
             minutes += MOVE_MIN
         zone = task.zone
     if task.second and not helper:
         minutes += HELPER_MIN
-        words.append("fetch the helper")
-    return Where(zone, off, raised, task.second), minutes, tuple(words)
+        turns.append("helper")
+    return Where(zone, off, raised, task.second), minutes, tuple([Step(t) for t in turns])
 
 
 def schedule(order: Sequence[Task], start: Where = Where()) -> tuple[Slot, ...]:  # noqa: B008
@@ -93,13 +119,13 @@ def schedule(order: Sequence[Task], start: Where = Where()) -> tuple[Slot, ...]:
         late = [a for a in task.after if a in names and a not in ready]
         if late:
             raise Problem(f"“{task.title}” comes before “{late[0]}”, which it needs.")
-        at, minutes, words = advance(at, task)
+        at, minutes, steps = advance(at, task)
         now += minutes
         wait = max((ready.get(a, 0.0) for a in task.after), default=0.0) - now
         if wait > 1e-9:
             now += wait
-            words = (*words, f"wait {wait:.0f} min to cure")
-        slots.append(Slot(task, now, now + task.minutes, words))
+            steps = (*steps, Step("wait", wait))
+        slots.append(Slot(task, now, now + task.minutes, steps))
         now += task.minutes
         ready[task.id] = now + task.cure_min
     return tuple(slots)
@@ -108,13 +134,14 @@ def schedule(order: Sequence[Task], start: Where = Where()) -> tuple[Slot, ...]:
 def spent(order: Sequence[Task], start: Where = Where()) -> Cost:  # noqa: B008
     """What an order costs."""
     slots = schedule(order, start)
-    said = [w for s in slots for w in s.before]
+    steps = [step for s in slots for step in s.before]
+    turns = [step.turn for step in steps]
     return Cost(
         slots[-1].end if slots else 0.0,
-        said.count("move"),
-        sum(w.startswith("battery off") for w in said),
-        sum(w.startswith("raise") for w in said),
-        sum(float(w.split()[1]) for w in said if w.startswith("wait")),
+        turns.count("move"),
+        turns.count("battery off"),
+        turns.count("raise"),
+        sum(step.minutes for step in steps if step.turn == "wait"),
     )
 
 

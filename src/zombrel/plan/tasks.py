@@ -10,7 +10,6 @@ import msgspec
 
 from zombrel.catalog.times import times
 from zombrel.diagnose.steps import road_gate, standing, steps
-from zombrel.harness.changes import KINDS
 from zombrel.harness.laid import bundles
 from zombrel.harness.parts_list import end_joint
 from zombrel.harness.route import zone_of
@@ -210,7 +209,7 @@ def _joining(job: Job, task: Maker) -> Iterator[Task]:
     changed = {(c.wire, c.connector) for c in job.changes}
     for change in job.changes:
         wire = by_id(job.wires, change.wire)
-        name = KINDS[change.kind].partition(":")[0]
+        name = change.kind
         ours = f" for {change.wire}" if change.wire else ""
         yield task(
             "change",
@@ -306,7 +305,7 @@ def _closing(job: Job, task: Maker) -> Iterator[Task]:
             after=("power",),
             battery_off=False,
             caution="The brake must cancel before the wheels turn under power."
-            if step.id.startswith("brake")
+            if step.gate
             else "",
         )
     opened = list(_panels(job, task))

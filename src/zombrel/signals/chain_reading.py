@@ -7,6 +7,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING, NamedTuple
 
 from zombrel.calibrate.setting import Choice, believed, choose
+from zombrel.job.facts import lacking, unset
 from zombrel.job.model import (
     Chain,
     Device,
@@ -28,7 +29,16 @@ from zombrel.signals.brake import PRESSED_SHARE, BrakeLine, brake_line
 from zombrel.signals.contact import Contact, contact
 from zombrel.signals.ground import grounds, lift
 from zombrel.signals.reduce import Emission, box_for, emission, law
-from zombrel.signals.sense import Sensed, Sensor, sensor, shown_at, span_of, strip_of
+from zombrel.signals.sense import (
+    FAULTS,
+    UNREADABLE,
+    Sensed,
+    Sensor,
+    sensor,
+    shown_at,
+    span_of,
+    strip_of,
+)
 from zombrel.signals.supply import feeds_of, powered
 
 if TYPE_CHECKING:
@@ -46,6 +56,8 @@ class ChainReading(Frozen, frozen=True, kw_only=True):
     quantity: str
     problem: str = ""
     """Why nothing can be computed; empty when it can."""
+    where: str = ""
+    """The way to where that is mended."""
     status: str = ""
     true: float = 0.0
     shown: float = 0.0
@@ -122,7 +134,7 @@ def ready(job: Job, key: str) -> Ready:
     give = emission(source, job.vehicle, box_for(job, source))
     one = law(chain, give, device)
     if math.isnan(one.setting):
-        raise Problem(f"{device.name} {chain.pin} is not set yet: see Set.")
+        raise unset(device.name, chain.pin, chain.id)
     return Ready(give, one, laws.span(one), _box(source))
 
 
@@ -183,7 +195,11 @@ def read_chains(job: Job, state: State) -> tuple[ChainReading, ...]:
         try:
             found.append(plain(kind.reads(job, state, kind, live[kind.device])))
         except Problem as problem:
-            found.append(ChainReading(id=kind.chain, quantity=kind.quantity, problem=str(problem)))
+            found.append(
+                ChainReading(
+                    id=kind.chain, quantity=kind.quantity, problem=str(problem), where=problem.where
+                )
+            )
     return tuple(found)
 
 
@@ -212,9 +228,9 @@ def _sensed_reading(
     return ChainReading(
         id=key,
         quantity=one.sheet.quantity,
-        status=laws.STATUS[0] if not alive else how.fault or "reading",
+        status=laws.STATUS[0] if not alive else FAULTS[how.fault] or "reading",
         true=true,
-        shown=shown if alive and not how.fault.startswith(("open", "no ")) else math.nan,
+        shown=shown if alive and how.fault not in UNREADABLE else math.nan,
         source_v=how.pin_v if alive else 0.0,
         start=low,
         stop=high,
@@ -267,7 +283,7 @@ def _counted(job: Job, state: State, kind: Kind, live: bool) -> ChainReading:
 def brake_of(chain: Chain, vehicle: Vehicle, sheet: InputSheet, volts: float) -> BrakeLine:
     """The brake line of ``chain`` with what is fitted in it."""
     if vehicle.lamps is None:
-        raise Problem("Whether the tail lamps are bulbs or LEDs is missing: enter it in Survey.")
+        raise lacking("lamps")
     load = next((h.ohm for h in chain.hops if isinstance(h, LoadResistor)), None)
     relay = next(((h.coil_ohm, h.contact_ohm) for h in chain.hops if isinstance(h, Relay)), None)
     return brake_line(

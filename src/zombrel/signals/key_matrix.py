@@ -31,6 +31,8 @@ class FeedVerdict(Frozen, frozen=True, kw_only=True):
     kind: FeedKind
     warnings: tuple[str, ...] = ()
     system_v: float = 12.0
+    dimmed: bool = False
+    """The lamps on it are dimmed by pulse width."""
 
 
 def classify(at: KeyVolts) -> FeedVerdict:
@@ -55,9 +57,22 @@ def classify(at: KeyVolts) -> FeedVerdict:
     }
     lit = at.lights is not None and at.lights >= DEAD * reference
     kind = _kind(live, lit, at)
+    level = _lit_share(at, live, kind, reference)
     return FeedVerdict(
-        kind=kind, warnings=tuple(_warnings(at, live, kind, reference, system)), system_v=system
+        kind=kind,
+        warnings=tuple(_warnings(at, live, kind, reference, system)),
+        system_v=system,
+        dimmed=level is not None and level < DIMMED,
     )
+
+
+def _lit_share(
+    at: KeyVolts, live: dict[str, bool], kind: FeedKind, reference: float
+) -> float | None:
+    """What a meter reads with the lights on, over what it should; None where it tells nothing."""
+    if at.lights is None or not (kind == "illumination" or live["run"]):
+        return None
+    return at.lights / (reference if kind == "illumination" else max(at.run, 1e-9))
 
 
 def _kind(live: dict[str, bool], lit: bool, at: KeyVolts) -> FeedKind:
@@ -78,13 +93,11 @@ def _warnings(
     at: KeyVolts, live: dict[str, bool], kind: FeedKind, reference: float, system: float
 ) -> list[str]:
     out = []
-    if at.lights is not None and (kind == "illumination" or live["run"]):
-        level = at.lights / (reference if kind == "illumination" else max(at.run, 1e-9))
-        if level < DIMMED:
-            out.append(
-                f"dimmed: {at.lights:.1f} V with the lights on; by pulse width a meter reads a "
-                "fraction"
-            )
+    level = _lit_share(at, live, kind, reference)
+    if level is not None and level < DIMMED:
+        out.append(
+            f"dimmed: {at.lights:.1f} V with the lights on; by pulse width a meter reads a fraction"
+        )
     if live["crank"] and at.crank < SAG * system:
         out.append(
             f"sags while cranking: {at.crank:.1f} V; a unit that needs more than that resets"

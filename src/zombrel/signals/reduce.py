@@ -7,6 +7,7 @@ import math
 import msgspec
 
 from zombrel.calibrate import rates, setting, tyre
+from zombrel.job.facts import lacking
 from zombrel.job.model import (
     Attenuator,
     Chain,
@@ -67,13 +68,14 @@ class Emission(Frozen, frozen=True, kw_only=True):
 def circumference(vehicle: Vehicle) -> float:
     """Rolling circumference of the vehicle's tyres [m]."""
     if not vehicle.tyre:
-        raise Problem("The tyre size is missing: enter it in Survey.")
+        raise lacking("tyre")
     return tyre.parse(vehicle.tyre).rolling_circumference
 
 
-def _needed(value: float | None, name: str) -> float:
+def _needed(vehicle: Vehicle, field: str) -> float:
+    value: float | None = getattr(vehicle, field)
     if value is None:
-        raise Problem(f"The {name} is missing: enter it in Survey.")
+        raise lacking(field)
     return value
 
 
@@ -109,10 +111,10 @@ def _computed(source: Source, vehicle: Vehicle, box: DeviceSheet | None) -> Emis
             rate = rates.wheel_ring(spec.teeth, circumference(vehicle))
             return _winding(rate, spec)
         case PropShaft():
-            final = _needed(vehicle.final_drive, "final drive ratio")
+            final = _needed(vehicle, "final_drive")
             return _winding(rates.propshaft(spec.magnets, final, circumference(vehicle)), spec)
         case GearboxSensor():
-            final = _needed(vehicle.final_drive, "final drive ratio")
+            final = _needed(vehicle, "final_drive")
             return _winding(rates.propshaft(spec.teeth, final, circumference(vehicle)), spec)
         case Satellite():
             return Emission(
@@ -127,7 +129,7 @@ def _computed(source: Source, vehicle: Vehicle, box: DeviceSheet | None) -> Emis
                 rate=spec.pulses, waveform="square", volts=spec.volts, lag=spec.period_s
             )
         case CableGenerator():
-            final = _needed(vehicle.final_drive, "final drive ratio")
+            final = _needed(vehicle, "final_drive")
             rate = rates.cable(
                 spec.pulses_per_rev,
                 spec.drive_teeth,
@@ -146,7 +148,7 @@ def _computed(source: Source, vehicle: Vehicle, box: DeviceSheet | None) -> Emis
         case CoilTap():
             return _coil(spec, vehicle, box)
         case CommonFeed():
-            cylinders = int(_needed(vehicle.cylinders, "number of cylinders"))
+            cylinders = int(_needed(vehicle, "cylinders"))
             return Emission(
                 rate=rates.all_coils(cylinders, vehicle.strokes),
                 waveform="square",
@@ -185,9 +187,9 @@ def _winding(rate: float, spec: WheelRing | PropShaft | ToothedWheel | GearboxSe
 
 
 def _coil(spec: CoilTap, vehicle: Vehicle, box: DeviceSheet | None) -> Emission:
-    cylinders = int(_needed(vehicle.cylinders, "number of cylinders"))
+    cylinders = int(_needed(vehicle, "cylinders"))
     if vehicle.ignition is None:
-        raise Problem("The ignition type is missing: enter it in Survey.")
+        raise lacking("ignition")
     rate = rates.coil_pulses(vehicle.ignition, cylinders, vehicle.strokes)
     if box is None:
         return Emission(rate=rate, waveform="kick", volts=spec.kick_v)

@@ -14,10 +14,11 @@ from __future__ import annotations
 
 import itertools
 import math
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 from zombrel.calibrate import blend, thermocouple
 from zombrel.calibrate.pressure import ATMOSPHERE
+from zombrel.job.facts import unset
 from zombrel.job.model import Attenuator, Chain, Device, PullUp
 from zombrel.job.pairs import Pairs, between, falling_or_rising, rising
 from zombrel.job.problem import Problem
@@ -35,6 +36,7 @@ from zombrel.job.source import (
     ThermocoupleK,
     Volts,
 )
+from zombrel.job.stages import route, see
 from zombrel.job.state import State
 from zombrel.units import ZERO_C
 
@@ -55,6 +57,19 @@ UNIT: dict[Takes, str] = {
 }
 
 
+Fault = Literal["", "open", "no pull-up", "below", "above"]
+FAULTS: dict[Fault, str] = {
+    "": "",
+    "open": "open: no way to ground",
+    "no pull-up": "no pull-up: the output cannot rise",
+    "below": "below the end of the device's curve",
+    "above": "above the end of the device's curve",
+}
+"""Each fault in words."""
+UNREADABLE: tuple[Fault, ...] = ("open", "no pull-up")
+"""With these the device shows nothing to be trusted."""
+
+
 class Sensed(Frozen, frozen=True, kw_only=True):
     """One sensor chain in one state; values in SI."""
 
@@ -71,7 +86,8 @@ class Sensed(Frozen, frozen=True, kw_only=True):
     lift_v: float
     robbed: float = 0.0
     """By how much a shared sender's own reading in the vehicle is shifted."""
-    fault: str = ""
+    fault: Fault = ""
+    """What is the matter, see ``FAULTS``; empty when nothing is."""
 
 
 class Sensor(NamedTuple):
@@ -125,11 +141,15 @@ def known_curve(device: Device, sheet: InputSheet) -> Pairs:
         return sheet.curve
     at = device.setting(sheet.pin)
     if at is None:
-        raise Problem(f"{device.name} {sheet.pin} is not set yet: see Set.")
+        raise unset(device.name, sheet.pin)
     if at == TABLE:
         table = device.table(sheet.pin)
         if len(table) < 2:
-            raise Problem(f"{device.name} {sheet.pin}: its table has no points yet: see Set.")
+            raise Problem(
+                f"{device.name} {sheet.pin}: its table has no points yet: {see('set')}.",
+                "unset",
+                route("set"),
+            )
         return table
     for preset in curves.presets:
         if preset.name == at:
@@ -320,23 +340,23 @@ def _value(one: Sensor, read: float, state: State) -> float:
     return value - ATMOSPHERE if one.sheet.barometer == "fixed" else value
 
 
-def _fault(one: Sensor, given: float, read: float) -> str:
+def _fault(one: Sensor, given: float, read: float) -> Fault:
     spec = one.source.spec
     if given >= OPEN_OHM:
-        return "open: no way to ground"
+        return "open"
     if (
         isinstance(spec, BlendSender)
         and spec.open_collector
         and not (one.pull_ups or one.sheet.pull_up_ohm)
     ):
-        return "no pull-up: the output cannot rise"
+        return "no pull-up"
     if one.sheet.takes == "thermocouple" or not one.curve:
         return ""
     low, high = one.inverse[0][0], one.inverse[-1][0]
     slack = NEAR * (high - low)
     if read < low - slack:
-        return "below the end of the device's curve"
-    return "above the end of the device's curve" if read > high + slack else ""
+        return "below"
+    return "above" if read > high + slack else ""
 
 
 def count_step(one: Sensor, volts: float, state: State) -> float:

@@ -41,7 +41,7 @@ from zombrel.signals.brake import BrakeLine
 from zombrel.signals.chain_reading import DIVIDER_MAX, brake_of, is_brake_line, top_of
 from zombrel.signals.contact import contact
 from zombrel.signals.reduce import Emission, box_for, emission, law
-from zombrel.signals.sense import Sensor, joined, shown_at, span_of
+from zombrel.signals.sense import FAULTS, Sensor, joined, shown_at, span_of
 from zombrel.units import percent, prefixed, rpm, speed_token
 from zombrel.units.measure import token
 
@@ -297,7 +297,7 @@ def try_sensor(
     kind = QUANTITIES[sheet.quantity].kind
     share = worst / (high - low)
     if middle.fault:
-        failed.append(middle.fault)
+        failed.append(FAULTS[middle.fault])
     if share > SENSED_OK:
         failed.append(f"reads up to {share * 100:.0f} % of its range wrong")
     if abs(robbed) > 0.01 * (high - low):

@@ -120,7 +120,8 @@ def _migrated(text: bytes, version: int) -> bytes:
     """A job written by an older Zombrel in today's format.
 
     1 to 2: the house's joint was a sentence and became a choice; the sentence is dropped.
-    2 to 3: a proof rested on a digest, now on what its step read; those proofs are to be repeated.
+    2 to 3: a proof rested on a digest, now on what its step read; those proofs are to be
+    repeated. Where a setting stood in a road run was one text with its divider.
     """
     if version >= SCHEMA:
         return text
@@ -132,6 +133,11 @@ def _migrated(text: bytes, version: int) -> bytes:
         for proof in tree.get("proofs") or ():
             if isinstance(proof, dict):
                 proof["basis"] = []
+        for run in tree.get("road") or ():
+            if isinstance(run, dict) and isinstance(run.get("set_to"), str):
+                set_to, _, behind = run["set_to"].partition("÷")
+                run["set_to"] = set_to.strip()
+                run["behind"] = int(behind) if behind.strip().isdigit() else 1
     return msgspec.json.encode(tree)
 
 

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Iterable
 from pathlib import Path
 
-import msgspec
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QFileDialog, QLineEdit, QVBoxLayout, QWidget
 
@@ -13,9 +13,16 @@ from zombrel.calibrate.roadfit import RoadFit, fit
 from zombrel.catalog import DEMO
 from zombrel.catalog.cautions import cautions
 from zombrel.diagnose.steps import gates, road_gate, standing, unjoined
-from zombrel.findings.roadwork import Proposal, chain_of, fit_run, proposal, set_to
+from zombrel.findings.roadwork import (
+    Proposal,
+    add_run,
+    chain_of,
+    fit_run,
+    proposal,
+    stood,
+    stood_words,
+)
 from zombrel.instruments.satellite import Fix, PlayedReceiver, Receiver, read_nmea
-from zombrel.job.edits import Add
 from zombrel.job.model import Chain, RoadRun
 from zombrel.job.problem import Problem
 from zombrel.signals.reduce import input_of
@@ -141,7 +148,8 @@ class RoadStage(QWidget):
         if chain is None:
             return "no speed signal with a setting yet"
         device, _ = input_of(self._session.job, chain)
-        return f"{device.name} against the satellite, set to {set_to(self._session.job, chain)}"
+        set_to = stood_words(*stood(self._session.job, chain))
+        return f"{device.name} against the satellite, set to {set_to}"
 
     def _chain(self) -> Chain | None:
         """The speed chain to be calibrated: the one behind the brake gate first."""
@@ -216,9 +224,9 @@ class RoadStage(QWidget):
 
     def read_demo(self) -> None:
         """Read the log that belongs to the demo job."""
-        self.read_csv(DEMO / "0412-road.csv", "C1 ÷7")
+        self.read_csv(DEMO / "0412-road.csv", ("C1", 7))
 
-    def read_csv(self, path: Path, was_set_to: str = "") -> None:
+    def read_csv(self, path: Path, was: tuple[str, int] | None = None) -> None:
         """Read a log of satellite and shown speed; the fit follows."""
         from zombrel.logs.speedlog import read
 
@@ -228,39 +236,21 @@ class RoadStage(QWidget):
         except Problem as problem:
             self._session.said.emit("trouble", str(problem))
             return
-        t, true, shown = (tuple(x.tolist()) for x in log[:3])
-        self._add(path.name, t, true, shown, log.note, was_set_to)
+        self._add(path.name, log[:3], log.note, was)
 
     def _add(
         self,
         name: str,
-        t: tuple[float, ...],
-        true: tuple[float, ...],
-        shown: tuple[float, ...],
+        log: tuple[Iterable[float], Iterable[float], Iterable[float]],
         note: str,
-        was_set_to: str,
+        was: tuple[str, int] | None,
     ) -> None:
         s = self._session
         chain = self._chain()
         if chain is None:
             return
-        taken = {r.id for r in s.job.road}
-        n = 1
-        while f"run{n}" in taken:
-            n += 1
-        run = RoadRun(
-            id=f"run{n}",
-            name=name,
-            device=chain.device,
-            pin=chain.pin,
-            set_to=was_set_to or set_to(s.job, chain),
-            when=s.now(),
-            note=note,
-            t=t,
-            true=true,
-            shown=shown,
-        )
-        s.do(f"Road run {name}", Add(path="road", value=msgspec.to_builtins(run)))
+        edit = add_run(s.job, chain, name, log, s.now(), note, was)
+        s.do(f"Road run {name}", edit)
 
     # ---- playing a recording
 
@@ -342,7 +332,8 @@ class RoadStage(QWidget):
         live, self._receiver = sorted(self._live), None
         if len(live) >= 5:
             t, true, shown = (tuple(c) for c in zip(*live, strict=True))
-            self._add(self._file, t, true, shown, "played through the simulated receiver", "")
+            log = (t, true, shown)
+            self._add(self._file, log, "played through the simulated receiver", None)
         else:
             self._session.said.emit("watch", f"Only {len(live)} points: too few to fit.")
         self.refresh()
@@ -389,7 +380,8 @@ class RoadStage(QWidget):
             f"{number(speed_value(got.offset_error, u), 1)} {speed_unit(u)}"
         )
         self._fit_words.setText(
-            f"{run.name}, set to {run.set_to}: it read {reads}. Scale {got.scale:.4f} "
+            f"{run.name}, set to {stood_words(run.set_to, run.behind)}: it read {reads}. "
+            f"Scale {got.scale:.4f} "
             f"({got.scale_low:.4f} to {got.scale_high:.4f}, 95 %); {offset}."
         )
         self._aside.setText(

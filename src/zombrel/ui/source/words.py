@@ -53,7 +53,7 @@ from zombrel.signals.reduce import (
     input_of,
     setting_pulses,
 )
-from zombrel.signals.sense import OPEN_OHM
+from zombrel.signals.sense import FAULTS, OPEN_OHM
 from zombrel.signals.ways import SENSED_OK, hop_words
 from zombrel.units import Units, number, per_distance, prefixed, rpm, speed, speed_unit, speed_value
 from zombrel.units.measure import Kind, difference, digits, value_in, written
@@ -255,7 +255,7 @@ def _sensor_tiles(job: Job, chain: Chain, r: ChainReading, head: str, sub: str) 
             head,
             sub,
             _electrical(sense.gives, sense.electrical),
-            sense.fault.startswith("open"),
+            sense.fault == "open",
             wave,
         ),
         _way_tile(chain, wave),
@@ -456,7 +456,9 @@ def _sensor_verdict(r: ChainReading, mark: str, units: Units) -> Verdict:
     true = f"true {written(kind, r.true, units)}"
     assert r.sense is not None  # the caller asked
     if not math.isfinite(r.shown):
-        return Verdict(mark, r.sense.fault or "no reading", "–", unit_name(kind, units), true, True)
+        return Verdict(
+            mark, FAULTS[r.sense.fault] or "no reading", "–", unit_name(kind, units), true, True
+        )
     off = abs(r.sense.off) > SENSED_OK * (r.stop - r.start)
     words = (
         "agrees"
@@ -464,7 +466,7 @@ def _sensor_verdict(r: ChainReading, mark: str, units: Units) -> Verdict:
         else f"{difference(kind, r.sense.off, units)} off"
     )
     if r.sense.fault:
-        words = r.sense.fault
+        words = FAULTS[r.sense.fault]
     big = number(value_in(kind, r.shown, units), digits(kind, units))
     return Verdict(mark, words, big, unit_name(kind, units), true, off)
 

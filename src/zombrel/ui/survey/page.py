@@ -393,7 +393,7 @@ class SurveyStage(QWidget):
             self._source_list.addLayout(line)
             for sheet in sheets:
                 if sheet.path.startswith(f"sources.{source.id}."):
-                    short = msgspec.structs.replace(sheet, label=sheet.label.partition(": ")[2])
+                    short = msgspec.structs.replace(sheet, label=sheet.short)
                     made = FactRow(self._session, short)
                     self._rows[sheet.path] = made
                     self._source_list.addWidget(made)

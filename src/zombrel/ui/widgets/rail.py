@@ -6,7 +6,8 @@ from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QAbstractButton, QVBoxLayout, QWidget
 
-from zombrel.findings.finding import STAGE_NAMES, STAGES, StageState
+from zombrel.findings.finding import StageState
+from zombrel.job.stages import STAGE_NAMES, STAGES
 from zombrel.ui.session import Session
 from zombrel.ui.theme import NIGHT, font
 from zombrel.ui.widgets.marks import WORDS, draw_mark

@@ -8,7 +8,8 @@ from PySide6.QtCore import QTimer
 from PySide6.QtGui import QPaintEvent
 from PySide6.QtWidgets import QBoxLayout, QVBoxLayout, QWidget
 
-from zombrel.findings.finding import STAGE_NAMES, Finding
+from zombrel.findings.finding import Finding
+from zombrel.job.stages import STAGE_NAMES
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.paint import Panel, Pill

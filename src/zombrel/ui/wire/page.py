@@ -155,8 +155,8 @@ class WireStage(QWidget):
 
     def refresh(self) -> None:
         """Show the view as the job stands."""
-        mind = [c.text.partition(":")[0] for c in cautions(self._session.job, "wire")]
-        self._caution_words.setText(mind[0].rstrip(".") + "." if mind else "")
+        mind = [c.short or c.text for c in cautions(self._session.job, "wire")]
+        self._caution_words.setText(mind[0] if mind else "")
         for key, tab in self._tabs.items():
             tab.set_on(key == self.view)
             words = VIEWS[key][0]

@@ -155,7 +155,7 @@ class MatrixRow:
         path = f"feeds.{self.feed}.feed"
         line = evidence(s.job, path, "measured", "key-position matrix", s.now(), value=got.kind)
         assert not isinstance(line, Many)  # one line
-        dimmed = any(w.startswith("dimmed") for w in got.warnings)
+        dimmed = got.dimmed
         flag = Put(path=f"feeds.{self.feed}.dimmed", value=dimmed)
         s.do(f"{self.feed}: {got.kind}", together(Put(path=path, value=got.kind), flag, line))
 
@@ -310,8 +310,8 @@ class PowerPage(QWidget):
             self._rows.append(MatrixRow(self, feed, self._grid, 1 + 2 * i))
         self._grid.setColumnStretch(len(POSITIONS) + 1, 1)
 
-    def _needs(self) -> dict[str, str]:
-        """For each wire to a power pin: what it wants, and whether the feed gives it."""
+    def _needs(self) -> dict[str, tuple[str, str]]:
+        """For each wire to a power pin: how it stands, and what it wants of the feed."""
         job = self.session.job
         out = {}
         for wire, e in zip(job.wires, all_ends(job).values(), strict=True):
@@ -319,7 +319,8 @@ class PowerPage(QWidget):
                 wants = " or ".join(e.supply.feeds) or "any feed"
                 good = e.feed is not None and (not e.supply.feeds or e.feed.feed in e.supply.feeds)
                 tick = "✓" if good else "◆ wrong:"
-                out[wire.id] = f"{tick} {wire.id} {e.device.name} {e.supply.pin}, wants {wants}"
+                said = f"{tick} {wire.id} {e.device.name} {e.supply.pin}, wants {wants}"
+                out[wire.id] = ("small" if good else "trouble", said)
         return out
 
     def _feed(self, r: FeedReading) -> None:
@@ -337,14 +338,13 @@ class PowerPage(QWidget):
             row(Mark(s.theme, mark, 16), name, 1, label(f"{load}, {fuse}", "quiet"))
         )
         needs = self._needs()
-        words = [needs.get(w, w) for w in r.wires]
+        lines = [needs.get(w, ("small", w)) for w in r.wires]
         if feed.load_a:
-            words.append(f"the car: {feed.load_a:g} A {feed.hangs}".rstrip())
+            lines.append(("small", f"the car: {feed.load_a:g} A {feed.hangs}".rstrip()))
         if r.weakest:
             carries = f", carries {r.carries_a:.0f} A" if r.carries_a else ""
-            words.append(f"thinnest behind it: {r.weakest}{carries}")
-        for line in words or ["nothing of ours"]:
-            role = "trouble" if line.startswith("◆") else "small"
+            lines.append(("small", f"thinnest behind it: {r.weakest}{carries}"))
+        for role, line in lines or [("small", "nothing of ours")]:
             self._feeds.addWidget(label(f"      {line}", role, wrap=True))
         for f in found:
             self._feeds.addWidget(label(f"      {f.title}", f.level, wrap=True))

@@ -355,7 +355,7 @@ class WorkPage(QWidget):
             self._run.setText("Space   pause")
         self._now.setText(task.title)
         slot = next((s for s in (self.order.slots if self.order else ()) if s.task is task), None)
-        first = ", ".join(slot.before) if slot is not None else ""
+        first = ", ".join(x.words for x in slot.before) if slot is not None else ""
         self._before.setText(f"First: {first}." if first else "")
         self._before.setVisible(bool(first))
         people = "Two people. " if task.second else ""
@@ -406,8 +406,8 @@ class WorkPage(QWidget):
         lines[0].setStretch(1, 1)
         if slot.before:
             words = label(
-                f"{', '.join(slot.before)}",
-                "watch" if "battery" in slot.before[0] else "small",
+                ", ".join(x.words for x in slot.before),
+                "watch" if slot.before[0].turn in ("battery off", "battery on") else "small",
                 wrap=True,
             )
             pad = row(words)
