@@ -35,8 +35,8 @@ class Feeds(unittest.TestCase):
     def test_too_low_a_supply_resets(self) -> None:
         box = by_id(demo().devices, "spark")
         assert box is not None
-        self.assertTrue(powered(box, [], State(volts=9.6)))
-        self.assertFalse(powered(box, [], State(volts=9.4)))
+        self.assertTrue(powered(box, [], State(volts=8.9)))
+        self.assertFalse(powered(box, [], State(volts=8.7)))
         self.assertFalse(powered(box, [], State(key="off", volts=13.0)))
 
     def test_every_pin_must_be_fed(self) -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Iterable, Iterator
 
 from zombrel.findings import (
     control_rules,
@@ -15,6 +15,7 @@ from zombrel.findings import (
     wire_rules,
 )
 from zombrel.findings.finding import Assessment, Finding
+from zombrel.findings.rule import Find, Scope, rules
 from zombrel.findings.scene import Scene, rated
 from zombrel.harness.laid import laid
 from zombrel.harness.power import read_power
@@ -25,17 +26,17 @@ from zombrel.job.state import State
 from zombrel.job.view import chunks, plain
 from zombrel.signals.chain_reading import read_chains
 
-RATE_RULES = (*signal_rules.RATE_RULES, *wire_rules.RATE_RULES)
-JOB_RULES = (
-    *signal_rules.JOB_RULES,
-    *source_rules.JOB_RULES,
-    *wire_rules.JOB_RULES,
-    *harness_rules.JOB_RULES,
-    *power_rules.JOB_RULES,
-    *power_rules.POWER_RULES,
-    *progress_rules.RULES,
+RULE_FILES = (
+    control_rules,
+    harness_rules,
+    power_rules,
+    progress_rules,
+    sensor_rules,
+    signal_rules,
+    source_rules,
+    wire_rules,
 )
-WIRE_RULES = (*wire_rules.WIRE_RULES, *harness_rules.WIRE_RULES, *power_rules.WIRE_RULES)
+"""Loaded for the rules they register."""
 _WEIGHT = {"trouble": 200, "watch": 100, "note": 0}
 
 Found = tuple[Finding, ...]
@@ -50,19 +51,20 @@ def _about_chains(job: Job, state: State, ids: tuple[str, ...]) -> Found:
 def _chain_findings(scene: Scene, key: str) -> Iterator[Finding]:
     chain, reading = scene.chains[key], scene.reading(key)
     if reading.problem:
-        yield signal_rules.incomplete(chain, reading)
+        yield from _asked("chain", chain, reading)
     elif reading.brake is not None:
-        yield from signal_rules.brake_unsure(scene, chain, reading.brake)
+        yield from _asked("brake", scene, chain, reading.brake)
     elif reading.contact is not None:
-        yield from sensor_rules.contact_sense(scene, chain, reading)
+        yield from _asked("contact", scene, chain, reading)
     elif reading.sense is not None:
-        felt = sensor_rules.sensed(scene, chain, reading)
-        for rule in sensor_rules.SENSOR_RULES:
-            yield from rule(scene, felt)
+        yield from _asked("sensor", scene, sensor_rules.sensed(scene, chain, reading))
     else:
-        one = rated(scene, chain)
-        for rate_rule in RATE_RULES:
-            yield from rate_rule(scene, one)
+        yield from _asked("rate", scene, rated(scene, chain))
+
+
+def _asked(scope: Scope, *about: object) -> Iterator[Finding]:
+    for find in rules(scope):
+        yield from find(*about)
 
 
 @query
@@ -71,8 +73,7 @@ def _about_devices(job: Job, state: State, ids: tuple[str, ...]) -> Found:
     found: list[Finding] = []
     for device in [scene.devices[key] for key in ids]:
         if device.sheet.controls or device.sheet.full_at_rps:
-            found += control_rules.controls_off(scene.job, device)
-            found += control_rules.resets_while_cranking(scene.job, device)
+            found += _asked("device", scene.job, device)
     return tuple(found)
 
 
@@ -82,14 +83,13 @@ def _about_wires(job: Job, state: State, ids: tuple[str, ...]) -> Found:
     found: list[Finding] = []
     for key in ids:
         wire, reading, ends = scene.wires[key], scene.wire_reading(key), scene.ends(key)
-        for rule in WIRE_RULES:
-            found += rule(scene, wire, reading, ends)
+        found += _asked("wire", scene, wire, reading, ends)
     return tuple(found)
 
 
 @query
-def _by_rule(job: Job, state: State, rule: Callable[[Scene], Iterator[Finding]]) -> Found:
-    return tuple(rule(Scene(job, state)))
+def _by_rule(job: Job, state: State, find: Find) -> Found:
+    return tuple(find(Scene(job, state)))
 
 
 @query
@@ -109,7 +109,7 @@ def rank(found: Iterable[Finding]) -> Found:
 @query
 def findings(job: Job, state: State) -> Found:
     """Everything to settle, by harm, then by cost to mend."""
-    across = [f for rule in JOB_RULES for f in plain(_by_rule(job, state, rule))]
+    across = [f for find in rules("job") for f in plain(_by_rule(job, state, find))]
     found = [*across, *plain(_about_things(job, state))]
     return rank(found)
 

@@ -10,6 +10,7 @@ from zombrel.behaviour.suppose import named
 from zombrel.behaviour.wanted import Wanted, off_words, stands, wanted
 from zombrel.findings import explain_set
 from zombrel.findings.finding import Finding, Mend
+from zombrel.findings.rule import rule
 from zombrel.findings.scene import put_setting
 from zombrel.job.model import Device, Job
 from zombrel.job.problem import Problem
@@ -36,6 +37,7 @@ def _each(job: Job, device: Device) -> tuple[tuple[Control, float, Wanted | None
     return tuple(out)
 
 
+@rule("device", "set")
 def controls_off(job: Job, device: Device) -> Iterator[Finding]:
     """A control of ``device`` stands elsewhere than it should, or where nobody has noted."""
     unset = []
@@ -48,6 +50,7 @@ def controls_off(job: Job, device: Device) -> Iterator[Finding]:
         yield _unset(device, unset)
 
 
+@rule("device", "wire", harm=76, minutes=30)
 def resets_while_cranking(job: Job, device: Device) -> Iterator[Finding]:
     """A spark box gets less than it needs just when the engine is to start."""
     if not device.sheet.full_at_rps:
@@ -58,13 +61,10 @@ def resets_while_cranking(job: Job, device: Device) -> Iterator[Finding]:
         return
     yield Finding(
         id=f"cranking-{device.id}",
-        stage="wire",
         level="trouble",
         title=f"{device.name} resets while cranking",
         text=f"{got.volts:.2f} V reach it at {got.amps:.1f} A; it needs {device.sheet.min_v:g} V. "
         f"{got.drop * 1000:.0f} mV are lost on its wires.",
-        harm=76,
-        minutes=30,
         reason=explain_set.supply(job, device),
         mends=(Mend(label="Look at it", go=f"set:{device.id}/supply"),),
     )
@@ -75,7 +75,6 @@ def _off(device: Device, control: Control, now: float, want: Wanted) -> Finding:
     at = device.setting(control.pin) or ""
     return Finding(
         id=f"control-{device.id}-{control.pin}",
-        stage="set",
         level="trouble" if danger else "watch",
         title=f"{device.name}: {control.label} stands wrong",
         text=f"{off_words(control, at, now, want)}. {want.reason.result}.",
@@ -93,7 +92,6 @@ def _unset(device: Device, controls: list[Control]) -> Finding:
     names = ", ".join(c.label for c in controls)
     return Finding(
         id=f"unset-{device.id}",
-        stage="set",
         level="note",
         title=f"{device.name}: {len(controls)} not noted",
         text=f"Nobody has noted where these stand: {names}.",

@@ -28,17 +28,23 @@ class Mend(Frozen, frozen=True, kw_only=True):
     """``stage`` or ``stage:item`` to show when there is nothing to edit."""
 
 
+UNSAID = -1
+"""Harm or minutes that are those of the rule."""
+
+
 class Finding(Frozen, frozen=True, kw_only=True):
     """Something to settle."""
 
     id: str
-    stage: Stage
+    rule: str = ""
+    """The rule that found it: what kind of finding this is."""
+    stage: Stage = "set"
     level: Level
     title: str
     text: str
-    harm: int
+    harm: int = UNSAID
     """0 to 100: what it can do if left."""
-    minutes: float
+    minutes: float = UNSAID
     """What it takes to mend."""
     reason: Reason
     """Inputs, formula, source and assumption behind it."""

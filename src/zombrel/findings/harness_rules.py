@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator
 import msgspec
 
 from zombrel.findings.finding import Finding, Mend
+from zombrel.findings.rule import rule
 from zombrel.findings.scene import Scene, given, together
 from zombrel.harness import changes, route
 from zombrel.harness.laid import bundles
@@ -25,6 +26,7 @@ from zombrel.units.measure import token
 PLAN_SOURCE = "shortest path on the plan with the house's prices (Dijkstra; Yen for the rivals)"
 
 
+@rule("wire", "wire", harm=78, minutes=15)
 def too_hot(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
     """The place is as hot as the insulation may be, whatever the wire carries."""
     limit = scene.job.house.conductor_max_k
@@ -40,13 +42,10 @@ def too_hot(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator
     cooler = reroute(scene.job, wire, lambda z: scene.state.ambient + z.over_ambient_k < limit)
     yield Finding(
         id=f"hot-{wire.id}",
-        stage="wire",
         level="trouble",
         title=f"{wire.id} lies too hot: {where}",
         text=f"{token('temperature', place, 0)} there, and the insulation is good to "
         f"{token('temperature', limit, 0)}.",
-        harm=78,
-        minutes=15,
         reason=Reason(
             title=f"How hot {wire.id} lies",
             result=token("temperature", place, 0),
@@ -96,6 +95,7 @@ def keep_off(scene: Scene, wire: Wire, near: Neighbour, clear: float) -> Put:
     return Put(path=f"wires.{wire.id}.neighbours", value=msgspec.to_builtins((*own, new)))
 
 
+@rule("job", "wire", harm=10)
 def undrawn_wires(scene: Scene) -> Iterator[Finding]:
     """Signals and supply pins no wire is drawn for, once there is any wiring or plan at all."""
     job = scene.raw
@@ -105,11 +105,9 @@ def undrawn_wires(scene: Scene) -> Iterator[Finding]:
     names = ", ".join(bare[:5]) + (" …" if len(bare) > 5 else "")
     yield Finding(
         id="undrawn",
-        stage="wire",
         level="note",
         title=f"{len(bare)} pin{'s' if len(bare) > 1 else ''} without a wire",
         text=f"{names}.",
-        harm=10,
         minutes=3.0 * len(bare),
         reason=Reason(
             title="Pins without a wire",
@@ -122,6 +120,7 @@ def undrawn_wires(scene: Scene) -> Iterator[Finding]:
     )
 
 
+@rule("job", "wire", harm=25, minutes=2)
 def unrouted(scene: Scene) -> Iterator[Finding]:
     """Wires whose ends lie on the plan but that have no way yet, or one the plan has lost."""
     job = scene.job
@@ -138,15 +137,12 @@ def unrouted(scene: Scene) -> Iterator[Finding]:
     count = len(open_) + len(lost)
     yield Finding(
         id="unrouted",
-        stage="wire",
         level="watch" if lost else "note",
         title=f"{count} wire{'s' if count > 1 else ''} without a way through the car",
         text=f"{names}: their lengths, heat and neighbours are typed, not taken from the plan."
         if not lost
         else f"{', '.join(lost)}: the plan no longer has the way, or it ends elsewhere than the "
         "wire does.",
-        harm=25,
-        minutes=2,
         reason=Reason(
             title="Wires without a way",
             result=str(count),
@@ -180,6 +176,7 @@ def _ends_there(wire: Wire, at: dict[str, str]) -> bool:
     return ends == (wire.via[0], wire.via[-1])
 
 
+@rule("job", "wire", minutes=20)
 def tight_holes(scene: Scene) -> Iterator[Finding]:
     """A bundle with its tube does not go through the hole, or there is no grommet."""
     job = scene.job
@@ -192,7 +189,6 @@ def tight_holes(scene: Scene) -> Iterator[Finding]:
         tight = not b.fits
         yield Finding(
             id=f"hole-{b.way}",
-            stage="wire",
             level="trouble" if tight else "watch",
             title=f"The hole {names} is too small" if tight else f"No grommet {names}",
             text=f"{len(b.wires)} wires make {b.diameter_mm:.0f} mm, with tube more than the "
@@ -200,7 +196,6 @@ def tight_holes(scene: Scene) -> Iterator[Finding]:
             if tight
             else "A bare edge saws through the loom.",
             harm=55 if tight else 50,
-            minutes=20,
             reason=Reason(
                 title="Bundle through a hole",
                 result=f"{b.diameter_mm:.1f} mm",
@@ -224,18 +219,16 @@ def tight_holes(scene: Scene) -> Iterator[Finding]:
         )
 
 
+@rule("job", "wire", harm=58, minutes=10)
 def bad_changes(scene: Scene) -> Iterator[Finding]:
     """A change to a connector that cannot be made as it stands."""
     for change in scene.job.changes:
         for i, trouble in enumerate(changes.troubles(scene.job, change)):
             yield Finding(
                 id=f"change-{change.id}-{i}",
-                stage="wire",
                 level="trouble",
                 title=f"Change {change.id} cannot be made",
                 text=trouble,
-                harm=58,
-                minutes=10,
                 reason=Reason(
                     title=f"Change {change.id}",
                     result=trouble,
@@ -250,6 +243,7 @@ def bad_changes(scene: Scene) -> Iterator[Finding]:
             )
 
 
+@rule("job", "wire")
 def lead_troubles(scene: Scene) -> Iterator[Finding]:
     """A lead that is not as its paper says, or not probed yet."""
     if not scene.job.leads:
@@ -269,7 +263,6 @@ def lead_troubles(scene: Scene) -> Iterator[Finding]:
             left = lead.progress(one).left
             yield Finding(
                 id=f"lead-{one.id}",
-                stage="wire",
                 level="note",
                 title=f"{one.name}: {left} of {count} probes to make",
                 text=f"The pin-out is known from {one.source or 'nowhere'} only.",
@@ -282,7 +275,6 @@ def lead_troubles(scene: Scene) -> Iterator[Finding]:
         fix = Mend(label="Correct the pin-out", edit=lead.correct(scene.job, one))
         yield Finding(
             id=f"lead-{one.id}",
-            stage="wire",
             level="trouble",
             title=f"{one.name} is not as the paper says",
             text=got.verdict,
@@ -304,6 +296,7 @@ def _lead_reason(name: str, count: int, verdict: str) -> Reason:
     )
 
 
+@rule("wire", "wire", harm=72, minutes=15)
 def airbag_runs(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
     """A run through a zone with airbag wiring."""
     with_bags = scene.airbag_zones
@@ -311,12 +304,9 @@ def airbag_runs(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iter
     for zone in bags[:1]:
         yield Finding(
             id=f"airbag-{wire.id}",
-            stage="wire",
             level="trouble",
             title=f"{wire.id} runs past airbag wiring",
             text="Nothing is strapped to it, tapped or metered there.",
-            harm=72,
-            minutes=15,
             reason=Reason(
                 title="Airbag zone",
                 result=zone,
@@ -332,7 +322,5 @@ def airbag_runs(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iter
         )
 
 
-WIRE_RULES = (too_hot, airbag_runs)
-"""Rules about one conductor."""
 JOB_RULES = (undrawn_wires, unrouted, tight_holes, bad_changes, lead_troubles)
 """Rules that look across the harness."""

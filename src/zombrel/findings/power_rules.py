@@ -8,8 +8,9 @@ from collections.abc import Iterator
 import msgspec
 
 from zombrel.findings.finding import Finding, Mend
-from zombrel.findings.scene import Scene, given
-from zombrel.harness import power
+from zombrel.findings.rule import rule
+from zombrel.findings.scene import Scene, given, together
+from zombrel.harness import power, route
 from zombrel.harness.conductor import fuse_for
 from zombrel.harness.power import FeedReading, PowerReading, StudReading
 from zombrel.harness.wire_reading import WireReading
@@ -28,6 +29,7 @@ SENSOR_SHARE_A = 2.0
 SCHOOLS = {"box": "a box of its own", "battery": "the battery post"}
 
 
+@rule("job", "wire", harm=50, minutes=20)
 def slots(scene: Scene) -> Iterator[Finding]:
     """A slot with more on it than its fuse or wire should carry, by what hangs on it in all."""
     for r in scene.power().feeds:
@@ -51,13 +53,10 @@ def _overloaded(scene: Scene, feed: Feed, r: FeedReading) -> Finding:
         )
     return Finding(
         id=f"load-{feed.id}",
-        stage="wire",
         level="trouble" if r.total_a > r.fuse_a else "watch",
         title=f"{feed.name} carries {r.total_a:.1f} A on {r.fuse_a:g} A",
         text=f"{r.ours_a:.1f} A of ours and {feed.load_a:g} A of "
         f"{feed.hangs or 'the car'}; the house allows {house.fuse_load * 100:.0f} % of a fuse.",
-        harm=50,
-        minutes=20,
         reason=Reason(
             title=f"What hangs on {feed.name}",
             result=f"{r.total_a:.1f} A",
@@ -80,6 +79,7 @@ def _amps(scene: Scene, wire: str) -> float:
     return scene.wire_reading(wire).amps
 
 
+@rule("wire", "wire", harm=35, minutes=10)
 def starting_current(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
     """A fuse that the starting current of its load may open."""
     if e.supply is None or not e.supply.inrush_a or reading.fuse_a is None:
@@ -88,13 +88,10 @@ def starting_current(scene: Scene, wire: Wire, reading: WireReading, e: Ends) ->
         return
     yield Finding(
         id=f"inrush-{wire.id}",
-        stage="wire",
         level="watch",
         title=f"{wire.id}: starting current may open {reading.fuse_a:g} A",
         text=f"{e.supply.inrush_a:g} A for {e.supply.inrush_s:g} s is longer than the fastest "
         "fuse of that rating holds.",
-        harm=35,
-        minutes=10,
         reason=Reason(
             title="Starting current against the fuse",
             result=f"{e.supply.inrush_a / reading.fuse_a:.1f} × its rating",
@@ -110,6 +107,7 @@ def starting_current(scene: Scene, wire: Wire, reading: WireReading, e: Ends) ->
     )
 
 
+@rule("wire", "wire", harm=42, minutes=40)
 def heavy_on_slot(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
     """A heavy load taken from a fuse-box slot where the house goes to the battery."""
     if wire.carries != "power" or e.feed is None or e.feed.kind != "slot":
@@ -119,13 +117,10 @@ def heavy_on_slot(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> It
         return
     yield Finding(
         id=f"heavy-{wire.id}",
-        stage="wire",
         level="watch",
         title=f"{reading.amps:.0f} A out of {e.feed.name}",
         text=f"The house takes more than {house.direct_above_a:g} A from the battery or a box of "
         "its own: a slot's clips are made for what the car put there.",
-        harm=42,
-        minutes=40,
         reason=Reason(
             title="Where a heavy load is fed from",
             result=f"{reading.amps:.1f} A",
@@ -138,6 +133,7 @@ def heavy_on_slot(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> It
     )
 
 
+@rule("wire", "wire", harm=12, minutes=30)
 def other_school(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
     """A feed from a slot where the house feeds everything from a box or the battery."""
     school = scene.job.house.power
@@ -150,12 +146,9 @@ def other_school(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Ite
     side = "a" if wire.a.place == e.feed.id else "b"
     yield Finding(
         id=f"school-{wire.id}",
-        stage="wire",
         level="note",
         title=f"{e.device.name} is fed from {e.feed.name}",
         text=f"The house feeds its devices from {SCHOOLS[school]}; a slot is the other school.",
-        harm=12,
-        minutes=30,
         reason=Reason(
             title="Where devices are fed from",
             result=f"{e.feed.kind}, house: {school}",
@@ -168,7 +161,7 @@ def other_school(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Ite
                 (
                     Mend(
                         label=f"Feed from {fits.id}",
-                        edit=Put(path=f"wires.{wire.id}.{side}", value={"place": fits.id}),
+                        edit=together(*route.joined_at(scene.job, wire, side, fits.id)),
                     ),
                 )
                 if fits
@@ -180,6 +173,7 @@ def other_school(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Ite
     )
 
 
+@rule("job", "wire", minutes=15)
 def stud_trouble(scene: Scene) -> Iterator[Finding]:
     """Too many rings on one stud, or a sensor's ground beside heavy current."""
     for r in scene.power().studs:
@@ -187,13 +181,11 @@ def stud_trouble(scene: Scene) -> Iterator[Finding]:
         if r.wires and r.rings > scene.job.house.stud_rings:
             yield Finding(
                 id=f"stack-{r.id}",
-                stage="wire",
                 level="watch",
                 title=f"{r.rings} rings on {stud.name}",
                 text=f"The house stacks {scene.job.house.stud_rings}: more work loose, and the "
                 "lowest is never cleaned again.",
                 harm=30,
-                minutes=15,
                 reason=Reason(
                     title=f"Rings on {stud.name}",
                     result=str(r.rings),
@@ -212,20 +204,18 @@ def _shared_ground(scene: Scene, r: StudReading, name: str, ohm: float) -> Findi
     clean = next((s for s in scene.job.studs if s.id != r.id and s.ohm == 0), None)
     mends: list[Mend] = []
     if clean is not None:
-        edits = []
+        edits: list[Put] = []
         for key in r.sensors:
             wire = scene.wires[key]
             side = "a" if wire.a.place == r.id else "b"
-            edits.append(Put(path=f"wires.{key}.{side}", value={"place": clean.id}))
+            edits += route.joined_at(scene.job, wire, side, clean.id)
         mends.append(Mend(label=f"Ground them at {clean.id}", edit=Many(edits=tuple(edits))))
     return Finding(
         id=f"shared-{r.id}",
-        stage="wire",
         level="watch",
         title=f"Small signals share {name} with {r.amps:.1f} A",
         text=f"{', '.join(r.sensors)} would be lifted by {r.lift_v:.2f} V when that current flows.",
         harm=44,
-        minutes=15,
         reason=Reason(
             title=f"Lift of {name}",
             result=f"{r.lift_v:.2f} V",
@@ -240,6 +230,7 @@ def _shared_ground(scene: Scene, r: StudReading, name: str, ohm: float) -> Findi
     )
 
 
+@rule("job", "wire")
 def flat_battery(scene: Scene) -> Iterator[Finding]:
     """The parked car would not start in time, or the alternator falls behind at idle."""
     reading = scene.power()
@@ -247,7 +238,6 @@ def flat_battery(scene: Scene) -> Iterator[Finding]:
     if reading.days is not None and reading.standby_a > 0 and reading.days < house.park_days:
         yield Finding(
             id="flat",
-            stage="wire",
             level="watch",
             title=f"Flat in {reading.days:.0f} days",
             text=f"Ours draw {reading.standby_a * 1000:.0f} mA asleep, the car "
@@ -260,7 +250,6 @@ def flat_battery(scene: Scene) -> Iterator[Finding]:
     if reading.idle_margin_a is not None and reading.idle_margin_a < 0:
         yield Finding(
             id="alternator",
-            stage="wire",
             level="watch",
             title=f"{-reading.idle_margin_a:.0f} A short at idle",
             text=f"{reading.idle_load_a:.0f} A of load and an alternator that gives "
@@ -310,6 +299,7 @@ def days_reason(job: Job, reading: PowerReading) -> Reason:
     )
 
 
+@rule("job", "wire", harm=66, minutes=2)
 def wrong_class(scene: Scene) -> Iterator[Finding]:
     """What a meter read at a feed says it is something else than it is noted as."""
     for feed in scene.job.feeds:
@@ -330,13 +320,10 @@ def wrong_class(scene: Scene) -> Iterator[Finding]:
         assert not isinstance(line, Many)  # one line
         yield Finding(
             id=f"class-{feed.id}",
-            stage="wire",
             level="trouble",
             title=f"{feed.name} is {got.kind}, not {feed.feed}",
             text="So the meter says in the key positions"
             + (f"; {got.warnings[0]}." if got.warnings else "."),
-            harm=66,
-            minutes=2,
             reason=Reason(
                 title=f"Class of {feed.name}",
                 result=got.kind,
@@ -355,6 +342,7 @@ def wrong_class(scene: Scene) -> Iterator[Finding]:
         )
 
 
+@rule("job", "wire")
 def relays(scene: Scene) -> Iterator[Finding]:
     """A relay coil nothing tames, or contacts that switch more than they may."""
     volts = scene.job.vehicle.charging_v
@@ -381,7 +369,6 @@ def _kick(chain: Chain, i: int, hop: Relay, volts: float) -> Finding:
 
     return Finding(
         id=f"kick-{chain.id}",
-        stage="wire",
         level="watch",
         title=f"{chain.title}: the relay's coil is not tamed",
         text=f"Letting go it swings to {bare.kick_v:.0f} V; a diode holds it to "
@@ -408,7 +395,6 @@ def _kick(chain: Chain, i: int, hop: Relay, volts: float) -> Finding:
 def _contacts(chain: Chain, switched: float, hop: Relay) -> Finding:
     return Finding(
         id=f"contacts-{chain.id}",
-        stage="wire",
         level="trouble",
         title=f"{chain.title}: the relay's contacts are too small",
         text=f"They switch {switched:.1f} A and are made for {hop.contact_a:g} A: they weld.",
@@ -426,9 +412,5 @@ def _contacts(chain: Chain, switched: float, hop: Relay) -> Finding:
     )
 
 
-WIRE_RULES = (starting_current, heavy_on_slot, other_school)
-"""Rules about one conductor."""
 POWER_RULES = (slots, stud_trouble, flat_battery)
 """Rules about the power tree."""
-JOB_RULES = (wrong_class, relays)
-"""Rules that look across the feeds."""

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from zombrel.diagnose.steps import count_steps, road_gate, standing, steps
 from zombrel.findings.finding import Finding, Mark, Mend, StageState
 from zombrel.findings.roadwork import proposal
+from zombrel.findings.rule import rule
 from zombrel.findings.scene import Scene, given
 from zombrel.job import facts
 from zombrel.job.ledger import at_least
@@ -15,6 +16,7 @@ from zombrel.job.reason import Reason
 from zombrel.job.stages import STAGES, Stage
 
 
+@rule("job", "survey", harm=30)
 def missing_facts(scene: Scene) -> Iterator[Finding]:
     """Facts of the vehicle that are still unknown."""
     unknown = facts.missing(scene.job)
@@ -24,11 +26,9 @@ def missing_facts(scene: Scene) -> Iterator[Finding]:
     more = f" and {len(unknown) - 5} more" if len(unknown) > 5 else ""
     yield Finding(
         id="missing",
-        stage="survey",
         level="watch",
         title=f"{len(unknown)} fact{'s' if len(unknown) > 1 else ''} missing",
         text=f"Not known yet: {words}{more}.",
-        harm=30,
         minutes=2.0 * len(unknown),
         reason=Reason(
             title="Facts not known",
@@ -40,6 +40,7 @@ def missing_facts(scene: Scene) -> Iterator[Finding]:
     )
 
 
+@rule("job", "survey", harm=50, minutes=5)
 def year_split(scene: Scene) -> Iterator[Finding]:
     """The vehicle lies at or after a model-year split: older documents mislead."""
     v = scene.job.vehicle
@@ -51,12 +52,9 @@ def year_split(scene: Scene) -> Iterator[Finding]:
             if end.place in scene.connectors and not at_least(scene.job, path, "counted"):
                 yield Finding(
                     id=f"split-{wire.id}",
-                    stage="survey",
                     level="watch",
                     title="This car is after the model-year split",
                     text=f"Chassis {v.chassis}, split at {v.split_chassis}. {v.split_note}",
-                    harm=50,
-                    minutes=5,
                     reason=Reason(
                         title="Model-year split",
                         result="after the split",
@@ -72,6 +70,7 @@ def year_split(scene: Scene) -> Iterator[Finding]:
                 return
 
 
+@rule("job", "prove", minutes=5)
 def proof_state(scene: Scene) -> Iterator[Finding]:
     """Steps that failed, or whose proof no longer stands on the present facts."""
     for step in steps(scene.job) if scene.job.proofs else ():
@@ -80,14 +79,12 @@ def proof_state(scene: Scene) -> Iterator[Finding]:
             continue
         yield Finding(
             id=f"proof-{step.id}",
-            stage="prove",
             level="trouble" if step.gate else "watch",
             title=f"{step.short}: {'failed' if state == 'failed' else 'prove it again'}",
             text="Something this proof rests on was changed since."
             if state == "stale"
             else "What was seen is not what this job should give.",
             harm=95 if step.gate else 45,
-            minutes=5,
             reason=Reason(
                 title=step.short,
                 result=state,
@@ -98,6 +95,7 @@ def proof_state(scene: Scene) -> Iterator[Finding]:
         )
 
 
+@rule("job", "road", harm=55, minutes=5)
 def road_says(scene: Scene) -> Iterator[Finding]:
     """The newest road run asks for another setting."""
     for run in scene.job.road[-1:]:
@@ -109,19 +107,13 @@ def road_says(scene: Scene) -> Iterator[Finding]:
             continue
         yield Finding(
             id="road-setting",
-            stage="road",
             level="watch",
             title=f"The road says {offer.words}",
             text=offer.text,
-            harm=55,
-            minutes=5,
             reason=offer.reason,
             mends=(Mend(label=f"Set {offer.words}", edit=offer.edit),),
             chain=offer.chain,
         )
-
-
-RULES = (missing_facts, year_split, proof_state, road_says)
 
 
 def stage_states(scene: Scene, findings: tuple[Finding, ...]) -> tuple[StageState, ...]:

@@ -10,9 +10,10 @@ import msgspec
 
 from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.harness_rules import keep_off, reroute
-from zombrel.findings.scene import Scene, given, put_setting
+from zombrel.findings.rule import rule
+from zombrel.findings.scene import Scene, given, put_setting, together
 from zombrel.findings.take import best_mend
-from zombrel.harness import coupling
+from zombrel.harness import coupling, route
 from zombrel.job.edits import Put
 from zombrel.job.ledger import provenance
 from zombrel.job.model import Chain, Device, PullUp, Relay, index
@@ -77,6 +78,7 @@ def sensed(scene: Scene, chain: Chain, reading: ChainReading) -> Felt:
     )
 
 
+@rule("sensor", "source", harm=60, minutes=15)
 def taped(scene: Scene, f: Felt) -> Iterator[Finding]:
     """A one-wire sender is cut off its ground by the tape on its thread."""
     spec = f.source.spec
@@ -84,13 +86,10 @@ def taped(scene: Scene, f: Felt) -> Iterator[Finding]:
         return
     yield Finding(
         id=f"tape-{f.chain.id}",
-        stage="source",
         level="trouble",
         title=f"{f.source.name} has no ground",
         text=f"One wire, so its thread is its ground, and the thread is wound with tape. "
         f"{f.chain.pin} sees {f.sense.pin_v:.2f} V, an open circuit.",
-        harm=60,
-        minutes=15,
         reason=Reason(
             title=f"{f.chain.pin} at the {f.device.name}",
             result=f"{f.sense.pin_v:.2f} V: nothing pulls it down",
@@ -111,6 +110,7 @@ def taped(scene: Scene, f: Felt) -> Iterator[Finding]:
     )
 
 
+@rule("sensor", "source", harm=65, minutes=30)
 def two_pull_ups(scene: Scene, f: Felt) -> Iterator[Finding]:
     """Two resistors pull one sender up, and both readings are wrong."""
     spec = f.source.spec
@@ -132,13 +132,10 @@ def two_pull_ups(scene: Scene, f: Felt) -> Iterator[Finding]:
     )
     yield Finding(
         id=f"pulled-twice-{f.chain.id}",
-        stage="source",
         level="trouble",
         title=f"{f.source.name} is pulled up twice",
         text=f"{' and '.join(f'{ohm:.0f} Ω' for ohm in pulls)} share it. {f.device.name} shows "
         f"{token(f.kind, f.reading.shown)} for {token(f.kind, f.reading.true)}{own}.",
-        harm=65,
-        minutes=30,
         reason=Reason(
             title=f"{f.chain.pin} at the {f.device.name}",
             result=f"{f.sense.pin_v:.3f} V instead of one pull-up's",
@@ -151,6 +148,7 @@ def two_pull_ups(scene: Scene, f: Felt) -> Iterator[Finding]:
     )
 
 
+@rule("sensor", "wire", harm=78, minutes=20)
 def lifted(scene: Scene, f: Felt) -> Iterator[Finding]:
     """The sender's ground stands above the input's: a shared return, or a bad stud."""
     lift = f.sense.lift_v
@@ -171,13 +169,10 @@ def lifted(scene: Scene, f: Felt) -> Iterator[Finding]:
     )
     yield Finding(
         id=f"lift-{f.chain.id}",
-        stage="wire",
         level="trouble",
         title=f"{f.source.name}: ground lifted by {lift:.2f} V",
         text=f"{where}. {f.device.name} shows {token(f.kind, f.reading.shown)} for "
         f"{token(f.kind, f.reading.true)}.",
-        harm=78,
-        minutes=20,
         reason=Reason(
             title=f"Ground of {f.source.name} above {f.device.name}",
             result=f"{lift:.3f} V",
@@ -224,10 +219,11 @@ def _ground_mends(scene: Scene, f: Felt, wires: tuple[str, ...]) -> Iterator[Men
         return
     yield Mend(
         label=f"Ground it at {good[0].name}",
-        edit=Put(path=f"wires.{wire.id}.{side}", value={"place": good[0].id}),
+        edit=together(*route.joined_at(scene.job, wire, side, good[0].id)),
     )
 
 
+@rule("sensor", "wire", harm=40, minutes=20)
 def noisy(scene: Scene, f: Felt) -> Iterator[Finding]:
     """A sensor's lead picks up enough from the ignition to move the reading."""
     found = felt(scene.job, f.chain.id)
@@ -269,14 +265,11 @@ def noisy(scene: Scene, f: Felt) -> Iterator[Finding]:
             enough = not wire.twisted and moved_by(peak * coupling.TWIST) <= allowed
             yield Finding(
                 id=f"noise-{wire.id}-{i}",
-                stage="wire",
                 level="watch",
                 title=f"{f.chain.title} lead passes {near.name}",
                 text=f"{wire.id} runs {near.spacing_m * 1000:.0f} mm from it for "
                 f"{near.along_m * 1000:.0f} mm: peaks of {peak:.2g} V move the reading by up to "
                 f"{delta_token(f.kind, moved)}.",
-                harm=40,
-                minutes=20,
                 reason=Reason(
                     title="Noise picked up from the ignition",
                     result=f"{peak:.2g} V peak, {delta_token(f.kind, moved)}",
@@ -306,6 +299,7 @@ def _leaves(zone: str) -> Callable[[Zone], bool]:
     return lambda z: z.id != zone
 
 
+@rule("sensor", "set", minutes=5)
 def wrong_curve(scene: Scene, f: Felt) -> Iterator[Finding]:
     """The device goes by a curve that is not this sender's."""
     found = felt(scene.job, f.chain.id)
@@ -325,13 +319,11 @@ def wrong_curve(scene: Scene, f: Felt) -> Iterator[Finding]:
     now = f.device.setting(f.chain.pin)
     yield Finding(
         id=f"curve-{f.chain.id}",
-        stage="set",
         level="trouble" if share > 0.08 else "watch",
         title=f"{f.device.name} {f.chain.pin} goes by the wrong curve",
         text=f"With {now} it shows {token(f.kind, shown)} at {token(f.kind, at)}. "
         f"{name[0].upper()}{name[1:]} stays within {delta_token(f.kind, way.worst)}.",
         harm=60 if share > 0.08 else 40,
-        minutes=5,
         reason=Reason(
             title=f"{f.device.name} {f.chain.pin} over its range",
             result=f"{delta_token(f.kind, shown - at)} at the worst, {share * 100:.0f} % of the "
@@ -370,6 +362,7 @@ def worst_error(one: Sensor, low: float, high: float) -> tuple[float, float, flo
     return max(found)
 
 
+@rule("sensor", "source", harm=60, minutes=10)
 def no_signal(scene: Scene, f: Felt) -> Iterator[Finding]:
     """The sender cannot be read as it is joined."""
     if f.sense.fault != "no pull-up":
@@ -378,12 +371,9 @@ def no_signal(scene: Scene, f: Felt) -> Iterator[Finding]:
     hops = [*msgspec.to_builtins(f.chain.hops), msgspec.to_builtins(PullUp())]
     yield Finding(
         id=f"silent-{f.chain.id}",
-        stage="source",
         level="trouble",
         title=f"{f.source.name} gives no signal here",
         text=f"{said[0].upper()}{said[1:]}.",
-        harm=60,
-        minutes=10,
         reason=Reason(
             title=f.chain.pin, result=said, formula="open collector: it can only pull down"
         ),
@@ -396,9 +386,7 @@ def no_signal(scene: Scene, f: Felt) -> Iterator[Finding]:
     )
 
 
-SENSOR_RULES = (taped, two_pull_ups, lifted, noisy, wrong_curve, no_signal)
-
-
+@rule("contact", "source", harm=75, minutes=20)
 def contact_sense(scene: Scene, chain: Chain, reading: ChainReading) -> Iterator[Finding]:
     """A contact tells the device the wrong thing: normally open for closed, or the other rail."""
     got = reading.contact
@@ -427,12 +415,9 @@ def contact_sense(scene: Scene, chain: Chain, reading: ChainReading) -> Iterator
             mends = (Mend(label="Fit a relay", edit=edit), *mends)
     yield Finding(
         id=f"contact-{chain.id}",
-        stage="source",
         level="trouble",
         title=f"{source.name} tells {device.name} the wrong thing",
         text=text,
-        harm=75,
-        minutes=20,
         reason=Reason(
             title=f"{chain.pin} at the {device.name}",
             result=f"on is seen as {'on' if got.on_when_on else 'off'}, off as "

@@ -9,7 +9,9 @@ import msgspec
 
 from zombrel.calibrate.setting import Choice, believed, choose
 from zombrel.findings.finding import Finding, Mend
+from zombrel.findings.rule import rule
 from zombrel.findings.scene import Rated, Scene, given, put_divider, put_setting, together
+from zombrel.harness import route as routes
 from zombrel.job.edits import Add, Put, Remove
 from zombrel.job.ledger import provenance
 from zombrel.job.model import Chain, Device, LoadResistor, Relay
@@ -18,7 +20,6 @@ from zombrel.job.reason import Reason
 from zombrel.job.sheet import InputSheet
 from zombrel.job.source import BoxOutput, CoilTap, Source, WheelRing
 from zombrel.job.stages import route, stage_of
-from zombrel.job.wiring import Wire
 from zombrel.signals import law as laws
 from zombrel.signals.begin import best_chain
 from zombrel.signals.brake import BrakeLine
@@ -37,23 +38,23 @@ def at_rate(chain: Chain, rate: float) -> str:
     return rate_token(rate) if chain.quantity == "speed" else f"{rate:.3g} pulses per rev"
 
 
-def incomplete(chain: Chain, reading: ChainReading) -> Finding:
+@rule("chain", None, harm=50, minutes=2)
+def incomplete(chain: Chain, reading: ChainReading) -> Iterator[Finding]:
     """A chain that cannot be computed says which fact is missing."""
     where = reading.where or route("set", chain.id)
-    return Finding(
+    yield Finding(
         id=f"incomplete-{chain.id}",
         stage=stage_of(where),
         level="watch",
         title=f"{chain.title} cannot be worked out",
         text=reading.problem,
-        harm=50,
-        minutes=2,
         reason=Reason(title=chain.title, result="unknown", formula=reading.problem),
         mends=(Mend(label="Show me", go=where),),
         chain=chain.id,
     )
 
 
+@rule("rate", "source", harm=75, minutes=25)
 def rate_limit(scene: Scene, r: Rated) -> Iterator[Finding]:
     """The rate at top speed goes past what the input follows."""
     top = top_of(r.chain, scene.job.vehicle)
@@ -66,13 +67,10 @@ def rate_limit(scene: Scene, r: Rated) -> Iterator[Finding]:
     mends, advice = _divider_mend(scene, r)
     yield Finding(
         id=f"rate-limit-{r.chain.id}",
-        stage="source",
         level="trouble",
         title=f"{r.chain.title} drops out above {drop_out}",
         text=f"{at_rate(r.chain, r.law.rate / r.law.divider)} make {hz:.0f} Hz at "
         f"{at_x(r.chain, top)}; {device.name} takes {sheet.max_hz:.0f} Hz. {advice}",
-        harm=75,
-        minutes=25,
         reason=Reason(
             title="Highest rate at the input",
             result=f"{hz:.0f} Hz against {sheet.max_hz:.0f} Hz",
@@ -113,6 +111,7 @@ def _divider_mend(scene: Scene, r: Rated) -> tuple[tuple[Mend, ...], str]:
     )
 
 
+@rule("rate", "set", minutes=3)
 def setting_off(scene: Scene, r: Rated) -> Iterator[Finding]:
     """The setting is not the nearest, or the nearest is still too far off."""
     sheet = scene.input(r.chain)
@@ -135,13 +134,11 @@ def setting_off(scene: Scene, r: Rated) -> Iterator[Finding]:
             return
     yield Finding(
         id=f"setting-{r.chain.id}",
-        stage="set",
         level="trouble" if abs(error) > 0.03 else "watch",
         title=f"{device.name} set for the wrong count",
         text=f"{at} makes it read {abs(error) * 100:.1f} % {'high' if error > 0 else 'low'}. "
         f"{better} Its own self-test passes either way.",
         harm=70 if abs(error) > 0.03 else 40,
-        minutes=3,
         reason=Reason(
             title=f"{device.name} {r.chain.pin} against the truth",
             result=f"{percent(error, 2)}",
@@ -176,6 +173,7 @@ def _best_error(scene: Scene, r: Rated) -> float:
         return math.inf
 
 
+@rule("rate", "source", minutes=25)
 def level(scene: Scene, r: Rated) -> Iterator[Finding]:
     """The signal is too weak to be counted where it is wanted."""
     start, stop = laws.span(r.law)
@@ -195,7 +193,6 @@ def level(scene: Scene, r: Rated) -> Iterator[Finding]:
         mends = (*best, *mends)
     yield Finding(
         id=f"level-{r.chain.id}",
-        stage="source",
         level="trouble" if never or start > wanted * 1.5 else "watch",
         title=f"{r.chain.title} never counts"
         if never
@@ -207,7 +204,6 @@ def level(scene: Scene, r: Rated) -> Iterator[Finding]:
             else f"the source gives {r.law.v_per_hz * 1000:.1f} mV per Hz."
         ),
         harm=60 if never else 35,
-        minutes=25,
         reason=Reason(
             title="Lowest speed that counts",
             result="never" if never else f"{at_x(r.chain, start)}",
@@ -223,6 +219,7 @@ def level(scene: Scene, r: Rated) -> Iterator[Finding]:
     )
 
 
+@rule("rate", "source", harm=45, minutes=25)
 def waveform(scene: Scene, r: Rated) -> Iterator[Finding]:
     """A sine goes into an input made for square pulses."""
     sheet = scene.input(r.chain)
@@ -232,13 +229,10 @@ def waveform(scene: Scene, r: Rated) -> Iterator[Finding]:
     mends, _ = _divider_mend(scene, r)
     yield Finding(
         id=f"waveform-{r.chain.id}",
-        stage="source",
         level="watch",
         title=f"{r.chain.pin} wants square pulses, gets a sine",
         text=f"The sine reaches the {r.law.first_threshold:g} V threshold only from "
         f"{at_x(r.chain, start)}, and a slow edge counts noise twice. Square it on the way.",
-        harm=45,
-        minutes=25,
         reason=Reason(
             title="Waveform at the input",
             result=f"sine; counts from {at_x(r.chain, start)}",
@@ -262,6 +256,7 @@ def _put_hops(chain: Chain, hops: list[object]) -> Put:
     return Put(path=f"chains.{chain.id}.hops", value=hops)
 
 
+@rule("rate", "source", harm=85, minutes=15)
 def coil_with_box(scene: Scene, r: Rated) -> Iterator[Finding]:
     """A coil is tapped although a capacitor-discharge box drives it."""
     box = cd_box(scene.job)
@@ -270,14 +265,11 @@ def coil_with_box(scene: Scene, r: Rated) -> Iterator[Finding]:
     device = scene.devices[r.chain.device]
     yield Finding(
         id=f"coil-{r.chain.id}",
-        stage="source",
         level="trouble",
         title=f"{device.name} hangs on a coil",
         text=f"{box.name} fires it at {r.give.volts:.0f} V, {box.sparks} sparks at a time "
         f"below {box.multi_below_rps * 60:.0f} rpm: at idle the lamp would see "
         f"{laws.gain(r.law) * box.sparks:.2g} times the speed.",
-        harm=85,
-        minutes=15,
         reason=Reason(
             title="Pulses from a coil behind a capacitor-discharge box",
             result=f"{r.give.rate * box.sparks:.1f} per rev at idle instead of {r.give.rate:.1f}",
@@ -309,16 +301,13 @@ def _box_mend(scene: Scene, r: Rated) -> tuple[Mend, ...]:
         ]
         wire = scene.wires.get(r.chain.wires[0]) if r.chain.wires else None
         if wire is not None:
-            edits.append(_move_end(wire, r.source.id, spec.device, spec.pin))
+            side = "a" if wire.a.place == r.source.id else "b"
+            edits += routes.joined_at(scene.job, wire, side, spec.device, spec.pin)
         return (Mend(label=f"Use {spec.pin}", edit=together(*edits)),)
     return (Mend(label="Other sources", go=f"source:{r.chain.id}"),)
 
 
-def _move_end(wire: Wire, old: str, place: str, pin: str) -> Put:
-    side = "a" if wire.a.place == old else "b"
-    return Put(path=f"wires.{wire.id}.{side}", value={"place": place, "pin": pin})
-
-
+@rule("rate", "source", harm=90, minutes=20)
 def overvoltage(scene: Scene, r: Rated) -> Iterator[Finding]:
     """The source's peaks are more than the input stands."""
     box = cd_box(scene.job)
@@ -327,12 +316,9 @@ def overvoltage(scene: Scene, r: Rated) -> Iterator[Finding]:
         return
     yield Finding(
         id=f"overvoltage-{r.chain.id}",
-        stage="source",
         level="trouble",
         title=f"{r.give.volts:.0f} V peaks into {r.chain.pin}",
         text=f"{scene.devices[r.chain.device].name} stands {sheet.max_v:.0f} V there.",
-        harm=90,
-        minutes=20,
         reason=Reason(
             title="Peak at the input",
             result=f"{r.give.volts:.0f} V against {sheet.max_v:.0f} V",
@@ -345,6 +331,7 @@ def overvoltage(scene: Scene, r: Rated) -> Iterator[Finding]:
     )
 
 
+@rule("job", "source", harm=65, minutes=30)
 def loading(scene: Scene) -> Iterator[Finding]:
     """The taps together take more than a tenth of a shared pair's level."""
     loads: dict[str, list[float]] = {}
@@ -363,13 +350,10 @@ def loading(scene: Scene) -> Iterator[Finding]:
             continue
         yield Finding(
             id=f"loading-{key}",
-            stage="source",
             level="watch",
             title=f"{scene.sources[key].name} is loaded down",
             text=f"{len(ohms)} inputs make {total / 1000:.1f} kΩ and leave {left * 100:.0f} % "
             "of the level the brake control is used to.",
-            harm=65,
-            minutes=30,
             reason=Reason(
                 title="Level left on the shared pair",
                 result=f"{left * 100:.0f} %",
@@ -384,6 +368,7 @@ def loading(scene: Scene) -> Iterator[Finding]:
         )
 
 
+@rule("brake", "source", harm=100, minutes=25)
 def brake_unsure(scene: Scene, chain: Chain, line: BrakeLine) -> Iterator[Finding]:
     """The cancel input cannot be sure of ground at rest."""
     if not line.sure:
@@ -395,14 +380,11 @@ def brake_unsure(scene: Scene, chain: Chain, line: BrakeLine) -> Iterator[Findin
         lamps = "LED lamps leave" if scene.job.vehicle.lamps == "led" else "The lamps leave"
         yield Finding(
             id=f"brake-{chain.id}",
-            stage="source",
             level="trouble",
             title="Brake pedal may not cancel",
             text=f"{lamps} the cold side at {line.rest_v:.1f} V with the pedal up. "
             f"{chain.pin} wants ground through less than {line.need_ohm:.0f} Ω; it finds "
             f"{line.path_ohm / 1000:.1f} kΩ.",
-            harm=100,
-            minutes=25,
             reason=Reason(
                 title="Voltage at rest",
                 result=f"{line.rest_v:.2f} V; {line.rest_limit_v:.2f} V at most is sure",
@@ -431,6 +413,7 @@ def brake_unsure(scene: Scene, chain: Chain, line: BrakeLine) -> Iterator[Findin
         )
 
 
+@rule("job", "source", harm=45, minutes=20)
 def unconnected(scene: Scene) -> Iterator[Finding]:
     """A device input that it cannot do without has no chain."""
     have = {(c.device, c.pin) for c in scene.job.chains}
@@ -451,12 +434,9 @@ def _unconnected(scene: Scene, device: Device, sheet: InputSheet) -> Finding:
         text = f"The device does not work without it. {name} is the best this car offers."
     return Finding(
         id=f"unconnected-{device.id}-{sheet.pin}",
-        stage="source",
         level="watch",
         title=f"{device.name} {sheet.pin} has no source",
         text=text,
-        harm=45,
-        minutes=20,
         reason=Reason(
             title="Inputs without a chain",
             result=sheet.pin,
@@ -466,7 +446,5 @@ def _unconnected(scene: Scene, device: Device, sheet: InputSheet) -> Finding:
     )
 
 
-RATE_RULES = (rate_limit, setting_off, level, waveform, coil_with_box, overvoltage)
-"""Rules about one rate chain that can be computed."""
 JOB_RULES = (loading, unconnected)
 """Rules that look across chains."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from zombrel.findings.finding import Finding, Mend
+from zombrel.findings.rule import rule
 from zombrel.findings.scene import Scene, given
 from zombrel.findings.take import best_mend
 from zombrel.job.edits import Put
@@ -16,6 +17,7 @@ from zombrel.signals.reduce import box_for, emission
 from zombrel.units import speed_token
 
 
+@rule("job", "source", harm=96, minutes=40)
 def never_spliced(scene: Scene) -> Iterator[Finding]:
     """The raw sensor of an electronic gearbox is spliced."""
     for chain in scene.job.chains:
@@ -25,13 +27,10 @@ def never_spliced(scene: Scene) -> Iterator[Finding]:
             continue
         yield Finding(
             id=f"spliced-{chain.id}",
-            stage="source",
             level="trouble",
             title=f"{source.name} may not be spliced",
             text="The gearbox shifts by this pair: what hangs on it changes what its computer "
             "sees, and a short leaves the car in one gear.",
-            harm=96,
-            minutes=40,
             reason=Reason(
                 title="Raw sensor of an electronic gearbox",
                 result=f"{scene.devices[chain.device].name} hangs on it",
@@ -50,6 +49,7 @@ def never_spliced(scene: Scene) -> Iterator[Finding]:
         )
 
 
+@rule("job", "source", harm=88, minutes=40)
 def satellite_loop(scene: Scene) -> Iterator[Finding]:
     """A control loop hangs on satellite speed."""
     for chain in scene.job.chains:
@@ -60,14 +60,11 @@ def satellite_loop(scene: Scene) -> Iterator[Finding]:
         late = spec.lag_s * 0.5
         yield Finding(
             id=f"satellite-{chain.id}",
-            stage="source",
             level="trouble",
             title=f"{scene.devices[chain.device].name} must not run on satellite speed",
             text=f"It lags {spec.lag_s:g} s: where a hill takes 0.5 m/s each second the unit "
             f"answers {speed_token(late, 1)} late, and in a tunnel it holds or drops a speed "
             f"that is not there.",
-            harm=88,
-            minutes=40,
             reason=Reason(
                 title="Lag of the receiver in a speed loop",
                 result=f"{spec.lag_s:g} s, {speed_token(late, 1)} on a hill",
@@ -87,6 +84,7 @@ def satellite_loop(scene: Scene) -> Iterator[Finding]:
         )
 
 
+@rule("job", "source", minutes=10)
 def polarity(scene: Scene) -> Iterator[Finding]:
     """A pick-up whose polarity counts is reversed, or nobody has measured it."""
     for chain in scene.job.chains:
@@ -118,14 +116,12 @@ def polarity(scene: Scene) -> Iterator[Finding]:
             )
         yield Finding(
             id=f"polarity-{chain.id}",
-            stage="source",
             level="trouble" if wrong else "watch",
             title=f"{source.name} is reversed" if wrong else f"Polarity of {source.name} unknown",
             text=("Change the two wires over. " if wrong else "Measure it before the first start. ")
             + f"Reversed, {device.name} triggers on the other flank, about {late:.1f}° of crank "
             "later, and the gap of a toothed wheel is missed.",
             harm=80 if wrong else 55,
-            minutes=10,
             reason=Reason(
                 title=f"{device.name} {chain.pin}",
                 result=f"about {late:.1f}° late when reversed",
@@ -141,6 +137,7 @@ def polarity(scene: Scene) -> Iterator[Finding]:
         )
 
 
+@rule("job", "source", harm=5, minutes=0)
 def overruled(scene: Scene) -> Iterator[Finding]:
     """The user took another source than the finder would: kept on record."""
     for chain in scene.job.chains:
@@ -149,12 +146,9 @@ def overruled(scene: Scene) -> Iterator[Finding]:
         source = scene.sources[chain.source]
         yield Finding(
             id=f"overruled-{chain.id}",
-            stage="source",
             level="note",
             title=f"{chain.title}: your choice stands",
             text=f"{source.name} was taken over {chain.over}.",
-            harm=5,
-            minutes=0,
             reason=Reason(
                 title=chain.title,
                 result=source.name,
@@ -163,6 +157,3 @@ def overruled(scene: Scene) -> Iterator[Finding]:
             ),
             chain=chain.id,
         )
-
-
-JOB_RULES = (never_spliced, satellite_loop, polarity, overruled)

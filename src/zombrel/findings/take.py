@@ -6,6 +6,7 @@ import msgspec
 
 from zombrel.findings.finding import Mend
 from zombrel.findings.scene import put_setting, together
+from zombrel.harness import route
 from zombrel.job.edits import Add, Edit, Put, Remove
 from zombrel.job.model import Chain, Job, by_id
 from zombrel.job.source import BoxOutput
@@ -36,8 +37,7 @@ def take(job: Job, chain: Chain, chosen: Candidate) -> Edit:
         place, pin = (spec.device, spec.pin) if isinstance(spec, BoxOutput) else (new.id, "")
         for side, end in (("a", wire.a), ("b", wire.b)):
             if end.place == old.id or _is_output(old.spec, end.place, end.pin):
-                value = {"place": place, "pin": pin}
-                edits.append(Put(path=f"wires.{wire.id}.{side}", value=value))
+                edits += route.joined_at(job, wire, side, place, pin)
     return together(*edits)
 
 

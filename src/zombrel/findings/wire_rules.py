@@ -6,8 +6,9 @@ from collections.abc import Iterator
 
 from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.harness_rules import keep_off, reroute
-from zombrel.findings.scene import Rated, Scene, given
-from zombrel.harness import conductor, coupling
+from zombrel.findings.rule import rule
+from zombrel.findings.scene import Rated, Scene, given, together
+from zombrel.harness import conductor, coupling, route
 from zombrel.harness.wire_reading import WireReading, behind_slot
 from zombrel.job.edits import Put
 from zombrel.job.ledger import at_least, evidence, known, known_lines, provenance
@@ -24,6 +25,7 @@ ROOM = 2.0
 """A car is no wider: a greater spacing is no advice [m]."""
 
 
+@rule("job", "wire", harm=90, minutes=5)
 def slot_overfused(scene: Scene) -> Iterator[Finding]:
     """A slot holds a bigger fuse than the vehicle's own wire behind it may carry."""
     house, ambient = scene.job.house, scene.state.ambient
@@ -34,15 +36,12 @@ def slot_overfused(scene: Scene) -> Iterator[Finding]:
         right = min(feed.marked_a or 1e9, conductor.largest_fuse(carries) or 1.0)
         yield Finding(
             id=f"slot-{feed.id}",
-            stage="wire",
             level="trouble",
             title=f"{feed.name}: {feed.fuse_a:g} A fuse on a {carries:.0f} A wire",
             text=f"Behind it runs {feed.wire_mm2:g} mm². The wire would burn before the fuse "
             f"opens. The slot is marked {feed.marked_a:g} A."
             if feed.marked_a
             else f"Behind it runs {feed.wire_mm2:g} mm².",
-            harm=90,
-            minutes=5,
             reason=_ampacity_reason(scene, feed, carries),
             mends=(
                 Mend(
@@ -77,6 +76,7 @@ def _ampacity_reason(scene: Scene, feed: Feed, carries: float) -> Reason:
     )
 
 
+@rule("wire", "wire", minutes=15)
 def fuse_and_drop(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
     """A fuse too big for the wire it protects, or a wire that loses too much."""
     too_hot = reading.ampacity <= 0  # said by a rule of its own
@@ -121,12 +121,10 @@ def _too_much_fuse(scene: Scene, wire: Wire, fuse: float, carries: float) -> Fin
         )
     return Finding(
         id=f"fuse-{wire.id}",
-        stage="wire",
         level="trouble",
         title=f"{wire.id}: {fuse:g} A fuse on a {carries:.0f} A wire",
         text=f"{wire.area_mm2:g} mm² where it lies carries {carries:.1f} A at most.",
         harm=80,
-        minutes=15,
         reason=Reason(
             title=f"What {wire.id} may carry",
             result=f"{carries:.1f} A",
@@ -152,13 +150,11 @@ def _too_much_drop(scene: Scene, wire: Wire, amps: float, drop: float, limit: fl
     )
     return Finding(
         id=f"drop-{wire.id}",
-        stage="wire",
         level="watch" if drop < 2 * limit else "trouble",
         title=f"{wire.id} loses {drop * 100:.1f} %",
         text=f"{amps:g} A over {wire.length_m:g} m of {wire.area_mm2:g} mm²; the house allows "
         f"{limit * 100:g} %.",
         harm=45,
-        minutes=15,
         reason=Reason(
             title=f"Drop along {wire.id}",
             result=f"{drop * 100:.2f} %",
@@ -181,6 +177,7 @@ def _too_much_drop(scene: Scene, wire: Wire, amps: float, drop: float, limit: fl
     )
 
 
+@rule("wire", "wire", harm=60, minutes=15)
 def dimmed_feed(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
     """A device is fed from a supply that is switched on and off to dim lamps."""
     if wire.carries != "power" or e.feed is None or e.device is None or not e.feed.dimmed:
@@ -192,17 +189,14 @@ def dimmed_feed(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iter
     side = "a" if wire.a.place == e.feed.id else "b"
     mends: tuple[Mend, ...] = (Mend(label="Choose a feed", go=f"wire:{wire.id}"),)
     if better is not None:
-        edit = Put(path=f"wires.{wire.id}.{side}", value={"place": better.id})
+        edit = together(*route.joined_at(scene.job, wire, side, better.id))
         mends = (Mend(label=f"Feed from {better.id}", edit=edit), *mends)
     yield Finding(
         id=f"dimmed-{wire.id}",
-        stage="wire",
         level="trouble",
         title=f"{e.device.name} on a dimmed feed",
         text=f"{e.feed.name} is switched on and off to dim the lamps: a meter reads a fraction, "
         f"and {e.device.name} loses its supply a hundred times a second.",
-        harm=60,
-        minutes=15,
         reason=Reason(
             title=e.feed.name,
             result="pulse-width dimmed",
@@ -229,6 +223,7 @@ def _wrong(feed: FeedClass) -> str:
     }[feed]
 
 
+@rule("wire", "wire", minutes=15)
 def wrong_feed(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
     """A device hangs on a class of feed that does not serve it."""
     if wire.carries == "power":
@@ -243,20 +238,18 @@ def wrong_feed(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Itera
             mends = (
                 Mend(
                     label=f"Feed from {better.id}",
-                    edit=Put(path=f"wires.{wire.id}.{side}", value={"place": better.id}),
+                    edit=together(*route.joined_at(scene.job, wire, side, better.id)),
                 ),
             )
         cranks = e.feed.feed in ("accessory", "run") and "run-and-crank" in e.supply.feeds
         yield Finding(
             id=f"feed-{wire.id}",
-            stage="wire",
             level="trouble" if cranks else "watch",
             title=f"{e.device.name} on {'an' if e.feed.feed[0] in 'a' else 'a'} {e.feed.feed} feed",
             text=f"{e.feed.name} dies while cranking, so the device resets just when it is needed."
             if cranks
             else f"{e.supply.pin} wants {' or '.join(e.supply.feeds)}; {_wrong(e.feed.feed)}.",
             harm=70 if cranks else 40,
-            minutes=15,
             reason=Reason(
                 title=f"{e.device.name} {e.supply.pin}",
                 result=f"{e.feed.feed}, not {' or '.join(e.supply.feeds)}",
@@ -273,6 +266,7 @@ def wrong_feed(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Itera
         )
 
 
+@rule("wire", "wire", harm=75, minutes=5)
 def like_colours(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
     """A wire is joined by colour where two wires in the connector share it."""
     if wire.a.place in scene.connectors or wire.b.place in scene.connectors:
@@ -289,13 +283,10 @@ def like_colours(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Ite
             known = provenance(scene.job, path)
             yield Finding(
                 id=f"colour-{wire.id}-{side}",
-                stage="wire",
                 level="trouble",
                 title=f"Two {colour} wires in {connector.id}",
                 text=f"Cavities {end.pin} and {others} look alike. {wire.id} is known by "
                 f"{known or 'nothing'} only: count the cavity from {connector.key or 'cavity 1'}.",
-                harm=75,
-                minutes=5,
                 reason=Reason(
                     title="Wires of one colour in one connector",
                     result=f"{end.pin} and {others}",
@@ -326,6 +317,7 @@ def _twins(job: Job, connector: str, pin: str) -> tuple[tuple[int, str], ...]:
     return tuple([(c.n, c.colour) for c in cavities if c.colour == mine.colour and c.n != mine.n])
 
 
+@rule("rate", "wire", harm=60, minutes=20)
 def noise(scene: Scene, r: Rated) -> Iterator[Finding]:
     """A signal lead picks up more than half its threshold from the ignition."""
     ohm = r.give.winding_ohm or 100.0
@@ -356,14 +348,11 @@ def _noisy(
     screened = coupling.noise(*at, wire.twisted, shielded=True)
     yield Finding(
         id=f"noise-{wire.id}-{i}",
-        stage="wire",
         level="trouble" if peak > one.first_threshold else "watch",
         title=f"{title} lead passes {near.name}",
         text=f"{wire.id} runs {near.spacing_m * 1000:.0f} mm from it for "
         f"{near.along_m * 1000:.0f} mm: up to {peak:.2g} V of noise against a threshold of "
         f"{one.first_threshold:.2g} V.",
-        harm=60,
-        minutes=20,
         reason=Reason(
             title="Noise picked up from the ignition",
             result=f"{peak:.2f} V peak",
@@ -404,6 +393,7 @@ def _loose(job: Job) -> tuple[tuple[str, str, End], ...]:
     )
 
 
+@rule("job", "wire", harm=40)
 def uncounted(scene: Scene) -> Iterator[Finding]:
     """Joints into the vehicle that rest on less than a counted pin."""
     loose = _loose(scene.job)
@@ -412,11 +402,9 @@ def uncounted(scene: Scene) -> Iterator[Finding]:
     names = ", ".join(dict.fromkeys(wire for wire, *_ in loose))
     yield Finding(
         id="uncounted",
-        stage="wire",
         level="watch",
         title=f"{len(loose)} joint{'s' if len(loose) > 1 else ''} not counted yet",
         text=f"{names}: no connection is made on less than a counted pin.",
-        harm=40,
         minutes=4.0 * len(loose),
         reason=Reason(
             title="Ends in the vehicle below a counted pin",
@@ -436,9 +424,5 @@ def uncounted(scene: Scene) -> Iterator[Finding]:
     )
 
 
-RATE_RULES = (noise,)
-"""Rules about the run of one rate chain."""
 WIRE_RULES = (fuse_and_drop, dimmed_feed, wrong_feed, like_colours)
 """Rules about one conductor."""
-JOB_RULES = (slot_overfused, uncounted)
-"""Rules that look across the harness."""

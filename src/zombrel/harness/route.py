@@ -17,6 +17,7 @@ from collections.abc import Callable, Container, Mapping
 from typing import Literal, NamedTuple
 
 from zombrel.harness import coupling
+from zombrel.job.edits import Put
 from zombrel.job.model import House, Job
 from zombrel.job.problem import Problem
 from zombrel.job.query import query
@@ -297,6 +298,22 @@ def route_all(job: Job) -> dict[str, tuple[str, ...]]:
             except Problem:
                 continue
     return found
+
+
+def joined_at(job: Job, wire: Wire, side: str, place: str, pin: str = "") -> tuple[Put, ...]:
+    """The edits that join one side of a wire elsewhere; its way, if it has one, goes with it."""
+    put = Put(path=f"wires.{wire.id}.{side}", value={"place": place, "pin": pin})
+    if not wire.via:
+        return (put,)
+    other = wire.b if side == "a" else wire.a
+    zones = zone_of(job)
+    start, end = (place, other.place) if side == "a" else (other.place, place)
+    try:
+        nature = nature_of(wire, pickups(job))
+        way = best(job.zones, job.ways, nature, zones.get(start, ""), zones.get(end, ""))
+    except Problem:
+        way = ()
+    return (put,) if way == wire.via else (put, Put(path=f"wires.{wire.id}.via", value=list(way)))
 
 
 def allowance(wire: Wire, job_devices: Container[str], house: House) -> float:

@@ -1,0 +1,68 @@
+"""Rules as data: each says once what it looks at, where its findings belong and what they weigh.
+
+A rule is a function that yields findings. ``@rule`` files it under what it is asked about; a
+finding that does not say its stage, harm or minutes has those of its rule, and always its name.
+"""
+
+from __future__ import annotations
+
+import functools
+from collections.abc import Callable, Iterator
+from typing import Any, Literal, NamedTuple
+
+import msgspec
+
+from zombrel.findings.finding import UNSAID, Finding
+from zombrel.job.stages import Stage
+
+Scope = Literal["job", "chain", "rate", "brake", "contact", "sensor", "device", "wire"]
+"""What a rule is asked about: the whole job, or each chain, kind of chain, device or wire."""
+Find = Callable[..., Iterator[Finding]]
+
+
+class Rule(NamedTuple):
+    """One rule."""
+
+    name: str
+    scope: Scope
+    stage: Stage | None
+    """Where its findings belong; None: each says so itself."""
+    harm: int
+    """0 to 100: what its findings can do if left, unless they say otherwise."""
+    minutes: float
+    """What one takes to mend, unless it says otherwise."""
+    find: Find
+
+
+RULES: dict[str, Rule] = {}
+
+
+def rule(
+    scope: Scope, stage: Stage | None, harm: int = 0, minutes: float = 0.0
+) -> Callable[[Find], Find]:
+    """Register a rule."""
+
+    def register(find: Find) -> Find:
+        name = find.__name__.replace("_", " ")
+
+        @functools.wraps(find)
+        def found(*asked: Any) -> Iterator[Finding]:
+            for f in find(*asked):
+                yield msgspec.structs.replace(
+                    f,
+                    rule=name,
+                    stage=f.stage if stage is None else stage,
+                    harm=harm if f.harm == UNSAID else f.harm,
+                    minutes=minutes if f.minutes == UNSAID else f.minutes,
+                )
+
+        assert name not in RULES  # a kind of finding has one rule
+        RULES[name] = Rule(name, scope, stage, harm, minutes, found)
+        return found
+
+    return register
+
+
+def rules(scope: Scope) -> tuple[Find, ...]:
+    """Every rule of a scope, in the order they were registered."""
+    return tuple([r.find for r in RULES.values() if r.scope == scope])
