@@ -7,6 +7,7 @@ import unittest
 import msgspec
 
 from tests.demo import Many, at, demo, found, put, state, whole
+from zombrel.diagnose.steps import steps
 from zombrel.findings.assess import assess, rank
 from zombrel.findings.finding import Finding
 from zombrel.job.edits import Add, Put, Remove, apply
@@ -210,6 +211,24 @@ class Stages(unittest.TestCase):
         self.assertEqual(mended["source"], ("good", "settled"))
         self.assertEqual(mended["set"], ("good", "settled"))
         self.assertEqual(self.words(Job())["source"], ("open", "no signals yet"))
+
+
+class HotSide(unittest.TestCase):
+    def test_a_tap_on_the_hot_side_never_cancels(self) -> None:
+        """Whatever lamps, relay or resistor hang on it: the pedal is never seen, and Road shut."""
+        source = next(c.source for c in demo().chains if c.id == "brake-pace")
+        for lamps in ("led", "filament"):
+            for hops in ([], [{"type": "relay"}], [{"type": "load", "ohm": 47.0}]):
+                job = put(put(demo(), "vehicle.lamps", lamps), "chains.brake-pace.hops", hops)
+                hot = put(job, f"sources.{source}.spec.side", "hot")
+                finding = found(hot)["brake-brake-pace"]
+                with self.subTest(lamps, hops=hops):
+                    self.assertEqual((finding.level, finding.harm), ("trouble", 100))
+                    self.assertIn("hot side: 13.8 V with the pedal up and down", finding.text)
+                    self.assertFalse(at(hot).chain("brake-pace").brake.sure)
+                    gate = next(s for s in steps(hot) if s.gate)
+                    self.assertIn("hot side", gate.blocked)
+        self.assertNotIn("brake-brake-pace", found(whole()))
 
 
 class Codes(unittest.TestCase):

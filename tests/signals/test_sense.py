@@ -30,7 +30,8 @@ from zombrel.job.source import (
 )
 from zombrel.job.state import State
 from zombrel.signals.contact import contact
-from zombrel.signals.sense import Sensor, count_step, joined, shown_at, thermistor_ohm
+from zombrel.signals.kinds.senders import thermistor_ohm
+from zombrel.signals.sense import Sensor, count_step, joined, shown_at
 from zombrel.signals.study import study
 from zombrel.store.zjob import load
 

@@ -31,9 +31,9 @@ from zombrel.job.source import (
     StatedSpeed,
     Switch,
     Thermistor,
-    tolerates,
 )
 from zombrel.signals.finder import Candidate, candidates
+from zombrel.signals.kinds import kind_of
 from zombrel.signals.ways import way_words, ways
 from zombrel.store.zjob import load
 
@@ -206,7 +206,7 @@ class Finder(unittest.TestCase):
 
     def test_what_may_be_done_to_each_kind(self) -> None:
         """Every kind of source says whether it may be tapped, cut into, or not touched."""
-        seen = {type(s.spec).__name__: tolerates(s.spec) for s in templates()}
+        seen = {type(s.spec).__name__: kind_of(s.spec).tolerates(s.spec) for s in templates()}
         self.assertEqual(seen["GearboxSensor"], "never")
         self.assertEqual((seen["CommonFeed"], seen["CableGenerator"]), ("intercept", "intercept"))
         for kind in ("WheelRing", "CoilTap", "StatedSpeed", "Alternator", "Switch"):
@@ -214,9 +214,11 @@ class Finder(unittest.TestCase):
         for kind in ("Satellite", "PropShaft", "Ratiometric", "ThermocoupleK"):
             self.assertEqual(seen[kind], "own", kind)
         shared, own = (Thermistor(points=NTC, shared_ohm=ohm) for ohm in (680.0, 0.0))
-        self.assertEqual((tolerates(shared), tolerates(own)), ("tap", "own"))
+        self.assertEqual(
+            (kind_of(shared).tolerates(shared), kind_of(own).tolerates(own)), ("tap", "own")
+        )
         plain = GearboxSensor(teeth=24, electronic=False)
-        self.assertEqual(tolerates(plain), "tap")
+        self.assertEqual(kind_of(plain).tolerates(plain), "tap")
         for c in ranked(demo(), 0, "SPEED"):
             words = " ".join(c.reasons)
             self.assertTrue("tapped" in words or "fitted for this" in words, c.source)

@@ -19,6 +19,9 @@ from zombrel.job.problem import Problem
 from zombrel.job.wiring import Connector
 from zombrel.units import ZERO_C
 
+COLUMNS = 2
+"""A pin-out gives two ends a row."""
+
 MOST_BYTES = 4_000_000
 
 
@@ -49,7 +52,7 @@ def read_pairs(text: str, name: str) -> list[Pair]:
             continue
         if not pairs and [c.casefold() for c in cells[:2]] == ["a", "b"]:
             continue
-        if len(cells) < 2 or not cells[0] or not cells[1]:
+        if len(cells) < COLUMNS or not cells[0] or not cells[1]:
             raise Problem(f"{name}, line {i}: two names are wanted, as in P1.3,E2.14.")
         pairs.append((cells[0], cells[1]))
     return pairs

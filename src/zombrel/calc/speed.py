@@ -11,6 +11,9 @@ from zombrel.calibrate.setting import Choice, choose
 from zombrel.job.problem import Problem
 from zombrel.units import KMH, MILE
 
+GREATEST = 1e12
+"""No figure of a vehicle is larger."""
+
 TEETH = Param("teeth", "teeth", "whole", None, above=0, most=500)
 TYRE = Param("tyre", "tyre size", "text", None)
 PER_KM = Param("pulses_per_km", "pulses per km", above=0)
@@ -141,7 +144,7 @@ def _settings(text: str) -> list[tuple[str, float]]:
             number = float(value if mark else name)
         except ValueError:
             number = -1.0
-        if number <= 0 or number > 1e12:
+        if number <= 0 or number > GREATEST:
             raise Problem(
                 f"speed-setting: “{part.strip()}” is not NAME=pulses per km, such as A=1200."
             )

@@ -16,6 +16,11 @@ from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
 from zombrel.units import ZERO_C
 
+SAME = 1e-12
+"""Shares nearer than this are one."""
+CLOSE = 1e-9
+"""Bisection ends here."""
+
 PETROL, ETHANOL = (745.0, 14.7), (789.0, 9.0)
 """(density [kg/m³], stoichiometric air by mass) [3]."""
 LOW_HZ, HIGH_HZ = 50.0, 150.0
@@ -90,10 +95,10 @@ def mix(now: float, now_part: float, add_part: float, target: float, tank: float
     if tank <= 0 or not 0 <= now <= tank:
         raise Problem(f"{now:g} in a tank of {tank:g}: the fuel must fit the tank.")
     full = (now * now_part + (tank - now) * add_part) / tank
-    if abs(target - now_part) < 1e-12 and now > 0:
+    if abs(target - now_part) < SAME and now > 0:
         return Mix(add=0.0, possible=True, full=full)
     if now == 0:
-        same = abs(add_part - target) < 1e-12
+        same = abs(add_part - target) < SAME
         return Mix(add=tank if same else None, possible=same, full=full)
     share = (target - now_part) / (add_part - target) if add_part != target else -1.0
     if share <= 0:
@@ -142,7 +147,7 @@ def highest_blend(flow: float, available: float) -> float | None:
     if available >= flow * flow_factor(1.0):
         return 1.0
     low, high = 0.0, 1.0
-    while high - low > 1e-9:
+    while high - low > CLOSE:
         middle = (low + high) / 2
         if flow * flow_factor(middle) <= available:
             low = middle

@@ -16,6 +16,13 @@ from typing import Literal
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
 
+FEWEST = 2
+"""One cylinder has no order."""
+LONGEST = 1e5
+"""No lead is longer, in any unit."""
+TURN = 360
+"""Degrees of a crank turn."""
+
 
 class Leads(Frozen, frozen=True, kw_only=True):
     """What the lengths say."""
@@ -37,7 +44,7 @@ def parse_order(text: str) -> tuple[int, ...]:
         order = tuple(int(p) for p in parts if p)
     except ValueError:
         raise Problem(f"A firing order is written 1-5-3-6-2-4, not “{text}”.") from None
-    if len(order) < 2 or sorted(order) != list(range(1, len(order) + 1)):
+    if len(order) < FEWEST or sorted(order) != list(range(1, len(order) + 1)):
         raise Problem(
             f"“{text}” is no firing order: each cylinder from 1 to {len(order)} once, please."
         )
@@ -79,7 +86,7 @@ def judge_leads(
     n = len(order)
     if len(lengths) != n:
         raise Problem(f"{len(lengths)} lead lengths for {n} cylinders; give one for each.")
-    if any(not 0 < length < 1e5 for length in lengths):
+    if any(not 0 < length < LONGEST for length in lengths):
         raise Problem("Each lead length is above 0 mm.")
     if wired is not None and len(wired) != n:
         raise Problem(f"The outputs are wired for {len(wired)} cylinders, the engine has {n}.")
@@ -121,7 +128,7 @@ def _verdict(right: bool, fires: tuple[int, ...], order: tuple[int, ...]) -> str
     late = fires.index(order[0]) * 720 // n
     note = (
         "; a wasted-spark engine runs so all the same, a sequential one does not"
-        if late == 360
+        if late == TURN
         else ""
     )
     return f"{lies}. The order is right but begins {late}° late: it fires {said}{note}."

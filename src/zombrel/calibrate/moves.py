@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from typing import Any
+
 from zombrel.calibrate.setting import options
 from zombrel.job.sheet import (
     TABLE,
@@ -60,29 +63,29 @@ def moves(sheet: SettingSheet, now: str, want: str) -> tuple[str, ...]:
     """
     if now == want:
         return ()
-    match sheet:
-        case Dials():
-            return _turns(sheet, now, want)
-        case Switches():
-            return tuple(
-                f"switch {i + 1} {'on' if w == '1' else 'off'}"
-                for i, w in enumerate(want)
-                if now[i : i + 1] != w
-            )
-        case Rotary():
-            return _knob(sheet, now, want)
-        case Menu():
-            return (*_opened(sheet.path), f"set {want}", "confirm")
-        case Buttons():
-            return _count(sheet, now, want, "press")
-        case Presses():
-            steps = _count(sheet, now, want, f"press {sheet.press}")
-            return tuple(s for s in (sheet.enter, *steps, sheet.store) if s)
-        case Plug():
-            return ("pull the plug", f"fit {said(sheet, want)}", "push it home")
-        case Curves():
-            last = "load the points" if want == TABLE else f"choose {want}"
-            return (*_opened(sheet.path), last, "confirm")
+    return _MOVES[sheet.__class__](sheet, now, want)
+
+
+def _switches(sheet: Switches, now: str, want: str) -> tuple[str, ...]:
+    return tuple(
+        f"switch {i + 1} {'on' if w == '1' else 'off'}"
+        for i, w in enumerate(want)
+        if now[i : i + 1] != w
+    )
+
+
+def _menu(sheet: Menu, now: str, want: str) -> tuple[str, ...]:
+    return (*_opened(sheet.path), f"set {want}", "confirm")
+
+
+def _presses(sheet: Presses, now: str, want: str) -> tuple[str, ...]:
+    steps = _count(sheet, now, want, f"press {sheet.press}")
+    return tuple(s for s in (sheet.enter, *steps, sheet.store) if s)
+
+
+def _curves(sheet: Curves, now: str, want: str) -> tuple[str, ...]:
+    last = "load the points" if want == TABLE else f"choose {want}"
+    return (*_opened(sheet.path), last, "confirm")
 
 
 def _opened(path: tuple[str, ...]) -> tuple[str, ...]:
@@ -126,3 +129,16 @@ def _count(sheet: NumberSheet, now: str, want: str, press: str) -> tuple[str, ..
         # one button only counts up and starts again at the bottom
         return (_times(len(names) + steps, press) + ", past the top",)
     return (_times(abs(steps), words),)
+
+
+_MOVES: dict[type, Callable[[Any, str, str], tuple[str, ...]]] = {
+    Dials: _turns,
+    Switches: _switches,
+    Rotary: _knob,
+    Menu: _menu,
+    Buttons: lambda sheet, now, want: _count(sheet, now, want, "press"),
+    Presses: _presses,
+    Plug: lambda sheet, now, want: ("pull the plug", f"fit {said(sheet, want)}", "push it home"),
+    Curves: _curves,
+}
+"""How each kind of setting is moved."""

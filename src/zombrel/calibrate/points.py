@@ -12,9 +12,10 @@ Reference:
 from __future__ import annotations
 
 import itertools
+import math
 from typing import NamedTuple
 
-from zombrel.job.pairs import Pairs, between
+from zombrel.job.pairs import LEAST_PAIRS, Pairs, between
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
 
@@ -44,9 +45,9 @@ def place(curve: Pairs, count: int) -> Table:
     Raises:
         Problem: fewer than two points asked for, or given.
     """
-    if count < 2:
+    if count < LEAST_PAIRS:
         raise Problem("A table needs two points or more.")
-    if len(curve) < 2:
+    if len(curve) < LEAST_PAIRS:
         raise Problem("A curve needs two pairs or more.")
     if count >= len(curve):
         return Table(points=_padded(curve, count), worst=0.0)
@@ -113,35 +114,32 @@ def _reach(lower: Wall, upper: Wall) -> tuple[_Line, tuple[Wall, Wall] | None]:
     The first point of each list may be where the line before was left; the rest are the
     curve's own corners, the same x in both. None is left when the line reaches the end.
     """
-    least, most = -float("inf"), float("inf")
-    least_by = most_by = (lower[0], upper[0])
+    flattest = (-math.inf, (lower[0], upper[0]))
+    steepest = (math.inf, (lower[0], upper[0]))
     seen_low: Wall = []
     seen_high: Wall = []
     for x, is_low, point in _in_order(lower, upper):
         if is_low:
-            for other in seen_high:
-                if other[0] < x:
-                    slope = (point[1] - other[1]) / (x - other[0])
-                    if slope > least:
-                        least, least_by = slope, (other, point)
-            if least > most:  # the floor rises past the steepest line
-                line = _through(*most_by)
-                return line, _beyond(line, most_by[1], point, lower, upper, floor=True)
+            slopes = [(_slope(o, point), (o, point)) for o in seen_high if o[0] < x]
+            flattest = max([flattest, *slopes], key=lambda pair: pair[0])
             seen_low.append(point)
         else:
-            for other in seen_low:
-                if other[0] < x:
-                    slope = (point[1] - other[1]) / (x - other[0])
-                    if slope < most:
-                        most, most_by = slope, (other, point)
-            if least > most:  # the ceiling comes down past the flattest line
-                line = _through(*least_by)
-                return line, _beyond(line, least_by[1], point, lower, upper, floor=False)
+            slopes = [(_slope(o, point), (o, point)) for o in seen_low if o[0] < x]
+            steepest = min([steepest, *slopes], key=lambda pair: pair[0])
             seen_high.append(point)
-    slope = (least + most) / 2
+        if flattest[0] > steepest[0]:
+            # the floor rises past the steepest line, or the ceiling comes down past the flattest
+            touched = steepest[1] if is_low else flattest[1]
+            line = _through(*touched)
+            return line, _beyond(line, touched[1], point, lower, upper, floor=is_low)
+    slope = (flattest[0] + steepest[0]) / 2
     at_low = max(y - slope * x for x, y in seen_low)
     at_high = min(y - slope * x for x, y in seen_high)
     return _Line(slope, (at_low + at_high) / 2), None
+
+
+def _slope(one: tuple[float, float], two: tuple[float, float]) -> float:
+    return (two[1] - one[1]) / (two[0] - one[0])
 
 
 def _in_order(lower: Wall, upper: Wall) -> list[tuple[float, bool, tuple[float, float]]]:

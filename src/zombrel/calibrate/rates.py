@@ -12,6 +12,9 @@ from __future__ import annotations
 
 from zombrel.job.problem import Problem
 
+A_PAIR = 2
+"""Cylinders that share a wasted-spark coil."""
+
 
 def wheel_ring(teeth: float, circumference: float) -> float:
     """Pulses per metre of a toothed ring turning with the wheel; ``circumference`` [m] [1]."""
@@ -48,7 +51,7 @@ def coil_pulses(ignition: str, cylinders: int, strokes: int) -> float:
         raise Problem(
             f"“{ignition}” has no coil to count; use distributor, wasted-spark or coil-per-plug."
         )
-    if ignition == "wasted-spark" and cylinders < 2:
+    if ignition == "wasted-spark" and cylinders < A_PAIR:
         raise Problem("A wasted-spark coil needs two cylinders to share it.")
     return per_coil[ignition] * (4 / strokes)
 

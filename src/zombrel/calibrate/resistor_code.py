@@ -16,6 +16,9 @@ from zombrel.job.pairs import Pairs, falling_or_rising
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
 
+LEAST = 3
+"""Known pairs that fix pull-up, offset and slope."""
+
 LOWEST, HIGHEST = 10.0, 1e7
 """Pull-ups that are looked for [Ω]."""
 
@@ -66,7 +69,7 @@ def learn(pairs: Pairs, vref: float) -> Law:
     Raises:
         Problem: fewer than three pairs, or pairs no divider makes.
     """
-    if len(pairs) < 3:
+    if len(pairs) < LEAST:
         raise Problem("Three pairs of ohms and value are needed to know the pull-up.")
     if any(ohm <= 0 for ohm, _ in pairs):
         raise Problem("A resistance must be above 0 Ω.")

@@ -23,6 +23,15 @@ from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
 from zombrel.units import speed_token
 
+STEADY_LEAST = 8
+"""Fewest steady points of a fit."""
+LOST = 0.1
+"""A point with less weight is set aside."""
+LEAST = 3
+"""Fewest rows, and weight, that give a slope and its spread."""
+ENOUGH = 10
+"""Residuals from which serial correlation can be told."""
+
 Floats = NDArray[np.float64]
 
 STEADY = 0.25
@@ -70,7 +79,7 @@ def fit(t: Floats, true: Floats, shown: Floats) -> RoadFit:
     moving = true > SLOW
     steady = np.abs(_acceleration(t, true)) < STEADY
     take = moving & steady & (shown > 0)
-    if take.sum() < 8:
+    if take.sum() < STEADY_LEAST:
         raise Problem(
             f"Only {int(take.sum())} steady points above {speed_token(SLOW)}; hold several "
             "speeds for ten seconds each and read again."
@@ -79,7 +88,7 @@ def fit(t: Floats, true: Floats, shown: Floats) -> RoadFit:
     origin = bool(np.ptp(x) < NARROW)
     floor = max(_grain(shown), _grain(true)) / np.sqrt(12)
     coefficients, weights, sigma = _biweight(x, y, origin, floor)
-    keep = weights > 0.1
+    keep = weights > LOST
     low, high, spread = _interval(x, y, weights, coefficients, origin, floor)
     kept = np.zeros(len(true), bool)
     kept[np.flatnonzero(take)[keep]] = True
@@ -102,7 +111,7 @@ def fit(t: Floats, true: Floats, shown: Floats) -> RoadFit:
 
 def _acceleration(t: Floats, v: Floats) -> Floats:
     """Acceleration [m/s²] over a window of about two seconds."""
-    if len(t) < 3:
+    if len(t) < LEAST:
         return np.zeros_like(v)
     step = float(np.median(np.diff(t))) or 1.0
     half = max(1, round(1.0 / step))
@@ -144,7 +153,7 @@ def _biweight(x: Floats, y: Floats, origin: bool, floor: float) -> tuple[Floats,
         sigma = max(1.4826 * float(np.median(np.abs(residual - np.median(residual)))), floor, 1e-3)
         u = residual / (4.685 * sigma)
         weights = np.where(np.abs(u) < 1, (1 - u**2) ** 2, 0.0)
-        if weights.sum() < 3:
+        if weights.sum() < LEAST:
             weights = np.ones_like(x)
         root = np.sqrt(weights)
         new = np.linalg.lstsq(design * root[:, None], y * root, rcond=None)[0]
@@ -162,9 +171,9 @@ def _interval(
     from scipy.special import stdtrit
 
     design = _design(x, origin)
-    residual = (y - design @ coefficients)[w > 0.1]
+    residual = (y - design @ coefficients)[w > LOST]
     rho = 0.0
-    if len(residual) > 10 and residual.std() > 0:
+    if len(residual) > ENOUGH and residual.std() > 0:
         rho = float(np.clip(np.corrcoef(residual[:-1], residual[1:])[0, 1], 0.0, 0.95))
     parameters = design.shape[1]
     effective = max(len(residual) * (1 - rho) / (1 + rho), parameters + 2)

@@ -6,6 +6,9 @@ import math
 
 from zombrel.job.sheet import Frozen
 
+WHOLE = 1e-9
+"""So near a whole number it is one."""
+
 
 class Roll(Frozen, frozen=True, kw_only=True):
     """Flashes over a rolled distance."""
@@ -23,7 +26,7 @@ def roll(pulses_per_m: float, distance: float, pulses_per_flash: float) -> Roll:
     """Flashes for ``distance`` [m]; counting resolves one in N, so 1 % needs 100 flashes."""
     flashes = pulses_per_m * distance / pulses_per_flash
     nearest = round(flashes)
-    exact = abs(flashes - nearest) < 1e-9
+    exact = abs(flashes - nearest) < WHOLE
     return Roll(
         flashes=flashes,
         low=nearest if exact else math.floor(flashes),

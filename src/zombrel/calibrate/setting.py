@@ -24,6 +24,13 @@ from zombrel.job.sheet import (
 )
 from zombrel.job.view import plain
 
+OHMS = (100.0, 1e6)
+"""Resistors that a coded input is fitted with [Ω]."""
+PLAIN_TO = 1e5
+"""Larger numbers are written out."""
+ON_STEP = 1e-6
+"""Share of a step by which a value may miss it."""
+
 Side = Literal["near", "below", "above"]
 
 CLOSE = 0.001
@@ -74,12 +81,14 @@ def _options(sheet: NumberSheet) -> Options:
         case Plug():
             law = resistor_code.learn(sheet.known, sheet.vref)
             pairs = [
-                (law.value(ohm), f"{ohm:g}") for ohm in preferred.values("E24") if 100 <= ohm <= 1e6
+                (law.value(ohm), f"{ohm:g}")
+                for ohm in preferred.values("E24")
+                if OHMS[0] <= ohm <= OHMS[1]
             ]
         case _:
             count = round((sheet.high - sheet.low) / sheet.step)
             values = tuple(round(sheet.low + i * sheet.step, 9) for i in range(count + 1))
-            names = tuple(f"{v:g}" if v < 1e5 else f"{v:.0f}" for v in values)
+            names = tuple(f"{v:g}" if v < PLAIN_TO else f"{v:.0f}" for v in values)
             return Options(names=names, values=values)
     pairs.sort()
     return Options(names=tuple(n for _, n in pairs), values=tuple(v for v, _ in pairs))
@@ -129,7 +138,7 @@ def _counted(sheet: Menu | Buttons | Presses, at: str) -> float:
     if not sheet.low <= value <= sheet.high:
         raise Problem(f"{at} is outside {sheet.low:g} to {sheet.high:g}.")
     steps = (value - sheet.low) / sheet.step
-    if abs(steps - round(steps)) > 1e-6:
+    if abs(steps - round(steps)) > ON_STEP:
         raise Problem(f"{at} is between two steps; the setting goes in steps of {sheet.step:g}.")
     return value
 

@@ -13,9 +13,12 @@ import itertools
 import math
 from typing import Literal
 
-from zombrel.job.pairs import Pairs, between
+from zombrel.job.pairs import LEAST_PAIRS, Pairs, between
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
+
+GEARS = 2
+"""With fewer there is nothing to shift to."""
 
 
 class Shift(Frozen, frozen=True, kw_only=True):
@@ -31,11 +34,11 @@ class Shift(Frozen, frozen=True, kw_only=True):
 
 def checked(torque: Pairs, ratios: tuple[float, ...], redline: float) -> None:
     """Raise Problem for a curve, ratios or redline that cannot be."""
-    if len(torque) < 2 or any(n <= 0 for n, _ in torque) or any(t < 0 for _, t in torque):
+    if len(torque) < LEAST_PAIRS or any(n <= 0 for n, _ in torque) or any(t < 0 for _, t in torque):
         raise Problem("A torque curve needs two pairs of rpm and N·m or more, none below zero.")
     if max(t for _, t in torque) <= 0:
         raise Problem("A torque curve without any torque says nothing; enter it again.")
-    if len(ratios) < 2:
+    if len(ratios) < GEARS:
         raise Problem("Shift points need two gears or more.")
     if any(b >= a for a, b in itertools.pairwise(ratios)) or ratios[-1] <= 0:
         raise Problem("Gear ratios must fall from first to top, all above zero.")

@@ -16,6 +16,11 @@ from zombrel.job.pairs import Pairs
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
 
+STRAIGHT = 1e-16
+"""A cubic term below this is none."""
+LEAST = 3
+"""Pairs that fix three coefficients."""
+
 
 class SteinhartHart(Frozen, frozen=True, kw_only=True):
     """Coefficients of [1] for kelvin and ohm."""
@@ -36,7 +41,7 @@ class SteinhartHart(Frozen, frozen=True, kw_only=True):
         """Resistance [Ω] at ``kelvin`` [K] [3]."""
         if kelvin <= 0:
             raise Problem("A temperature must be above absolute zero, −273.15 °C.")
-        if abs(self.c) < 1e-16:
+        if abs(self.c) < STRAIGHT:
             return math.exp((1 / kelvin - self.a) / self.b)
         p, q = self.b / self.c, (self.a - 1 / kelvin) / self.c
         inside = (q / 2) ** 2 + (p / 3) ** 3
@@ -77,7 +82,7 @@ def fit(points: Pairs) -> ThermistorFit:
     Raises:
         Problem: fewer than three pairs, or pairs that are no thermistor's.
     """
-    if len(points) < 3:
+    if len(points) < LEAST:
         raise Problem("A thermistor needs three pairs or more: cold, middle, hot.")
     if any(k <= 0 for k, _ in points):
         raise Problem("A temperature lies below absolute zero, −273.15 °C.")

@@ -10,6 +10,9 @@ import math
 
 from zombrel.job.problem import Problem
 
+CLOSE = 1e-9
+"""Bisection ends here [°C]."""
+
 LOWEST_C, HIGHEST_C = -270.0, 1372.0
 
 _BELOW = (
@@ -73,7 +76,7 @@ def celsius(mv: float, cold_c: float) -> float:
             f"{mv:g} mV with the cold end at {cold_c:g} °C lies outside type K "
             "(−270 to 1372 °C); check polarity and type."
         )
-    while high - low > 1e-9:
+    while high - low > CLOSE:
         middle = (low + high) / 2
         if millivolts(middle) < total:
             low = middle

@@ -15,6 +15,11 @@ from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
 from zombrel.units import INCH
 
+WIDTHS = (0.075, 0.6)
+"""Section widths of road tyres [m]."""
+ASPECTS = (20, 100)
+"""Height over width of road tyres [%]."""
+
 ROLLING = 3.05
 """Rolling circumference over free diameter, radial tyres [2]."""
 
@@ -85,9 +90,9 @@ def _possible(size: str, width: float, rim: float, diameter: float, aspect: floa
             f"“{size}”: a tyre {diameter / INCH:.1f} inches across cannot go on a "
             f"{rim / INCH:g}-inch rim. Read the size again."
         )
-    if not 0.075 <= width <= 0.6:
+    if not WIDTHS[0] <= width <= WIDTHS[1]:
         raise Problem(f"“{size}”: a width of {width * 1000:.0f} mm is not a road tyre's.")
-    if aspect is not None and not 20 <= aspect <= 100:
+    if aspect is not None and not ASPECTS[0] <= aspect <= ASPECTS[1]:
         raise Problem(f"“{size}”: an aspect ratio of {aspect:g} is outside 20 to 100.")
     if not 8 * INCH <= rim <= 26 * INCH:
         raise Problem(f"“{size}”: a rim of {rim / INCH:g} inches is outside 8 to 26.")

@@ -10,7 +10,7 @@ import msgspec
 
 from zombrel.calibrate.setting import options
 from zombrel.job.edits import plain
-from zombrel.job.pairs import falling_or_rising, rising
+from zombrel.job.pairs import LEAST_PAIRS, falling_or_rising, rising
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import group
 from zombrel.job.sheet import (
@@ -25,6 +25,9 @@ from zombrel.job.sheet import (
     SettingSheet,
 )
 from zombrel.job.source import Source
+
+MOST_STEPS = 100000
+"""More positions no menu has."""
 
 T = TypeVar("T")
 
@@ -102,11 +105,11 @@ def _setting(where: str, sheet: SettingSheet) -> Iterator[str]:
         if sheet.high <= sheet.low:
             yield f"{where}.high: it must be above low, {sheet.low:g}."
             return
-        if (sheet.high - sheet.low) / sheet.step > 100000:
+        if (sheet.high - sheet.low) / sheet.step > MOST_STEPS:
             yield f"{where}.step: that makes more than 100 000 positions."
             return
     if isinstance(sheet, Curves):
-        if not sheet.presets and sheet.free_points < 2:
+        if not sheet.presets and sheet.free_points < LEAST_PAIRS:
             yield f"{where}: give presets, or free_points of two or more."
         for i, preset in enumerate(sheet.presets):
             yield from _curve(f"{where}.presets[{i}].points", preset.points)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import importlib
 import math
 import os
 import sys
@@ -40,23 +41,19 @@ def _dispatch(argv: list[str]) -> int:
         return 0
     if command == "calc":
         return _calc(argv[1:])
-    if command == "report":
-        from zombrel.cli.report import report
-
-        return report(argv[1:])
-    if command == "export":
-        from zombrel.cli.export import export
-
-        return export(argv[1:])
-    if command == "bench":
-        from zombrel.cli.bench import bench
-
-        return bench(argv[1:])
-    if command == "screenshots":
-        from zombrel.ui.shots import take
-
-        return take(argv[1:])
+    if command in COMMANDS:
+        module, name = COMMANDS[command]
+        return int(getattr(importlib.import_module(module), name)(argv[1:]))
     return _window(argv)
+
+
+COMMANDS = {
+    "report": ("zombrel.cli.report", "report"),
+    "export": ("zombrel.cli.export", "export"),
+    "bench": ("zombrel.cli.bench", "bench"),
+    "screenshots": ("zombrel.ui.shots", "take"),
+}
+"""Sub-commands, loaded when asked for: (module, function)."""
 
 
 def _calc(typed: list[str]) -> int:

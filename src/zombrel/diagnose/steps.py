@@ -8,6 +8,7 @@ from zombrel.calibrate.roll import roll
 from zombrel.diagnose.rests import changed_since, rests_of
 from zombrel.harness.conductor import resistance_per_m
 from zombrel.harness.laid import laid
+from zombrel.job.figures import figure
 from zombrel.job.model import Chain, Device, Job, Proof, Rest, index
 from zombrel.job.problem import Problem
 from zombrel.job.query import query
@@ -16,13 +17,14 @@ from zombrel.job.stages import STAGE_NAMES
 from zombrel.job.view import OPEN, plain
 from zombrel.signals import law as laws
 from zombrel.signals.brake import PRESSED_SHARE
-from zombrel.signals.chain_reading import brake_of, ready
+from zombrel.signals.chain_reading import brake_of, ready, side_of
 from zombrel.signals.reduce import input_of
 from zombrel.signals.supply import feeds_of, pins
 from zombrel.units import rate_token, speed_token
 
 REST_V = 12.6
 """Open-circuit voltage of a charged 12 V lead-acid battery [V] (EN 50342-1, about)."""
+TACH_OK = figure("tach error let pass")
 WALK = 1.5
 """A car pushed by hand goes no faster than this [m/s]."""
 METER = 0.15
@@ -157,7 +159,8 @@ def _brake(job: Job, key: str) -> StepSheet:
     vehicle, under = job.vehicle, _run_words(job, chain)
     volts = REST_V * vehicle.system_v / 12
     try:
-        line = brake_of(chain, vehicle, sheet, volts)
+        source = index(job.sources)[chain.source]
+        line = brake_of(chain, vehicle, sheet, volts, side_of(source))
     except Problem as problem:
         return _brake_sheet(chain, device.name, (), str(problem), under)
     limit = max(line.rest_limit_v, 0.1)
@@ -187,7 +190,11 @@ def _brake(job: Job, key: str) -> StepSheet:
         ""
         if line.sure
         else f"As wired the line rests at {line.rest_v:.1f} V, so this cannot pass: "
-        "fit the relay or the load resistor first."
+        + (
+            "it is tapped on the hot side of the switch."
+            if side_of(source) == "hot"
+            else "fit the relay or the load resistor first."
+        )
     )
     return _brake_sheet(chain, device.name, fields, blocked, under)
 
@@ -297,13 +304,13 @@ def _idle(job: Job, key: str) -> StepSheet:
                 name="shown",
                 label=f"{device.name} shows",
                 unit="rpm",
-                low=shown * 0.97,
-                high=shown * 1.03,
+                low=shown * (1 - TACH_OK),
+                high=shown * (1 + TACH_OK),
                 expect=f"about {shown:.0f} rpm",
                 because=f"{factor:.3g} × the true speed, as set",
             ),
         )
-        if abs(factor - 1) > 0.03:
+        if abs(factor - 1) > TACH_OK:
             blocked = f"As set the {device.name} shows {factor:.3g} times the truth: mend it first."
     except Problem as problem:
         blocked = str(problem)

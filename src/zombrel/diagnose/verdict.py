@@ -13,12 +13,21 @@ from collections.abc import Mapping
 import msgspec
 
 from zombrel.calibrate.roll import roll
-from zombrel.diagnose.steps import REST_V, Field, StepSheet, chain_law
+from zombrel.diagnose.steps import REST_V, TACH_OK, Field, StepSheet, chain_law
 from zombrel.job.model import Job
 from zombrel.job.sheet import Frozen
 from zombrel.signals.chain_reading import brake_of
 from zombrel.signals.reduce import cd_box, input_of
 from zombrel.units import rpm
+
+SAME = 0.02
+"""Ratios nearer to one are no other setting."""
+UNLIKELY = 1e-6
+"""A cause weighed less is not shown."""
+SMALL_GAP_V = 0.05
+"""Volts missing that a joint explains, from here …"""
+JOINT_GAP_V, BATTERY_GAP_V = 3.0, 1.2
+"""… to here; and as far as a battery below charge does."""
 
 
 class Rival(Frozen, frozen=True, kw_only=True):
@@ -82,7 +91,7 @@ def _judge_roll(job: Job, step: StepSheet, seen: Mapping[str, float]) -> Verdict
 def _judge_idle(job: Job, step: StepSheet, seen: Mapping[str, float]) -> Verdict:
     ratio = seen["shown"] / seen["true"] if seen["true"] else math.inf
     text = f"Shown over true is {ratio:.3f}."
-    return Verdict(passed=abs(ratio - 1) <= 0.03, text=text, rivals=rivals(job, step, seen))
+    return Verdict(passed=abs(ratio - 1) <= TACH_OK, text=text, rivals=rivals(job, step, seen))
 
 
 def rivals(job: Job, step: StepSheet, seen: Mapping[str, float]) -> tuple[Rival, ...]:
@@ -185,7 +194,7 @@ def _ratio_rivals(
         cylinders = job.vehicle.cylinders or 4
         for other in (1, 2, 3, 4, 5, 6, 8, 10, 12):
             factor = one.rate / (other / 2)
-            if abs(factor - 1) > 0.02 and other != cylinders:
+            if abs(factor - 1) > SAME and other != cylinders:
                 cases.append((0.06, factor, f"Set for {other} cylinders", "Read the setting back"))
         box = cd_box(job)
         if box is not None and box.multi_below_rps:
@@ -201,7 +210,7 @@ def _ratio_rivals(
     for prior, factor, cause, test in cases:
         weight = prior * (_normal(ratio, factor, sigma) if ratio is not None else 1.0)
         found.append((weight, _rival(cause, f"{factor:.2g} × the expected", test)))
-    return [pair for pair in found if pair[0] > 1e-6]
+    return [pair for pair in found if pair[0] > UNLIKELY]
 
 
 def _seen_ratio(job: Job, step: StepSheet, seen: Mapping[str, float]) -> tuple[float | None, float]:
@@ -229,7 +238,7 @@ def _volt_rivals(step: StepSheet, seen: Mapping[str, float]) -> list[tuple[float
             _rival("Fuse out, or the feed is dead with the key here", "0 V", "Meter at the slot"),
         ),
         (
-            0.3 * (3.0 if 0.05 < gap < 3 else 0.5 if values else 1.0),
+            0.3 * (3.0 if SMALL_GAP_V < gap < JOINT_GAP_V else 0.5 if values else 1.0),
             _rival(
                 "High resistance in the feed or its ground",
                 "a few tenths to volts low",
@@ -237,7 +246,7 @@ def _volt_rivals(step: StepSheet, seen: Mapping[str, float]) -> list[tuple[float
             ),
         ),
         (
-            0.3 * (2.0 if 0.05 < gap < 1.2 else 0.4 if values else 1.0),
+            0.3 * (2.0 if SMALL_GAP_V < gap < BATTERY_GAP_V else 0.4 if values else 1.0),
             _rival("Battery below charge", "all supplies low alike", "Meter at the battery"),
         ),
     ]

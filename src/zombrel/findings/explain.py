@@ -31,6 +31,7 @@ from zombrel.job.state import State
 from zombrel.job.wiring import Wire
 from zombrel.signals.chain_reading import ChainReading, brake_of, felt, top_of
 from zombrel.signals.finder import Candidate
+from zombrel.signals.kinds import kind_of
 from zombrel.signals.reduce import box_for, divider_of, emission, input_of, law
 from zombrel.signals.sense import UNIT, count_step, shown_at
 from zombrel.units import Units, number, per_distance, percent, prefixed, rpm, speed
@@ -95,25 +96,12 @@ RATE_FIELDS = (
     "pulley_ratio",
 )
 """Figures of a source that its rate goes with."""
-FORMULAS = {
-    "wheel-ring": "teeth ÷ rolling circumference; circumference = 3.05 × diameter",
-    "propshaft": "magnets × final drive ÷ rolling circumference",
-    "cable": "pulses per rev × drive ÷ driven × final drive ÷ rolling circumference",
-    "stated": "as stated",
-    "coil": "firings of one coil per crank turn",
-    "common-feed": "cylinders ÷ 2 (four-stroke)",
-    "box-output": "as the box's sheet states",
-    "computer": "as stated",
-    "alternator": "pole pairs × pulley ratio",
-    "toothed-wheel": "teeth present per turn",
-}
 
 
 def explain_source(job: Job, chain: Chain, reading: ChainReading, units: Units) -> Reason:
     """Rate, frequency and level at the source."""
     source = by_id(job.sources, chain.source)
     assert source is not None  # validated with the job
-    tag = source.spec.__struct_config__.tag
     if reading.brake is not None:
         return explain_brake(job, chain, reading)
     if reading.sense is not None:
@@ -128,7 +116,7 @@ def explain_source(job: Job, chain: Chain, reading: ChainReading, units: Units) 
         title=source.name,
         result=f"{rate_words(chain, give.rate, units)}; {number(reading.source_hz, 1)} Hz and "
         f"{prefixed(reading.source_v, 'V')} peak now",
-        formula=FORMULAS.get(str(tag), ""),
+        formula=kind_of(source.spec).formula,
         given=(
             *_spec_given(job, chain, units),
             given("now", value_words(chain, reading.true, units), "supposed"),
@@ -325,7 +313,7 @@ def _brake_moves(job: Job, chain: Chain, sheet: InputSheet) -> str:
         other = msgspec.structs.replace(sheet, pull_up_ohm=given_["pull-up"])
         return brake_of(chain, job.vehicle, other, given_["supply"]).rest_v
 
-    inputs = {"pull-up": sheet.pull_up_ohm or 4700.0, "supply": job.vehicle.charging_v}
+    inputs = {"pull-up": sheet.pulls_ohm, "supply": job.vehicle.charging_v}
     return in_words(movers(rest, inputs), lambda d: f"{d * 1000:+.1f} mV at rest")
 
 

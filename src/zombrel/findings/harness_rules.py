@@ -23,6 +23,9 @@ from zombrel.job.wiring import Neighbour, Wire, Zone
 from zombrel.signals.supply import Ends
 from zombrel.units.measure import token
 
+NAMED = 5
+"""So many things are named, the rest counted."""
+
 PLAN_SOURCE = "shortest path on the plan with the house's prices (Dijkstra; Yen for the rivals)"
 
 
@@ -64,7 +67,7 @@ def too_hot(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator
 
 def reroute(job: Job, wire: Wire, allowed: Callable[[Zone], bool]) -> tuple[Mend, ...]:
     """The mend that lays a run, and those of its signal beside it, through allowed zones only."""
-    if len(wire.via) < 2:
+    if len(wire.via) <= 1:
         return ()
     nature = route.nature_of(wire, route.pickups(job))
     try:
@@ -102,7 +105,7 @@ def undrawn_wires(scene: Scene) -> Iterator[Finding]:
     bare = undrawn(job)
     if not bare or not (job.wires or job.zones):
         return
-    names = ", ".join(bare[:5]) + (" …" if len(bare) > 5 else "")
+    names = ", ".join(bare[:NAMED]) + (" …" if len(bare) > NAMED else "")
     yield Finding(
         id="undrawn",
         level="note",
@@ -133,7 +136,7 @@ def unrouted(scene: Scene) -> Iterator[Finding]:
     edits = tuple(
         Put(path=f"wires.{w}.via", value=list(best[w])) for w in (*open_, *lost) if w in best
     )
-    names = ", ".join((*lost, *open_)[:6]) + (" …" if len(open_) + len(lost) > 6 else "")
+    names = ", ".join((*lost, *open_)[:NAMED]) + (" …" if len(open_) + len(lost) > NAMED else "")
     count = len(open_) + len(lost)
     yield Finding(
         id="unrouted",

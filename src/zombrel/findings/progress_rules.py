@@ -11,9 +11,13 @@ from zombrel.findings.rule import rule
 from zombrel.findings.scene import Scene, given
 from zombrel.job import facts
 from zombrel.job.ledger import at_least
+from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Reason
 from zombrel.job.stages import STAGES, Stage
+
+NAMED = 5
+"""So many facts are named, the rest counted."""
 
 
 @rule("job", "survey", harm=30)
@@ -22,8 +26,8 @@ def missing_facts(scene: Scene) -> Iterator[Finding]:
     unknown = facts.missing(scene.job)
     if not unknown:
         return
-    words = ", ".join(f.label.lower() for f in unknown[:5])
-    more = f" and {len(unknown) - 5} more" if len(unknown) > 5 else ""
+    words = ", ".join(f.label.lower() for f in unknown[:NAMED])
+    more = f" and {len(unknown) - NAMED} more" if len(unknown) > NAMED else ""
     yield Finding(
         id="missing",
         level="watch",
@@ -128,35 +132,45 @@ def stage_states(scene: Scene, findings: tuple[Finding, ...]) -> tuple[StageStat
     return tuple(_stage(scene, s, worst.get(s, ""), count.get(s, 0), gate) for s in STAGES)
 
 
+EMPTY: dict[Stage, tuple[str, str]] = {
+    "source": ("chains", "no signals yet"),
+    "wire": ("wires", "no wires yet"),
+    "set": ("devices", "no devices yet"),
+}
+"""For some stages the list of the job they are about, and what is said while it is empty."""
+
+
 def _stage(scene: Scene, stage: Stage, worst: str, count: int, gate: str) -> StageState:
-    job = scene.job
-    if stage == "road":
-        if gate:
-            return StageState(stage=stage, mark="locked", words="locked")
-        if not job.road:
-            return StageState(stage=stage, mark="open", words="may begin")
-        if count:
-            return StageState(stage=stage, mark="watch", words=f"{count} to settle")
-        return StageState(stage=stage, mark="good", words="driven")
-    if stage == "prove":
-        total = count_steps(job)
-        passed = sum(standing(job, s) == "passed" for s in steps(job)) if job.proofs else 0
-        words = f"{passed} of {total} proven"
-        if worst:
-            return StageState(stage=stage, mark=_mark(worst), words=words)
-        done = passed == total > 0
-        return StageState(stage=stage, mark="good" if done else "open", words=words)
     if stage == "handover":
         return StageState(stage=stage, mark="open", words="sheet ready to print")
-    if stage == "source" and not job.chains:
-        return StageState(stage=stage, mark="open", words="no signals yet")
-    if stage == "wire" and not job.wires:
-        return StageState(stage=stage, mark="open", words="no wires yet")
-    if stage == "set" and not job.devices:
-        return StageState(stage=stage, mark="open", words="no devices yet")
+    if stage == "road":
+        return _road(scene.job, count, gate)
+    if stage == "prove":
+        return _prove(scene.job, worst)
+    listed, words = EMPTY.get(stage, ("", ""))
+    if listed and not getattr(scene.job, listed):
+        return StageState(stage=stage, mark="open", words=words)
     if count:
         return StageState(stage=stage, mark=_mark(worst), words=f"{count} to settle")
     return StageState(stage=stage, mark="good", words="settled")
+
+
+def _road(job: Job, count: int, gate: str) -> StageState:
+    if gate:
+        return StageState(stage="road", mark="locked", words="locked")
+    if not job.road:
+        return StageState(stage="road", mark="open", words="may begin")
+    if count:
+        return StageState(stage="road", mark="watch", words=f"{count} to settle")
+    return StageState(stage="road", mark="good", words="driven")
+
+
+def _prove(job: Job, worst: str) -> StageState:
+    total = count_steps(job)
+    passed = sum(standing(job, s) == "passed" for s in steps(job)) if job.proofs else 0
+    mark: Mark = "good" if passed == total > 0 else "open"
+    words = f"{passed} of {total} proven"
+    return StageState(stage="prove", mark=_mark(worst) if worst else mark, words=words)
 
 
 def _mark(worst: str) -> Mark:

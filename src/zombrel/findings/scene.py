@@ -19,8 +19,8 @@ from zombrel.job.source import Source
 from zombrel.job.state import State
 from zombrel.job.wiring import Connector, Feed, Wire
 from zombrel.signals.chain_reading import ChainReading, read_chains, ready
+from zombrel.signals.kinds import Emission
 from zombrel.signals.law import Law
-from zombrel.signals.reduce import Emission
 from zombrel.signals.supply import Ends, all_ends
 
 

@@ -15,6 +15,7 @@ from zombrel.findings.scene import Scene, given, put_setting, together
 from zombrel.findings.take import best_mend
 from zombrel.harness import coupling, route
 from zombrel.job.edits import Put
+from zombrel.job.figures import figure
 from zombrel.job.ledger import provenance
 from zombrel.job.model import Chain, Device, PullUp, Relay, index
 from zombrel.job.problem import Problem
@@ -38,7 +39,7 @@ from zombrel.units.measure import Kind, delta_token, token
 
 SENSOR_OHM = 100.0
 """What a sender with a volt output drives its lead from, usual [Ω]."""
-NOISE_OK = 0.03
+NOISE_OK = figure("noise let pass")
 """Noise may move a reading by this share of its range."""
 ROOM = 2.0
 """A car is no wider [m]."""
@@ -121,7 +122,7 @@ def two_pull_ups(scene: Scene, f: Felt) -> Iterator[Finding]:
         pulls.append(f.sheet.pull_up_ohm)
     if spec.shared_ohm:
         pulls.append(spec.shared_ohm)
-    if len(pulls) < 2:
+    if len(pulls) == 1 or not pulls:
         return
     whose = "the vehicle's own gauge" if spec.shared_ohm else "its own"
     own = (
@@ -210,7 +211,7 @@ def _at(scene: Scene, f: Felt, lift: float) -> float:
 def _ground_mends(scene: Scene, f: Felt, wires: tuple[str, ...]) -> Iterator[Mend]:
     """Move the return to a stud that is clean, where there is one."""
     of, studs = grounds(scene.job), index(scene.job.studs)
-    good = [s for s in scene.job.studs if s.ohm * of.into[s.id] < 0.02]
+    good = [s for s in scene.job.studs if s.ohm * of.into[s.id] < figure("clean stud")]
     if not good or not wires:
         return
     wire = scene.wires[wires[0]]
@@ -319,11 +320,11 @@ def wrong_curve(scene: Scene, f: Felt) -> Iterator[Finding]:
     now = f.device.setting(f.chain.pin)
     yield Finding(
         id=f"curve-{f.chain.id}",
-        level="trouble" if share > 0.08 else "watch",
+        level="trouble" if share > figure("curve error, trouble") else "watch",
         title=f"{f.device.name} {f.chain.pin} goes by the wrong curve",
         text=f"With {now} it shows {token(f.kind, shown)} at {token(f.kind, at)}. "
         f"{name[0].upper()}{name[1:]} stays within {delta_token(f.kind, way.worst)}.",
-        harm=60 if share > 0.08 else 40,
+        harm=60 if share > figure("curve error, trouble") else 40,
         reason=Reason(
             title=f"{f.device.name} {f.chain.pin} over its range",
             result=f"{delta_token(f.kind, shown - at)} at the worst, {share * 100:.0f} % of the "

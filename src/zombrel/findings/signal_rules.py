@@ -11,8 +11,10 @@ from zombrel.calibrate.setting import Choice, believed, choose
 from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.rule import rule
 from zombrel.findings.scene import Rated, Scene, given, put_divider, put_setting, together
+from zombrel.findings.take import best_mend
 from zombrel.harness import route as routes
 from zombrel.job.edits import Add, Put, Remove
+from zombrel.job.figures import figure
 from zombrel.job.ledger import provenance
 from zombrel.job.model import Chain, Device, LoadResistor, Relay
 from zombrel.job.problem import Problem
@@ -22,8 +24,8 @@ from zombrel.job.source import BoxOutput, CoilTap, Source, WheelRing
 from zombrel.job.stages import route, stage_of
 from zombrel.signals import law as laws
 from zombrel.signals.begin import best_chain
-from zombrel.signals.brake import BrakeLine
-from zombrel.signals.chain_reading import ChainReading, choices, top_of
+from zombrel.signals.brake import BrakeLine, load_for
+from zombrel.signals.chain_reading import ChainReading, choices, side_of, top_of, works_from
 from zombrel.signals.reduce import cd_box, divider_of
 from zombrel.units import percent, rate_token, rpm, speed_token
 
@@ -134,11 +136,11 @@ def setting_off(scene: Scene, r: Rated) -> Iterator[Finding]:
             return
     yield Finding(
         id=f"setting-{r.chain.id}",
-        level="trouble" if abs(error) > 0.03 else "watch",
+        level="trouble" if abs(error) > figure("setting error, trouble") else "watch",
         title=f"{device.name} set for the wrong count",
         text=f"{at} makes it read {abs(error) * 100:.1f} % {'high' if error > 0 else 'low'}. "
         f"{better} Its own self-test passes either way.",
-        harm=70 if abs(error) > 0.03 else 40,
+        harm=70 if abs(error) > figure("setting error, trouble") else 40,
         reason=Reason(
             title=f"{device.name} {r.chain.pin} against the truth",
             result=f"{percent(error, 2)}",
@@ -178,7 +180,7 @@ def level(scene: Scene, r: Rated) -> Iterator[Finding]:
     """The signal is too weak to be counted where it is wanted."""
     start, stop = laws.span(r.law)
     sheet = scene.input(r.chain)
-    wanted = max(sheet.works_above_mps, 3.0) if r.chain.quantity == "speed" else 5.0
+    wanted = works_from(sheet)
     if stop > 0 and start <= wanted:
         return
     never = stop <= 0
@@ -193,7 +195,7 @@ def level(scene: Scene, r: Rated) -> Iterator[Finding]:
         mends = (*best, *mends)
     yield Finding(
         id=f"level-{r.chain.id}",
-        level="trouble" if never or start > wanted * 1.5 else "watch",
+        level="trouble" if never or start > wanted * figure("weak beyond") else "watch",
         title=f"{r.chain.title} never counts"
         if never
         else f"{r.chain.title} counts only from {at_x(r.chain, start)}",
@@ -346,7 +348,7 @@ def loading(scene: Scene) -> Iterator[Finding]:
         assert isinstance(spec, WheelRing)
         total = 1 / sum(1 / ohm for ohm in ohms)
         left = laws.loaded(1.0, spec.into_ohm, spec.winding_ohm, total)
-        if left > 0.9:
+        if left > figure("level left to the owner"):
             continue
         yield Finding(
             id=f"loading-{key}",
@@ -371,12 +373,15 @@ def loading(scene: Scene) -> Iterator[Finding]:
 @rule("brake", "source", harm=100, minutes=25)
 def brake_unsure(scene: Scene, chain: Chain, line: BrakeLine) -> Iterator[Finding]:
     """The cancel input cannot be sure of ground at rest."""
+    source = scene.sources[chain.source]
+    if side_of(source) == "hot":
+        yield _hot_side(scene, chain, line)
+        return
     if not line.sure:
         hops = [h for h in msgspec.to_builtins(chain.hops) if h["type"] not in ("relay", "load")]
         relay = [*hops, msgspec.to_builtins(Relay())]
-        ohm = 47.0 if line.need_ohm >= 50 else math.floor(line.need_ohm * 0.9)
-        watts = (14.4 * scene.job.vehicle.system_v / 12) ** 2 / ohm
-        load = [*hops, msgspec.to_builtins(LoadResistor(ohm=ohm, rated_w=watts * 2))]
+        ohm, watts = load_for(line.need_ohm, scene.job.vehicle.system_v)
+        load = [*hops, msgspec.to_builtins(LoadResistor(ohm=ohm, rated_w=watts))]
         lamps = "LED lamps leave" if scene.job.vehicle.lamps == "led" else "The lamps leave"
         yield Finding(
             id=f"brake-{chain.id}",
@@ -407,10 +412,33 @@ def brake_unsure(scene: Scene, chain: Chain, line: BrakeLine) -> Iterator[Findin
             ),
             mends=(
                 Mend(label="Fit a relay", edit=_put_hops(chain, relay)),
-                Mend(label=f"{ohm:.0f} Ω, {watts * 2:.0f} W load", edit=_put_hops(chain, load)),
+                Mend(label=f"{ohm:.0f} Ω, {watts:.0f} W load", edit=_put_hops(chain, load)),
             ),
             chain=chain.id,
         )
+
+
+def _hot_side(scene: Scene, chain: Chain, line: BrakeLine) -> Finding:
+    source = scene.sources[chain.source]
+    return Finding(
+        id=f"brake-{chain.id}",
+        level="trouble",
+        title="Brake pedal never cancels",
+        text=f"{source.name} is the hot side: {line.rest_v:.1f} V with the pedal up and down, "
+        f"so {chain.pin} never sees it move. No relay or resistor mends that.",
+        reason=Reason(
+            title="Voltage at rest",
+            result=f"{line.rest_v:.1f} V; {line.rest_limit_v:.2f} V at most is sure",
+            formula="the hot side of the switch is the supply itself",
+            given=(
+                given("side", "hot", provenance(scene.job, f"sources.{source.id}.spec.side")),
+                given("supply", f"{scene.state.volts:.1f} V", "supposed"),
+            ),
+            source="the switch's circuit",
+        ),
+        mends=best_mend(scene.job, chain),
+        chain=chain.id,
+    )
 
 
 @rule("job", "source", harm=45, minutes=20)

@@ -8,6 +8,9 @@ from datetime import date, datetime, timedelta
 from zombrel.job.model import Job
 from zombrel.plan.day import Clocked
 
+WEEKEND = 5
+"""Saturday, as Python counts."""
+
 
 def ics(job: Job, plan: Sequence[Clocked], first: date) -> bytes:
     """Every task of ``plan`` as one entry; day 0 is ``first``, weekends are passed over."""
@@ -37,5 +40,5 @@ def workday(first: date, count: int) -> date:
     day = first
     while count > 0:
         day += timedelta(days=1)
-        count -= day.weekday() < 5
+        count -= day.weekday() < WEEKEND
     return day

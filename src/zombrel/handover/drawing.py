@@ -30,6 +30,11 @@ from zombrel.handover.sheet import (
 from zombrel.job.model import Job, by_id
 from zombrel.job.wiring import Wire
 
+THICK_MM2 = 1.5
+"""From here a wire is drawn as a thick line."""
+BENDS = 2
+"""Ends a line needs to be drawn between."""
+
 A3 = (420.0, 297.0)
 MARGIN = 10.0
 TITLE = 16.0
@@ -242,7 +247,7 @@ def _one(wire: Wire, mine: Sequence[tuple[float, float]], track: float) -> list[
     points = [mine[0], (track, mine[0][1])]
     if len(mine) > 1:
         points += [(track, mine[-1][1]), mine[-1]]
-    thick = 0.8 if wire.area_mm2 < 1.5 else 1.3
+    thick = 0.8 if wire.area_mm2 < THICK_MM2 else 1.3
     items: list[Item] = []
     if pale:
         items.append(Path(tuple(points), LINE, thick + 0.35))
@@ -254,7 +259,7 @@ def _one(wire: Wire, mine: Sequence[tuple[float, float]], track: float) -> list[
         room = CHANNEL[0] - LEFT[1] - 4 if near_left else RIGHT[0] - CHANNEL[1] - 4
         words = (
             _words(wire)
-            if near_left or len(mine) < 2 or mine[0][0] == mine[1][0]
+            if near_left or len(mine) < BENDS or mine[0][0] == mine[1][0]
             else (f"{wire.id}  {wire.length_m:g} m")
         )
         said, size = shrunk(words, 2.3, room, 1.8)

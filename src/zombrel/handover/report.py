@@ -37,6 +37,9 @@ from zombrel.units import Units, number, percent, prefixed, speed_unit, speed_va
 from zombrel.units.measure import difference, value_in, written
 from zombrel.units.measure import unit as unit_name
 
+MILLI_A = 0.01
+"""Smaller currents are written in milliamperes."""
+
 WEAK = RANK["counted"]
 
 
@@ -173,7 +176,7 @@ def _wires(job: Job, got: Assessment) -> list[dict[str, str]]:
                 "colour": wire.colour,
                 "size": f"{wire.area_mm2:g} mm²",
                 "length": f"{wire.length_m:g} m" + (", twisted" if wire.twisted else ""),
-                "amps": f"{r.amps:.2g} A" if r.amps >= 0.01 else f"{r.amps * 1000:.2g} mA",
+                "amps": f"{r.amps:.2g} A" if r.amps >= MILLI_A else f"{r.amps * 1000:.2g} mA",
                 "drop": f"{r.drop * 100:.1f} %" if wire.carries != "signal" else "",
                 "fuse": f"{r.fuse_a:g} A" if r.fuse_a else "",
                 "known": ", ".join(outside),

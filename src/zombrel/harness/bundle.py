@@ -13,6 +13,9 @@ from collections.abc import Sequence
 
 from zombrel.job.problem import Problem
 
+TWO = 2
+"""Two wires lie side by side, whatever their packing."""
+
 PACKED = (1.0, 2.0, 2.1547, 2.4142, 2.7013, 3.0, 3.0, 3.3048, 3.6131, 3.8130, 3.9238, 4.0296)
 """Outer over inner diameter for 1 to 12 equal wires [1]."""
 HAND = 1.18
@@ -39,7 +42,7 @@ def bundle_diameter(diameters: Sequence[float]) -> float:
     squares = itertools.accumulate(d * d for d in thick)
     for n, total in enumerate(squares, 1):
         ratio = PACKED[n - 1] / math.sqrt(n) if n <= len(PACKED) else HAND
-        best = max(best, ratio * math.sqrt(total)) if n != 2 else best
+        best = max(best, ratio * math.sqrt(total)) if n != TWO else best
     return best
 
 

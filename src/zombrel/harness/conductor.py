@@ -22,6 +22,11 @@ import math
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
 
+NOUGHTS = 4
+"""Gauges go to 4/0."""
+THINNEST = 40
+"""Thinnest gauge of the table."""
+
 RHO_20 = 1.724e-8
 ALPHA = 0.00393
 FILM = 12.0
@@ -105,13 +110,13 @@ def awg_number(gauge: str) -> int:
     try:
         if "/" in text:
             zeros, nought = text.split("/")
-            if nought.strip() != "0" or not 1 <= int(zeros) <= 4:
+            if nought.strip() != "0" or not 1 <= int(zeros) <= NOUGHTS:
                 raise ValueError
             return 1 - int(zeros)
         n = int(text)
     except ValueError:
         raise Problem(f"“{gauge}” is not a gauge; write 18, or 1/0 to 4/0.") from None
-    if not 0 <= n <= 40:
+    if not 0 <= n <= THINNEST:
         raise Problem(f"AWG {n} is outside 4/0 to 40.")
     return n
 

@@ -14,6 +14,11 @@ from typing import Literal
 
 from zombrel.job.sheet import Frozen
 
+A_ROW = 2
+"""More conductors moved alike are a row shifted, not a swap."""
+NAMED = 6
+"""So many things are said one by one."""
+
 Pair = tuple[str, str]
 Slip = Literal["none", "swap", "row off", "mirrored", "wrong cavity", "bridge", "open", "mixed"]
 
@@ -155,7 +160,7 @@ def _verdict(
 ) -> tuple[Slip, str]:
     if not (opens or bridges or swaps):
         return "none", f"All {len(expected)} conductors are where the paper says; no bridges."
-    if len(moved) > 2:
+    if len(moved) > A_ROW:
         pattern = _pattern(moved)
         if pattern is not None:
             return pattern
@@ -180,8 +185,8 @@ def _verdict(
         if (a, b) not in gone and (b, a) not in gone
     ]
     kinds = {kind for kind, _ in parts}
-    text = "; ".join(words for _, words in parts[:6])
-    more = f"; and {len(parts) - 6} more" if len(parts) > 6 else ""
+    text = "; ".join(words for _, words in parts[:NAMED])
+    more = f"; and {len(parts) - NAMED} more" if len(parts) > NAMED else ""
     return (kinds.pop() if len(kinds) == 1 else "mixed"), text[0].upper() + text[1:] + more + "."
 
 
@@ -198,7 +203,7 @@ def _pattern(moved: Sequence[Moved]) -> tuple[Slip, str] | None:
     name = next(iter(plugs)).rstrip(".- ") if len(plugs) == 1 else ""
     if not name:
         return None
-    if len(sums) == 1 and len(moved) > 2:
+    if len(sums) == 1 and len(moved) > A_ROW:
         total = next(iter(sums))
         return "mirrored", (
             f"{name} is pinned as its mirror image: what belongs in n is in {total} − n. It was "

@@ -14,6 +14,9 @@ from zombrel.job.query import query
 from zombrel.job.sheet import Frozen
 from zombrel.job.wiring import Cavity, Connector
 
+SAME_ROW = 0.45
+"""Cavities nearer than this in height are of one row [pitches]."""
+
 View = Literal["wire side", "mating face"]
 VIEWS: dict[str, View] = {"wire": "wire side", "mating": "mating face"}
 NTH = (
@@ -186,10 +189,10 @@ def counted(c: Connector, n: int) -> str:
     # cavities set off by less than half a pitch are still one row to the eye
     rows: list[float] = []
     for y in lines:
-        if not rows or abs(y - rows[-1]) > 0.45:
+        if not rows or abs(y - rows[-1]) > SAME_ROW:
             rows.append(y)
     mine = min(rows, key=lambda y: abs(y - here.y))
-    line = sorted((p for p in found if abs(p.y - mine) <= 0.45), key=lambda p: p.x)
+    line = sorted((p for p in found if abs(p.y - mine) <= SAME_ROW), key=lambda p: p.x)
     if "right" in c.corner:
         line.reverse()
     place = [p.n for p in line].index(n) + 1

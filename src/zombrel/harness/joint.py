@@ -9,6 +9,7 @@ from __future__ import annotations
 import bisect
 from typing import Literal
 
+from zombrel.job.figures import figure
 from zombrel.job.model import House
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
@@ -92,20 +93,28 @@ def pull_force(area_mm2: float) -> float:
     return PULL_N[i - 1] + share * (PULL_N[i] - PULL_N[i - 1])
 
 
+DIES = (
+    (0.35, "the terminal maker's own die"),
+    (1.5, "red die, 0.5 to 1.5 mm²"),
+    (2.5, "blue die, 1.5 to 2.5 mm²"),
+    (6.0, "yellow die, 4 to 6 mm²"),
+)
+"""(up to this section [mm²], the die of an insulated-terminal tool) by the trade's colours."""
+STRIPS = ((0.5, 4), (1.5, 5), (2.5, 6))
+"""(up to this section [mm²], usual length of strip [mm])."""
+
+
 def die_words(area_mm2: float) -> str:
-    """The die of an insulated-terminal tool that fits, by the trade's colours."""
-    if area_mm2 < 0.35:
-        return "the terminal maker's own die"
-    if area_mm2 <= 1.5:
-        return "red die, 0.5 to 1.5 mm²"
-    if area_mm2 <= 2.5:
-        return "blue die, 1.5 to 2.5 mm²"
-    return "yellow die, 4 to 6 mm²" if area_mm2 <= 6 else "hexagon die of the cable's size"
+    """The die of an insulated-terminal tool that fits ``area_mm2`` [mm²], by its colour."""
+    if area_mm2 < DIES[0][0]:
+        return DIES[0][1]
+    fits = (words for most, words in DIES[1:] if area_mm2 <= most)
+    return next(fits, "hexagon die of the cable's size")
 
 
 def strip_note(area_mm2: float) -> str:
-    """How far to strip, in words: the terminal decides."""
-    usual = 4 if area_mm2 <= 0.5 else 5 if area_mm2 <= 1.5 else 6 if area_mm2 <= 2.5 else 8
+    """How far to strip ``area_mm2`` [mm²], in words: the terminal decides."""
+    usual = next((mm for most, mm in STRIPS if area_mm2 <= most), 8)
     return (
         f"Strip to the length of the terminal's own conductor wings plus 1 mm, about {usual} mm; "
         "no strand cut, insulation just inside the rear wings."
@@ -150,7 +159,7 @@ def choose(
     if into == "stud":
         return _made("ring", "a stud takes a ring", area_mm2)
     shakes = zone is not None and (zone.vibrates or zone.moving)
-    hot = zone is not None and zone.over_ambient_k >= 30
+    hot = zone is not None and zone.over_ambient_k >= figure("hot zone")
     wanted: Method = house.joint_by
     if wanted == "solder" and (shakes or hot):
         place = "it shakes" if shakes else "it is hot"

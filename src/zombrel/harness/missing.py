@@ -20,11 +20,10 @@ from zombrel.job.model import Chain, Device, House, Job, by_id, index
 from zombrel.job.problem import Problem
 from zombrel.job.query import query
 from zombrel.job.sheet import SupplySheet
-from zombrel.job.source import BoxOutput, GearboxSensor, PropShaft, Source, ToothedWheel, WheelRing
+from zombrel.job.source import BoxOutput, Source
 from zombrel.job.wiring import End, Feed, Stud, Wire
+from zombrel.signals.kinds import kind_of
 
-TWO_WIRE = (WheelRing, ToothedWheel, PropShaft, GearboxSensor)
-"""Bare pick-ups: the return is a wire of its own, twisted with the signal."""
 SIGNAL_MM2 = 0.5
 COLOURS = (
     "white",
@@ -79,7 +78,7 @@ def _signal(job: Job, chain: Chain, names: Iterator[str], made: Iterable[Wire]) 
     source = by_id(job.sources, chain.source)
     if source is None:
         return
-    two = isinstance(source.spec, TWO_WIRE)
+    two = kind_of(source.spec).two_wire
     start = _start(source)
     yield Wire(
         id=next(names),
@@ -108,7 +107,7 @@ def _start(source: Source) -> End:
     """Where a source's signal is picked up."""
     if isinstance(source.spec, BoxOutput):
         return End(place=source.spec.device, pin=source.spec.pin)
-    return End(place=source.id, pin="+" if isinstance(source.spec, TWO_WIRE) else "1")
+    return End(place=source.id, pin="+" if kind_of(source.spec).two_wire else "1")
 
 
 def _colour(job: Job, device: str, made: Iterable[Wire]) -> str:
@@ -256,7 +255,7 @@ def places(job: Job) -> tuple[tuple[End, str], ...]:
     for s in job.sources:
         if isinstance(s.spec, BoxOutput):
             continue
-        pins = ["+", "-"] if isinstance(s.spec, TWO_WIRE) else ["1", "2"]
+        pins = ["+", "-"] if kind_of(s.spec).two_wire else ["1", "2"]
         found += [(End(place=s.id, pin=p), f"{s.name} {p}") for p in pins]
     found += [(End(place=f.id), f.name) for f in job.feeds]
     found += [(End(place=s.id), s.name) for s in job.studs]

@@ -18,13 +18,14 @@ from typing import Literal, NamedTuple
 
 from zombrel.harness import coupling
 from zombrel.job.edits import Put
+from zombrel.job.figures import figure
 from zombrel.job.model import House, Job
 from zombrel.job.problem import Problem
 from zombrel.job.query import query
 from zombrel.job.sheet import Frozen
-from zombrel.job.source import PropShaft, ToothedWheel, WheelRing
 from zombrel.job.view import plain
 from zombrel.job.wiring import Way, Wire, Zone
+from zombrel.signals.kinds import kind_of
 
 Nature = Literal["pick-up", "signal", "power", "ground"]
 """What a run carries, as far as its way is concerned."""
@@ -71,7 +72,7 @@ class Run(Frozen, frozen=True, kw_only=True):
     def words(self, zones: Mapping[str, Zone]) -> str:
         """What it costs, in words."""
         parts = [f"{self.length_m:.1f} m"]
-        if self.noise_v >= 0.005:
+        if self.noise_v >= figure("noise worth a word"):
             parts.append(f"{self.noise_v:.2g} V noise per 100 Ω")
         if self.hottest_k > 0:
             parts.append(f"{self.hottest_k:.0f} K hotter")
@@ -124,8 +125,7 @@ def nature_of(wire: Wire, pickups: frozenset[str] = frozenset()) -> Nature:
 @query
 def pickups(job: Job) -> frozenset[str]:
     """Sources whose bare coil feeds the lead."""
-    kinds = (WheelRing, ToothedWheel, PropShaft)
-    return frozenset(s.id for s in job.sources if isinstance(s.spec, kinds))
+    return frozenset(s.id for s in job.sources if kind_of(s.spec).two_wire)
 
 
 @query

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from collections.abc import Callable
+from typing import Any, Literal
 
 from zombrel.job.edits import fact
 from zombrel.job.model import Job
@@ -11,6 +12,7 @@ from zombrel.job.pairs import write
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.sheet import Frozen
+from zombrel.job.source import SPEC_WORDS
 from zombrel.job.stages import enter_in, route, see
 from zombrel.units import RPM, Units, measure, number, speed_from, speed_unit, speed_value
 
@@ -170,20 +172,6 @@ POWER: tuple[FactSheet, ...] = (
 )
 """Facts about the supply, asked for where the wiring is planned."""
 
-_SPEC_WORDS = {
-    "teeth": ("teeth", "whole", ""),
-    "missing": ("missing teeth", "whole", ""),
-    "magnets": ("magnets", "whole", ""),
-    "drive_teeth": ("drive gear teeth", "whole", ""),
-    "driven_teeth": ("driven gear teeth", "whole", ""),
-    "pulses_per_rev": ("pulses per revolution", "number", ""),
-    "pulses_per_m": ("pulses per km", "rate", "per km"),
-    "pole_pairs": ("pole pairs", "whole", ""),
-    "pulley_ratio": ("pulley ratio", "number", ": 1"),
-    "points": ("measured pairs", "pairs", ""),
-    "volts_per_hz": ("peak volts per hertz", "number", "V/Hz"),
-}
-
 
 def source_facts(job: Job) -> tuple[FactSheet, ...]:
     """The facts of the sources that chains of this job use."""
@@ -193,15 +181,15 @@ def source_facts(job: Job) -> tuple[FactSheet, ...]:
         if source.id not in used:
             continue
         for name in source.spec.__struct_fields__:
-            if name in _SPEC_WORDS:
-                words, kind, unit = _SPEC_WORDS[name]
+            if name in SPEC_WORDS:
+                words, kind, unit = SPEC_WORDS[name]
                 out.append(
                     FactSheet(
                         path=f"sources.{source.id}.spec.{name}",
                         label=f"{source.name}: {words}",
                         short=words,
                         group="Sources",
-                        kind=kind,  # type: ignore[arg-type]
+                        kind=kind,
                         unit=unit,
                         of=QUANTITIES[source.quantity].kind,
                     )
@@ -224,27 +212,24 @@ def show(job: Job, sheet: FactSheet, units: Units) -> str:
     value = fact(job, sheet.path)
     if value is None or value == ():
         return ""
-    match sheet.kind:
-        case "rpm":
-            return number(value / RPM).replace("\u00a0", "")
-        case "speed":
-            return number(speed_value(value, units))
-        case "rate":
-            return f"{value * 1000:g}"
-        case "pairs":
-            return write(
-                tuple((round(measure.value_in(sheet.of, x, units), 4), y) for x, y in value)
-            )
-        case "ratios":
-            return "  ".join(f"{r:.2f}" for r in value)
-        case "choice":
-            return dict(sheet.choices).get(str(value), str(value))
-        case "yesno":
-            return "yes" if value else "no"
-        case "number":
-            return f"{value:g}"
-        case _:
-            return str(value)
+    return _SHOWN[sheet.kind](value, sheet, units)
+
+
+_SHOWN: dict[Kind, Callable[[Any, FactSheet, Units], str]] = {
+    "rpm": lambda value, sheet, units: number(value / RPM).replace("\u00a0", ""),
+    "speed": lambda value, sheet, units: number(speed_value(value, units)),
+    "rate": lambda value, sheet, units: f"{value * 1000:g}",
+    "pairs": lambda value, sheet, units: write(
+        tuple((round(measure.value_in(sheet.of, x, units), 4), y) for x, y in value)
+    ),
+    "ratios": lambda value, sheet, units: "  ".join(f"{r:.2f}" for r in value),
+    "choice": lambda value, sheet, units: dict(sheet.choices).get(str(value), str(value)),
+    "yesno": lambda value, sheet, units: "yes" if value else "no",
+    "number": lambda value, sheet, units: f"{value:g}",
+    "whole": lambda value, sheet, units: str(value),
+    "text": lambda value, sheet, units: str(value),
+}
+"""How each kind of fact is shown."""
 
 
 def unit_of(sheet: FactSheet, units: Units) -> str:
@@ -266,10 +251,10 @@ def parse(sheet: FactSheet, text: str, units: Units) -> object:
     if not text and sheet.kind != "text":
         return None
     try:
-        return _parse(sheet, text, units)
-    except ValueError as error:
-        if isinstance(error, Problem):
-            raise
+        return _PARSED[sheet.kind](text, sheet, units)
+    except Problem:
+        raise
+    except (ValueError, KeyError, StopIteration):
         raise Problem(f"{sheet.label}: “{text}” is not {_WANTED[sheet.kind]}.") from None
 
 
@@ -287,34 +272,39 @@ _WANTED = {
 }
 
 
-def _parse(sheet: FactSheet, text: str, units: Units) -> object:
-    match sheet.kind:
-        case "text":
-            return text
-        case "whole":
-            return int(text.replace(" ", "").replace("\u00a0", ""))
-        case "number":
-            return float(text.replace(",", "."))
-        case "rpm":
-            return float(text.replace(" ", "").replace("\u00a0", "")) * RPM
-        case "rate":
-            return float(text.replace(" ", "").replace(",", ".")) / 1000
-        case "speed":
-            return speed_from(float(text.replace(",", ".")), units)
-        case "ratios":
-            return [float(t) for t in text.replace(",", ".").replace("/", " ").split()]
-        case "pairs":
-            found = parse_pairs(text, sheet.label)
-            return [[measure.value_from(sheet.of, x, units), y] for x, y in found]
-        case "yesno":
-            if text.lower() not in ("yes", "no", "y", "n"):
-                raise ValueError
-            return text.lower().startswith("y")
-        case _:
-            for stored, words in sheet.choices:
-                if text in (stored, words):
-                    return int(stored) if stored.isdigit() else stored
-            raise ValueError
+def _number(text: str) -> float:
+    return float(text.replace(" ", "").replace("\u00a0", "").replace(",", "."))
+
+
+def _pairs(text: str, sheet: FactSheet, units: Units) -> object:
+    found = parse_pairs(text, sheet.label)
+    return [[measure.value_from(sheet.of, x, units), y] for x, y in found]
+
+
+def _yes(text: str, sheet: FactSheet, units: Units) -> object:
+    return {"yes": True, "y": True, "no": False, "n": False}[text.lower()]
+
+
+def _choice(text: str, sheet: FactSheet, units: Units) -> object:
+    stored = next(s for s, words in sheet.choices if text in (s, words))
+    return int(stored) if stored.isdigit() else stored
+
+
+_PARSED: dict[Kind, Callable[[str, FactSheet, Units], object]] = {
+    "text": lambda text, sheet, units: text,
+    "whole": lambda text, sheet, units: int(text.replace(" ", "").replace("\u00a0", "")),
+    "number": lambda text, sheet, units: float(text.replace(",", ".")),
+    "rpm": lambda text, sheet, units: _number(text) * RPM,
+    "rate": lambda text, sheet, units: _number(text) / 1000,
+    "speed": lambda text, sheet, units: speed_from(float(text.replace(",", ".")), units),
+    "ratios": lambda text, sheet, units: [
+        float(t) for t in text.replace(",", ".").replace("/", " ").split()
+    ],
+    "pairs": _pairs,
+    "yesno": _yes,
+    "choice": _choice,
+}
+"""How each kind of fact is read from what was typed."""
 
 
 _PARTS = {

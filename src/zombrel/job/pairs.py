@@ -86,6 +86,10 @@ def falling_or_rising(points: Pairs, what: str) -> bool:
     )
 
 
+LEAST_PAIRS = 2
+"""Fewer make no curve."""
+
+
 def between(points: Pairs, x: float) -> float:
     """Straight lines between the pairs (ascending x); the end values beyond them."""
     if x <= points[0][0]:

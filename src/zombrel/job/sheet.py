@@ -11,6 +11,7 @@ from typing import Annotated, Literal
 import msgspec
 from msgspec import Meta
 
+from zombrel.job.figures import figure
 from zombrel.job.view import by_name
 
 Text = Annotated[str, Meta(max_length=600)]
@@ -203,6 +204,11 @@ class InputSheet(Frozen, frozen=True, kw_only=True):
     required: bool = True
     shows: bool = True
     """The device shows the value as a number that can be read off."""
+
+    @property
+    def pulls_ohm(self) -> float:
+        """Its pull-up [Ω]: the sheet's, or the usual one where it says none."""
+        return self.pull_up_ohm or figure("pull-up in a device")
 
     @property
     def numbers(self) -> NumberSheet | None:

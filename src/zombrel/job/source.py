@@ -227,28 +227,29 @@ TachSpec = CoilTap | CommonFeed | BoxOutput | EngineComputer | Alternator | Toot
 SourceSpec = SpeedSpec | TachSpec | BrakeSide | SensorSpec
 
 
+SpecKind = Literal["whole", "number", "rate", "pairs"]
 Tolerates = Literal["own", "tap", "intercept", "never"]
+"""What may be done to a source's wires.
+
+``own``: it is fitted for this, nothing of the vehicle hangs on it. ``tap``: a wire may join it,
+which must not load it. ``intercept``: it is cut and joined through. ``never``: hands off.
+"""
 
 
-def tolerates(spec: SourceSpec) -> Tolerates:
-    """What may be done to a source's wires.
-
-    ``own``: it is fitted for this, nothing of the vehicle hangs on it. ``tap``: a wire may join
-    it, which must not load it. ``intercept``: it is cut and joined through. ``never``: hands off.
-    """
-    match spec:
-        case GearboxSensor(electronic=True):
-            return "never"
-        case CommonFeed() | CableGenerator():
-            return "intercept"
-        case WheelRing(shared=True) | CoilTap() | StatedSpeed() | EngineComputer() | Alternator():
-            return "tap"
-        case Thermistor(shared_ohm=ohm) | Resistive(shared_ohm=ohm):
-            return "tap" if ohm else "own"
-        case ToothedWheel() | GearboxSensor() | BrakeSide() | BusReader() | Switch() | Duty():
-            return "tap"
-        case _:
-            return "own"
+SPEC_WORDS: dict[str, tuple[str, SpecKind, str]] = {
+    "teeth": ("teeth", "whole", ""),
+    "missing": ("missing teeth", "whole", ""),
+    "magnets": ("magnets", "whole", ""),
+    "drive_teeth": ("drive gear teeth", "whole", ""),
+    "driven_teeth": ("driven gear teeth", "whole", ""),
+    "pulses_per_rev": ("pulses per revolution", "number", ""),
+    "pulses_per_m": ("pulses per km", "rate", "per km"),
+    "pole_pairs": ("pole pairs", "whole", ""),
+    "pulley_ratio": ("pulley ratio", "number", ": 1"),
+    "points": ("measured pairs", "pairs", ""),
+    "volts_per_hz": ("peak volts per hertz", "number", "V/Hz"),
+}
+"""For the figures of a spec that a person states: words, how it is asked, unit."""
 
 
 class Source(Frozen, frozen=True, kw_only=True):

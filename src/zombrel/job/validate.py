@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 
-from zombrel.job.model import Job
+from zombrel.job.model import Job, index
 from zombrel.job.problem import Problem
 from zombrel.job.source import BoxOutput
 
@@ -43,9 +43,18 @@ def validate(job: Job) -> Job:
     Raises:
         Problem: a doubled id, a reference to nothing, or more than the tool can hold.
     """
+    for check in (_not_too_many, _names, _chains, _outputs, _plan, _runs):
+        check(job)
+    return job
+
+
+def _not_too_many(job: Job) -> None:
     for name, limit in LIMITS.items():
         if len(getattr(job, name)) > limit:
             raise Problem(f"The job has more than {limit} {name}; it cannot be opened.")
+
+
+def _names(job: Job) -> None:
     for name in NAMED:
         counts = Counter(item.id for item in getattr(job, name))
         twice = [key for key, n in counts.items() if n > 1]
@@ -54,9 +63,10 @@ def validate(job: Job) -> Job:
         dotted = [key for key in counts if "." in key]
         if dotted:
             raise Problem(f"“{dotted[0]}” in {name}: a name here may not contain a full stop.")
-    devices = {d.id: d for d in job.devices}
-    sources = {s.id for s in job.sources}
-    wires = {w.id for w in job.wires}
+
+
+def _chains(job: Job) -> None:
+    devices, sources, wires = index(job.devices), index(job.sources), index(job.wires)
     for chain in job.chains:
         device = devices.get(chain.device)
         if device is None:
@@ -68,16 +78,25 @@ def validate(job: Job) -> Job:
         lost = [w for w in chain.wires if w not in wires]
         if lost:
             raise Problem(f"Chain “{chain.id}” uses a wire “{lost[0]}” not in the job.")
+
+
+def _outputs(job: Job) -> None:
+    devices = index(job.devices)
     for source in job.sources:
         spec = source.spec
         if isinstance(spec, BoxOutput) and spec.device not in devices:
             raise Problem(f"Source “{source.id}” is an output of “{spec.device}”, not in the job.")
-    zones = {z.id for z in job.zones}
+
+
+def _plan(job: Job) -> None:
+    zones = index(job.zones)
     for way in job.ways:
         for end in (way.a, way.b):
             if end not in zones:
                 raise Problem(f"Way “{way.id}” leads to a zone “{end}” not on the plan.")
+
+
+def _runs(job: Job) -> None:
     for run in job.road:
         if not len(run.t) == len(run.true) == len(run.shown):
             raise Problem(f"Road run “{run.name}” has columns of different length.")
-    return job

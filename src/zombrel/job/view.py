@@ -347,22 +347,27 @@ def changes(old: Any, new: Any, path: Path, out: set[Path]) -> bool:
         out.add(path)
         return True
     if kind is tuple or kind is dict:
-        before, after = (keyed(old)[0], keyed(new)[0]) if kind is tuple else (old, new)  # type: ignore[index]
-        changed = False
-        if tuple(before) != tuple(after):
-            changed = True
-            out.add((*path, "#"))
-            for name in before.keys() ^ after.keys():
-                out.update(((*path, name), (*path, name, "@"), (*path, name, "#")))
-        for name, value in before.items():
-            if name in after:
-                changed |= changes(value, after[name], (*path, name), out)
+        changed = _items(old, new, kind, path, out)
     elif same(old, new):
         return False
     else:
-        changed = False
-        for name in kind.__struct_fields__:  # type: ignore[attr-defined]
-            changed |= changes(getattr(old, name), getattr(new, name), (*path, name), out)
+        names = kind.__struct_fields__  # type: ignore[attr-defined]
+        parts = [(getattr(old, name), getattr(new, name), (*path, name)) for name in names]
+        changed = bool(sum([changes(*part, out) for part in parts]))  # every one, for its notes
     if changed:
         out.add((*path, "*"))
+    return changed
+
+
+def _items(old: Any, new: Any, kind: type, path: Path, out: set[Path]) -> bool:
+    """``changes`` of the items of a list or mapping."""
+    before, after = (keyed(old)[0], keyed(new)[0]) if kind is tuple else (old, new)  # type: ignore[index]
+    changed = tuple(before) != tuple(after)
+    if changed:
+        out.add((*path, "#"))
+        for name in before.keys() ^ after.keys():
+            out.update(((*path, name), (*path, name, "@"), (*path, name, "#")))
+    for name, value in before.items():
+        if name in after:
+            changed |= changes(value, after[name], (*path, name), out)
     return changed

@@ -22,6 +22,13 @@ from zombrel.units import KMH, KNOT, MPH
 if TYPE_CHECKING:
     import polars as pl
 
+FEWEST = 5
+"""Rows a fit needs."""
+A_PAIR = 2
+"""Columns of speed: true and shown."""
+TOGETHER = 0.8
+"""Two speeds move together from this correlation on."""
+
 Floats = NDArray[np.float64]
 
 MAX_BYTES = 200_000_000
@@ -112,7 +119,7 @@ def _parsed(head: str, source: Path | io.BytesIO, name: str) -> SpeedLog:
     layout = _layout(head, name)
     columns, bad = _columns(source, layout, name)
     t, true, shown, how = _assign(list(layout.names), columns, name)
-    if len(true) < 5:
+    if len(true) < FEWEST:
         raise Problem(f"{name} has only {len(true)} usable rows; a fit needs at least 5.")
     note = how + (f" {bad} rows without figures were left out." if bad else "")
     return SpeedLog(t, true, shown, note)
@@ -124,7 +131,7 @@ def _layout(head: str, name: str) -> Layout:
         for i, x in enumerate(head.splitlines())
         if x.strip() and not x.lstrip().startswith("#")
     ]
-    if len(lines) < 2:
+    if len(lines) <= 1:
         raise Problem(f"{name} has no rows of figures.")
     delimiter = _delimiter([x for _, x in lines])
     comma = delimiter != ","
@@ -238,9 +245,9 @@ def _assign(
     ]
     true = [k for k in speeds if TRUE_WORDS.search(names[k])]
     shown = [k for k in speeds if SHOWN_WORDS.search(names[k]) and k not in true]
-    if len(true) == 1 and not shown and len(speeds) == 2:
+    if len(true) == 1 and not shown and len(speeds) == A_PAIR:
         shown = [k for k in speeds if k != true[0]]
-    if len(shown) == 1 and not true and len(speeds) == 2:
+    if len(shown) == 1 and not true and len(speeds) == A_PAIR:
         true = [k for k in speeds if k != shown[0]]
     if len(true) > 1:
         true = [k for k in true if _unit(names[k]) is not None][:1] or true[:1]
@@ -271,7 +278,7 @@ def _clocked(t: Floats | None, rows: int) -> Floats:
 
 
 def _time_column(names: list[str], columns: dict[int, Floats]) -> int | None:
-    plain = [k for k in columns if _unit(names[k]) is None and len(columns[k]) > 2]
+    plain = [k for k in columns if _unit(names[k]) is None and len(columns[k]) > A_PAIR]
     for k in plain:
         rows = columns[k]
         if TIME_WORDS.search(names[k]) and (rows[1:] >= rows[:-1]).mean() > MOSTLY:
@@ -291,7 +298,7 @@ def _by_sense(
             r = float(np.corrcoef(columns[a], columns[b])[0, 1])
             if best is None or r > best[0]:
                 best = (r, a, b)
-    if best is None or best[0] < 0.8:
+    if best is None or best[0] < TOGETHER:
         raise Problem(
             f"{name}: no two speed columns were found. Head them, for example, "
             "“satellite km/h” and “indicated km/h”."

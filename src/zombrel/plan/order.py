@@ -15,6 +15,9 @@ from typing import Literal, NamedTuple, TypeVar
 from zombrel.job.problem import Problem
 from zombrel.plan.tasks import Task
 
+NOTHING = 1e-9
+"""No wait [min]."""
+
 Found = TypeVar("Found")
 EXACT = 11
 BEAM = 40
@@ -122,7 +125,7 @@ def schedule(order: Sequence[Task], start: Where = Where()) -> tuple[Slot, ...]:
         at, minutes, steps = advance(at, task)
         now += minutes
         wait = max((ready.get(a, 0.0) for a in task.after), default=0.0) - now
-        if wait > 1e-9:
+        if wait > NOTHING:
             now += wait
             steps = (*steps, Step("wait", wait))
         slots.append(Slot(task, now, now + task.minutes, steps))

@@ -13,13 +13,17 @@ from zombrel.diagnose.steps import road_gate, standing, steps
 from zombrel.harness.laid import bundles
 from zombrel.harness.parts_list import end_joint
 from zombrel.harness.route import zone_of
+from zombrel.job.figures import figure
 from zombrel.job.model import Job, by_id, index
 from zombrel.job.query import query
 from zombrel.job.sheet import Frozen
 from zombrel.job.wiring import Work, Zone
 from zombrel.plan.learn import Factors, factors
 
-HOT_K = 30.0
+NAMED = 4
+"""So many wires are named, more are counted."""
+
+HOT_K = figure("hot zone")
 """Zones this much hotter than air are worked in with the engine cold [K]."""
 HANDS = ("mount", "stud", "run", "change", "join", "plug")
 
@@ -200,7 +204,7 @@ def _fitting(job: Job, task: Maker) -> Iterator[Task]:
 
 def _some(ids: Iterable[str]) -> str:
     names = list(ids)
-    return ", ".join(names) if len(names) <= 4 else f"{len(names)} wires"
+    return ", ".join(names) if len(names) <= NAMED else f"{len(names)} wires"
 
 
 def _joining(job: Job, task: Maker) -> Iterator[Task]:

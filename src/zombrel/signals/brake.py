@@ -14,8 +14,10 @@ References:
 
 from __future__ import annotations
 
-from typing import Literal
+import math
+from typing import Literal, NamedTuple
 
+from zombrel.job.figures import figure
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
 
@@ -27,8 +29,31 @@ LED_KNEE_V = 6.8
 """Voltage below which a 12 V LED lamp draws next to nothing [3]."""
 LED_SLOPE_OHM = 300.0
 """Slope of one LED lamp above its knee [Ω] [3]."""
+NO_CURRENT = 1e-12
+"""Less is none [A]."""
 PRESSED_SHARE = 0.7
 """Share of the supply above which an input surely sees "pressed": usual for 12 V logic."""
+
+
+class Load(NamedTuple):
+    """A resistor that gives a cancel input its way to ground."""
+
+    ohm: float
+    watts: float
+    """What it must be rated for [W]."""
+
+
+def load_for(need_ohm: float, system_v: float) -> Load:
+    """The resistor [Ω] for an input that must find less than ``need_ohm`` [Ω] at rest.
+
+    Rated for ``system_v`` (12 or 24) [V] charging, with as much in hand as the figure says.
+    """
+    if need_ohm >= figure("load resistor, usual need"):
+        ohm = figure("load resistor")
+    else:
+        ohm = float(math.floor(need_ohm * figure("load resistor, share of need")))
+    heat = (figure("load resistor, volts") * system_v / 12) ** 2 / ohm
+    return Load(ohm, heat * figure("load resistor, watts in hand"))
 
 
 class BrakeLine(Frozen, frozen=True, kw_only=True):
@@ -62,6 +87,7 @@ def brake_line(
     load_ohm: float | None = None,
     relay: tuple[float, float] | None = None,
     need_ohm: float = 50.0,
+    side: Literal["cold", "hot"] = "cold",
 ) -> BrakeLine:
     """Work out a cancel line.
 
@@ -74,6 +100,7 @@ def brake_line(
         load_ohm: resistor added from the line to ground [Ω].
         relay: (coil, contact) resistance of a relay whose rest contact grounds the input.
         need_ohm: path to ground the device must find at rest [Ω].
+        side: the side of the switch that is tapped; the hot one is always live.
 
     Raises:
         Problem: a value that cannot be.
@@ -85,11 +112,13 @@ def brake_line(
         raise Problem("At least one lamp hangs on a brake line.")
     if load_ohm is not None and load_ohm <= 0:
         raise Problem("A load resistor needs more than 0 Ω; less would blow the lamp fuse.")
-    if relay is not None:
+    if side == "hot":
+        rest, path = volts, math.inf  # whatever hangs on it: it never comes down
+    elif relay is not None:
         path = relay[1]
         rest = volts * path / (path + pull_up_ohm)
     elif lamps == "filament":
-        path = filament_ohm(lamp_w, lamp_count, RATED_V * (2 if volts > 18 else 1))
+        path = filament_ohm(lamp_w, lamp_count, RATED_V * (2 if volts > figure("24 V from") else 1))
         if load_ohm is not None:
             path = path * load_ohm / (path + load_ohm)
         rest = volts * path / (path + pull_up_ohm)
@@ -113,11 +142,11 @@ def _led_rest(count: int, pull_up: float, volts: float, load: float | None) -> t
 
     Below the knee only the load conducts; above it the lamps join in (two-segment model).
     """
-    knee = LED_KNEE_V * (2 if volts > 18 else 1)
+    knee = LED_KNEE_V * (2 if volts > figure("24 V from") else 1)
     slope = LED_SLOPE_OHM / count
     g_load = 1 / load if load is not None else 0.0
     rest = (volts / pull_up) / (1 / pull_up + g_load)
     if rest > knee:
         rest = (volts / pull_up + knee / slope) / (1 / pull_up + g_load + 1 / slope)
     current = (volts - rest) / pull_up
-    return rest, rest / current if current > 1e-12 else float("inf")
+    return rest, rest / current if current > NO_CURRENT else float("inf")

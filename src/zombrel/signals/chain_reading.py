@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING, Literal, NamedTuple
 
 from zombrel.calibrate.setting import Choice, believed, choose
 from zombrel.job.facts import lacking, unset
+from zombrel.job.figures import figure
 from zombrel.job.model import (
     Chain,
     Device,
@@ -28,7 +29,8 @@ from zombrel.signals import law as laws
 from zombrel.signals.brake import PRESSED_SHARE, BrakeLine, brake_line
 from zombrel.signals.contact import Contact, contact
 from zombrel.signals.ground import grounds, lift
-from zombrel.signals.reduce import Emission, box_for, emission, law
+from zombrel.signals.kinds import Emission
+from zombrel.signals.reduce import box_for, emission, law
 from zombrel.signals.sense import (
     FAULTS,
     UNREADABLE,
@@ -87,6 +89,18 @@ def top_of(chain: Chain, vehicle: Vehicle) -> float:
     if chain.quantity == "speed":
         return vehicle.top_mps
     return vehicle.redline_rps or 100.0
+
+
+def side_of(source: Source) -> Literal["cold", "hot"]:
+    """The side of the brake switch a source taps; cold for any other source."""
+    return source.spec.side if isinstance(source.spec, BrakeSide) else "cold"
+
+
+def works_from(sheet: InputSheet) -> float:
+    """Lowest x at which an input should count: road speed [m/s] or engine speed [1/s]."""
+    if sheet.quantity != "speed":
+        return figure("working engine speed")
+    return max(sheet.works_above_mps, figure("working speed"))
 
 
 def is_brake_line(source: Source, sheet: InputSheet) -> bool:
@@ -245,7 +259,7 @@ def _switched_reading(job: Job, key: str, true: float, volts: float, live: bool)
     sheet = device.sheet.input(chain.pin)
     assert sheet is not None  # validated with the job
     if is_brake_line(source, sheet):
-        return _read_brake(chain, job.vehicle, sheet, bool(true), volts, live)
+        return _read_brake(chain, job.vehicle, sheet, bool(true), volts, live, side_of(source))
     got = contact(chain, source, sheet)
     on = got.on_when_on if true else got.on_when_off
     return ChainReading(
@@ -280,8 +294,14 @@ def _counted(job: Job, state: State, kind: Kind, live: bool) -> ChainReading:
     )
 
 
-def brake_of(chain: Chain, vehicle: Vehicle, sheet: InputSheet, volts: float) -> BrakeLine:
-    """The brake line of ``chain`` with what is fitted in it."""
+def brake_of(
+    chain: Chain,
+    vehicle: Vehicle,
+    sheet: InputSheet,
+    volts: float,
+    side: Literal["cold", "hot"] = "cold",
+) -> BrakeLine:
+    """The brake line of ``chain`` with what is fitted in it, from a ``volts`` [V] supply."""
     if vehicle.lamps is None:
         raise lacking("lamps")
     load = next((h.ohm for h in chain.hops if isinstance(h, LoadResistor)), None)
@@ -290,19 +310,26 @@ def brake_of(chain: Chain, vehicle: Vehicle, sheet: InputSheet, volts: float) ->
         vehicle.lamps,
         vehicle.lamp_w,
         vehicle.lamp_count,
-        sheet.pull_up_ohm or 4700.0,
+        sheet.pulls_ohm,
         volts,
         load,
         relay,
-        sheet.need_ohm or 50.0,
+        sheet.need_ohm or figure("load resistor, usual need"),
+        side,
     )
 
 
 def _read_brake(
-    chain: Chain, vehicle: Vehicle, sheet: InputSheet, pressed: bool, supply: float, alive: bool
+    chain: Chain,
+    vehicle: Vehicle,
+    sheet: InputSheet,
+    pressed: bool,
+    supply: float,
+    alive: bool,
+    side: Literal["cold", "hot"],
 ) -> ChainReading:
     alive = alive and supply > 0
-    line = brake_of(chain, vehicle, sheet, max(supply, 1e-3))
+    line = brake_of(chain, vehicle, sheet, max(supply, 1e-3), side)
     volts = line.pressed_v if pressed else line.rest_v
     if not alive:
         status = laws.STATUS[0]

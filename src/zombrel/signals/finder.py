@@ -38,9 +38,9 @@ from zombrel.job.source import (
     ThermocoupleK,
     Tolerates,
     WheelRing,
-    tolerates,
 )
 from zombrel.job.view import plain
+from zombrel.signals.kinds import kind_of
 from zombrel.signals.reduce import box_for, cd_box, emission
 from zombrel.signals.ways import Way, hop_words, way_words, ways
 from zombrel.units import percent, rpm, speed_token
@@ -334,7 +334,10 @@ def _for(job: Job, sheet: InputSheet, source: Source, way: Way) -> list[str]:
 
 def _plain(source: Source, known: Rung | None) -> list[str]:
     """Work, parts and how it is known."""
-    out = [TOLERATED[tolerates(source.spec)], f"{source.minutes:.0f} min to reach and join"]
+    out = [
+        TOLERATED[kind_of(source.spec).tolerates(source.spec)],
+        f"{source.minutes:.0f} min to reach and join",
+    ]
     if source.access:
         out.append(source.access)
     if source.parts:

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from typing import Literal
 
+from zombrel.job.figures import figure
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import FeedClass, Frozen
 from zombrel.job.wiring import KeyVolts
@@ -17,6 +18,10 @@ LIVE = 0.4
 """At least this share of the battery is alive: dimmed or sagging, but fed."""
 DEAD = 0.12
 """Less than this is a meter picking up nothing."""
+LOWEST_V, HIGHEST_V = -0.5, 36.0
+"""Readings of 12 and 24 V vehicles [V]; a little below nothing for crossed leads."""
+DRAINED = 0.95
+"""Share of its volts a constant feed keeps for ten minutes when nothing drains it."""
 SAG = 0.8
 """While cranking a 12 V system a sound feed keeps 9.6 V."""
 DIMMED = 0.8
@@ -44,10 +49,10 @@ def classify(at: KeyVolts) -> FeedVerdict:
     given = [at.off, at.acc, at.run, at.crank, at.lights, at.after]
     volts = [v for v in given if v is not None]
     for v in volts:
-        if not -0.5 <= v <= 36:
+        if not LOWEST_V <= v <= HIGHEST_V:
             raise Problem(f"{v:g} V is no reading of a 12 or 24 V vehicle; check meter and leads.")
     battery = max(volts)
-    system = 24.0 if battery > 17 else 12.0
+    system = 24.0 if battery > figure("24 V from") else 12.0
     if battery < DEAD * 12:
         return FeedVerdict(kind="dead", system_v=system)
     reference = max(battery, LOWEST_BATTERY * system / 12)
@@ -89,6 +94,26 @@ def _kind(live: dict[str, bool], lit: bool, at: KeyVolts) -> FeedKind:
     return "start" if live["crank"] else "dead"
 
 
+ODD: dict[tuple[str, str, bool], str] = {
+    ("constant", "crank", False): "dies while cranking though otherwise constant",
+    ("run-and-crank", "acc", True): (
+        "alive in accessory too: an idle or pump switch must be off there"
+    ),
+    ("accessory", "run", False): "dead in run: look for a switch or fuse between",
+    ("retained", "", True): "stays on after key off and dies later",
+    ("", "run-on", True): "comes alive after key off: a fan or heater run-on",
+}
+"""What is odd when a class of feed is alive, or not, in a position; empty for any."""
+
+
+def _odd(what: str, name: str, alive: bool, kind: FeedKind, live: dict[str, bool]) -> bool:
+    if what not in ("", kind):
+        return False
+    if name == "run-on":
+        return live["after"] and not live["off"]
+    return not name or live[name] is alive
+
+
 def _warnings(
     at: KeyVolts, live: dict[str, bool], kind: FeedKind, reference: float, system: float
 ) -> list[str]:
@@ -102,18 +127,11 @@ def _warnings(
         out.append(
             f"sags while cranking: {at.crank:.1f} V; a unit that needs more than that resets"
         )
-    if kind == "constant" and not live["crank"]:
-        out.append("dies while cranking though otherwise constant")
-    if kind == "run-and-crank" and live["acc"]:
-        out.append("alive in accessory too: an idle or pump switch must be off there")
-    if kind == "accessory" and not live["run"]:
-        out.append("dead in run: look for a switch or fuse between")
-    if kind == "retained":
-        out.append("stays on after key off and dies later")
-    if kind == "constant" and at.after is not None and at.after < 0.95 * at.off:
+    out += [
+        words for (what, name, alive), words in ODD.items() if _odd(what, name, alive, kind, live)
+    ]
+    if kind == "constant" and at.after is not None and at.after < DRAINED * at.off:
         out.append(f"falls to {at.after:.1f} V after ten minutes: something drains it")
-    if not live["off"] and live["after"]:
-        out.append("comes alive after key off: a fan or heater run-on")
     for name in ("off", "acc", "run", "crank", "after"):
         volts = getattr(at, name)
         if volts is not None and DEAD * reference <= volts < LIVE * reference:

@@ -6,8 +6,7 @@ import math
 
 import msgspec
 
-from zombrel.calibrate import rates, setting, tyre
-from zombrel.job.facts import lacking
+from zombrel.calibrate import setting
 from zombrel.job.model import (
     Attenuator,
     Chain,
@@ -21,62 +20,15 @@ from zombrel.job.model import (
 )
 from zombrel.job.problem import Problem
 from zombrel.job.query import query
-from zombrel.job.sheet import DeviceSheet, Frozen, InputSheet, Waveform
-from zombrel.job.source import (
-    Alternator,
-    BoxOutput,
-    BusReader,
-    CableGenerator,
-    CoilTap,
-    CommonFeed,
-    EngineComputer,
-    GearboxSensor,
-    PropShaft,
-    Satellite,
-    Source,
-    StatedSpeed,
-    ToothedWheel,
-    WheelRing,
-)
+from zombrel.job.sheet import DeviceSheet, InputSheet
+from zombrel.job.source import BoxOutput, CoilTap, Source
 from zombrel.job.view import plain
+from zombrel.signals.kinds import Emission, kind_of
+from zombrel.signals.kinds.base import no_pulses
 from zombrel.signals.law import Law, loaded
 
 LOW_LEVEL = 0.4
 """What an open collector without a pull-up may still reach [V]."""
-
-
-class Emission(Frozen, frozen=True, kw_only=True):
-    """What a source gives, before anything joins it."""
-
-    rate: float
-    """Pulses per metre or per revolution."""
-    waveform: Waveform
-    volts: float = 0.0
-    """Fixed peak level [V], 0 when it grows with rate."""
-    volts_per_hz: float = 0.0
-    into_ohm: float = 0.0
-    winding_ohm: float = 0.0
-    needs_pull_up: bool = False
-    sparks: float = 1.0
-    multi_below: float = 0.0
-    least: float = 0.0
-    """Below this x the source says nothing."""
-    lag: float = 0.0
-    """From a change to its pulses [s]."""
-
-
-def circumference(vehicle: Vehicle) -> float:
-    """Rolling circumference of the vehicle's tyres [m]."""
-    if not vehicle.tyre:
-        raise lacking("tyre")
-    return tyre.parse(vehicle.tyre).rolling_circumference
-
-
-def _needed(vehicle: Vehicle, field: str) -> float:
-    value: float | None = getattr(vehicle, field)
-    if value is None:
-        raise lacking(field)
-    return value
 
 
 @query
@@ -100,113 +52,11 @@ def emission(source: Source, vehicle: Vehicle, box: DeviceSheet | None) -> Emiss
     Raises:
         Problem: a fact the rate rests on is missing.
     """
-    give = _computed(source, vehicle, box)
+    emits = kind_of(source.spec).emits
+    give = emits(source.spec, vehicle, box) if emits is not None else None
+    if give is None:
+        raise no_pulses(source.name)
     return msgspec.structs.replace(give, rate=give.rate * source.trim)
-
-
-def _computed(source: Source, vehicle: Vehicle, box: DeviceSheet | None) -> Emission:
-    spec = source.spec
-    match spec:
-        case WheelRing():
-            rate = rates.wheel_ring(spec.teeth, circumference(vehicle))
-            return _winding(rate, spec)
-        case PropShaft():
-            final = _needed(vehicle, "final_drive")
-            return _winding(rates.propshaft(spec.magnets, final, circumference(vehicle)), spec)
-        case GearboxSensor():
-            final = _needed(vehicle, "final_drive")
-            return _winding(rates.propshaft(spec.teeth, final, circumference(vehicle)), spec)
-        case Satellite():
-            return Emission(
-                rate=spec.pulses_per_m,
-                waveform="square",
-                volts=spec.volts,
-                least=spec.lowest_mps,
-                lag=spec.lag_s,
-            )
-        case BusReader() if spec.pulses:
-            return Emission(
-                rate=spec.pulses, waveform="square", volts=spec.volts, lag=spec.period_s
-            )
-        case CableGenerator():
-            final = _needed(vehicle, "final_drive")
-            rate = rates.cable(
-                spec.pulses_per_rev,
-                spec.drive_teeth,
-                spec.driven_teeth,
-                final,
-                circumference(vehicle),
-            )
-            return Emission(rate=rate, waveform="square", volts=spec.volts)
-        case StatedSpeed():
-            return Emission(
-                rate=spec.pulses_per_m,
-                waveform="square",
-                volts=spec.volts,
-                needs_pull_up=spec.open_collector,
-            )
-        case CoilTap():
-            return _coil(spec, vehicle, box)
-        case CommonFeed():
-            cylinders = int(_needed(vehicle, "cylinders"))
-            return Emission(
-                rate=rates.all_coils(cylinders, vehicle.strokes),
-                waveform="square",
-                volts=spec.volts,
-            )
-        case BoxOutput():
-            return _box(spec, box)
-        case EngineComputer():
-            return Emission(
-                rate=spec.pulses_per_rev,
-                waveform="square",
-                volts=spec.volts,
-                needs_pull_up=spec.open_collector,
-            )
-        case Alternator():
-            return Emission(
-                rate=rates.alternator(spec.pole_pairs, spec.pulley_ratio),
-                waveform="sine",
-                volts=spec.volts,
-            )
-        case ToothedWheel():
-            rate = rates.toothed_wheel(spec.teeth, spec.missing, spec.on_cam)
-            return _winding(rate, spec)
-        case _:
-            raise Problem(f"{source.name} gives no pulses: it is read by its level, not by a rate.")
-
-
-def _winding(rate: float, spec: WheelRing | PropShaft | ToothedWheel | GearboxSensor) -> Emission:
-    return Emission(
-        rate=rate,
-        waveform="sine",
-        volts_per_hz=spec.volts_per_hz,
-        into_ohm=spec.into_ohm,
-        winding_ohm=spec.winding_ohm,
-    )
-
-
-def _coil(spec: CoilTap, vehicle: Vehicle, box: DeviceSheet | None) -> Emission:
-    cylinders = int(_needed(vehicle, "cylinders"))
-    if vehicle.ignition is None:
-        raise lacking("ignition")
-    rate = rates.coil_pulses(vehicle.ignition, cylinders, vehicle.strokes)
-    if box is None:
-        return Emission(rate=rate, waveform="kick", volts=spec.kick_v)
-    return Emission(
-        rate=rate,
-        waveform="kick",
-        volts=spec.kick_v,
-        sparks=box.sparks,
-        multi_below=box.multi_below_rps,
-    )
-
-
-def _box(spec: BoxOutput, box: DeviceSheet | None) -> Emission:
-    output = box.output(spec.pin) if box is not None else None
-    if output is None or output.pulses_per_rev <= 0:
-        raise Problem(f"No device in the job has an output {spec.device}.{spec.pin}.")
-    return Emission(rate=output.pulses_per_rev, waveform=output.waveform, volts=output.volts)
 
 
 @query

@@ -16,36 +16,29 @@ import itertools
 import math
 from typing import Literal, NamedTuple
 
-from zombrel.calibrate import blend, thermocouple
+from zombrel.calibrate import thermocouple
 from zombrel.calibrate.pressure import ATMOSPHERE
 from zombrel.job.facts import unset
 from zombrel.job.model import Attenuator, Chain, Device, PullUp
-from zombrel.job.pairs import Pairs, between, falling_or_rising, rising
+from zombrel.job.pairs import LEAST_PAIRS, Pairs, between, falling_or_rising, rising
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.sheet import TABLE, Frozen, InputSheet, Takes
 from zombrel.job.source import (
-    BlendSender,
     BoxOutput,
-    BusReader,
-    Duty,
     Ratiometric,
     Resistive,
     Source,
     Thermistor,
-    ThermocoupleK,
-    Volts,
 )
 from zombrel.job.stages import route, see
 from zombrel.job.state import State
+from zombrel.signals.kinds import kind_of
+from zombrel.signals.kinds.base import OPEN_OHM
 from zombrel.units import ZERO_C
 
-OPEN_OHM = 1e9
-"""A wire that leads nowhere."""
 NEAR = 0.02
 """Share of a curve's electrical range past its end that still counts as on it."""
-JOINT_K = 40.0
-"""How much hotter than the device the joint of a copper extension sits [K] (assumption)."""
 UNIT: dict[Takes, str] = {
     "ohm": "Ω",
     "volts": "V",
@@ -113,23 +106,10 @@ def gives(source: Source, output: Pairs = ()) -> Takes:
     Raises:
         Problem: the source gives pulses or a contact, which is not read as a value.
     """
-    match source.spec:
-        case Thermistor() | Resistive():
-            return "ohm"
-        case Ratiometric() | Volts():
-            return "volts"
-        case BlendSender():
-            return "hz"
-        case Duty():
-            return "duty"
-        case ThermocoupleK():
-            return "thermocouple"
-        case BusReader(points=points) if points:
-            return "volts"
-        case BoxOutput() if output:
-            return "volts"
-        case _:
-            raise Problem(f"{source.name} gives no value that could be read: pulses or a contact.")
+    found = kind_of(source.spec).gives(source.spec, output)
+    if found is None:
+        raise Problem(f"{source.name} gives no value that could be read: pulses or a contact.")
+    return found
 
 
 def known_curve(device: Device, sheet: InputSheet) -> Pairs:
@@ -144,7 +124,7 @@ def known_curve(device: Device, sheet: InputSheet) -> Pairs:
         raise unset(device.name, sheet.pin)
     if at == TABLE:
         table = device.table(sheet.pin)
-        if len(table) < 2:
+        if len(table) < LEAST_PAIRS:
             raise Problem(
                 f"{device.name} {sheet.pin}: its table has no points yet: {see('set')}.",
                 "unset",
@@ -224,40 +204,12 @@ _WORDS: dict[Takes, str] = {
 }
 
 
-def thermistor_ohm(points: Pairs, kelvin: float) -> float:
-    """Resistance between measured pairs, and beyond the ends by the last β [2]."""
-    i = 0
-    while i < len(points) - 2 and kelvin > points[i + 1][0]:
-        i += 1
-    (t0, r0), (t1, r1) = points[i], points[i + 1]
-    share = (1 / kelvin - 1 / t0) / (1 / t1 - 1 / t0)
-    return math.exp(math.log(r0) + share * (math.log(r1) - math.log(r0)))
-
-
 def electrical(one: Sensor, value: float, state: State) -> float:
     """What the sender gives at a true value: Ω, V, Hz, share or mV."""
-    spec = one.source.spec
-    match spec:
-        case Thermistor(one_wire=True, seal="tape") | Resistive(one_wire=True, seal="tape"):
-            return OPEN_OHM
-        case Thermistor():
-            return thermistor_ohm(spec.points, value)
-        case Ratiometric():
-            felt = value + state.barometer if spec.absolute else value
-            part = (felt - spec.low) / (spec.high - spec.low)
-            share = spec.low_part + (spec.high_part - spec.low_part) * part
-            return spec.supply_v * min(max(share, 0.0), 1.0)
-        case BlendSender():
-            return blend.sender_hz(value)
-        case Duty():
-            share = between(spec.points, value)
-            return 1 - share if spec.inverted else share
-        case ThermocoupleK():
-            joint = JOINT_K if spec.extension == "copper" else 0.0
-            cold = state.ambient + joint
-            return thermocouple.millivolts(value - ZERO_C) - thermocouple.millivolts(cold - ZERO_C)
-        case _:
-            return between(one.truth, value)
+    law = kind_of(one.source.spec).electrical
+    if law is None:
+        return between(one.truth, value)
+    return law(one.source.spec, one.truth, value, state)
 
 
 def _node(parts: list[tuple[float, float]]) -> float:
@@ -344,11 +296,8 @@ def _fault(one: Sensor, given: float, read: float) -> Fault:
     spec = one.source.spec
     if given >= OPEN_OHM:
         return "open"
-    if (
-        isinstance(spec, BlendSender)
-        and spec.open_collector
-        and not (one.pull_ups or one.sheet.pull_up_ohm)
-    ):
+    pulled = bool(one.pull_ups or one.sheet.pull_up_ohm)
+    if kind_of(spec).open_collector(spec) and not pulled:
         return "no pull-up"
     if one.sheet.takes == "thermocouple" or not one.curve:
         return ""

@@ -14,7 +14,7 @@ from zombrel.calibrate import curve as curves
 from zombrel.calibrate.curve import Kind, Match
 from zombrel.calibrate.thermistor import best_pull_up
 from zombrel.job.model import Chain, Job, by_id
-from zombrel.job.pairs import between, falling_or_rising, rising
+from zombrel.job.pairs import LEAST_PAIRS, between, falling_or_rising, rising
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Curve, Frozen
 from zombrel.job.source import BoxOutput, Duty, Resistive, Source, Thermistor, Volts
@@ -22,6 +22,9 @@ from zombrel.job.state import State
 from zombrel.signals.reduce import input_of
 from zombrel.signals.sense import Sensor, count_step, joined, known_curve, shown_at, span_of
 from zombrel.signals.ways import SENSED_OK, air, table_for, true_curve
+
+KELVIN_FROM = 200.0
+"""Pairs that begin higher are temperatures [K]."""
 
 SAMPLES = 32
 """Pairs that stand for a fitted model."""
@@ -75,7 +78,7 @@ def checked(points: Curve, what: str) -> Curve:
         Problem: too few, given twice, or turning back.
     """
     ordered = rising(points, what)
-    if len(ordered) < 2:
+    if len(ordered) < LEAST_PAIRS:
         raise Problem(f"{what}: two pairs or more are needed.")
     falling_or_rising(ordered, what)
     return ordered
@@ -130,7 +133,7 @@ def study(
             *ends,
         )
         most = sheet.curves.free_points
-        if most >= 2 and count != 0:
+        if most >= LEAST_PAIRS and count != 0:
             table = table_for(truth, min(count or most, most))
             one = joined(chain, stood, sheet, table, box)
             fields |= {"table": table, "table_worst": _worst(one, span)[0]}
@@ -178,7 +181,7 @@ def _judged(pairs: Curve, kind: Kind, model: Curve, doubt: bool) -> dict[str, ob
 
 def _is_thermistor(pairs: Curve) -> bool:
     """Ohms that fall by more than half over temperatures: an NTC."""
-    return pairs[0][0] > 200 and pairs[-1][1] * 2 < pairs[0][1]
+    return pairs[0][0] > KELVIN_FROM and pairs[-1][1] * 2 < pairs[0][1]
 
 
 def _worst(one: Sensor, span: tuple[float, float]) -> tuple[float, float]:

@@ -6,6 +6,9 @@ import math
 
 from zombrel.job.sheet import Waveform
 
+MOST = 2000
+"""Corners of a picture."""
+
 
 def trace(
     kind: Waveform, hz: float, peak: float, window: float, points: int = 120
@@ -36,7 +39,7 @@ def trace(
 def _square(hz: float, peak: float, window: float) -> list[tuple[float, float]]:
     half = 0.5 / hz
     out, t, high = [(0.0, peak)], half, True
-    while t < window and len(out) < 2000:
+    while t < window and len(out) < MOST:
         out += [(t, peak if high else 0.0), (t, 0.0 if high else peak)]
         high = not high
         t += half

@@ -8,8 +8,8 @@ test that they failed, so that the choice can be read and argued with.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
-from typing import NamedTuple
+from collections.abc import Callable, Iterator
+from typing import Any, NamedTuple
 
 import msgspec
 
@@ -17,6 +17,7 @@ from zombrel.calibrate import curve as curves
 from zombrel.calibrate.points import place
 from zombrel.calibrate.pressure import ATMOSPHERE
 from zombrel.calibrate.setting import Choice, believed, choose
+from zombrel.job.figures import figure
 from zombrel.job.model import (
     Attenuator,
     Chain,
@@ -30,17 +31,18 @@ from zombrel.job.model import (
     Relay,
     by_id,
 )
-from zombrel.job.pairs import between
+from zombrel.job.pairs import LEAST_PAIRS, between
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES, group
 from zombrel.job.sheet import TABLE, Curve, InputSheet
 from zombrel.job.source import BoxOutput, Ratiometric, Resistive, Source, Thermistor, WheelRing
 from zombrel.job.state import State
 from zombrel.signals import law as laws
-from zombrel.signals.brake import BrakeLine
-from zombrel.signals.chain_reading import DIVIDER_MAX, brake_of, is_brake_line, top_of
+from zombrel.signals.brake import BrakeLine, load_for
+from zombrel.signals.chain_reading import DIVIDER_MAX, brake_of, is_brake_line, top_of, works_from
 from zombrel.signals.contact import contact
-from zombrel.signals.reduce import Emission, box_for, emission, law
+from zombrel.signals.kinds import Emission
+from zombrel.signals.reduce import box_for, emission, law
 from zombrel.signals.sense import FAULTS, Sensor, joined, shown_at, span_of
 from zombrel.units import percent, prefixed, rpm, speed_token
 from zombrel.units.measure import token
@@ -56,9 +58,7 @@ MINUTES: dict[type, float] = {
 """Minutes to fit each piece; the shop's own times take over as they are recorded."""
 STANDS_V = 60.0
 """Peak a counter's input stands [V]: usual for such a module (assumption)."""
-LEAST_LEFT = 0.9
-"""Share of a shared pair's level that must be left for its owner."""
-SENSED_OK = 0.03
+SENSED_OK = figure("sensor error let pass")
 """Error over its range that a sensor reading may have [share of the range]."""
 
 
@@ -85,27 +85,24 @@ class Way(NamedTuple):
         return sum(MINUTES[type(h)] for h in self.hops)
 
 
+_HOPS: dict[type, Callable[[Any], str]] = {
+    Divider: lambda hop: "zero-cross squarer" if hop.by == 1 else f"divider ÷{hop.by}",
+    Multiplier: lambda hop: f"multiplier ×{hop.by}",
+    PullUp: lambda hop: (
+        f"pull-up {prefixed(hop.ohm, 'Ω', 2)} to {f'{hop.to_v:g} V' if hop.to_v else 'the supply'}"
+    ),
+    Attenuator: lambda hop: (
+        f"level shifter {prefixed(hop.series_ohm, 'Ω', 2)} / {prefixed(hop.ground_ohm, 'Ω', 2)}"
+    ),
+    Relay: lambda hop: "relay",
+    LoadResistor: lambda hop: f"load resistor {hop.ohm:g} Ω",
+}
+"""Each piece of conditioning in the trade's words."""
+
+
 def hop_words(hop: Hop) -> str:
     """One piece of conditioning in the trade's words."""
-    match hop:
-        case Divider(by=1):
-            return "zero-cross squarer"
-        case Divider():
-            return f"divider ÷{hop.by}"
-        case Multiplier():
-            return f"multiplier ×{hop.by}"
-        case PullUp():
-            to = f"{hop.to_v:g} V" if hop.to_v else "the supply"
-            return f"pull-up {prefixed(hop.ohm, 'Ω', 2)} to {to}"
-        case Attenuator():
-            return (
-                f"level shifter {prefixed(hop.series_ohm, 'Ω', 2)} / "
-                f"{prefixed(hop.ground_ohm, 'Ω', 2)}"
-            )
-        case Relay():
-            return "relay"
-        case LoadResistor():
-            return f"load resistor {hop.ohm:g} Ω"
+    return _HOPS[hop.__class__](hop)
 
 
 def way_words(hops: tuple[Hop, ...]) -> str:
@@ -212,7 +209,7 @@ def _try_rate(
     if not counted and give.waveform not in sheet.waveforms:
         failed.append(f"a {give.waveform} into an input for {' or '.join(sheet.waveforms)}")
     start, stop = laws.span(one)
-    wanted = max(sheet.works_above_mps, 3.0) if sheet.quantity == "speed" else 5.0
+    wanted = works_from(sheet)
     if stop <= 0:
         volts = one.v_fixed if one.v_per_hz == 0 else 0.0
         failed.append(f"{volts:.2g} V never reaches the {one.first_threshold:.2g} V threshold")
@@ -227,7 +224,7 @@ def _try_rate(
     spec = source.spec
     if isinstance(spec, WheelRing) and spec.shared:
         left = laws.loaded(1.0, spec.into_ohm, spec.winding_ohm, _load(hops, sheet))
-        if left < LEAST_LEFT:
+        if left < figure("level left to the owner"):
             failed.append(f"leaves {left * 100:.0f} % of the level to the brake control")
     return Way(hops, tuple(failed), setting, (), error, math.nan, start, stop)
 
@@ -364,9 +361,9 @@ def best_curve(
         span[1] + air(sheet),
     )
     limit = SENSED_OK / 2 * (span[1] - span[0])
-    if ranked and (ranked[0].worst <= limit or given.free_points < 2):
+    if ranked and (ranked[0].worst <= limit or given.free_points < LEAST_PAIRS):
         return ranked[0].name, next(p.points for p in given.presets if p.name == ranked[0].name)
-    if given.free_points < 2:
+    if given.free_points < LEAST_PAIRS:
         raise Problem(f"{sheet.pin} has neither curves nor a table on its sheet.")
     return TABLE, table_for(want, given.free_points)
 
@@ -400,9 +397,8 @@ def _contact_ways(job: Job, device: Device, sheet: InputSheet, source: Source) -
 
 
 def _brake_ways(job: Job, device: Device, sheet: InputSheet, source: Source) -> Iterator[Way]:
-    ohm = 47.0 if sheet.need_ohm >= 50 else float(math.floor(sheet.need_ohm * 0.9))
-    watts = (14.4 * job.vehicle.system_v / 12) ** 2 / ohm
-    for hops in ((), (Relay(),), (LoadResistor(ohm=ohm, rated_w=watts * 2),)):
+    ohm, watts = load_for(sheet.need_ohm, job.vehicle.system_v)
+    for hops in ((), (Relay(),), (LoadResistor(ohm=ohm, rated_w=watts),)):
         line = brake_of(
             trial(device, sheet, source, hops), job.vehicle, sheet, job.vehicle.charging_v
         )
@@ -416,6 +412,6 @@ def _brake_failed(line: BrakeLine) -> tuple[str, ...]:
             f"rests at {line.rest_v:.1f} V through {prefixed(line.path_ohm, 'Ω', 2)}; "
             f"{line.need_ohm:.0f} Ω are wanted"
         )
-    if line.load_w > 2:
+    if line.load_w > figure("load resistor, warm"):
         failed.append(f"{line.load_w:.1f} W of heat while the pedal is down")
     return tuple(failed)

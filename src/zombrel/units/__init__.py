@@ -15,6 +15,9 @@ from typing import Literal
 
 import msgspec
 
+GROUPED_FROM = 10000
+"""Four digits stay together (ISO 80000-1)."""
+
 KMH = 1000.0 / 3600.0
 """One kilometre per hour [m/s]."""
 MPH = 1609.344 / 3600.0
@@ -53,7 +56,7 @@ def number(x: float, digits: int = 0) -> str:
     if not math.isfinite(x):
         return "–"
     text = f"{x:,.{digits}f}"
-    if abs(x) < 10000:
+    if abs(x) < GROUPED_FROM:
         text = text.replace(",", "")
     text = text.replace(",", SPACE)
     return (

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Literal
 
 from zombrel.units import (
@@ -31,25 +32,29 @@ _PRESSURE = {"kPa": 1000.0, "psi": PSI, "bar": BAR}
 _VOLUME = {"l": LITRE, "gal": GALLON}
 
 
+_UNIT: dict[Kind, Callable[[Units], str]] = {
+    "speed": speed_unit,
+    "engine": lambda units: "rpm",
+    "temperature": lambda units: f"°{units.temperature}",
+    "pressure": lambda units: units.pressure,
+    "volume": lambda units: "l" if units.volume == "l" else "gal (US)",
+    "fraction": lambda units: "%",
+    "lambda": lambda units: "λ",
+}
+_SCALE: dict[Kind, Callable[[Units], float]] = {
+    "speed": lambda units: speed_value(1.0, units),
+    "engine": lambda units: 1 / RPM,
+    "temperature": lambda units: 1.0 if units.temperature == "C" else 1.8,
+    "pressure": lambda units: 1 / _PRESSURE[units.pressure],
+    "volume": lambda units: 1 / _VOLUME[units.volume],
+    "fraction": lambda units: 100.0,
+}
+
+
 def unit(kind: Kind, units: Units) -> str:
     """Name of the unit a quantity is shown in; empty for one without."""
-    match kind:
-        case "speed":
-            return speed_unit(units)
-        case "engine":
-            return "rpm"
-        case "temperature":
-            return f"°{units.temperature}"
-        case "pressure":
-            return units.pressure
-        case "volume":
-            return "l" if units.volume == "l" else "gal (US)"
-        case "fraction":
-            return "%"
-        case "lambda":
-            return "λ"
-        case _:
-            return ""
+    named = _UNIT.get(kind)
+    return named(units) if named is not None else ""
 
 
 def value_in(kind: Kind, value: float, units: Units) -> float:
@@ -69,21 +74,8 @@ def value_from(kind: Kind, shown: float, units: Units) -> float:
 
 def scale(kind: Kind, units: Units) -> float:
     """User's units in one SI unit: what a difference is multiplied by."""
-    match kind:
-        case "speed":
-            return speed_value(1.0, units)
-        case "engine":
-            return 1 / RPM
-        case "temperature":
-            return 1.0 if units.temperature == "C" else 1.8
-        case "pressure":
-            return 1 / _PRESSURE[units.pressure]
-        case "volume":
-            return 1 / _VOLUME[units.volume]
-        case "fraction":
-            return 100.0
-        case _:
-            return 1.0
+    scaled = _SCALE.get(kind)
+    return scaled(units) if scaled is not None else 1.0
 
 
 def digits(kind: Kind, units: Units) -> int:
@@ -102,7 +94,7 @@ def digits(kind: Kind, units: Units) -> int:
 def written(kind: Kind, value: float, units: Units, places: int | None = None) -> str:
     """A quantity with its unit: ``361.15 -> '88 °C'``."""
     if kind == "contact":
-        return "on" if value > 0.5 else "off"
+        return "on" if round(value) else "off"
     text = number(value_in(kind, value, units), digits(kind, units) if places is None else places)
     return f"{text}{SPACE}{unit(kind, units)}".strip()
 

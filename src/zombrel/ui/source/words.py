@@ -45,6 +45,7 @@ from zombrel.job.source import (
     WheelRing,
 )
 from zombrel.signals.chain_reading import ChainReading, is_brake_line
+from zombrel.signals.kinds.base import OPEN_OHM
 from zombrel.signals.reduce import (
     box_for,
     counter_of,
@@ -53,7 +54,7 @@ from zombrel.signals.reduce import (
     input_of,
     setting_pulses,
 )
-from zombrel.signals.sense import FAULTS, OPEN_OHM
+from zombrel.signals.sense import FAULTS
 from zombrel.signals.ways import SENSED_OK, hop_words
 from zombrel.units import Units, number, per_distance, prefixed, rpm, speed, speed_unit, speed_value
 from zombrel.units.measure import Kind, difference, digits, value_in, written
