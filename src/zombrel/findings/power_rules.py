@@ -7,6 +7,7 @@ from collections.abc import Iterator
 
 import msgspec
 
+from zombrel.actions import notes
 from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.rule import rule
 from zombrel.findings.scene import Scene, given, together
@@ -15,7 +16,7 @@ from zombrel.harness.conductor import fuse_for
 from zombrel.harness.power import FeedReading, PowerReading, StudReading
 from zombrel.harness.wire_reading import WireReading
 from zombrel.job.edits import Many, Put
-from zombrel.job.ledger import evidence, provenance
+from zombrel.job.ledger import provenance
 from zombrel.job.model import Chain, Job, Relay
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Reason
@@ -311,13 +312,6 @@ def wrong_class(scene: Scene) -> Iterator[Finding]:
             continue
         if got.kind == feed.feed:
             continue
-        dimmed = got.dimmed
-        put = Put(path=f"feeds.{feed.id}.feed", value=got.kind)
-        flag = Put(path=f"feeds.{feed.id}.dimmed", value=dimmed)
-        line = evidence(
-            scene.job, f"feeds.{feed.id}.feed", "measured", "key-position matrix", value=got.kind
-        )
-        assert not isinstance(line, Many)  # one line
         yield Finding(
             id=f"class-{feed.id}",
             level="trouble",
@@ -336,7 +330,7 @@ def wrong_class(scene: Scene) -> Iterator[Finding]:
                 source="the trade's key-position test",
             ),
             mends=(
-                Mend(label=f"It is {got.kind}", edit=Many(edits=(put, flag, line))),
+                Mend(label=f"It is {got.kind}", edit=notes.classify(scene.job, feed, got)),
                 Mend(label="Show the matrix", go=f"wire:power/{feed.id}"),
             ),
         )

@@ -7,14 +7,14 @@ import math
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLineEdit, QVBoxLayout
 
+from zombrel.actions import notes
 from zombrel.behaviour import tables
 from zombrel.behaviour.wanted import Wanted, gears, held_launch, stands, wanted, wish_id, wished
 from zombrel.calibrate import resistor_code
 from zombrel.calibrate.moves import moves, said
 from zombrel.calibrate.setting import from_si, nearest, options, to_si, value_of
 from zombrel.findings.scene import put_setting
-from zombrel.job.edits import Add, Edit, Put, Remove
-from zombrel.job.model import Chain, Device, Job, by_id
+from zombrel.job.model import Chain, Device, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.sheet import Control, Plug
@@ -305,7 +305,7 @@ class ControlCard(Card):
             if old is not None:
                 self._session.do(
                     f"{control.label} as worked out",
-                    Remove(path=f"wishes.{wish_id(device, control)}"),
+                    notes.unwish(wish_id(device, control)),
                 )
             return
         try:
@@ -317,19 +317,13 @@ class ControlCard(Card):
             return
         self._session.do(
             f"{control.label}: {text} {unit} wanted",
-            _put_wish(self._session.job, wish_id(device, control), value),
+            notes.wish(self._session.job, wish_id(device, control), value),
         )
 
     def _ask_why(self) -> None:
         want, _ = self._want()
         if want is not None:
             show_why(want.reason, self.window(), self._session.units)
-
-
-def _put_wish(job: Job, key: str, value: float) -> Edit:
-    if by_id(job.wishes, key) is None:
-        return Add(path="wishes", value={"id": key, "value": value, "note": "said in Set"})
-    return Put(path=f"wishes.{key}.value", value=value)
 
 
 def _truth(device: Device, control: Control) -> tables.Table | None:

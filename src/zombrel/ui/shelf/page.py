@@ -10,13 +10,14 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QTextCursor
 from PySide6.QtWidgets import QFileDialog, QMenu, QPlainTextEdit, QVBoxLayout, QWidget
 
+from zombrel.actions import parts
 from zombrel.catalog.check import parse_sheet, parse_source
 from zombrel.catalog.diagnostic import Diagnostic, diagnostic
 from zombrel.catalog.diagnostic import label as cavity_label
 from zombrel.catalog.sheets import shelf
 from zombrel.catalog.sources import source_shelf
-from zombrel.job.edits import Add, Many, Put, plain
-from zombrel.job.model import Device, House
+from zombrel.job.edits import Put, plain
+from zombrel.job.model import House
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Curves, DeviceSheet
 from zombrel.job.source import Source
@@ -482,9 +483,7 @@ class ShelfStage(QWidget):
         part = self._parts.get(self._chosen)
         job = self._session.job
         if isinstance(part, Diagnostic):
-            key = _free(part.connector.id, {c.id for c in job.connectors})
-            value = msgspec.to_builtins(msgspec.structs.replace(part.connector, id=key))
-            self._session.do(f"Add {part.connector.name}", Add(path="connectors", value=value))
+            self._session.do(f"Add {part.connector.name}", parts.add_connector(job, part.connector))
             return
         try:
             item = self._item()
@@ -492,12 +491,10 @@ class ShelfStage(QWidget):
             self._session.said.emit("trouble", str(problem))
             return
         if isinstance(item, Source):
-            key = _free(item.id, {x.id for x in job.sources})
-            value = msgspec.to_builtins(msgspec.structs.replace(item, id=key))
-            done = self._session.do(f"Add {item.name}", Add(path="sources", value=value))
+            edit = parts.add_source(job, item)
         else:
-            done = self._session.do(f"Add {item.name}", add_device(self._session, item))
-        if done:
+            edit = parts.add_device(job, item)
+        if self._session.do(f"Add {item.name}", edit):
             self._session.said.emit("good", f"{item.name} is in the job; Source and Set know it.")
 
     def _flip(self) -> None:
@@ -554,37 +551,6 @@ class ShelfStage(QWidget):
         """Show one part by its key."""
         if item in self._parts:
             self.select(item)
-
-
-def add_device(session: Session, sheet: DeviceSheet) -> Many:
-    """The edit that adds a device of this kind, and its outputs as sources."""
-    job = session.job
-    key = _free(sheet.id.rpartition("-")[2] or sheet.id, {d.id for d in job.devices})
-    device = Device(id=key, name=sheet.name, sheet=sheet)
-    edits = [Add(path="devices", value=msgspec.to_builtins(device))]
-    taken = {s.id for s in job.sources}
-    for out in sheet.outputs:
-        own = _free(f"{key}-out", taken)
-        taken.add(own)
-        spec = {"type": "box-output", "device": key, "pin": out.pin}
-        source = {
-            "id": own,
-            "name": f"{sheet.name} {out.pin}",
-            "quantity": out.quantity,
-            "minutes": 10,
-            "spec": spec,
-        }
-        edits.append(Add(path="sources", value=source))
-    return Many(edits=tuple(edits))
-
-
-def _free(wanted: str, taken: set[str]) -> str:
-    """An id that is free and holds no full stop."""
-    base = wanted.replace(".", "-")
-    name, n = base, 2
-    while name in taken:
-        name, n = f"{base}-{n}", n + 1
-    return name
 
 
 def _home(path: Path) -> str:

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from functools import partial
 
-import msgspec
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QVBoxLayout, QWidget
 
+from zombrel.actions import parts
 from zombrel.findings.explain import reach_words
-from zombrel.job.edits import Add
 from zombrel.job.model import Chain, Device, by_id
+from zombrel.job.problem import Problem
 from zombrel.job.sheet import InputSheet
 from zombrel.signals.begin import best_chain
 from zombrel.signals.chain_reading import ChainReading, strip, top_of
@@ -278,17 +278,13 @@ class SourceStage(QWidget):
     def add_signal(self, device: Device, sheet: InputSheet) -> None:
         """Begin a chain for an input from the best source the car offers."""
         s = self._session
-        chain = best_chain(s.job, device, sheet)
-        if chain is None:
-            words = (
-                f"Nothing this car offers can serve {device.name} {sheet.pin}: add a source of "
-                f"{sheet.quantity} in Survey or from the parts shelf."
-            )
-            s.said.emit("watch", words)
+        try:
+            add = parts.begin_signal(s.job, device, sheet)
+        except Problem as problem:
+            s.said.emit("watch", str(problem))
             return
-        add = Add(path="chains", value=msgspec.to_builtins(chain))
         if s.do(f"{device.name} {sheet.pin} from the best source", add):
-            self.select(chain.id, "source")
+            self.select(s.job.chains[-1].id, "source")
 
     def _add_row(self, key: str) -> None:
         made = ChainRow(self._session, key)

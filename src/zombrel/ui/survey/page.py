@@ -14,13 +14,14 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from zombrel.actions import parts
 from zombrel.calibrate.tyre import parse as parse_tyre
 from zombrel.catalog.cautions import cautions
 from zombrel.catalog.sheets import shelf
 from zombrel.catalog.sources import source_shelf
 from zombrel.findings.explain import explain_fact
 from zombrel.job import facts
-from zombrel.job.edits import Add, Put, Remove
+from zombrel.job.edits import Put, Remove
 from zombrel.job.facts import FactSheet
 from zombrel.job.ledger import MEANING, RANK, evidence, provenance
 from zombrel.job.model import RUNGS, Device
@@ -339,15 +340,8 @@ class SurveyStage(QWidget):
         return made
 
     def _drop(self, device: Device) -> None:
-        from zombrel.job.edits import Many
-
-        job = self._session.job
-        used = [s.id for s in job.sources if getattr(s.spec, "device", "") == device.id]
-        cut = [c for c in job.chains if c.device == device.id or c.source in used]
-        edits = [Remove(path=f"chains.{c.id}") for c in cut]
-        edits += [Remove(path=f"sources.{key}") for key in used]
-        edits.append(Remove(path=f"devices.{device.id}"))
-        self._session.do(f"Remove {device.name} and its signals", Many(edits=tuple(edits)))
+        edit = parts.remove_device(self._session.job, device)
+        self._session.do(f"Remove {device.name} and its signals", edit)
 
     def _ask_device(self) -> None:
         sheets, troubles = shelf(user_sheets())
@@ -365,9 +359,7 @@ class SurveyStage(QWidget):
 
     def add_device(self, sheet: DeviceSheet) -> None:
         """Add a device of this kind to the job."""
-        from zombrel.ui.shelf.page import add_device
-
-        self._session.do(f"Add {sheet.name}", add_device(self._session, sheet))
+        self._session.do(f"Add {sheet.name}", parts.add_device(self._session.job, sheet))
 
     # ---- sources
 
@@ -431,14 +423,4 @@ class SurveyStage(QWidget):
 
     def add_source(self, source: Source) -> None:
         """Add a source of this kind with usual figures to be corrected."""
-        taken = {s.id for s in self._session.job.sources}
-        fresh = msgspec.structs.replace(source, id=_free(source.id, taken))
-        add = Add(path="sources", value=msgspec.to_builtins(fresh))
-        self._session.do(f"Add {source.name}", add)
-
-
-def _free(wanted: str, taken: set[str]) -> str:
-    name, n = wanted, 2
-    while name in taken:
-        name, n = f"{wanted}-{n}", n + 1
-    return name
+        self._session.do(f"Add {source.name}", parts.add_source(self._session.job, source))

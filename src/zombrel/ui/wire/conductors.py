@@ -21,6 +21,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from zombrel.actions import parts
 from zombrel.findings.explain import explain_wire
 from zombrel.findings.scene import together
 from zombrel.handover.report import end_words
@@ -370,11 +371,9 @@ class WireList(QWidget):
         dialog.open()
 
     def _take_out(self) -> None:
-        from zombrel.ui.wire.new_wire import removal
-
         wire = self._wire()
         if wire is not None:
-            self._session.do(f"{wire.id} taken out", removal(self._session.job, wire.id))
+            self._session.do(f"{wire.id} taken out", parts.remove_wire(self._session.job, wire.id))
 
     def _joints(self) -> None:
         """How both ends are joined, with the order of hands and the pull to test."""

@@ -26,17 +26,6 @@ def new_name(job: Job) -> str:
     return f"W{i}"
 
 
-def removal(job: Job, wire: str) -> Edit:
-    """The edit that takes a wire out, and out of the signals and changes that use it."""
-    edits: list[Put | Add | Remove] = [
-        Put(path=f"chains.{c.id}.wires", value=[w for w in c.wires if w != wire])
-        for c in job.chains
-        if wire in c.wires
-    ]
-    edits += [Put(path=f"changes.{c.id}.wire", value="") for c in job.changes if c.wire == wire]
-    return together(*edits, Remove(path=f"wires.{wire}"))
-
-
 class WireDialog(QDialog):
     """From, to, colour, what it carries."""
 

@@ -10,12 +10,11 @@ from PySide6.QtCore import QTimer
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QBoxLayout, QComboBox, QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
+from zombrel.actions import notes
 from zombrel.findings.power_rules import days_reason
-from zombrel.findings.scene import together
 from zombrel.harness.power import FeedReading, StudReading
-from zombrel.job.edits import Many, Put
+from zombrel.job.edits import Put
 from zombrel.job.facts import POWER
-from zombrel.job.ledger import evidence
 from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
 from zombrel.job.query import Watch
@@ -152,12 +151,9 @@ class MatrixRow:
         s, got = self._page.session, self.verdict()
         if got is None:
             return
-        path = f"feeds.{self.feed}.feed"
-        line = evidence(s.job, path, "measured", "key-position matrix", s.now(), value=got.kind)
-        assert not isinstance(line, Many)  # one line
-        dimmed = got.dimmed
-        flag = Put(path=f"feeds.{self.feed}.dimmed", value=dimmed)
-        s.do(f"{self.feed}: {got.kind}", together(Put(path=path, value=got.kind), flag, line))
+        feed = by_id(s.job.feeds, self.feed)
+        assert feed is not None  # its row is shown
+        s.do(f"{self.feed}: {got.kind}", notes.classify(s.job, feed, got, s.now()))
 
     def show(self, feed: Feed) -> None:
         """The volts of the job, except where someone is typing."""
