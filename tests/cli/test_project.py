@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import ast
 import importlib.util
 import os
 import re
@@ -163,6 +164,27 @@ class Launcher(unittest.TestCase):
             (folder / ".venv/ready-x.lock").write_text("")
             done = shell(f"zombrel_ready {folder} x.lock && echo ready")
             self.assertEqual((done.stdout.strip(), done.stderr), ("ready", ""))
+
+
+class Docstrings(unittest.TestCase):
+    """Every numeric public function of the core says its units."""
+
+    def test_units_are_said(self) -> None:
+        numeric = re.compile(r"float|Floats|float \| None|Pairs|Curve|NDArray.*")
+        said = re.compile(r"\[[^\]]{1,50}\]|Ω|Hz|%|°")
+        checked = 0
+        for package in ("units", "calibrate", "signals", "harness", "behaviour", "diagnose"):
+            for path in sorted((ROOT / "src" / "zombrel" / package).rglob("*.py")):
+                for f in ast.parse(path.read_text(encoding="utf-8")).body:
+                    if not isinstance(f, ast.FunctionDef) or f.name.startswith("_"):
+                        continue
+                    kinds = [a.annotation for a in f.args.args] + [f.returns]
+                    if not any(k and numeric.fullmatch(ast.unparse(k)) for k in kinds):
+                        continue
+                    checked += 1
+                    with self.subTest(f"{path.name}:{f.name}"):
+                        self.assertRegex(ast.get_docstring(f) or "", said)
+        self.assertGreater(checked, 100)
 
 
 class Bench(unittest.TestCase):

@@ -19,7 +19,10 @@ USUAL = "70 on the flat"
 
 
 def turns_per_metre(vehicle: Vehicle, gear: int, wear: float = 0.0) -> float | None:
-    """Crank revolutions per metre in ``gear``; None when unknown or in neutral."""
+    """Crank revolutions per metre in ``gear``; None when unknown or in neutral.
+
+    ``wear`` [share of the circumference], result [1/m].
+    """
     if not 1 <= gear <= len(vehicle.ratios) or vehicle.final_drive is None or not vehicle.tyre:
         return None
     try:
@@ -30,14 +33,20 @@ def turns_per_metre(vehicle: Vehicle, gear: int, wear: float = 0.0) -> float | N
 
 
 def with_speed(vehicle: Vehicle, state: State, speed: float) -> State:
-    """``state`` at another road speed; a joined engine follows."""
+    """``state`` at another road speed; a joined engine follows.
+
+    ``speed`` [m/s].
+    """
     state = msgspec.structs.replace(state, speed=speed)
     turns = None if state.clutch else turns_per_metre(vehicle, state.gear, state.wear)
     return state if turns is None else msgspec.structs.replace(state, engine=speed * turns)
 
 
 def with_engine(vehicle: Vehicle, state: State, engine: float) -> State:
-    """``state`` at another engine speed; a joined road speed follows."""
+    """``state`` at another engine speed; a joined road speed follows.
+
+    ``engine`` [1/s].
+    """
     state = msgspec.structs.replace(state, engine=engine)
     turns = None if state.clutch else turns_per_metre(vehicle, state.gear, state.wear)
     return state if turns is None else msgspec.structs.replace(state, speed=engine / turns)

@@ -94,6 +94,8 @@ def wanted(job: Job, device: Device, control: Control) -> Wanted:
 def stands(device: Device, control: Control) -> float:
     """What a control stands at now, in the setting's unit; nan when not noted.
 
+    Result [unit of the setting].
+
     Raises:
         Problem: the device has no such position.
     """
@@ -521,7 +523,10 @@ _AIMS: dict[str, Callable[[Job, Device, Control], _Aim]] = {
 
 
 def off_words(control: Control, at: str, stands_at: float, want: Wanted) -> str:
-    """How far a control that stands at position ``at`` is from where it should be."""
+    """How far a control that stands at position ``at`` is from where it should be.
+
+    ``stands_at`` [unit of the setting].
+    """
     if control.setting.unit == "step":
         return f"Stands at {at}, {want.at} is wanted"
     if not want.value:

@@ -58,7 +58,10 @@ def sender_kelvin(pulse: float) -> float | None:
 
 
 def output_fraction(volts: float, low_v: float = 0.5, high_v: float = 4.5) -> float:
-    """Fraction that an analogue output of ``volts`` stands for; not held to 0…1."""
+    """Fraction that an analogue output of ``volts`` stands for; not held to 0…1.
+
+    ``volts``, ``low_v`` and ``high_v`` [V]; result [share].
+    """
     if high_v == low_v:
         raise Problem("The output's low and high volts are the same; it could say nothing.")
     return (volts - low_v) / (high_v - low_v)
@@ -121,7 +124,10 @@ def stoichiometric(ethanol: float) -> float:
 
 
 def flow_factor(ethanol: float) -> float:
-    """Fuel volume for the same air, over that of petrol."""
+    """Fuel volume for the same air, over that of petrol.
+
+    ``ethanol`` [share of volume], result [ratio].
+    """
     return PETROL[1] * PETROL[0] / (stoichiometric(ethanol) * density(ethanol))
 
 
@@ -139,6 +145,8 @@ def highest_blend(flow: float, available: float) -> float | None:
 
     ``flow`` is the need on petrol, ``available`` what pump or injectors give, same unit.
     None when petrol alone is too much. The factor rises with ethanol, so bisection finds it.
+
+    ``flow`` and ``available`` in one unit [any]; result [share of volume].
     """
     if flow <= 0:
         raise Problem("The engine's fuel need must be above zero.")

@@ -158,6 +158,8 @@ def reads(curve: Pairs, electrical: float) -> float:
     """What a device that knows ``curve``, pairs of (value, electrical), shows.
 
     Straight lines between its points, held at its ends.
+
+    Pairs (value [SI], electrical [Ω, V, Hz or share]); result [SI].
     """
     return between(_by_electrical(curve), electrical)
 
@@ -169,7 +171,10 @@ def _by_electrical(curve: Pairs) -> Pairs:
 def match(
     truth: Model, presets: tuple[tuple[str, Pairs], ...], low: float, high: float, steps: int = 60
 ) -> tuple[Match, ...]:
-    """Rank a device's curves for a sensor over ``low`` to ``high``, the best first."""
+    """Rank a device's curves for a sensor over ``low`` to ``high``, the best first.
+
+    ``low`` and ``high`` [SI].
+    """
     if high <= low:
         raise Problem("The range to match over is empty; its upper end must be above its lower.")
     out = []

@@ -42,6 +42,8 @@ class _Line(NamedTuple):
 def place(curve: Pairs, count: int) -> Table:
     """``count`` points with the least worst error against ``curve`` (straight between pairs).
 
+    Pairs and result in the units of the curve [any].
+
     Raises:
         Problem: fewer than two points asked for, or given.
     """
@@ -71,7 +73,10 @@ def place(curve: Pairs, count: int) -> Table:
 
 
 def worst_error(curve: Pairs, table: Pairs) -> float:
-    """Greatest absolute distance of two broken lines; it lies at a corner of one of them."""
+    """Greatest absolute distance of two broken lines; it lies at a corner of one of them.
+
+    Result in the unit of the second of each pair [any].
+    """
     corners = [x for x, _ in curve] + [x for x, _ in table if curve[0][0] <= x <= curve[-1][0]]
     return max(abs(between(table, x) - between(curve, x)) for x in corners)
 

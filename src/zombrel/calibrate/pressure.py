@@ -17,7 +17,10 @@ BEYOND = 0.03
 def ratiometric(
     volts: float, supply: float, low_part: float, high_part: float, low: float, high: float
 ) -> float:
-    """Pressure [unit of ``low`` and ``high``] from volts; straight on beyond the ends."""
+    """Pressure [unit of ``low`` and ``high``] from volts; straight on beyond the ends.
+
+    ``volts`` and ``supply`` [V]; ``low_part``, ``high_part`` [share of the supply].
+    """
     if supply <= 0:
         raise Problem("A ratiometric sender needs a supply above 0 V.")
     if high_part == low_part:
@@ -26,7 +29,10 @@ def ratiometric(
 
 
 def fault(volts: float, supply: float, low_part: float, high_part: float) -> str:
-    """What volts outside the range say; empty inside."""
+    """What volts outside the range say; empty inside.
+
+    ``volts`` and ``supply`` [V]; ``low_part``, ``high_part`` [share of the supply].
+    """
     share = volts / supply
     low, high = min(low_part, high_part), max(low_part, high_part)
     if share < low - BEYOND:

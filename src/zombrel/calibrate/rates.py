@@ -70,7 +70,10 @@ def alternator(pole_pairs: float, pulley_ratio: float) -> float:
 
 
 def toothed_wheel(teeth: int, missing: int, on_cam: bool) -> float:
-    """Pulses per crank revolution: teeth present, halved on the cam."""
+    """Pulses per crank revolution: teeth present, halved on the cam.
+
+    Result [1 per crank revolution].
+    """
     if missing >= teeth:
         raise Problem(f"{missing} missing teeth of {teeth} leave nothing to count.")
     return (teeth - missing) * (0.5 if on_cam else 1.0)

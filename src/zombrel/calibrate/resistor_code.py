@@ -118,7 +118,10 @@ def _golden(pairs: Pairs, vref: float, low: float, high: float) -> float:
 
 
 def part(law: Law, target: float, series: preferred.Series, tolerance: float) -> Part:
-    """The part of a series whose value comes nearest ``target``; ``tolerance`` a fraction."""
+    """The part of a series whose value comes nearest ``target``; ``tolerance`` a fraction.
+
+    ``target`` [the coded value's unit], ``tolerance`` [share]; the part's resistance [Ω].
+    """
     if not 0 <= tolerance < 1:
         raise Problem("A tolerance lies between 0 and 100 %.")
     wanted = law.ohm(target)

@@ -108,6 +108,8 @@ def _believed(sheet: NumberSheet) -> Options:
 def value_of(sheet: NumberSheet, at: str) -> float:
     """Value of the position called ``at``, in the setting's unit.
 
+    Result [unit of the setting].
+
     Raises:
         Problem: the device has no such position.
     """
@@ -147,6 +149,8 @@ def nearest(sheet: NumberSheet, value: float, side: Side = "near") -> tuple[str,
     """The position nearest ``value`` in the setting's unit, and what it stands for.
 
     ``side`` keeps it at or below (a limit that must not be passed) or at or above.
+
+    ``value`` and result [unit of the setting].
     """
     table = options(sheet)
     slack = 1e-6 * max(1.0, abs(value))
@@ -167,6 +171,8 @@ def pulses(unit: SettingUnit, value: float) -> float:
     """Pulses per metre, or per revolution, that a setting stands for.
 
     A device that asks for cylinders expects cylinders / 2 pulses a revolution.
+
+    ``value`` [unit of the setting], result [1/m or 1 per revolution].
     """
     if unit == "pulses/km":
         return value / 1000
@@ -186,13 +192,19 @@ _SI: dict[SettingUnit, tuple[float, float]] = {
 
 
 def to_si(unit: SettingUnit, value: float) -> float:
-    """A setting's value in SI: 1/s, K, Pa, s, share, m³."""
+    """A setting's value in SI: 1/s, K, Pa, s, share, m³.
+
+    ``value`` [unit of the setting], result [SI].
+    """
     factor, offset = _SI.get(unit, (1.0, 0.0))
     return value * factor + offset
 
 
 def from_si(unit: SettingUnit, value: float, difference: bool = False) -> float:
-    """An SI value, or a difference of two, in a setting's unit."""
+    """An SI value, or a difference of two, in a setting's unit.
+
+    ``value`` [SI], result [unit of the setting].
+    """
     factor, offset = _SI.get(unit, (1.0, 0.0))
     return (value - (0.0 if difference else offset)) / factor
 

@@ -33,7 +33,10 @@ class Shift(Frozen, frozen=True, kw_only=True):
 
 
 def checked(torque: Pairs, ratios: tuple[float, ...], redline: float) -> None:
-    """Raise Problem for a curve, ratios or redline that cannot be."""
+    """Raise Problem for a curve, ratios or redline that cannot be.
+
+    Pairs (engine speed [1/s], torque [N·m]); ``redline`` [1/s].
+    """
     if len(torque) < LEAST_PAIRS or any(n <= 0 for n, _ in torque) or any(t < 0 for _, t in torque):
         raise Problem("A torque curve needs two pairs of rpm and N·m or more, none below zero.")
     if max(t for _, t in torque) <= 0:
@@ -114,7 +117,10 @@ Lamp = Literal["dark", "lit", "flashing"]
 
 
 def launch_lamp(engine: float, low: float, high: float) -> Lamp:
-    """What a launch lamp shows: dark below its window, lit in it, flashing above."""
+    """What a launch lamp shows: dark below its window, lit in it, flashing above.
+
+    ``engine``, ``low`` and ``high`` [1/s].
+    """
     if high <= low:
         raise Problem("The launch window must end above where it begins.")
     if engine < low:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Any
 
 from zombrel.calibrate.roll import roll
 from zombrel.diagnose.rests import changed_since, rests_of
@@ -15,6 +16,7 @@ from zombrel.job.query import query
 from zombrel.job.sheet import Frozen, InputSheet
 from zombrel.job.stages import STAGE_NAMES
 from zombrel.job.view import OPEN, plain
+from zombrel.job.wiring import End
 from zombrel.signals import law as laws
 from zombrel.signals.brake import PRESSED_SHARE
 from zombrel.signals.chain_reading import brake_of, ready, side_of
@@ -106,12 +108,24 @@ def _chain(job: Job, key: str) -> tuple[Chain, Device, InputSheet]:
     return chain, device, sheet
 
 
+def _end_words(job: Job, end: End) -> str:
+    """One end of a wire as a person would name it."""
+    if end.place in index(job.connectors):
+        return f"{end.place} cavity {end.pin}".removesuffix(" cavity ")
+    named: tuple[tuple[Any, ...], ...] = (job.devices, job.sources, job.feeds, job.studs)
+    for things in named:
+        found = index(things).get(end.place)
+        if found is not None:
+            return f"{found.name} {end.pin}".strip()
+    return f"{end.place} {end.pin}".strip()
+
+
 def _run_words(job: Job, chain: Chain) -> str:
     """The conductors a step tries, with their ends."""
     said = []
     for key in chain.wires:
         w = index(job.wires)[key]
-        ends = " to ".join(f"{e.place} {e.pin}".strip() for e in (w.a, w.b))
+        ends = " to ".join(_end_words(job, e) for e in (w.a, w.b))
         said.append(f"{key} {w.colour}, {w.area_mm2:g} mm², {ends}")
     return "; ".join(said)
 

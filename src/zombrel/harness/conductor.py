@@ -185,7 +185,10 @@ def fuse_for(load: float, share: float = 0.75) -> float | None:
 
 
 def largest_fuse(amps: float) -> float | None:
-    """The largest standard fuse not above ``amps``; None below the smallest."""
+    """The largest standard fuse not above ``amps``; None below the smallest.
+
+    ``amps`` and result [A] (ISO 8820-3 ratings).
+    """
     i = bisect.bisect_right(ALL_FUSES, amps + 1e-9)
     return ALL_FUSES[i - 1] if i else None
 

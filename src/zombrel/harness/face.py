@@ -160,7 +160,10 @@ def twins(c: Connector, n: int) -> tuple[int, ...]:
 
 
 def neighbours(c: Connector, reach: float = 1.2) -> tuple[tuple[int, int], ...]:
-    """Pairs of cavities that lie side by side, at most ``reach`` pitches apart."""
+    """Pairs of cavities that lie side by side, at most ``reach`` pitches apart.
+
+    ``reach`` [pitches].
+    """
     found = places(c)
     out = []
     for i, p in enumerate(found):

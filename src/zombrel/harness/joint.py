@@ -147,6 +147,8 @@ def choose(
     Airbag wiring is never joined; a cavity takes its terminal and a stud a ring; heat and shaking
     rule solder out (it wicks up the strands and breaks where it ends), a sensor's small signal and
     heavy copper rule taps out.
+
+    ``area_mm2`` [mm²].
     """
     if zone is not None and zone.airbag:
         return Joint(

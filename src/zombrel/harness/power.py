@@ -149,6 +149,8 @@ def days_to_flat(amps: float, battery_ah: float, reserve: float) -> float:
     """Days until a drain of ``amps`` leaves only the share ``reserve`` of ``battery_ah``.
 
     Infinite without a drain. Self-discharge and cold are left out.
+
+    ``amps`` [A], ``battery_ah`` [A·h], ``reserve`` [share]; result [days of 24 h].
     """
     if not 0 <= reserve < 1:
         raise Problem("The share kept for starting is from 0 to below 100 %.")

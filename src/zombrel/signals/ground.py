@@ -73,6 +73,8 @@ def lift(chain: Chain, source: Source, of: Grounds) -> float:
     """Volts the source's ground stands above that of the device that reads it.
 
     A sender whose return is not drawn is taken to stand at battery negative.
+
+    Result [V].
     """
     here = max((of.wire_v[w] for w in returns(chain, source, of)), default=0.0)
     return here - of.device_v.get(chain.device, 0.0)

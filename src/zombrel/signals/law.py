@@ -81,7 +81,10 @@ class Point(NamedTuple):
 
 
 def at(law: Law, x: float, alive: bool) -> Point:
-    """What the chain does at ``x``: the law in plain floats."""
+    """What the chain does at ``x``: the law in plain floats.
+
+    ``x`` [m/s or 1/s].
+    """
     if not alive or x <= 0:
         return Point(0.0, 0.0, 0.0, SILENT if alive else DEAD, 0.0)
     hz = law.rate * (law.multi if x < law.multi_below else 1.0) * x
@@ -100,6 +103,8 @@ def corners(law: Law, top: float) -> list[tuple[float, float]]:
 
     (x, shown); shown is nan where the device drops out. The law is linear between its
     threshold, the end of multi-sparking and its rate limit, so the corners are exact.
+
+    ``top`` and every corner [m/s or 1/s].
     """
     sparks = law.rate * law.multi
     edges = {0.0, top, law.multi_below, law.least}
@@ -117,7 +122,10 @@ def corners(law: Law, top: float) -> list[tuple[float, float]]:
 
 
 def table(laws: Sequence[Law]) -> Floats:
-    """Stack laws; shape (fields, chains)."""
+    """Stack laws; shape (fields, chains).
+
+    Each row in the unit of its field of ``Law`` [see there].
+    """
     import numpy as np
 
     return np.array(laws, dtype=np.float64).reshape(len(laws), len(Law._fields)).T.copy()
@@ -128,6 +136,8 @@ def evaluate(laws: Floats, x: Floats) -> Evaluated:
 
     Below threshold, and with no supply, the device shows 0: it sees a standstill. Above a
     rate limit what it shows is not to be trusted, so nan.
+
+    ``x`` [m/s or 1/s]; results in the units of ``Evaluated`` [see there].
     """
     import numpy as np
 
@@ -162,7 +172,10 @@ def span(law: Law) -> tuple[float, float]:
 
 
 def gain(law: Law) -> float:
-    """Shown over true where the chain counts single pulses."""
+    """Shown over true where the chain counts single pulses.
+
+    Result [ratio].
+    """
     return law.rate / law.divider / law.setting
 
 

@@ -75,7 +75,10 @@ def input_of(job: Job, chain: Chain) -> tuple[Device, InputSheet]:
 
 
 def setting_pulses(device: Device, sheet: InputSheet) -> float:
-    """Pulses per metre or revolution the device believes in; nan when it has no setting yet."""
+    """Pulses per metre or revolution the device believes in; nan when it has no setting yet.
+
+    Result [1/m or 1 per revolution].
+    """
     numbers = sheet.numbers
     if numbers is None:
         return math.nan
@@ -96,7 +99,10 @@ def counter_of(chain: Chain) -> Divider | Multiplier | None:
 
 
 def counted_by(counter: Divider | Multiplier | None) -> float:
-    """Pulses in for one pulse out."""
+    """Pulses in for one pulse out.
+
+    Result [ratio].
+    """
     if counter is None:
         return 1.0
     return float(counter.by) if isinstance(counter, Divider) else 1 / counter.by

@@ -103,6 +103,8 @@ class Sensor(NamedTuple):
 def gives(source: Source, output: Pairs = ()) -> Takes:
     """The electrical property a sensor source gives; ``output`` of the device it belongs to.
 
+    Pairs (value [SI], V).
+
     Raises:
         Problem: the source gives pulses or a contact, which is not read as a value.
     """
@@ -113,7 +115,11 @@ def gives(source: Source, output: Pairs = ()) -> Takes:
 
 
 def known_curve(device: Device, sheet: InputSheet) -> Pairs:
-    """The curve a device goes by for an input; raises Problem when it is not set yet."""
+    """The curve a device goes by for an input: pairs (value [SI], electrical [Ω, V, Hz or share]).
+
+    Raises:
+        Problem: it is not set yet, or has no such curve.
+    """
     curves = sheet.curves
     if curves is None:
         if not sheet.curve:
@@ -152,7 +158,10 @@ def sensor(chain: Chain, source: Source, device: Device, box: Device | None) -> 
 def joined(
     chain: Chain, source: Source, sheet: InputSheet, curve: Pairs, box: Device | None
 ) -> Sensor:
-    """Like ``sensor`` for a curve at hand."""
+    """Like ``sensor`` for a curve at hand.
+
+    Pairs (value [SI], electrical [Ω, V, Hz or share]).
+    """
     spec = source.spec
     output: Pairs = ()
     if isinstance(spec, BoxOutput) and box is not None:
@@ -179,6 +188,8 @@ def joined(
 
 def sound(points: Pairs, name: str, thermistor: bool) -> bool:
     """Whether pairs make a curve that can be read both ways.
+
+    Pairs (value [SI], electrical [Ω, V, Hz or share]).
 
     Raises:
         Problem: out of order, one value twice, turning back, or no resistance at all.
@@ -234,7 +245,10 @@ def _own(one: Sensor, state: State) -> list[tuple[float, float]]:
 
 
 def pin_volts(one: Sensor, given: float, lift: float, state: State) -> float:
-    """Volts at the pin for what the sender gives; nan where volts do not count."""
+    """Volts at the pin for what the sender gives; nan where volts do not count.
+
+    ``given`` [Ω, V, Hz or share], ``lift`` and result [V].
+    """
     sheet = one.sheet
     if one.gives == "ohm":
         parts = [*_pulls(one, state), *_own(one, state), (max(given, 1e-3), lift)]
@@ -252,7 +266,10 @@ def pin_volts(one: Sensor, given: float, lift: float, state: State) -> float:
 
 
 def inferred(one: Sensor, given: float, volts: float, state: State) -> float:
-    """What the device takes the sender's property to be."""
+    """What the device takes the sender's property to be.
+
+    ``given`` [Ω, V, Hz or share], ``volts`` [V]; result as ``given``.
+    """
     if one.sheet.takes == "volts":
         return volts
     if one.sheet.takes == "ohm":
@@ -264,7 +281,10 @@ def inferred(one: Sensor, given: float, volts: float, state: State) -> float:
 
 
 def shown_at(one: Sensor, value: float, lift: float, state: State) -> tuple[float, Sensed]:
-    """What the device shows at a true value, and how it comes about."""
+    """What the device shows at a true value, and how it comes about.
+
+    ``value`` and the first result [SI], ``lift`` [V].
+    """
     given = electrical(one, value, state)
     volts = pin_volts(one, given, lift, state)
     read = inferred(one, given, volts, state)
@@ -309,7 +329,10 @@ def _fault(one: Sensor, given: float, read: float) -> Fault:
 
 
 def count_step(one: Sensor, volts: float, state: State) -> float:
-    """Step of the shown value for one count at ``volts`` on the pin; nan when not known."""
+    """Step of the shown value for one count at ``volts`` on the pin; nan when not known.
+
+    ``volts`` [V], result [SI].
+    """
     sheet = one.sheet
     if not sheet.adc_bits or not math.isfinite(volts):
         return math.nan
@@ -363,7 +386,10 @@ def span_of(chain: Chain, one: Sensor, tank_l: float | None = None) -> tuple[flo
 def strip_of(
     one: Sensor, low: float, high: float, lift: float, state: State, steps: int = 48
 ) -> list[tuple[float, float]]:
-    """(true, shown) over a range; the corners of the pairs are in it."""
+    """(true, shown) over a range; the corners of the pairs are in it.
+
+    ``low``, ``high`` and the pairs [SI], ``lift`` [V].
+    """
     xs = {low + (high - low) * i / steps for i in range(steps + 1)}
     xs |= {x for x, _ in itertools.chain(one.truth, one.curve) if low < x < high}
     return [(x, shown_at(one, x, lift, state)[0]) for x in sorted(xs)]

@@ -74,6 +74,8 @@ class Study(Frozen, frozen=True, kw_only=True):
 def checked(points: Curve, what: str) -> Curve:
     """Pairs in order, each value once and each reading meaning one value.
 
+    Pairs (value [SI], electrical [Ω, V, Hz or share]).
+
     Raises:
         Problem: too few, given twice, or turning back.
     """
@@ -85,7 +87,10 @@ def checked(points: Curve, what: str) -> Curve:
 
 
 def modelled(points: Curve, kind: Kind, low: float, high: float) -> Curve:
-    """Pairs along a model of ``points`` from ``low`` to ``high``."""
+    """Pairs along a model of ``points`` from ``low`` to ``high``.
+
+    Pairs as given, ``low`` and ``high`` [SI].
+    """
     if kind == "straight pieces":
         return points
     through = curves.model(points, kind)

@@ -324,7 +324,10 @@ def true_curve(
     span: tuple[float, float],
     steps: int = 60,
 ) -> Curve:
-    """(value in the device's terms, what it infers) as this sensor would teach the input."""
+    """(value in the device's terms, what it infers) as this sensor would teach the input.
+
+    Values and ``span`` [SI], what it infers [Ω, V, Hz or share].
+    """
     one = joined(chain, source, sheet, ((0.0, 0.0), (1.0, 1.0)), box)
     low, high = span
     xs = {low + (high - low) * i / steps for i in range(steps + 1)}
@@ -372,6 +375,8 @@ def table_for(want: Curve, count: int) -> Curve:
     """``count`` points for a device's table with the least worst error in the value.
 
     The device reads value over its electrical quantity, so the points are placed there.
+
+    Pairs (value [SI], electrical [Ω, V, Hz or share]).
     """
     turned = tuple(sorted((e, v) for v, e in want))
     kept = [turned[0]]

@@ -52,6 +52,8 @@ def number(x: float, digits: int = 0) -> str:
 
     Four-digit integers stay together, as ISO 80000-1 allows; ``nan`` and infinities
     become a dash, because a screen must never show them as if they were measured.
+
+    ``x`` and the text are in one unit [any].
     """
     if not math.isfinite(x):
         return "–"
@@ -67,7 +69,10 @@ def number(x: float, digits: int = 0) -> str:
 
 
 def significant(x: float, figures: int = 3) -> str:
-    """Write ``x`` to so many significant figures, without an exponent."""
+    """Write ``x`` to so many significant figures, without an exponent.
+
+    ``x`` and the text are in one unit [any].
+    """
     if x == 0 or not math.isfinite(x):
         return number(x)
     rounded = abs(float(f"{x:.{figures - 1}e}"))
@@ -106,7 +111,10 @@ def speed_value(v: float, units: Units) -> float:
 
 
 def speed_from(value: float, units: Units) -> float:
-    """Convert a speed in the user's unit to m/s."""
+    """Convert a speed in the user's unit to m/s.
+
+    ``value`` [km/h or mph], result [m/s].
+    """
     return value * (KMH if units.distance == "km" else MPH)
 
 

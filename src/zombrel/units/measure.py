@@ -58,7 +58,10 @@ def unit(kind: Kind, units: Units) -> str:
 
 
 def value_in(kind: Kind, value: float, units: Units) -> float:
-    """An SI value in the user's unit."""
+    """An SI value in the user's unit.
+
+    ``value`` [SI], result [user's unit].
+    """
     if kind == "temperature":
         celsius = value - ZERO_C
         return celsius if units.temperature == "C" else celsius * 1.8 + 32
@@ -66,14 +69,20 @@ def value_in(kind: Kind, value: float, units: Units) -> float:
 
 
 def value_from(kind: Kind, shown: float, units: Units) -> float:
-    """A value in the user's unit as SI."""
+    """A value in the user's unit as SI.
+
+    ``shown`` [user's unit], result [SI].
+    """
     if kind == "temperature":
         return (shown if units.temperature == "C" else (shown - 32) / 1.8) + ZERO_C
     return shown / scale(kind, units)
 
 
 def scale(kind: Kind, units: Units) -> float:
-    """User's units in one SI unit: what a difference is multiplied by."""
+    """User's units in one SI unit: what a difference is multiplied by.
+
+    Result [user's unit per SI unit].
+    """
     scaled = _SCALE.get(kind)
     return scaled(units) if scaled is not None else 1.0
 
@@ -109,10 +118,16 @@ def difference(kind: Kind, delta: float, units: Units, places: int | None = None
 
 
 def token(kind: Kind, value: float, places: int | None = None) -> str:
-    """A quantity inside a sentence, to be written by ``units.words``."""
+    """A quantity inside a sentence, to be written by ``units.words``.
+
+    ``value`` [SI].
+    """
     return f"{{q:{kind}:{value!r}:{'' if places is None else places}}}"
 
 
 def delta_token(kind: Kind, value: float) -> str:
-    """A difference of a quantity inside a sentence."""
+    """A difference of a quantity inside a sentence.
+
+    ``delta`` [SI].
+    """
     return f"{{d:{kind}:{value!r}:}}"

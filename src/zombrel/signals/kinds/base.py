@@ -88,7 +88,10 @@ def tap(spec: object) -> Tolerates:
 
 
 def needed(vehicle: Vehicle, field: str) -> float:
-    """A fact of the vehicle; raises Problem when it is not known."""
+    """A fact of the vehicle; raises Problem when it is not known.
+
+    Result [unit of the field].
+    """
     value: float | None = getattr(vehicle, field)
     if value is None:
         raise lacking(field)
