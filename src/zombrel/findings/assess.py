@@ -62,9 +62,11 @@ def _chain_findings(scene: Scene, key: str) -> Iterator[Finding]:
         yield from _asked("rate", scene, rated(scene, chain))
 
 
-def _asked(scope: Scope, *about: object) -> Iterator[Finding]:
+def _asked(scope: Scope, *about: object) -> list[Finding]:
+    found: list[Finding] = []
     for find in rules(scope):
-        yield from find(*about)
+        found += find(*about)
+    return found
 
 
 @query

@@ -7,7 +7,7 @@ finding that does not say its stage, harm or minutes has those of its rule, and 
 from __future__ import annotations
 
 import functools
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable
 from typing import Any, Literal, NamedTuple
 
 import msgspec
@@ -17,7 +17,7 @@ from zombrel.job.stages import Stage
 
 Scope = Literal["job", "chain", "rate", "brake", "contact", "sensor", "device", "wire"]
 """What a rule is asked about: the whole job, or each chain, kind of chain, device or wire."""
-Find = Callable[..., Iterator[Finding]]
+Find = Callable[..., Iterable[Finding]]
 
 
 class Rule(NamedTuple):
@@ -45,16 +45,18 @@ def rule(
     def register(find: Find) -> Find:
         name = find.__name__.replace("_", " ")
 
+        def filed(f: Finding) -> Finding:
+            return msgspec.structs.replace(
+                f,
+                rule=name,
+                stage=f.stage if stage is None else stage,
+                harm=harm if f.harm == UNSAID else f.harm,
+                minutes=minutes if f.minutes == UNSAID else f.minutes,
+            )
+
         @functools.wraps(find)
-        def found(*asked: Any) -> Iterator[Finding]:
-            for f in find(*asked):
-                yield msgspec.structs.replace(
-                    f,
-                    rule=name,
-                    stage=f.stage if stage is None else stage,
-                    harm=harm if f.harm == UNSAID else f.harm,
-                    minutes=minutes if f.minutes == UNSAID else f.minutes,
-                )
+        def found(*asked: Any) -> list[Finding]:
+            return [filed(f) for f in find(*asked)]
 
         assert name not in RULES  # a kind of finding has one rule
         RULES[name] = Rule(name, scope, stage, harm, minutes, found)
@@ -63,6 +65,7 @@ def rule(
     return register
 
 
+@functools.cache
 def rules(scope: Scope) -> tuple[Find, ...]:
-    """Every rule of a scope, in the order they were registered."""
+    """Every rule of a scope, in the order they were registered; asked for once all are."""
     return tuple([r.find for r in RULES.values() if r.scope == scope])
