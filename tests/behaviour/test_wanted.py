@@ -17,6 +17,7 @@ from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import TABLE, Buttons, Curves, Menu, Plug, Presses, Rotary, Switches
 from zombrel.store.zjob import load
+from zombrel.units import Units, words
 
 CAMPER = load(DEMO / "0413.zjob")
 RACER = load(DEMO / "0409.zjob")
@@ -59,6 +60,21 @@ class Controls(unittest.TestCase):
         ):
             with self.subTest(f"{job.number} {device} {pin}"):
                 self.assertEqual(want(job, device, pin), at)
+
+    def test_a_warning_says_whose_figure_it_is(self) -> None:
+        for job, formula, wish_words in (
+            (demo(), "usual figure of the trade", "none"),
+            (wish(demo(), "hub/TEMP HIGH", 273.15 + 98), "as wished", "98"),
+        ):
+            hub = next(d for d in job.devices if d.id == "hub")
+            control = hub.sheet.control("TEMP HIGH")
+            assert control is not None
+            reason = wanted(job, hub, control).reason
+            with self.subTest(formula):
+                self.assertEqual(reason.formula.partition(";")[0], formula)
+                said = words(next(g.value for g in reason.given if g.name == "wish"), Units())
+                self.assertIn(wish_words, said)
+                self.assertEqual(bool(reason.assumption), formula.startswith("usual"))
 
     def test_what_is_missing_is_named(self) -> None:
         for job, device, pin, said in (

@@ -7,7 +7,7 @@ import tempfile
 import unittest
 from pathlib import Path
 
-from tests.demo import demo, put
+from tests.demo import at, demo, put
 from zombrel.calc import all as calcs
 from zombrel.job.problem import Problem
 from zombrel.store.pairs_file import read_pairs
@@ -41,6 +41,18 @@ class FindSource(unittest.TestCase):
         camper = calcs.run("find-source", {"job": "demo-0413", "input": "pace.SPEED"})
         gearbox = next(r for r in camper["ranked"] if r["source"] == "gearbox")
         self.assertEqual((gearbox["score"], gearbox["possible"]), (0.0, False))
+
+    def test_speeds_of_a_chain_carry_their_units(self) -> None:
+        got = calcs.run("assess", {"job": "demo", "state": "Hot hill"})
+        row = next(r for r in got["chains"] if r.get("chain", r.get("id")) == "speed-pace")
+        reading = at(demo(), "Hot hill").chain("speed-pace")
+        self.assertAlmostEqual(row["true_kmh"], 90)
+        self.assertAlmostEqual(row["shown_kmh"], reading.shown * 3.6)
+        self.assertAlmostEqual(row["counts_from_kmh"], reading.start * 3.6)
+        self.assertAlmostEqual(row["counts_to_kmh"], reading.stop * 3.6)
+        tach = next(r for r in got["chains"] if r.get("chain", r.get("id")) == "tach-hub")
+        stop = at(demo(), "Hot hill").chain("tach-hub").stop
+        self.assertAlmostEqual(tach["counts_to_rpm"], stop * 60)
 
     def test_what_is_not_there_is_named(self) -> None:
         for words, said in (

@@ -28,6 +28,17 @@ class Why(unittest.TestCase):
         self.assertEqual(known["teeth"], "measured")
         self.assertEqual(known["tyre"], "measured")
 
+    def test_what_was_found_on_the_road_is_said_and_counts(self) -> None:
+        for trim in (1.0, 1.02):
+            job = put(demo(), "sources.ring.trim", trim)
+            why = explain.explain_source(job, job.chains[0], at(job).chains[0], KM)
+            found = {g.name: g for g in why.given}
+            with self.subTest(trim):
+                self.assertEqual("found on the road" in found, trim != 1)
+                per_km = 24054 * trim
+                self.assertIn(f"{per_km // 1000:.0f}\u00a0{per_km % 1000:03.0f} per km", why.result)
+        self.assertEqual(found["found on the road"].value, "× 1.0200")
+
     def test_unknown_stays_unknown(self) -> None:
         job = put(demo(), "vehicle.tyre", "")
         got = at(job)

@@ -110,6 +110,24 @@ class Sizing(unittest.TestCase):
         self.assertEqual(got.limited_by, "ampacity")
         self.assertEqual(got.fuse, 40)
 
+    def test_warm_copper_by_hand(self) -> None:
+        """The load warms the wire by I²: (2/13.6)² of the way from air to insulation."""
+        got = c.size(2.0, 3.0, 12, 0.05, ROOM)
+        rise = (358.15 - ROOM) * (2.0 / got.ampacity) ** 2
+        ohm = 6.0 * 0.01724 / got.area_mm2 * (1 + 0.00393 * rise)
+        self.assertAlmostEqual(got.drop_hot_v / (2.0 * ohm), 1, delta=1e-4)
+        self.assertGreater(got.drop_hot_v, got.drop_v)
+
+    def test_what_no_wire_does_is_said(self) -> None:
+        for words, args, said in (
+            ("too far for the drop", (60, 90.0, 12, 0.01, ROOM), "more than 120 mm²|allow more"),
+            ("too heavy for the fuse", (200, 0.1, 12, 0.5, 355.0), "split it"),
+            ("no fuse is made", (400, 1.0, 12, 0.05, ROOM), "split the load"),
+            ("air as hot as it may be", (5, 1.0, 12, 0.05, 358.15), "better wire"),
+        ):
+            with self.subTest(words), self.assertRaisesRegex(Problem, said):
+                c.size(*args)
+
     def test_small_loads_get_a_wire_that_can_be_stripped(self) -> None:
         self.assertEqual(c.size(0.05, 0.5, 12, 0.05, ROOM).area_mm2, c.SMALLEST)
 

@@ -31,7 +31,7 @@ from zombrel.job.source import (
 from zombrel.job.state import State
 from zombrel.signals.contact import contact
 from zombrel.signals.kinds.senders import thermistor_ohm
-from zombrel.signals.sense import Sensor, count_step, joined, shown_at
+from zombrel.signals.sense import Sensor, count_step, joined, shown_at, sound, strip_of
 from zombrel.signals.study import study
 from zombrel.store.zjob import load
 
@@ -75,6 +75,26 @@ class Hand(unittest.TestCase):
             self.assertAlmostEqual(
                 thermistor_ohm(PART, celsius + 273.15) / beta_ohm(celsius), 1, places=9
             )
+
+    def test_the_strip_covers_the_range_and_its_corners(self) -> None:
+        part: Curve = ((273.15, 32000.0), (311.0, 5800.0), (373.15, 680.0))
+        one = sensor(Thermistor(points=part), "ohm", part, pull_up_ohm=2000, pull_up_v=5)
+        strip = strip_of(one, 280.0, 360.0, 0.0, State(), steps=8)
+        self.assertEqual([x for x, _ in strip], sorted({*range(280, 361, 10), 311.0}))
+        # on a pair it is right; between them the device goes straight where the part bends
+        self.assertAlmostEqual(dict(strip)[311.0], 311.0, places=6)
+        self.assertGreater(dict(strip)[290.0], 291.0)
+
+    def test_pairs_that_are_none_are_refused(self) -> None:
+        sound(PART, "Sender", thermistor=True)
+        for words, points, said in (
+            ("order", (PART[1], PART[0]), "must rise"),
+            ("below nothing", ((280.0, 5.0), (290.0, -1.0)), "below zero"),
+            ("no ohms", ((280.0, 5.0), (290.0, 0.0)), "above zero"),
+            ("turning", ((280.0, 5.0), (290.0, 3.0), (300.0, 4.0)), "turn"),
+        ):
+            with self.subTest(words), self.assertRaisesRegex(Problem, said):
+                sound(points, "Sender", thermistor=True)
 
     def test_two_pull_ups_by_millman(self) -> None:
         spec = Thermistor(points=PART, shared_ohm=1000, shared_v=5)

@@ -84,3 +84,19 @@ def named(vehicle: Vehicle) -> tuple[tuple[str, State], ...]:
 def usual(vehicle: Vehicle) -> State:
     """The usual state of this vehicle."""
     return dict(named(vehicle))[USUAL]
+
+
+def follow(before: Vehicle, after: Vehicle, state: State, name: str) -> State:
+    """``state`` once the vehicle's facts changed; ``name`` is what it was chosen by, or "".
+
+    What was not supposed by hand stays as the name says; a joined engine keeps to its speed.
+    """
+    was, now = dict(named(before)).get(name), dict(named(after)).get(name)
+    if was is None or now is None:
+        return with_speed(after, state, state.speed)
+    kept = {
+        field: getattr(now, field)
+        for field in State.__struct_fields__
+        if getattr(state, field) == getattr(was, field)
+    }
+    return msgspec.structs.replace(state, **kept)

@@ -186,8 +186,8 @@ def joined(
     return Sensor(source, sheet, curve, inverse, kind, truth, pulls, down)
 
 
-def sound(points: Pairs, name: str, thermistor: bool) -> bool:
-    """Whether pairs make a curve that can be read both ways.
+def sound(points: Pairs, name: str, thermistor: bool) -> None:
+    """See that pairs make a curve that can be read both ways.
 
     Pairs (value [SI], electrical [Ω, V, Hz or share]).
 
@@ -201,7 +201,6 @@ def sound(points: Pairs, name: str, thermistor: bool) -> bool:
         raise Problem(f"{name}: a reading below zero cannot be; measure that pair again.")
     if thermistor and any(k <= 0 or ohm <= 0 for k, ohm in points):
         raise Problem(f"{name}: temperatures above −273.15 °C and ohms above zero are needed.")
-    return True
 
 
 _WORDS: dict[Takes, str] = {

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 import msgspec
 from PySide6.QtCore import QObject, Signal
 
-from zombrel.behaviour.suppose import USUAL, usual
+from zombrel.behaviour.suppose import USUAL, follow, usual
 from zombrel.catalog import DEMO
 from zombrel.findings.assess import assess
 from zombrel.findings.finding import Assessment
@@ -160,7 +160,7 @@ class Session(QObject):
         """Make an edit; says why and returns False when it cannot be made."""
         step = Step(label=label, edit=edit)
         try:
-            self.history = self.history.do(step)
+            self._come_to(self.history.do(step))
         except Problem as problem:
             self.said.emit("trouble", str(problem))
             return False
@@ -174,7 +174,7 @@ class Session(QObject):
             self.said.emit("open", "Nothing to undo.")
             return
         label = self.history.past[-1][0]
-        self.history = self.history.undo()
+        self._come_to(self.history.undo())
         self._write(move="undo")
         self._tell()
         self.said.emit("good", f"Undone: {label}")
@@ -185,10 +185,16 @@ class Session(QObject):
             self.said.emit("open", "Nothing to redo.")
             return
         label = self.history.future[0][0]
-        self.history = self.history.redo()
+        self._come_to(self.history.redo())
         self._write(move="redo")
         self._tell()
         self.said.emit("good", f"Done again: {label}")
+
+    def _come_to(self, history: History) -> None:
+        before, after = self.history.present.vehicle, history.present.vehicle
+        self.history = history
+        if after is not before:
+            self._state = follow(before, after, self._state, self.state_name)
 
     def draft(self, path: str, text: str) -> None:
         """Keep what is being typed, in case the power goes."""

@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent, QResizeEvent
-from PySide6.QtWidgets import QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QLabel, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
 from zombrel.behaviour import tables
 from zombrel.behaviour.wanted import wanted
@@ -107,6 +107,7 @@ class SetStage(QWidget):
         self._session = session
         self._items: dict[str, Item] = {}
         self._entries: dict[str, Entry] = {}
+        self._heads: dict[str, QLabel] = {}
         self._cards: dict[str, Card] = {}
         self._chosen = ""
         inside = QWidget()
@@ -151,6 +152,9 @@ class SetStage(QWidget):
             return
         if self._chosen not in self._items:
             self._chosen = keys[0]
+        for group, head in self._heads.items():
+            if device := by_id(self._session.job.devices, group):
+                head.setText(device.name)
         for key, entry in self._entries.items():
             entry.show_entry(*entry_words(self._session, key))
             entry.setChecked(key == self._chosen)
@@ -164,12 +168,13 @@ class SetStage(QWidget):
         self._cards = {}
         self._items = {i.key: i for i in now}
         self._entries = {}
+        self._heads = {}
         group = None
         for item in now:
             if item.group != group:
                 group = item.group
-                device = by_id(self._session.job.devices, group) if group else None
-                self._list.addWidget(label(device.name if device else "The whole job", "small"))
+                self._heads[group] = label("The whole job", "small")
+                self._list.addWidget(self._heads[group])
             entry = Entry(item.key)
             entry.clicked.connect(lambda _=False, k=item.key: self.select(k))
             self._entries[item.key] = entry

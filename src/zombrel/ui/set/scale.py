@@ -6,12 +6,13 @@ import math
 
 import msgspec
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QGridLayout, QVBoxLayout
+from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
 from zombrel.calibrate.moves import moves
 from zombrel.calibrate.setting import Choice, believed, choose, options, pulses, value_of
 from zombrel.findings.explain import explain_input, rate_words
 from zombrel.findings.scene import put_divider, put_setting, together
+from zombrel.job.figures import figure
 from zombrel.job.ledger import evidence, provenance
 from zombrel.job.model import (
     Chain,
@@ -73,8 +74,12 @@ class ScaleCard(Card):
         right.addWidget(self._order)
         right.addLayout(self._table)
         right.addLayout(row(self._set, self._fit, self._read_back, self._why, 1))
-        right.addWidget(label("Drive a measured distance, or beside a known speed:", "quiet"))
-        right.addLayout(self._trim)
+        self._drive = QWidget()
+        drive = QVBoxLayout(self._drive)
+        drive.setContentsMargins(0, 0, 0, 0)
+        drive.addWidget(label("Drive a measured distance, or beside a known speed:", "quiet"))
+        drive.addLayout(self._trim)
+        right.addWidget(self._drive)
         right.addStretch(1)
         top = row(self.touch, right, spacing=18)
         top.setStretch(1, 1)
@@ -113,11 +118,14 @@ class ScaleCard(Card):
             self.touch.show_setting(sheet.numbers, at, "", device.name)
             self._mark.show_mark("watch", s.theme)
             self._words.setText("Cannot be worked out yet.")
-            for b in (self._set, self._fit, self._read_back, self._order):
-                b.hide()
+            self._words.set_role("watch")
+            for made in (self._set, self._fit, self._read_back, self._order, *self._answers()):
+                made.hide()
             clear(self._table)
             self._cells, self._shown = [], ()
             return
+        for made in self._answers():
+            made.show()
         behind = f" behind ÷{divider.by}" if divider else ""
         self._from.setText(
             f"{source.name}{behind}: {rate_words(chain, give.rate, s.units)} at the source"
@@ -134,6 +142,10 @@ class ScaleCard(Card):
         self._show_buttons(chain, device, at, divider.by if divider else 1)
         self._trim.refresh()
         self._show_plot(chain, at, divider.by if divider else 1)
+
+    def _answers(self) -> tuple[QWidget, ...]:
+        """What has nothing to say while the rate cannot be worked out."""
+        return self._why, self._drive, self.plot
 
     def _choose(self, chain: Chain, source: Source, sheet: InputSheet, by: int) -> None:
         try:
@@ -163,7 +175,7 @@ class ScaleCard(Card):
             words = f"Stands where it should: {percent(near.error, 2)} left."
         else:
             off = self._error(at, rate, by, sheet)
-            mark = "trouble" if abs(off) > 0.03 else "watch"
+            mark = "trouble" if abs(off) > figure("setting error, trouble") else "watch"
             steps = self._steps(at, near.setting if near else at, sheet)
             words = f"Reads {percent(off)}; {steps} from {near.setting if near else '?'}."
         self._mark.show_mark(mark, t)

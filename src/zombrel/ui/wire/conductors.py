@@ -497,14 +497,14 @@ class WireList(QWidget):
         from zombrel.ui.widgets.parts import clear
 
         s = self._session
-        key = f"{wire.id}|{wire.a}|{wire.b}"
+        ends = [(side, e, end_words(s.job, e)) for side, e in (("a", wire.a), ("b", wire.b))]
+        key = f"{wire.id}|{ends}"
         if key != self._sure_for:
             self._sure_for = key
             clear(self._sure)
             self._known = []
-            for side, end in (("a", wire.a), ("b", wire.b)):
+            for side, end, words in ends:
                 if by_id(s.job.devices, end.place) is None:
-                    words = end_words(s.job, end)
                     made = KnownButton(s, f"wires.{wire.id}.{side}", f"{wire.id} at {words}")
                     name = label(f"{words} known by", "quiet", wrap=True)
                     line = row(name, made)

@@ -6,7 +6,7 @@ import math
 from functools import partial
 
 import msgspec
-from PySide6.QtCore import QTimer
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QBoxLayout, QComboBox, QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
@@ -53,18 +53,21 @@ NEEDED = 4
 """Without lights and after, a point can be told apart all the same."""
 
 
+NAME_WIDTH = 150
+"""Room for the name of a feed [px]; the whole of it is in its tip."""
+
+
 class MatrixRow:
     """Volts of one feed; its class is said while they are typed."""
 
     def __init__(self, page: PowerPage, feed: Feed, grid: QGridLayout, line: int) -> None:
         self._page, self.feed = page, feed.id
-        self._name = label(clip(feed.name, 18), "strong13")
+        self._name = label("", "strong13")
         self.fields: list[QLineEdit] = []
         grid.addWidget(self._name, line, 0)
-        for i, (_, words) in enumerate(POSITIONS):
+        for i in range(len(POSITIONS)):
             edit = QLineEdit()
             edit.setFixedWidth(62)
-            edit.setAccessibleName(f"{feed.name}: volts, {words}")
             edit.setPlaceholderText("V")
             edit.textEdited.connect(lambda _: self.say())
             edit.editingFinished.connect(self.entered)
@@ -157,6 +160,12 @@ class MatrixRow:
 
     def show(self, feed: Feed) -> None:
         """The volts of the job, except where someone is typing."""
+        self._name.ensurePolished()
+        room = self._name.fontMetrics()
+        self._name.setText(room.elidedText(feed.name, Qt.TextElideMode.ElideRight, NAME_WIDTH))
+        self._name.setToolTip(feed.name)
+        for (_, words), edit in zip(POSITIONS, self.fields, strict=True):
+            edit.setAccessibleName(f"{feed.name}: volts, {words}")
         if not any(e.hasFocus() for e in self.fields):
             for (key, _), edit in zip(POSITIONS, self.fields, strict=True):
                 value = getattr(feed.volts, key) if feed.volts is not None else None

@@ -277,7 +277,7 @@ class WorkPage(QWidget):
             self._show()
             return
         with self._shown.making(self._shop_for):
-            tasks(laid(s.job), self._shop), plain(s.job.work)
+            plain(tasks(laid(s.job), self._shop)), plain(s.job.work)
         self._stop()
         self._search = Ordering(job, self._shop, self)
         self._search.found.connect(self._got)
