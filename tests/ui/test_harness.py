@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QComboBox, QLineEdit, QMenu, QWidget
 from tests.ui import test_demos
 from tests.ui.base import WindowTest
 from zombrel.harness.continuity import Nets
+from zombrel.job.edits import Put
 from zombrel.job.ledger import provenance
 from zombrel.job.model import by_id
 from zombrel.ui.wire.face_view import FaceView
@@ -457,6 +458,15 @@ class More(WindowTest):
         self.go("wire:plan/tunnel")
         self.type(self.named(QLineEdit, "Name of the zone", page), "Long tunnel")
         self.assertEqual(by_id(self.job.zones, "tunnel").name, "Long tunnel")  # type: ignore[union-attr]
+
+    def test_a_lifted_stud_is_no_good_stud(self) -> None:
+        """The stud says what is wrong with it where it is listed, until it is right."""
+        page = self.go("wire:power").page("power")
+        title = "Blend reader OUT: ground lifted by 1.60 V"
+        self.assertIn(title, self.texts(page))
+        self.session.do("cleaned", Put(path="studs.G3.ohm", value=0.0))
+        self.settle()
+        self.assertNotIn("ground lifted", self.texts(page))
 
     def test_the_slot_is_mended_where_it_hangs(self) -> None:
         page = self.go("wire:power/F9").page("power")

@@ -260,6 +260,8 @@ def entry_words(session: Session, key: str) -> tuple[str, str, str]:
             f.level for f in session.assessment.findings if f.chain == key and f.stage == "set"
         ]
         mark = "trouble" if "trouble" in levels else "watch" if levels else "good"
+        if session.assessment.chain(key).problem:
+            mark = "open"
         if sheet.curves is not None:
             said = (
                 f"own table, {len(device.table(chain.pin))} points"

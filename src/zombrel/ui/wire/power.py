@@ -15,11 +15,13 @@ from zombrel.findings.power_rules import days_reason
 from zombrel.harness.power import FeedReading, StudReading
 from zombrel.job.edits import Put
 from zombrel.job.facts import POWER
-from zombrel.job.model import by_id
+from zombrel.job.figures import figure
+from zombrel.job.model import by_id, index
 from zombrel.job.problem import Problem
 from zombrel.job.query import Watch
 from zombrel.job.sheet import FeedClass
 from zombrel.job.wiring import Feed, KeyVolts
+from zombrel.signals.ground import grounds, returns
 from zombrel.signals.key_matrix import FeedVerdict, classify
 from zombrel.signals.supply import all_ends
 from zombrel.ui.session import Session
@@ -365,11 +367,24 @@ class PowerPage(QWidget):
         if mend is not None and mend.edit is not None:
             self.session.do(mend.label, mend.edit)
 
+    def _ids_at(self, r: StudReading) -> set[str]:
+        """Ids of what may be found at a stud: on it, or in a signal that stands on its wires."""
+        job = self.session.job
+        of, sources = grounds(job), index(job.sources)
+        stands = {
+            f"lift-{c.id}"
+            for c in job.chains
+            if r.lift_v > figure("clean stud")
+            and not set(r.wires).isdisjoint(returns(c, sources[c.source], of))
+        }
+        return {f"stack-{r.id}", f"shared-{r.id}"} | stands
+
     def _stud(self, r: StudReading) -> None:
         s = self.session
         stud = by_id(s.job.studs, r.id)
         assert stud is not None  # readings follow the studs
-        bad = [f for f in s.assessment.findings if f.id in (f"stack-{r.id}", f"shared-{r.id}")]
+        bad = [f for f in s.assessment.findings if f.id in self._ids_at(r)]
+        bad.sort(key=lambda f: f.level != "trouble")
         mark = bad[0].level if bad else "good" if r.wires else "open"
         lift = f", lifted {r.lift_v:.2f} V" if r.lift_v >= 0.005 else ""
         rings = "1 ring" if r.rings == 1 else f"{r.rings} rings"
