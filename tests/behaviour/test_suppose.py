@@ -59,6 +59,11 @@ class Kinematics(unittest.TestCase):
                 self.assertEqual(with_speed(vehicle, state, 15.0).engine, 20.0)
                 self.assertEqual(with_engine(vehicle, state, 30.0).speed, state.speed)
 
+    def test_an_engine_on_the_road_never_stands(self) -> None:
+        for vehicle in (Vehicle(), change(tyre=""), change(final_drive=None), change(ratios=())):
+            for name in (USUAL, "Hot hill"):
+                self.assertEqual(dict(named(vehicle))[name].engine, 2500 / 60)
+
     @given(st.integers(1, 5), st.floats(0.5, 60), st.floats(0, 0.05))
     def test_there_and_back(self, gear: int, speed: float, wear: float) -> None:
         there = with_speed(CAR, State(gear=gear, wear=wear), speed)

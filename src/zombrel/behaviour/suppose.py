@@ -17,6 +17,9 @@ from zombrel.units import KMH, RPM, ZERO_C
 USUAL = "70 on the flat"
 """The state a job is looked at in until another is chosen."""
 
+DRIVING = 2500 * RPM
+"""Engine speed supposed on the road while tyre or gearing cannot tell it [1/s]: ASSUMED."""
+
 
 def turns_per_metre(vehicle: Vehicle, gear: int, wear: float = 0.0) -> float | None:
     """Crank revolutions per metre in ``gear``; None when unknown or in neutral.
@@ -63,10 +66,17 @@ def named(vehicle: Vehicle) -> tuple[tuple[str, State], ...]:
     idle = vehicle.idle_rps or 850 * RPM
     rest, charging = 12.6 * scale, vehicle.charging_v
     top_gear = max(1, len(vehicle.ratios) - 1)
-    seventy = with_speed(vehicle, State(gear=top_gear, volts=charging), 70 * KMH)
+    running = State(engine=DRIVING, volts=charging)
+    seventy = with_speed(vehicle, msgspec.structs.replace(running, gear=top_gear), 70 * KMH)
     hill = with_speed(
         vehicle,
-        State(gear=max(1, top_gear - 1), volts=13.4 * scale, ambient=ZERO_C + 38, wear=0.015),
+        msgspec.structs.replace(
+            running,
+            gear=max(1, top_gear - 1),
+            volts=13.4 * scale,
+            ambient=ZERO_C + 38,
+            wear=0.015,
+        ),
         90 * KMH,
     )
     redline = vehicle.redline_rps or 100.0

@@ -152,6 +152,8 @@ def source_words(source: Source, job: Job) -> tuple[str, str]:
             return "Duty cycle", f"{spec.hz:g} Hz" + (", inverted" * spec.inverted)
         case Switch():
             return "Contact", f"rests {spec.rests}, to {spec.to}"
+        case _:  # a kind nobody has given shorter words yet
+            return source.name, source.quantity
 
 
 def tiles(job: Job, chain: Chain, r: ChainReading, units: Units) -> list[Tile]:

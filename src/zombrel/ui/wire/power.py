@@ -369,15 +369,16 @@ class PowerPage(QWidget):
 
     def _ids_at(self, r: StudReading) -> set[str]:
         """Ids of what may be found at a stud: on it, or in a signal that stands on its wires."""
+        own = {f"stack-{r.id}", f"shared-{r.id}"}
+        if r.lift_v <= figure("clean stud"):
+            return own
         job = self.session.job
         of, sources = grounds(job), index(job.sources)
-        stands = {
+        return own | {
             f"lift-{c.id}"
             for c in job.chains
-            if r.lift_v > figure("clean stud")
-            and not set(r.wires).isdisjoint(returns(c, sources[c.source], of))
+            if not set(r.wires).isdisjoint(returns(c, sources[c.source], of))
         }
-        return {f"stack-{r.id}", f"shared-{r.id}"} | stands
 
     def _stud(self, r: StudReading) -> None:
         s = self.session
