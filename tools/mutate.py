@@ -1,8 +1,9 @@
 """Change the core in one small place at a time and see whether the tests notice.
 
 ``tools/mutate.py [COUNT] [SEED]``: COUNT mutants (200) drawn with SEED (1) from every package below
-the window. Each is tried in a copy of the tree against the tests of its own folder first, then
-against the rest of the core's; what no test notices is printed. Not part of ``./check``.
+the window. Each test file of the core is first run once under ``coverage``, to learn which lines it
+reaches; a mutant is then tried in a copy of the tree against the files that reach its line, quick
+ones first. A line that no test reaches lives. Prints what no test notices. Not part of ``./check``.
 
 Reference: DeMillo, Lipton, Sayward, *Hints on test data selection*, Computer 11 (1978).
 """
@@ -12,21 +13,30 @@ from __future__ import annotations
 import ast
 import copy
 import os
+import queue
 import random
 import shutil
 import subprocess
 import sys
 import tempfile
-from collections.abc import Iterator
+import time
+from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
-from typing import NamedTuple
+from typing import NamedTuple, TypeVar
 
+import coverage
+
+T = TypeVar("T")
 ROOT = Path(__file__).resolve().parent.parent
 SRC = ROOT / "src" / "zombrel"
 CORE = (
     "job",
     "units",
+    "catalog",
+    "actions",
+    "store",
+    "instruments",
     "calibrate",
     "signals",
     "harness",
@@ -38,7 +48,7 @@ CORE = (
     "handover",
     "calc",
 )
-"""Packages that are mutated; the folders of tests have the same names."""
+"""Packages that are mutated; the folders of tests have the same names, and ``whole`` beside."""
 SWAPS: dict[type, type] = {
     ast.Lt: ast.LtE,
     ast.LtE: ast.Lt,
@@ -58,15 +68,15 @@ SWAPS: dict[type, type] = {
     ast.Or: ast.And,
 }
 SLOW_S = 240
-QUICK = [
-    "tests.findings.test_golden",
-    "tests.calc.test_contract",
-    "tests.calc.test_job_contract",
-    "tests.calc.test_sensor_contract",
-    "tests.calc.test_harness_contract",
-    "tests.diagnose.test_proof",
-]
-"""Asked first: they are quick and touch nearly everything."""
+"""A file of tests that takes longer than this has noticed something: it hangs."""
+
+
+class Reach(NamedTuple):
+    """One file of tests: how long it takes and which lines of which source files it runs."""
+
+    name: str
+    seconds: float
+    lines: dict[str, frozenset[int]]
 
 
 class Mutant(NamedTuple):
@@ -75,6 +85,8 @@ class Mutant(NamedTuple):
     path: Path
     place: int
     line: int
+    lines: frozenset[int]
+    """Every line that the changed expression is written on, or its statement's first."""
     before: str
     after: str
 
@@ -143,34 +155,72 @@ def _mutated(path: Path, place: int) -> tuple[ast.Module, ast.AST, str]:
     return tree, node, before
 
 
+def _statement_lines(path: Path, line: int) -> range:
+    """Lines of the innermost statement that holds a line; of a compound one, its head.
+
+    Coverage counts a statement under its first line, wherever in it the change lies.
+    """
+    best = range(line, line + 1)
+    size = 1 << 30
+    for node in ast.walk(ast.parse(path.read_text())):
+        if isinstance(node, ast.stmt) and node.lineno <= line <= (node.end_lineno or node.lineno):
+            length = (node.end_lineno or node.lineno) - node.lineno
+            if length < size:
+                body = getattr(node, "body", None)
+                last = body[0].lineno - 1 if body else node.end_lineno or node.lineno
+                best = range(node.lineno, max(last, line) + 1)
+                size = length
+    return best
+
+
 def _described(path: Path, place: int) -> Mutant:
     _, node, before = _mutated(path, place)
     after = ast.unparse(node).splitlines()[0]
-    return Mutant(path, place, getattr(node, "lineno", 0), before, after)
+    line = getattr(node, "lineno", 0)
+    lines = frozenset(_statement_lines(path, line))
+    return Mutant(path, place, line, lines, before, after)
 
 
-def survives(mutant: Mutant, tree: Path) -> bool:
-    """Whether no test of the core notices the mutant, tried in the copy ``tree``."""
+def modules() -> list[str]:
+    """The files of tests below the window."""
+    found = sorted(p for c in (*CORE, "whole") for p in (ROOT / "tests" / c).rglob("test_*.py"))
+    return [".".join(p.relative_to(ROOT).with_suffix("").parts) for p in found]
+
+
+def reach(module: str, tree: Path) -> Reach:
+    """Run a file of tests under coverage."""
+    data = tree / f".coverage-{module}"
+    start = time.monotonic()
+    if not _quiet(tree, module, "coverage", "run", f"--data-file={data}", "--source=src", "-m"):
+        raise SystemExit(f"{module} fails without any change: nothing can be told")
+    seconds = time.monotonic() - start
+    kept = coverage.CoverageData(str(data))
+    kept.read()
+    lines = {
+        str(Path(f).relative_to(tree)): frozenset(kept.lines(f) or ())
+        for f in kept.measured_files()
+    }
+    return Reach(module, seconds, lines)
+
+
+def survives(mutant: Mutant, tree: Path, reached: list[Reach]) -> bool:
+    """Whether no test of the core notices the mutant, tried in the copy ``tree``.
+
+    ``reached`` is in the order to be tried.
+    """
     inside = mutant.path.relative_to(ROOT)
     text = (tree / inside).read_text()  # the copy: the tree itself may be edited meanwhile
     (tree / inside).write_text(ast.unparse(_mutated(tree / inside, mutant.place)[0]))
     try:
-        own = inside.parts[2]
-        order = [own, *[p for p in CORE if p != own]]
-        return _quiet(tree, QUICK) and all(_quiet(tree, folder(p)) for p in order)
+        near = [r.name for r in reached if mutant.lines & r.lines.get(str(inside), frozenset())]
+        return all(_quiet(tree, name) for name in near)
     finally:
         (tree / inside).write_text(text)
 
 
-def folder(package: str) -> list[str]:
-    """What runs the tests of a package."""
-    return ["discover", "-s", f"tests/{package}", "-t", "."]
-
-
-def _quiet(tree: Path, what: list[str]) -> bool:
-    """Whether these tests notice nothing."""
-    first = what[:1] if what[0] == "discover" else []
-    command = [sys.executable, "-m", "unittest", *first, "-q", "-f", *what[len(first) :]]
+def _quiet(tree: Path, module: str, *under: str) -> bool:
+    """Whether a file of tests notices nothing."""
+    command = [sys.executable, "-m", *under, "unittest", "-q", "-f", module]
     env = {
         **os.environ,
         "PYTHONPATH": str(tree / "src"),
@@ -186,6 +236,17 @@ def _quiet(tree: Path, what: list[str]) -> bool:
     return done.returncode == 0
 
 
+def copies(away: Path, crew: int) -> list[Path]:
+    """So many copies of what the tests need."""
+    trees = [away / str(i) for i in range(crew)]
+    for tree in trees:
+        for part in ("src", "tests", "tools"):
+            shutil.copytree(ROOT / part, tree / part, ignore=shutil.ignore_patterns("__pycache__"))
+        for name in ("README.md", "pyproject.toml", "requirements.lock"):
+            shutil.copy(ROOT / name, tree / name)
+    return trees
+
+
 def main() -> int:
     """Draw, try, print."""
     words = sys.argv[1:]
@@ -193,40 +254,31 @@ def main() -> int:
     seed = int(words[1]) if len(words) > 1 else 1
     mutants = draw(count, seed)
     crew = max(1, (os.cpu_count() or 2) - int(os.environ.get("SPARE", "0")))
-    lived = []
     with tempfile.TemporaryDirectory() as away, ThreadPoolExecutor(crew) as pool:
-        trees = []
-        for i in range(crew):
-            tree = Path(away) / str(i)
-            for part in ("src", "tests", "tools"):
-                shutil.copytree(
-                    ROOT / part, tree / part, ignore=shutil.ignore_patterns("__pycache__")
-                )
-            for name in ("README.md", "pyproject.toml", "requirements.lock"):
-                shutil.copy(ROOT / name, tree / name)
-            trees.append(tree)
+        free: queue.SimpleQueue[Path] = queue.SimpleQueue()
+        for tree in copies(Path(away).resolve(), crew):
+            free.put(tree)
 
-        sound = [_quiet(trees[0], QUICK), *(_quiet(trees[0], folder(p)) for p in CORE)]
-        if not all(sound):
-            print("the tests fail without any change: nothing can be told")
-            return 1
+        def in_a_tree(what: Callable[[Path], T]) -> T:
+            tree = free.get()
+            try:
+                return what(tree)
+            finally:
+                free.put(tree)
 
-        def work(i: int) -> list[Mutant]:
-            mine = []
-            for mutant in mutants[i::crew]:
-                if survives(mutant, trees[i]):
-                    mine.append(mutant)
-                    where = mutant.path.relative_to(ROOT)
-                    print(
-                        f"lived: {where}:{mutant.line}: {mutant.before}  ->  {mutant.after}",
-                        flush=True,
-                    )
-            return mine
+        found = pool.map(lambda m: in_a_tree(lambda tree: reach(m, tree)), modules())
+        reached = sorted(found, key=lambda r: r.seconds)
 
-        for mine in pool.map(work, range(crew)):
-            lived += mine
-    dead = len(mutants) - len(lived)
-    print(f"{len(mutants)} mutants, {dead} noticed, {100 * dead / len(mutants):.0f} %")
+        def tried(mutant: Mutant) -> bool:
+            lives = in_a_tree(lambda tree: survives(mutant, tree, reached))
+            if lives:
+                where = f"{mutant.path.relative_to(ROOT)}:{mutant.line}"
+                print(f"lived: {where}: {mutant.before}  ->  {mutant.after}", flush=True)
+            return lives
+
+        lived = sum(pool.map(tried, mutants))
+    dead = count - lived
+    print(f"{count} mutants, {dead} noticed, {100 * dead / count:.0f} %")
     return 0
 
 

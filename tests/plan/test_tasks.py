@@ -8,10 +8,14 @@ import msgspec
 
 from tests.demo import apply, demo, put
 from zombrel.catalog import DEMO
-from zombrel.catalog.times import times
+from zombrel.catalog.tools import tools
+from zombrel.diagnose.steps import steps
+from zombrel.diagnose.verdict import rivals
 from zombrel.harness.laid import bundles, laid
 from zombrel.job.edits import Add
 from zombrel.job.model import Job
+from zombrel.job.problem import Problem
+from zombrel.job.validate import validate
 from zombrel.plan import day
 from zombrel.plan.order import Where, advance, best_order, schedule
 from zombrel.plan.tasks import Task, tasks
@@ -49,7 +53,19 @@ class Tasks(unittest.TestCase):
             (kinds.count("probe"), kinds.count("power"), kinds.count("road")), (1, 1, 1)
         )
         self.assertEqual(len({t.id for t in found.values()}), len(found))
-        self.assertLessEqual(set(kinds), set(times()))
+        self.assertLessEqual(set(kinds), set(tools()))
+
+    def test_a_shop_decides_its_minutes_and_the_odds_of_a_cause(self) -> None:
+        rules = [{"id": "minutes, mount", "value": 50.0}, {"id": "cause, feed dead", "value": 3.0}]
+        job = put(demo(), "house.figures", rules)
+        task = {t.id: t for t in tasks(job)}["mount hub"]
+        self.assertEqual((task.minutes, task.why), (50.0, "house rule 50 min"))
+        volts = next(s for s in steps(job) if s.kind == "volts")
+        was = rivals(demo(), volts, {})
+        self.assertGreater(rivals(job, volts, {})[0].share, was[0].share)
+        for name, says in (("minutes, dreaming", "no figure"), ("clean stud", "not the shop's")):
+            with self.assertRaisesRegex(Problem, says):
+                validate(put(demo(), "house.figures", [{"id": name, "value": 1.0}]))
 
     def test_a_changed_cavity_is_not_joined_twice(self) -> None:
         found = by(demo())

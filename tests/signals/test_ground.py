@@ -106,8 +106,8 @@ class Lift(unittest.TestCase):
 
     def test_moving_the_ground_wire_settles_the_blend_reader(self) -> None:
         job = demo()
-        before = felt(job, "blend-ecu").lift
-        after = felt(put(job, "wires.W18.b", {"place": "G2", "pin": ""}), "blend-ecu").lift
+        before = felt(job, "blend-ecu").ground_lift
+        after = felt(put(job, "wires.W18.b", {"place": "G2", "pin": ""}), "blend-ecu").ground_lift
         self.assertAlmostEqual(before, 1.603, places=3)
         self.assertLess(abs(after), 0.01)
         self.assertIsNotNone(by_id(job.studs, "G3"))

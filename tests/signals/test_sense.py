@@ -106,7 +106,7 @@ class Hand(unittest.TestCase):
         taken = 1000 * volts / (5 - volts)  # what either side takes the sender to be
         wrong = 1 / (1 / 298.15 + math.log(taken / 10000) / BETA)
         self.assertAlmostEqual(shown, wrong, delta=0.3)
-        self.assertAlmostEqual(how.robbed, wrong - 333.15, delta=0.1)
+        self.assertAlmostEqual(how.own_shift, wrong - 333.15, delta=0.1)
 
     def test_thermistor_into_volts_through_a_pull_up_of_ones_own(self) -> None:
         volts: Curve = tuple((k, 5 * r / (r + 2200)) for k, r in PART)

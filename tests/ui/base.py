@@ -46,6 +46,7 @@ class WindowTest(unittest.TestCase):
         self.window = MainWindow(self.session)
         self.window.show()
         self.settle()
+        self.window.take_notes()  # as it does by itself a little later
         self.addCleanup(self._throw_away)
 
     def _throw_away(self) -> None:

@@ -64,8 +64,8 @@ def add_source(job: Job, source: Source) -> Edit:
 def add_connector(job: Job, connector: Connector) -> Edit:
     """A connector, under a name that is free."""
     key = free_name(connector.id, index(job.connectors))
-    made = msgspec.structs.replace(connector, id=key)
-    return Add(path="connectors", value=msgspec.to_builtins(made))
+    changed = msgspec.structs.replace(connector, id=key)
+    return Add(path="connectors", value=msgspec.to_builtins(changed))
 
 
 def begin_signal(job: Job, device: Device, sheet: InputSheet) -> Edit:

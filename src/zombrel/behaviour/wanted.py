@@ -390,8 +390,8 @@ def _count_at_warning(job: Job, device: Device, control: Control) -> float:
         if at
         else _warn(job, device, warning).value
     )
-    how = shown_at(found.one, value, found.lift, State())[1]
-    count = count_step(found.one, how.pin_v, State())
+    how = shown_at(found.sender, value, found.ground_lift, State())[1]
+    count = count_step(found.sender, how.pin_v, State())
     return count if math.isfinite(count) else 0.0
 
 
@@ -465,12 +465,12 @@ def _engage(job: Job, device: Device, control: Control) -> _Aim:
 def _simple(value: float, words: str, formula: str, source: str) -> Callable[..., _Aim]:
     def aim(job: Job, device: Device, control: Control) -> _Aim:
         wish = wished(job, device, control)
-        got = value if wish is None else wish
+        target = value if wish is None else wish
         return _Aim(
-            value=got,
+            value=target,
             reason=Reason(
                 title=f"{device.name}, {control.label}",
-                result=words if wish is None else f"{from_si(control.setting.unit, got):g}",
+                result=words if wish is None else f"{from_si(control.setting.unit, target):g}",
                 formula=formula if wish is None else "as wished",
                 source=source,
             ),
@@ -489,7 +489,12 @@ def _sense(job: Job, device: Device, control: Control) -> _Aim:
             f"{device.name}: measure the pump line at least duty with the pump unplugged. "
             "High means it runs on high, low the other way; note it as the wish."
         )
-    return _Aim(value=wish, reason=_wish_reason(job, device, control, _SENSES[round(wish)]))
+    if wish not in range(len(_SENSES)):
+        raise Problem(
+            f"{device.name}: the wish for {control.label} is 0 (runs on high) or 1 (runs on low), "
+            f"not {wish:g}."
+        )
+    return _Aim(value=wish, reason=_wish_reason(job, device, control, _SENSES[int(wish)]))
 
 
 _AIMS: dict[str, Callable[[Job, Device, Control], _Aim]] = {

@@ -59,18 +59,18 @@ def decode(file: str, id: str, data: str) -> Result:
 )
 def pins(ways: float) -> Result:
     """Which cavities each protocol uses, with the standard."""
-    for one in diagnostic():
-        connector = one.connector
+    for kind in diagnostic():
+        connector = kind.connector
         if connector.rows * connector.columns == round(ways):
             return {
-                "source": one.source,
+                "source": kind.source,
                 "protocols": [
                     {
                         "name": p.name,
                         "standard": p.standard,
                         "pins": [label(connector, n) for n in p.pins],
                     }
-                    for p in one.protocols
+                    for p in kind.protocols
                 ],
             }
     raise Problem("diagnostic-pins: there are connectors with 16, 9 and 6 ways.")

@@ -26,11 +26,11 @@ RPM_UNITS = ("rpm",)
 )
 def shift_points(torque: str, ratios: str, redline: float) -> Result:
     """Where wheel torque in the next gear overtakes; the redline where it never does."""
-    got = shift.shift_points(pairs.parse(torque, "torque curve"), _ratios(ratios), redline)
+    shifts = shift.shift_points(pairs.parse(torque, "torque curve"), _ratios(ratios), redline)
     return {
-        "shift_rpm": [s.at for s in got],
-        "rpm_after": [s.after for s in got],
-        "limited_by_redline": [s.limited for s in got],
+        "shift_rpm": [s.at for s in shifts],
+        "rpm_after": [s.after for s in shifts],
+        "limited_by_redline": [s.limited for s in shifts],
     }
 
 
@@ -108,8 +108,8 @@ VOLTS = {"units": ("V",), "least": -0.5, "most": 36.0}
 )
 def feed(**volts: float | None) -> Result:
     """What the point is and what is odd about it."""
-    got = classify(KeyVolts(**volts))  # type: ignore[arg-type]
-    return {"class": got.kind, "warnings": list(got.warnings)}
+    verdict = classify(KeyVolts(**volts))  # type: ignore[arg-type]
+    return {"class": verdict.kind, "warnings": list(verdict.warnings)}
 
 
 @calc(

@@ -75,8 +75,8 @@ def mixing(
     now_l: float, now_pct: float, add_pct: float, target_pct: float, tank_l: float
 ) -> Result:
     """Litres to add; none when this fuel cannot reach the target."""
-    got = blend.mix(now_l, now_pct / 100, add_pct / 100, target_pct / 100, tank_l)
-    return {"add_l": got.add, "possible": got.possible, "full_pct": got.full * 100}
+    mixed = blend.mix(now_l, now_pct / 100, add_pct / 100, target_pct / 100, tank_l)
+    return {"add_l": mixed.add, "possible": mixed.possible, "full_pct": mixed.full * 100}
 
 
 @calc(

@@ -80,14 +80,14 @@ def _expected(path: str) -> list[Pair]:
 )
 def continuity(expected: str, seen: str) -> Result:
     """Compare two lists of conducting pairs."""
-    got = compare(_expected(expected), _pairs_of(seen))
+    continuity = compare(_expected(expected), _pairs_of(seen))
     return {
-        "opens": [list(p) for p in got.opens],
-        "bridges": [list(p) for p in got.bridges],
-        "swaps": [list(p) for p in got.swaps],
-        "moved": [{"a": m.a, "expected": m.expected, "found": m.found} for m in got.moved],
-        "slip": got.slip,
-        "verdict": got.verdict,
+        "opens": [list(p) for p in continuity.opens],
+        "bridges": [list(p) for p in continuity.bridges],
+        "swaps": [list(p) for p in continuity.swaps],
+        "moved": [{"a": m.a, "expected": m.expected, "found": m.found} for m in continuity.moved],
+        "slip": continuity.slip,
+        "verdict": continuity.verdict,
     }
 
 
@@ -145,12 +145,12 @@ def bundle_of(diameters_mm: str) -> Result:
 )
 def fuse(fuse_a: float, wire_mm2: float, ambient_c: float, bundle: int, load_a: float) -> Result:
     """Check a fuse."""
-    got = power.fuse_check(fuse_a, wire_mm2, ambient_c + ZERO_C, bundle, load_a, House())
+    checked = power.fuse_check(fuse_a, wire_mm2, ambient_c + ZERO_C, bundle, load_a, House())
     return {
-        "ok": got.ok,
-        "largest_fuse_a": got.largest_a,
-        "reason": got.reason,
-        "ampacity_a": got.carries_a,
+        "ok": checked.ok,
+        "largest_fuse_a": checked.largest_a,
+        "reason": checked.reason,
+        "ampacity_a": checked.carries_a,
     }
 
 
@@ -311,7 +311,7 @@ def rotation(early: str, late: str) -> Result:
 )
 def firing(leads_mm: str, order: str, entry: str, pitch_mm: float, wired: str | None) -> Result:
     """Orientation from lead lengths, and the firing order it leads to."""
-    got = judge_leads(
+    judged = judge_leads(
         _numbers(leads_mm, "firing: leads_mm"),
         parse_order(order),
         entry == "front",
@@ -319,9 +319,9 @@ def firing(leads_mm: str, order: str, entry: str, pitch_mm: float, wired: str | 
         parse_order(wired) if wired else None,
     )
     return {
-        "orientation": got.orientation,
-        "verdict": got.verdict,
-        "fit_as_marked_mm": got.as_marked_mm,
-        "fit_turned_mm": got.turned_mm,
-        "fires": "-".join(map(str, got.fires)),
+        "orientation": judged.orientation,
+        "verdict": judged.verdict,
+        "fit_as_marked_mm": judged.as_marked_mm,
+        "fit_turned_mm": judged.turned_mm,
+        "fires": "-".join(map(str, judged.fires)),
     }

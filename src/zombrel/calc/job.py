@@ -53,9 +53,9 @@ def assess_job(job: str, state: str) -> Result:
     states = dict(named(tree.vehicle))
     if state not in states:
         raise Problem(f"assess: there is no state “{state}”; there are {', '.join(states)}.")
-    got = assess(tree, states[state])
+    assessment = assess(tree, states[state])
     chains = []
-    for r in got.chains:
+    for r in assessment.chains:
         row: Result = {"id": r.id, "status": r.status or r.problem}
         if r.sense is not None:
             row |= _sensed(r)
@@ -76,8 +76,8 @@ def assess_job(job: str, state: str) -> Result:
         chains.append(row)
     return {
         "chains": chains,
-        "findings": [_finding(f) for f in got.findings],
-        "stages": {s.stage: s.words for s in got.stages},
+        "findings": [_finding(f) for f in assessment.findings],
+        "stages": {s.stage: s.words for s in assessment.stages},
     }
 
 

@@ -52,28 +52,28 @@ def thermistor_fit(
 ) -> Result:
     """Steinhart–Hart and what an input resolves; worst step over the pairs without ``at_c``."""
     given = tuple((c + ZERO_C, ohm) for c, ohm in pairs.parse(points, "thermistor points", 3))
-    got = thermistor.fit(given)
+    fitted = thermistor.fit(given)
     ohms = [ohm for _, ohm in given]
     best = thermistor.best_pull_up(min(ohms), max(ohms))
     pull_up = pull_up_ohm or best
     where = [at_c + ZERO_C] if at_c is not None else [kelvin for kelvin, _ in given]
-    steps = [thermistor.kelvin_per_count(got.equation, k, pull_up, adc_bits) for k in where]
+    steps = [thermistor.kelvin_per_count(fitted.equation, k, pull_up, adc_bits) for k in where]
     out: Result = {
-        "a": got.equation.a,
-        "b": got.equation.b,
-        "c": got.equation.c,
-        "beta_k": got.beta,
-        "max_residual_c": got.worst,
-        "residuals_c": list(got.residuals),
+        "a": fitted.equation.a,
+        "b": fitted.equation.b,
+        "c": fitted.equation.c,
+        "beta_k": fitted.beta,
+        "max_residual_c": fitted.worst,
+        "residuals_c": list(fitted.residuals),
         "best_pull_up_ohm": best,
         "pull_up_ohm": pull_up,
         "c_per_count": max(steps),
     }
     if at_c is not None:
-        ohm = got.equation.ohm(at_c + ZERO_C)
+        ohm = fitted.equation.ohm(at_c + ZERO_C)
         out |= {"ohm_at_c": ohm, "volts_at_c": vref * ohm / (ohm + pull_up)}
     if at_ohm is not None:
-        out["c_at_ohm"] = got.equation.kelvin(at_ohm) - ZERO_C
+        out["c_at_ohm"] = fitted.equation.kelvin(at_ohm) - ZERO_C
     return out
 
 

@@ -254,16 +254,16 @@ def gps_fit(file: str, pulses_per_km: float) -> Result:
     from zombrel.logs.speedlog import read
 
     log = read(Path(file))
-    got = fit(log.t, log.true, log.shown)
+    road_fit = fit(log.t, log.true, log.shown)
     return {
-        "scale": got.scale,
-        "scale_low": got.scale_low,
-        "scale_high": got.scale_high,
-        "offset_kmh": got.offset / KMH,
-        "used": got.used,
-        "set_aside": got.set_aside,
-        "new_pulses_per_km": pulses_per_km * got.scale,
-        "accelerating": got.accelerating,
-        "outliers": got.outliers,
+        "scale": road_fit.scale,
+        "scale_low": road_fit.scale_low,
+        "scale_high": road_fit.scale_high,
+        "offset_kmh": road_fit.offset / KMH,
+        "used": road_fit.used,
+        "set_aside": road_fit.set_aside,
+        "new_pulses_per_km": pulses_per_km * road_fit.scale,
+        "accelerating": road_fit.accelerating,
+        "outliers": road_fit.outliers,
         "note": log.note,
     }

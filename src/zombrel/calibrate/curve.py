@@ -119,8 +119,8 @@ def doubtful(points: Pairs, kind: Kind) -> tuple[int, ...]:
     span = max(y for _, y in points) - min(y for _, y in points) or 1.0
 
     def miss(at: tuple[float, float], by: Pairs) -> float:
-        got = model(by, kind)(at[0])
-        return math.log(got / at[1]) if logs else (got - at[1]) / span
+        at_one = model(by, kind)(at[0])
+        return math.log(at_one / at[1]) if logs else (at_one - at[1]) / span
 
     def deleted(of: Pairs) -> list[float]:
         # the ends are not judged: a model that bends says nothing beyond its pairs

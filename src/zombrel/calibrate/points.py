@@ -62,11 +62,11 @@ def place(curve: Pairs, count: int) -> Table:
     best = _walk(shares, high, count - 1)
     for _ in range(HALVINGS):
         middle = (low + high) / 2
-        got = _walk(shares, middle, count - 1)
-        if got is None:
+        walked = _walk(shares, middle, count - 1)
+        if walked is None:
             low = middle
         else:
-            high, best = middle, got
+            high, best = middle, walked
     assert best is not None  # half the range is one level line
     knots = tuple((x0 + x * wide, y0 + y * tall) for x, y in _padded(best, count))
     return Table(points=knots, worst=worst_error(curve, knots))

@@ -58,7 +58,11 @@ class Options(Frozen, frozen=True, kw_only=True):
 
 
 def options(sheet: NumberSheet) -> Options:
-    """All positions of a setting and their values in the setting's unit, ascending."""
+    """All positions of a setting and their values in the setting's unit, ascending.
+
+    Raises:
+        Problem: it has none.
+    """
     return _options(plain(sheet))
 
 
@@ -86,6 +90,11 @@ def _options(sheet: NumberSheet) -> Options:
                 if OHMS[0] <= ohm <= OHMS[1]
             ]
         case _:
+            if sheet.high < sheet.low:
+                raise Problem(
+                    f"A setting from {sheet.low:g} to {sheet.high:g} {sheet.unit} has no position; "
+                    "its low end must not lie above its high end."
+                )
             count = round((sheet.high - sheet.low) / sheet.step)
             values = tuple(round(sheet.low + i * sheet.step, 9) for i in range(count + 1))
             names = tuple(f"{v:g}" if v < PLAIN_TO else f"{v:.0f}" for v in values)

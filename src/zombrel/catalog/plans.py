@@ -36,12 +36,12 @@ def plan(key: str) -> Plan:
     return found
 
 
-def take(made: Plan) -> Many:
+def take(plan: Plan) -> Many:
     """The edit that puts a plan under a job."""
     return Many(
         edits=(
             Put(path="ways", value=[]),
-            Put(path="zones", value=msgspec.to_builtins(made.zones)),
-            Put(path="ways", value=msgspec.to_builtins(made.ways)),
+            Put(path="zones", value=msgspec.to_builtins(plan.zones)),
+            Put(path="ways", value=msgspec.to_builtins(plan.ways)),
         )
     )

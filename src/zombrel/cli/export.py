@@ -32,12 +32,12 @@ def export(argv: Sequence[str]) -> int:
             raise Problem(f"{path} exists already; give --force to write over it.")
         if not path.parent.is_dir():
             raise Problem(f"There is no folder {path.parent}; make it first.")
-    got = assess(job, usual(job.vehicle))
-    made = {
-        path: make(FLAGS[flag].name, _ending(path), job, got, date.today(), _pdf)
+    assessment = assess(job, usual(job.vehicle))
+    written = {
+        path: make(FLAGS[flag].name, _ending(path), job, assessment, date.today(), _pdf)
         for flag, path in targets.items()
     }
-    for path, data in made.items():
+    for path, data in written.items():
         write_atomically(path, data)
         print(path)
     return 0

@@ -239,9 +239,9 @@ def _roll(job: Job, key: str) -> StepSheet:
     fields: tuple[Field, ...] = ()
     blocked = ""
     try:
-        one = ready(job, key).law
-        rate = one.rate / one.divider
-        start, _ = laws.span(one)
+        rate_law = ready(job, key).law
+        rate = rate_law.rate / rate_law.divider
+        start, _ = laws.span(rate_law)
         expect = roll(rate, 5.0, sheet.pulses_per_flash)
         if start > WALK:
             blocked = (
@@ -299,9 +299,9 @@ def _idle(job: Job, key: str) -> StepSheet:
     fields: tuple[Field, ...] = ()
     blocked = ""
     try:
-        one = ready(job, key).law
+        rate_law = ready(job, key).law
         idle = vehicle.idle_rps or 850 / 60
-        factor = laws.gain(one) * (one.multi if idle < one.multi_below else 1)
+        factor = laws.gain(rate_law) * (rate_law.multi if idle < rate_law.multi_below else 1)
         shown = idle * 60 * factor
         fields = (
             Field(
@@ -349,9 +349,9 @@ def expected_flashes(job: Job, step: StepSheet, distance: float) -> str:
     chain = next(c for c in job.chains if c.id == step.chain)
     sheet = index(job.devices)[chain.device].sheet.input(chain.pin)
     assert sheet is not None  # validated with the job
-    one = chain_law(job, chain)
-    got = roll(one.rate / one.divider, distance, sheet.pulses_per_flash)
-    count = str(got.low) if got.low == got.high else f"{got.low} or {got.high}"
+    rate_law = chain_law(job, chain)
+    rolled = roll(rate_law.rate / rate_law.divider, distance, sheet.pulses_per_flash)
+    count = str(rolled.low) if rolled.low == rolled.high else f"{rolled.low} or {rolled.high}"
     return f"{count} in {distance:g} m"
 
 

@@ -2,7 +2,7 @@
 
 Each rival predicts what the meter or the lamp would have shown; its weight is its prior
 times a normal likelihood of what was seen (Bayes' rule), so the list answers to the numbers
-typed. Priors are the shop's habit, stated per rival, not measured.
+typed. Priors are the shop's habit, not measured: figures that its house rules may put otherwise.
 """
 
 from __future__ import annotations
@@ -14,8 +14,10 @@ import msgspec
 
 from zombrel.calibrate.roll import roll
 from zombrel.diagnose.steps import REST_V, TACH_OK, Field, StepSheet, chain_law
+from zombrel.job.figures import decided
 from zombrel.job.model import Job
 from zombrel.job.sheet import Frozen
+from zombrel.job.view import plain
 from zombrel.signals.chain_reading import brake_of
 from zombrel.signals.reduce import cd_box, input_of
 from zombrel.units import rpm
@@ -68,8 +70,8 @@ def _off(field: Field, value: float) -> str:
 def _judge_roll(job: Job, step: StepSheet, seen: Mapping[str, float]) -> Verdict:
     chain = next(c for c in job.chains if c.id == step.chain)
     _, sheet = input_of(job, chain)
-    one = chain_law(job, chain)
-    expect = roll(one.rate / one.divider, seen["distance"], sheet.pulses_per_flash)
+    rate_law = chain_law(job, chain)
+    expect = roll(rate_law.rate / rate_law.divider, seen["distance"], sheet.pulses_per_flash)
     count = seen["flashes"]
     resolution = 100 / max(expect.flashes, 1e-9)
     if expect.low - 0.02 * expect.flashes <= count <= expect.high + 0.02 * expect.flashes:
@@ -101,7 +103,7 @@ def rivals(job: Job, step: StepSheet, seen: Mapping[str, float]) -> tuple[Rival,
     elif step.kind in ("roll", "idle"):
         found = _ratio_rivals(job, step, seen)
     else:
-        found = _volt_rivals(step, seen)
+        found = _volt_rivals(job, step, seen)
     total = sum(weight for weight, _ in found) or 1.0
     ranked = [
         Rival(cause=r.cause, shows=r.shows, share=w / total, test=r.test)
@@ -118,6 +120,10 @@ def _normal(seen: float, predicted: float, sigma: float) -> float:
     return math.exp(-0.5 * min(((seen - predicted) / sigma) ** 2, 1000))
 
 
+def _prior(job: Job, cause: str) -> float:
+    return decided(plain(job.house).figures, f"cause, {cause}")[0]
+
+
 def _brake_rivals(
     job: Job, step: StepSheet, seen: Mapping[str, float]
 ) -> list[tuple[float, Rival]]:
@@ -130,29 +136,35 @@ def _brake_rivals(
     floating = bare.rest_v if job.vehicle.lamps == "led" else 0.55 * volts
     cases = [
         (
-            0.4,
+            "no path to ground",
             floating,
             volts,
             "No path to ground at rest: relay contact or its ground open, or LED lamps alone",
             "Relay out, meter its rest contact to ground: under 1 Ω",
         ),
         (
-            0.25,
+            "hot side or open",
             volts,
             volts,
             "Tapped on the hot side of the switch, or the wire is open",
             "Pull the brake-lamp fuse: hot side falls, an open wire stays",
         ),
         (
-            0.2,
+            "on a ground",
             0.0,
             0.0,
             "Tapped on a ground, or the lamp fuse is blown",
             "Do the lamps light with the pedal down?",
         ),
-        (0.1, volts, 0.0, "Relay contacts the wrong way round", "Swap the two contact wires"),
         (
-            0.05,
+            "relay turned",
+            volts,
+            0.0,
+            "Relay contacts the wrong way round",
+            "Swap the two contact wires",
+        ),
+        (
+            "switch resistance",
             0.0,
             0.6 * volts,
             "High resistance in the brake switch or its feed",
@@ -160,8 +172,8 @@ def _brake_rivals(
         ),
     ]
     found = []
-    for prior, rest, pressed, cause, test in cases:
-        weight = prior
+    for name, rest, pressed, cause, test in cases:
+        weight = _prior(job, name)
         if "rest" in seen:
             weight *= _normal(seen["rest"], rest, 0.7)
         if "pressed" in seen:
@@ -175,40 +187,57 @@ def _ratio_rivals(
 ) -> list[tuple[float, Rival]]:
     chain = next(c for c in job.chains if c.id == step.chain)
     try:
-        one = chain_law(job, chain)
+        rate_law = chain_law(job, chain)
     except ValueError:
         return []
     ratio, sigma = _seen_ratio(job, step, seen)
-    cases: list[tuple[float, float, str, str]] = [
-        (0.1, 0.0, "Dead wire or no ground at the source", "Meter the signal at the device's pin"),
-        (0.05, 2.0, "Two pulses counted for one", "Scope or a finer threshold"),
-        (0.05, 0.5, "Every other pulse lost", "Check the level against the threshold"),
+    cases: list[tuple[str, float, str, str]] = [
+        (
+            "dead wire",
+            0.0,
+            "Dead wire or no ground at the source",
+            "Meter the signal at the device's pin",
+        ),
+        ("counted twice", 2.0, "Two pulses counted for one", "Scope or a finer threshold"),
+        (
+            "every other lost",
+            0.5,
+            "Every other pulse lost",
+            "Check the level against the threshold",
+        ),
     ]
     if step.kind == "roll":
         for n in range(1, 11):
-            if n != one.divider:
-                prior = 0.3 if n == 1 else 0.05
+            if n != rate_law.divider:
+                name = "divider left out" if n == 1 else "divider stands otherwise"
                 cause = f"Divider stands on ÷{n}" if n > 1 else "Divider left out"
-                cases.append((prior, one.divider / n, cause, "Look at the divider"))
+                cases.append((name, rate_law.divider / n, cause, "Look at the divider"))
     else:
         cylinders = job.vehicle.cylinders or 4
         for other in (1, 2, 3, 4, 5, 6, 8, 10, 12):
-            factor = one.rate / (other / 2)
+            factor = rate_law.rate / (other / 2)
             if abs(factor - 1) > SAME and other != cylinders:
-                cases.append((0.06, factor, f"Set for {other} cylinders", "Read the setting back"))
+                cases.append(
+                    (
+                        "set for other cylinders",
+                        factor,
+                        f"Set for {other} cylinders",
+                        "Read the setting back",
+                    )
+                )
         box = cd_box(job)
         if box is not None and box.multi_below_rps:
             cases.append(
                 (
-                    0.1,
+                    "multi-spark counted",
                     float(box.sparks),
                     f"Multi-spark counted below {rpm(box.multi_below_rps)}",
                     "Raise the engine past it: the reading falls back",
                 )
             )
     found = []
-    for prior, factor, cause, test in cases:
-        weight = prior * (_normal(ratio, factor, sigma) if ratio is not None else 1.0)
+    for name, factor, cause, test in cases:
+        weight = _prior(job, name) * (_normal(ratio, factor, sigma) if ratio is not None else 1.0)
         found.append((weight, _rival(cause, f"{factor:.2g} × the expected", test)))
     return [pair for pair in found if pair[0] > UNLIKELY]
 
@@ -222,23 +251,26 @@ def _seen_ratio(job: Job, step: StepSheet, seen: Mapping[str, float]) -> tuple[f
         return None, 0.1
     chain = next(c for c in job.chains if c.id == step.chain)
     _, sheet = input_of(job, chain)
-    one = chain_law(job, chain)
-    expect = roll(one.rate / one.divider, seen["distance"], sheet.pulses_per_flash).flashes
+    rate_law = chain_law(job, chain)
+    expect = roll(
+        rate_law.rate / rate_law.divider, seen["distance"], sheet.pulses_per_flash
+    ).flashes
     return seen["flashes"] / expect, max(0.05, 0.7 / expect)
 
 
-def _volt_rivals(step: StepSheet, seen: Mapping[str, float]) -> list[tuple[float, Rival]]:
+def _volt_rivals(job: Job, step: StepSheet, seen: Mapping[str, float]) -> list[tuple[float, Rival]]:
     values = [seen[f.name] for f in step.fields if f.name in seen]
     lows = [f.low for f in step.fields if f.name in seen]
     gap = max((low - v for v, low in zip(values, lows, strict=True)), default=0.0)
     dead = any(v < 1.0 for v in values)
     return [
         (
-            0.4 * (5.0 if dead else 0.2 if values else 1.0),
+            _prior(job, "feed dead") * (5.0 if dead else 0.2 if values else 1.0),
             _rival("Fuse out, or the feed is dead with the key here", "0 V", "Meter at the slot"),
         ),
         (
-            0.3 * (3.0 if SMALL_GAP_V < gap < JOINT_GAP_V else 0.5 if values else 1.0),
+            _prior(job, "feed resistance")
+            * (3.0 if SMALL_GAP_V < gap < JOINT_GAP_V else 0.5 if values else 1.0),
             _rival(
                 "High resistance in the feed or its ground",
                 "a few tenths to volts low",
@@ -246,7 +278,8 @@ def _volt_rivals(step: StepSheet, seen: Mapping[str, float]) -> list[tuple[float
             ),
         ),
         (
-            0.3 * (2.0 if SMALL_GAP_V < gap < BATTERY_GAP_V else 0.4 if values else 1.0),
+            _prior(job, "battery low")
+            * (2.0 if SMALL_GAP_V < gap < BATTERY_GAP_V else 0.4 if values else 1.0),
             _rival("Battery below charge", "all supplies low alike", "Meter at the battery"),
         ),
     ]

@@ -56,15 +56,16 @@ def resets_while_cranking(job: Job, device: Device) -> Iterator[Finding]:
     if not device.sheet.full_at_rps:
         return
     crank = dict(named(job.vehicle))["Cranking"]
-    got = supplied(job, device, crank.engine, crank.volts)
-    if got.volts >= device.sheet.min_v:
+    at_crank = supplied(job, device, crank.engine, crank.volts)
+    if at_crank.volts >= device.sheet.min_v:
         return
     yield Finding(
         id=f"cranking-{device.id}",
         level="trouble",
         title=f"{device.name} resets while cranking",
-        text=f"{got.volts:.2f} V reach it at {got.amps:.1f} A; it needs {device.sheet.min_v:g} V. "
-        f"{got.drop * 1000:.0f} mV are lost on its wires.",
+        text=f"{at_crank.volts:.2f} V reach it at {at_crank.amps:.1f} A; "
+        f"it needs {device.sheet.min_v:g} V. "
+        f"{at_crank.drop * 1000:.0f} mV are lost on its wires.",
         reason=explain_set.supply(job, device),
         mends=(Mend(label="Look at it", go=f"set:{device.id}/supply"),),
     )

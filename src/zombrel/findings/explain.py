@@ -145,8 +145,8 @@ def _source_moves(job: Job, source: Source) -> str:
         car = v
         if "final_drive" in given_:
             car = msgspec.structs.replace(v, final_drive=given_["final_drive"])
-        made = msgspec.structs.replace(source, spec=msgspec.structs.replace(spec, **other))
-        return emission(made, car, box).rate
+        changed = msgspec.structs.replace(source, spec=msgspec.structs.replace(spec, **other))
+        return emission(changed, car, box).rate
 
     base = rate(inputs)
     found = tuple(m for m in movers(rate, inputs) if abs(m.change) > 1e-9 * base)
@@ -166,7 +166,7 @@ def explain_input(job: Job, chain: Chain, reading: ChainReading, units: Units) -
         return explain_sensor(job, chain, reading, units)
     if reading.contact is not None:
         return explain_contact(job, chain, reading)
-    one = law(chain, emission(source, job.vehicle, box_for(job, source)), device)
+    rate_law = law(chain, emission(source, job.vehicle, box_for(job, source)), device)
     divider = divider_of(chain)
     shown = value_words(chain, reading.shown, units) if math.isfinite(reading.shown) else "nothing"
     return Reason(
@@ -175,11 +175,11 @@ def explain_input(job: Job, chain: Chain, reading: ChainReading, units: Units) -
         f"{reach_words(job, chain, reading, units)}",
         formula="shown = rate ÷ divider ÷ setting × truth",
         given=(
-            given("rate", rate_words(chain, one.rate, units)),
+            given("rate", rate_words(chain, rate_law.rate, units)),
             given("divider", f"÷{divider.by}" if divider else "none"),
             given(
                 f"setting {device.setting(sheet.pin) or ''}".strip(),
-                rate_words(chain, one.setting, units),
+                rate_words(chain, rate_law.setting, units),
                 provenance(job, f"devices.{device.id}.settings.{sheet.pin}.at"),
             ),
             given("threshold", f"{sheet.threshold_v:g} V", "device sheet"),
@@ -219,7 +219,7 @@ def explain_sensor(job: Job, chain: Chain, r: ChainReading, units: Units) -> Rea
     pulls = [f"{h.ohm:g} Ω" for h in chain.hops if isinstance(h, PullUp)]
     if sheet.pull_up_ohm:
         pulls.append(f"{sheet.pull_up_ohm:g} Ω in the device")
-    count = count_step(felt(job, chain.id).one, how.pin_v, State())
+    count = count_step(felt(job, chain.id).sender, how.pin_v, State())
     formula = {
         "ohm": "V = Σ(Vᵢ/Rᵢ) ÷ Σ(1/Rᵢ); R̂ = Rp · V ÷ (Vp − V); shown = curve(R̂)",
         "volts": "shown = curve(V signal + V ground lift, loaded by the input)",
@@ -262,8 +262,8 @@ def _sensor_moves(job: Job, chain: Chain, r: ChainReading, units: Units) -> str:
     found = felt(job, chain.id)
     kind = QUANTITIES[chain.quantity].kind
     state = State()
-    lifted = shown_at(found.one, r.true, found.lift + 0.01, state)[0]
-    plain = shown_at(found.one, r.true, found.lift, state)[0]
+    lifted = shown_at(found.sender, r.true, found.ground_lift + 0.01, state)[0]
+    plain = shown_at(found.sender, r.true, found.ground_lift, state)[0]
     return f"10 mV of ground lift: {difference(kind, lifted - plain, units)}"
 
 
@@ -320,16 +320,16 @@ def _brake_moves(job: Job, chain: Chain, sheet: InputSheet) -> str:
 def explain_contact(job: Job, chain: Chain, reading: ChainReading) -> Reason:
     """What an on/off input sees in both states."""
     device, sheet = input_of(job, chain)
-    got = reading.contact
-    if got is None:
+    switch = reading.contact
+    if switch is None:
         return Reason(title=device.name, result="unknown", formula=reading.problem)
     return Reason(
         title=f"{chain.pin} at the {device.name}",
-        result="sees on for on and off for off" if got.right else "sees it wrong",
+        result="sees on for on and off for off" if switch.right else "sees it wrong",
         formula="seen = (contact closed, and leads where the input looks) is the active state",
         given=(
-            given("contact rests", got.rests),
-            given("leads to", got.leads),
+            given("contact rests", switch.rests),
+            given("leads to", switch.leads),
             given("input looks for", sheet.closes_to, "device sheet"),
             given("takes for on", f"a contact that is {sheet.active}", "device sheet"),
         ),

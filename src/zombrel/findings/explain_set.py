@@ -85,21 +85,21 @@ def supply(job: Job, device: Device) -> Reason:
     states = dict(named(job.vehicle))
     crank = states["Cranking"]
     try:
-        got = supplied(job, device, crank.engine, crank.volts)
+        at_crank = supplied(job, device, crank.engine, crank.volts)
     except Problem as problem:
         return Reason(title=device.name, result="unknown", formula=str(problem))
     ohm = loop_ohm(job, device)
     found = movers(
         lambda g: g["battery"] - g["current"] * g["wires"],
-        {"battery": crank.volts, "current": got.amps, "wires": ohm},
+        {"battery": crank.volts, "current": at_crank.amps, "wires": ohm},
     )
     return Reason(
         title=f"Supply of {device.name} while cranking",
-        result=f"{got.volts:.2f} V, {device.sheet.min_v:g} V needed",
+        result=f"{at_crank.volts:.2f} V, {device.sheet.min_v:g} V needed",
         formula="I = rest + (full − rest) · n ÷ n_full; V = V battery − I · (wires + stud)",
         given=(
             given("battery while cranking", f"{crank.volts:g} V", "supposed"),
-            given("current there", f"{got.amps:.2f} A", "device sheet"),
+            given("current there", f"{at_crank.amps:.2f} A", "device sheet"),
             given("wires and stud", f"{ohm * 1000:.1f} mΩ"),
             given("resets below", f"{device.sheet.min_v:g} V", "device sheet"),
         ),

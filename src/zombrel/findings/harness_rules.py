@@ -253,37 +253,37 @@ def lead_troubles(scene: Scene) -> Iterator[Finding]:
         return
     from zombrel.harness import lead  # most jobs have none, and the first frame waits for imports
 
-    for one in scene.job.leads:
-        if not one.rows:
+    for patch in scene.job.leads:
+        if not patch.rows:
             continue
-        got = lead.result(one)
-        done = lead.whole(one)
-        if got.right and done:
+        continuity = lead.result(patch)
+        done = lead.whole(patch)
+        if continuity.right and done:
             continue
-        count = len(lead.order(one))
-        go = Mend(label="Probe it", go=f"wire:probe/{one.id}")
-        if got.right:
-            left = lead.progress(one).left
+        count = len(lead.order(patch))
+        go = Mend(label="Probe it", go=f"wire:probe/{patch.id}")
+        if continuity.right:
+            left = lead.progress(patch).left
             yield Finding(
-                id=f"lead-{one.id}",
+                id=f"lead-{patch.id}",
                 level="note",
-                title=f"{one.name}: {left} of {count} probes to make",
-                text=f"The pin-out is known from {one.source or 'nowhere'} only.",
+                title=f"{patch.name}: {left} of {count} probes to make",
+                text=f"The pin-out is known from {patch.source or 'nowhere'} only.",
                 harm=35,
                 minutes=left * 0.5,
-                reason=_lead_reason(one.name, count, got.verdict),
+                reason=_lead_reason(patch.name, count, continuity.verdict),
                 mends=(go,),
             )
             continue
-        fix = Mend(label="Correct the pin-out", edit=lead.correct(scene.job, one))
+        fix = Mend(label="Correct the pin-out", edit=lead.correct(scene.job, patch))
         yield Finding(
-            id=f"lead-{one.id}",
+            id=f"lead-{patch.id}",
             level="trouble",
-            title=f"{one.name} is not as the paper says",
-            text=got.verdict,
+            title=f"{patch.name} is not as the paper says",
+            text=continuity.verdict,
             harm=74,
             minutes=5,
-            reason=_lead_reason(one.name, count, got.verdict),
+            reason=_lead_reason(patch.name, count, continuity.verdict),
             mends=(fix, go) if done else (go,),
         )
 

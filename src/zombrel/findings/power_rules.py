@@ -307,20 +307,20 @@ def wrong_class(scene: Scene) -> Iterator[Finding]:
         if feed.volts is None:
             continue
         try:
-            got = classify(plain(feed.volts))
+            verdict = classify(plain(feed.volts))
         except Problem:
             continue
-        if got.kind == feed.feed:
+        if verdict.kind == feed.feed:
             continue
         yield Finding(
             id=f"class-{feed.id}",
             level="trouble",
-            title=f"{feed.name} is {got.kind}, not {feed.feed}",
+            title=f"{feed.name} is {verdict.kind}, not {feed.feed}",
             text="So the meter says in the key positions"
-            + (f"; {got.warnings[0]}." if got.warnings else "."),
+            + (f"; {verdict.warnings[0]}." if verdict.warnings else "."),
             reason=Reason(
                 title=f"Class of {feed.name}",
-                result=got.kind,
+                result=verdict.kind,
                 formula="alive above 40 % of the battery, dead below 12 %, in each key position",
                 given=tuple(
                     given(name, f"{volts:g} V", "measured")
@@ -330,7 +330,7 @@ def wrong_class(scene: Scene) -> Iterator[Finding]:
                 source="the trade's key-position test",
             ),
             mends=(
-                Mend(label=f"It is {got.kind}", edit=notes.classify(scene.job, feed, got)),
+                Mend(label=f"It is {verdict.kind}", edit=notes.classify(scene.job, feed, verdict)),
                 Mend(label="Show the matrix", go=f"wire:power/{feed.id}"),
             ),
         )

@@ -74,7 +74,7 @@ def proposal(job: Job, run: RoadRun) -> Proposal:
     Raises:
         Problem: the run, its chain or its setting cannot be used.
     """
-    got = fit_run(run)
+    road_fit = fit_run(run)
     chain = chain_of(job, run)
     device, sheet = input_of(job, chain)
     source = by_id(job.sources, chain.source)
@@ -82,7 +82,7 @@ def proposal(job: Job, run: RoadRun) -> Proposal:
         raise Problem(f"{device.name} {chain.pin} has no setting to correct.")
     divider = run.behind
     believed_then = pulses(sheet.numbers.unit, value_of(sheet.numbers, run.set_to))
-    rate = believed_then * got.scale * divider
+    rate = believed_then * road_fit.scale * divider
     model = emission(source, job.vehicle, box_for(job, source)).rate
     trim = source.trim * rate / model
     table = believed(sheet.numbers)
@@ -94,7 +94,7 @@ def proposal(job: Job, run: RoadRun) -> Proposal:
     now_divider = here.by if here else 1
     now = pulses(sheet.numbers.unit, value_of(sheet.numbers, at)) if at else float("nan")
     error_now = rate / now_divider / now - 1
-    doubt = (got.scale_high - got.scale_low) / 2
+    doubt = (road_fit.scale_high - road_fit.scale_low) / 2
     worth = abs(error_now) - abs(best.error) > max(doubt, 0.002)
     words = best.setting + (f" behind ÷{best.divider}" if best.divider != now_divider else "")
     edit = Many(
@@ -119,7 +119,7 @@ def proposal(job: Job, run: RoadRun) -> Proposal:
         text=f"As it stands it reads {percent(error_now)} ± {doubt * 100:.1f}; "
         f"{words} would read {percent(best.error)}.",
         edit=edit,
-        reason=_reason(run, got, rate, divider),
+        reason=_reason(run, road_fit, rate, divider),
     )
 
 
@@ -168,7 +168,7 @@ def add_run(
     return Add(path="road", value=msgspec.to_builtins(run))
 
 
-def _reason(run: RoadRun, got: RoadFit, rate: float, divider: int) -> Reason:
+def _reason(run: RoadRun, road_fit: RoadFit, rate: float, divider: int) -> Reason:
     return Reason(
         title="Pulse rate found on the road",
         result=f"{rate_token(rate)} at the source",
@@ -177,11 +177,11 @@ def _reason(run: RoadRun, got: RoadFit, rate: float, divider: int) -> Reason:
             given("set to", stood_words(run.set_to, run.behind), "noted with the run"),
             given(
                 "scale",
-                f"{got.scale:.4f} ({got.scale_low:.4f} to {got.scale_high:.4f})",
+                f"{road_fit.scale:.4f} ({road_fit.scale_low:.4f} to {road_fit.scale_high:.4f})",
                 "measured",
             ),
             given("divider", str(divider)),
-            given("points", f"{got.used} used, {got.set_aside} set aside"),
+            given("points", f"{road_fit.used} used, {road_fit.set_aside} set aside"),
         ),
         source="robust regression: Holland & Welsch 1977; Student's t, thinned for serial "
         "correlation",

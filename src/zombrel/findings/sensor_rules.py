@@ -127,8 +127,8 @@ def two_pull_ups(scene: Scene, f: Felt) -> Iterator[Finding]:
     whose = "the vehicle's own gauge" if spec.shared_ohm else "its own"
     own = (
         f"; {whose} then takes {token(f.kind, f.reading.true)} for "
-        f"{token(f.kind, f.reading.true + f.sense.robbed)}"
-        if spec.shared_ohm and math.isfinite(f.sense.robbed)
+        f"{token(f.kind, f.reading.true + f.sense.own_shift)}"
+        if spec.shared_ohm and math.isfinite(f.sense.own_shift)
         else ""
     )
     yield Finding(
@@ -152,8 +152,8 @@ def two_pull_ups(scene: Scene, f: Felt) -> Iterator[Finding]:
 @rule("sensor", "wire", harm=78, minutes=20)
 def lifted(scene: Scene, f: Felt) -> Iterator[Finding]:
     """The sender's ground stands above the input's: a shared return, or a bad stud."""
-    lift = f.sense.lift_v
-    if f.sense.takes not in ("volts", "ohm") or abs(lift) < LEAST_LIFT:
+    ground_lift = f.sense.lift_v
+    if f.sense.takes not in ("volts", "ohm") or abs(ground_lift) < LEAST_LIFT:
         return
     clean = _at(scene, f, 0.0)
     if abs(f.reading.shown - clean) <= LIFT_OK * (f.span[1] - f.span[0]):
@@ -171,12 +171,12 @@ def lifted(scene: Scene, f: Felt) -> Iterator[Finding]:
     yield Finding(
         id=f"lift-{f.chain.id}",
         level="trouble",
-        title=f"{f.source.name}: ground lifted by {lift:.2f} V",
+        title=f"{f.source.name}: ground lifted by {ground_lift:.2f} V",
         text=f"{where}. {f.device.name} shows {token(f.kind, f.reading.shown)} for "
         f"{token(f.kind, f.reading.true)}.",
         reason=Reason(
             title=f"Ground of {f.source.name} above {f.device.name}",
-            result=f"{lift:.3f} V",
+            result=f"{ground_lift:.3f} V",
             formula="V = I · R of what the return shares; shown = curve(V signal + V lift)",
             given=(
                 *(
@@ -191,7 +191,7 @@ def lifted(scene: Scene, f: Felt) -> Iterator[Finding]:
                     if stud is not None
                     else ()
                 ),
-                given("signal alone", f"{f.sense.pin_v - lift:.2f} V"),
+                given("signal alone", f"{f.sense.pin_v - ground_lift:.2f} V"),
                 given("at the pin", f"{f.sense.pin_v:.2f} V"),
             ),
             source="Ohm's law; rule of the trade: sensor ground apart from power ground",
@@ -204,8 +204,8 @@ def lifted(scene: Scene, f: Felt) -> Iterator[Finding]:
     )
 
 
-def _at(scene: Scene, f: Felt, lift: float) -> float:
-    return shown_at(felt(scene.job, f.chain.id).one, f.reading.true, lift, scene.state)[0]
+def _at(scene: Scene, f: Felt, ground_lift: float) -> float:
+    return shown_at(felt(scene.job, f.chain.id).sender, f.reading.true, ground_lift, scene.state)[0]
 
 
 def _ground_mends(scene: Scene, f: Felt, wires: tuple[str, ...]) -> Iterator[Mend]:
@@ -230,7 +230,7 @@ def noisy(scene: Scene, f: Felt) -> Iterator[Finding]:
     found = felt(scene.job, f.chain.id)
     if f.sense.takes not in ("volts", "ohm"):
         return
-    one, lift = found.one, found.lift
+    sender, ground_lift = found.sender, found.ground_lift
     ohm = SENSOR_OHM if f.sense.gives == "volts" else min(f.sense.electrical, 1e5)
     for key in f.chain.wires:
         wire = scene.wires[key]
@@ -240,7 +240,7 @@ def noisy(scene: Scene, f: Felt) -> Iterator[Finding]:
             )
 
             def moved_by(volts: float) -> float:
-                shown = shown_at(one, f.reading.true, lift + volts, scene.state)[0]
+                shown = shown_at(sender, f.reading.true, ground_lift + volts, scene.state)[0]
                 return abs(shown - f.reading.shown)
 
             allowed = NOISE_OK * (f.span[1] - f.span[0])
@@ -306,7 +306,7 @@ def wrong_curve(scene: Scene, f: Felt) -> Iterator[Finding]:
     found = felt(scene.job, f.chain.id)
     if f.sheet.curves is None:
         return
-    worst, at, shown = worst_error(found.one, *f.span)
+    worst, at, shown = worst_error(found.sender, *f.span)
     share = worst / (f.span[1] - f.span[0])
     if share <= SENSED_OK:
         return
@@ -353,12 +353,12 @@ def wrong_curve(scene: Scene, f: Felt) -> Iterator[Finding]:
     )
 
 
-def worst_error(one: Sensor, low: float, high: float) -> tuple[float, float, float]:
+def worst_error(sender: Sensor, low: float, high: float) -> tuple[float, float, float]:
     """(worst error, true there, shown there) over a range, the ground as it should be."""
     found = []
     for i in range(SAMPLES + 1):
         x = low + (high - low) * i / SAMPLES
-        shown = shown_at(one, x, 0.0, State())[0]
+        shown = shown_at(sender, x, 0.0, State())[0]
         found.append((abs(shown - x), x, shown))
     return max(found)
 
@@ -390,21 +390,21 @@ def no_signal(scene: Scene, f: Felt) -> Iterator[Finding]:
 @rule("contact", "source", harm=75, minutes=20)
 def contact_sense(scene: Scene, chain: Chain, reading: ChainReading) -> Iterator[Finding]:
     """A contact tells the device the wrong thing: normally open for closed, or the other rail."""
-    got = reading.contact
-    if got is None or got.right:
+    switch = reading.contact
+    if switch is None or switch.right:
         return
     device, source, sheet = (
         scene.devices[chain.device],
         scene.sources[chain.source],
         scene.input(chain),
     )
-    if got.turned:
+    if switch.turned:
         text = (
-            f"The contact rests {got.rests}; {device.name} takes a {sheet.active} contact for on, "
-            "so it sees on for off and off for on."
+            f"The contact rests {switch.rests}; {device.name} takes a {sheet.active} contact for "
+            "on, so it sees on for off and off for on."
         )
-    elif got.leads != sheet.closes_to:
-        text = f"The contact leads to {got.leads}; {chain.pin} looks for {sheet.closes_to}."
+    elif switch.leads != sheet.closes_to:
+        text = f"The contact leads to {switch.leads}; {chain.pin} looks for {sheet.closes_to}."
     else:
         text = f"{device.name} would see the same whatever the contact does."
     hops = [*msgspec.to_builtins(chain.hops), msgspec.to_builtins(Relay())]
@@ -421,12 +421,12 @@ def contact_sense(scene: Scene, chain: Chain, reading: ChainReading) -> Iterator
         text=text,
         reason=Reason(
             title=f"{chain.pin} at the {device.name}",
-            result=f"on is seen as {'on' if got.on_when_on else 'off'}, off as "
-            f"{'on' if got.on_when_off else 'off'}",
+            result=f"on is seen as {'on' if switch.on_when_on else 'off'}, off as "
+            f"{'on' if switch.on_when_off else 'off'}",
             formula="seen = (contact closed and leads where the input looks) = active state",
             given=(
-                given("contact rests", got.rests),
-                given("leads to", got.leads),
+                given("contact rests", switch.rests),
+                given("leads to", switch.leads),
                 given("input takes for on", sheet.active, "device sheet"),
                 given("input looks for", sheet.closes_to, "device sheet"),
             ),

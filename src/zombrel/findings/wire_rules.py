@@ -328,11 +328,11 @@ def noise(scene: Scene, r: Rated) -> Iterator[Finding]:
 
 
 def _noisy(
-    scene: Scene, wire: Wire, i: int, near: Neighbour, ohm: float, one: laws.Law, title: str
+    scene: Scene, wire: Wire, i: int, near: Neighbour, ohm: float, rate_law: laws.Law, title: str
 ) -> Iterator[Finding]:
     at = (near.what, near.spacing_m, near.along_m, ohm)
     peak = coupling.noise(*at, wire.twisted, wire.shielded)
-    allowed = one.first_threshold / 2
+    allowed = rate_law.first_threshold / 2
     if peak <= allowed or allowed <= 0:
         return
     clear = max(
@@ -348,11 +348,11 @@ def _noisy(
     screened = coupling.noise(*at, wire.twisted, shielded=True)
     yield Finding(
         id=f"noise-{wire.id}-{i}",
-        level="trouble" if peak > one.first_threshold else "watch",
+        level="trouble" if peak > rate_law.first_threshold else "watch",
         title=f"{title} lead passes {near.name}",
         text=f"{wire.id} runs {near.spacing_m * 1000:.0f} mm from it for "
         f"{near.along_m * 1000:.0f} mm: up to {peak:.2g} V of noise against a threshold of "
-        f"{one.first_threshold:.2g} V.",
+        f"{rate_law.first_threshold:.2g} V.",
         reason=Reason(
             title="Noise picked up from the ignition",
             result=f"{peak:.2f} V peak",

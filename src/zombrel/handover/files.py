@@ -45,7 +45,7 @@ def sheets(name: str, job: Job) -> tuple[Sheet, ...]:
     return drawing(job) if name == "drawing" else labels(job)
 
 
-def make(name: str, ending: str, raw: Job, got: Assessment, today: date, pdf: Pdf) -> bytes:
+def make(name: str, ending: str, raw: Job, assessment: Assessment, today: date, pdf: Pdf) -> bytes:
     """The bytes of one file.
 
     Raises:
@@ -64,7 +64,7 @@ def make(name: str, ending: str, raw: Job, got: Assessment, today: date, pdf: Pd
 
         return ics(job, on_clock(work_order(job).slots, job.house), today)
     rows = {
-        "wires": lambda: tables.wire_rows(job, got),
+        "wires": lambda: tables.wire_rows(job, assessment),
         "cuts": lambda: tables.cut_rows(job),
         "pins": lambda: tables.pin_rows(job),
         "parts": lambda: tables.parts_rows(job),

@@ -57,7 +57,9 @@ def _template() -> Any:
     return env.get_template("report.html")
 
 
-def report_html(job: Job, got: Assessment, units: Units | None = None, date: str = "") -> str:
+def report_html(
+    job: Job, assessment: Assessment, units: Units | None = None, date: str = ""
+) -> str:
     """The whole sheet; ``date`` is printed as given."""
     units = units or Units()
     job = laid(job)
@@ -66,9 +68,11 @@ def report_html(job: Job, got: Assessment, units: Units | None = None, date: str
             job=job,
             date=date,
             vehicle=_vehicle(job, units),
-            chains=[_chain(job, c, r, units) for c, r in zip(job.chains, got.chains, strict=True)],
-            wires=_wires(job, got),
-            settings=_settings(job, got, units),
+            chains=[
+                _chain(job, c, r, units) for c, r in zip(job.chains, assessment.chains, strict=True)
+            ],
+            wires=_wires(job, assessment),
+            settings=_settings(job, assessment, units),
             proofs=_proofs(job),
             gate=road_gate(job),
             roads=[_road(job, i, units) for i in range(len(job.road))],
@@ -79,7 +83,7 @@ def report_html(job: Job, got: Assessment, units: Units | None = None, date: str
                     "title": words(f.title, units),
                     "text": words(f.text, units),
                 }
-                for f in got.findings
+                for f in assessment.findings
             ],
             cautions=[c.text for c in cautions(job)]
             + [f"{d.name}: {text}" for d in job.devices for text in d.sheet.cautions],
@@ -162,9 +166,9 @@ def end_words(job: Job, end: End) -> str:
     return f"{name} {end.pin}".strip()
 
 
-def _wires(job: Job, got: Assessment) -> list[dict[str, str]]:
+def _wires(job: Job, assessment: Assessment) -> list[dict[str, str]]:
     rows = []
-    for wire, r in zip(job.wires, got.wires, strict=True):
+    for wire, r in zip(job.wires, assessment.wires, strict=True):
         known = [provenance(job, f"wires.{wire.id}.{s}") for s in ("a", "b")]
         device_ends = [by_id(job.devices, e.place) is not None for e in (wire.a, wire.b)]
         outside = [k or "not said" for k, d in zip(known, device_ends, strict=True) if not d]
@@ -185,9 +189,9 @@ def _wires(job: Job, got: Assessment) -> list[dict[str, str]]:
     return rows
 
 
-def _settings(job: Job, got: Assessment, units: Units) -> list[dict[str, str]]:
+def _settings(job: Job, assessment: Assessment, units: Units) -> list[dict[str, str]]:
     rows = []
-    for chain, r in zip(job.chains, got.chains, strict=True):
+    for chain, r in zip(job.chains, assessment.chains, strict=True):
         device, sheet = input_of(job, chain)
         if sheet.setting is None:
             continue
@@ -269,12 +273,13 @@ def _road(job: Job, i: int, units: Units) -> dict[str, str]:
         "says": "",
     }
     try:
-        got = fit_run(run)
+        road_fit = fit_run(run)
         row["fit"] = (
-            f"scale {got.scale:.4f} ({got.scale_low:.4f} to {got.scale_high:.4f}, 95 %), offset "
-            f"{number(speed_value(got.offset, units), 1)} ± "
-            f"{number(speed_value(got.offset_error, units), 1)} {speed_unit(units)}, "
-            f"{got.used} points used, {got.set_aside} set aside"
+            f"scale {road_fit.scale:.4f} ({road_fit.scale_low:.4f} to "
+            f"{road_fit.scale_high:.4f}, 95 %), offset "
+            f"{number(speed_value(road_fit.offset, units), 1)} ± "
+            f"{number(speed_value(road_fit.offset_error, units), 1)} {speed_unit(units)}, "
+            f"{road_fit.used} points used, {road_fit.set_aside} set aside"
         )
         row["says"] = proposal(job, run).text
     except Problem as problem:

@@ -72,10 +72,10 @@ def to_json(rows: Sequence[Row]) -> str:
     return json.dumps(list(rows), indent=1, ensure_ascii=False) + "\n"
 
 
-def wire_rows(job: Job, got: Assessment) -> list[Row]:
+def wire_rows(job: Job, assessment: Assessment) -> list[Row]:
     """Every conductor of the laid job."""
     rows: list[Row] = []
-    for wire, r in zip(job.wires, got.wires, strict=True):
+    for wire, r in zip(job.wires, assessment.wires, strict=True):
         a, b = end_joint(job, wire, wire.a), end_joint(job, wire, wire.b)
         names = {z.id: z.name for z in job.zones}
         rows.append(

@@ -142,8 +142,8 @@ def _swaps(
 
 def _within(pair: Pair, crossed: set[str], meter: Nets) -> bool:
     """``pair`` is nothing but the crossed conductor: it lies in its net."""
-    one = next(iter(crossed))
-    return meter.joined(pair[0], one) and meter.joined(pair[1], one)
+    pin = next(iter(crossed))
+    return meter.joined(pair[0], pin) and meter.joined(pair[1], pin)
 
 
 def _elsewhere(a: str, b: str, extra: Sequence[Pair]) -> str:

@@ -171,9 +171,9 @@ def whole(lead: Lead) -> bool:
 
 def corrected(lead: Lead) -> tuple[LeadRow, ...]:
     """The pin-out as found: moved conductors where they are, dead ones left out."""
-    got = result(lead)
-    new = {(m.a, m.expected): m.found for m in got.moved}
-    dead = {p for p in got.opens if p not in new}
+    continuity = result(lead)
+    new = {(m.a, m.expected): m.found for m in continuity.moved}
+    dead = {p for p in continuity.opens if p not in new}
     rows = []
     for r in lead.rows:
         if (r.a, r.b) in dead:

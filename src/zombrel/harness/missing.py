@@ -58,15 +58,15 @@ def missing(job: Job) -> tuple[Wire, ...]:
     """The wires that would join every signal and every supply pin."""
     joined = {(e.place, e.pin) for w in job.wires for e in (w.a, w.b)}
     names = _names(job)
-    made: list[Wire] = []
+    drawn: list[Wire] = []
     for chain in job.chains:
         if not chain.wires and (chain.device, chain.pin) not in joined:
-            made += _signal(job, chain, names, made)
+            drawn += _signal(job, chain, names, drawn)
     for device in job.devices:
         for supply in device.sheet.supplies:
             if (device.id, supply.pin) not in joined:
-                made += _supply(job, device, supply, names, made)
-    return tuple(_routed(job, w) for w in made)
+                drawn += _supply(job, device, supply, names, drawn)
+    return tuple(_routed(job, w) for w in drawn)
 
 
 def _names(job: Job) -> Iterator[str]:
@@ -74,7 +74,7 @@ def _names(job: Job) -> Iterator[str]:
     return (name for i in itertools.count(1) if (name := f"W{i}") not in taken)
 
 
-def _signal(job: Job, chain: Chain, names: Iterator[str], made: Iterable[Wire]) -> Iterator[Wire]:
+def _signal(job: Job, chain: Chain, names: Iterator[str], drawn: Iterable[Wire]) -> Iterator[Wire]:
     source = by_id(job.sources, chain.source)
     if source is None:
         return
@@ -84,7 +84,7 @@ def _signal(job: Job, chain: Chain, names: Iterator[str], made: Iterable[Wire]) 
         id=next(names),
         a=start,
         b=End(place=chain.device, pin=chain.pin),
-        colour=_colour(job, chain.device, made),
+        colour=_colour(job, chain.device, drawn),
         carries="signal",
         area_mm2=SIGNAL_MM2,
         length_m=GUESS_M,
@@ -110,18 +110,18 @@ def _start(source: Source) -> End:
     return End(place=source.id, pin="+" if kind_of(source.spec).two_wire else "1")
 
 
-def _colour(job: Job, device: str, made: Iterable[Wire]) -> str:
+def _colour(job: Job, device: str, drawn: Iterable[Wire]) -> str:
     """A colour no other signal of the device has."""
-    used = {w.colour for w in (*job.wires, *made) if device in (w.a.place, w.b.place)}
+    used = {w.colour for w in (*job.wires, *drawn) if device in (w.a.place, w.b.place)}
     return next((c for c in COLOURS if c not in used), COLOURS[0])
 
 
 def _supply(
-    job: Job, device: Device, supply: SupplySheet, names: Iterator[str], made: Iterable[Wire]
+    job: Job, device: Device, supply: SupplySheet, names: Iterator[str], drawn: Iterable[Wire]
 ) -> Iterator[Wire]:
     end = End(place=device.id, pin=supply.pin)
     if supply.kind == "ground":
-        stud = _stud(job, device, made)
+        stud = _stud(job, device, drawn)
         if stud is not None:
             yield Wire(
                 id=next(names),
@@ -133,7 +133,7 @@ def _supply(
                 length_m=GUESS_M,
             )
         return
-    feed = _feed(job, supply, made)
+    feed = _feed(job, supply, drawn)
     if feed is not None:
         fuse = supply.fuse_a or conductor.fuse_for(supply.amps, job.house.fuse_load)
         yield Wire(
@@ -162,19 +162,19 @@ def _area(supply: SupplySheet, house: House, fuse: float | None) -> float:
     return max(by_drop, carries, SIGNAL_MM2)
 
 
-def _feed(job: Job, supply: SupplySheet, made: Iterable[Wire]) -> Feed | None:
+def _feed(job: Job, supply: SupplySheet, drawn: Iterable[Wire]) -> Feed | None:
     """The feed of a class that serves the pin: the house's school first, then the least loaded."""
     fits = [f for f in job.feeds if f.feed in supply.feeds and not f.dimmed]
     school = job.house.power if supply.amps <= job.house.direct_above_a else "battery"
-    taken = [w.a.place for w in (*job.wires, *made) if w.carries == "power"]
+    taken = [w.a.place for w in (*job.wires, *drawn) if w.carries == "power"]
     return min(
         fits, key=lambda f: (f.kind != school, taken.count(f.id), f.load_a, f.id), default=None
     )
 
 
-def _stud(job: Job, device: Device, made: Iterable[Wire]) -> Stud | None:
+def _stud(job: Job, device: Device, drawn: Iterable[Wire]) -> Stud | None:
     """A clean stud with a place free, the nearest on the plan."""
-    ends = [e.place for w in (*job.wires, *made) for e in (w.a, w.b)]
+    ends = [e.place for w in (*job.wires, *drawn) for e in (w.a, w.b)]
     at = route.zone_of(job)
 
     def far(stud: Stud) -> float:
@@ -207,11 +207,11 @@ def _routed(job: Job, wire: Wire) -> Wire:
 
 def draw(job: Job) -> Edit | None:
     """The edit that draws every missing wire; None when none is missing."""
-    made = missing(job)
-    if not made:
+    drawn = missing(job)
+    if not drawn:
         return None
-    edits: list[Add | Put] = [Add(path="wires", value=msgspec.to_builtins(w)) for w in made]
-    by_end = {(w.b.place, w.b.pin): w.id for w in made if w.carries == "signal"}
+    edits: list[Add | Put] = [Add(path="wires", value=msgspec.to_builtins(w)) for w in drawn]
+    by_end = {(w.b.place, w.b.pin): w.id for w in drawn if w.carries == "signal"}
     for chain in job.chains:
         first = by_end.get((chain.device, chain.pin))
         if first is not None and not chain.wires:

@@ -14,11 +14,11 @@ import heapq
 import itertools
 import math
 from collections.abc import Callable, Container, Mapping
-from typing import Literal, NamedTuple
+from typing import Literal, NamedTuple, get_args
 
 from zombrel.harness import coupling
 from zombrel.job.edits import Put
-from zombrel.job.figures import figure
+from zombrel.job.figures import PRICED, figure
 from zombrel.job.model import House, Job
 from zombrel.job.problem import Problem
 from zombrel.job.query import query
@@ -48,14 +48,11 @@ class Prices(NamedTuple):
 
 
 PRICES: dict[Nature, Prices] = {
-    "pick-up": Prices(noise=8.0, heat=0.005, wet=1.0, moving=0.6, access=0.02),
-    "signal": Prices(noise=2.0, heat=0.005, wet=1.0, moving=0.6, access=0.02),
-    "power": Prices(noise=0.0, heat=0.03, wet=1.0, moving=0.8, access=0.02),
-    "ground": Prices(noise=0.0, heat=0.01, wet=1.0, moving=0.6, access=0.02),
+    nature: Prices(*[figure(f"way of a {nature}, {what}") for what in PRICED])
+    for nature in get_args(Nature)
 }
-"""House prices, to be argued with: a coil beside a pick-up costs metres, heat costs a feed."""
-AIRBAG = 50.0
-"""Airbag zones are gone round wherever there is another way [m]."""
+AIRBAG = figure("way of an airbag")
+"""What an airbag zone costs [m]."""
 
 
 class Run(Frozen, frozen=True, kw_only=True):

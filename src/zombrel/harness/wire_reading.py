@@ -89,8 +89,8 @@ def _read_some(job: Job, state: State, ids: tuple[str, ...]) -> tuple[WireReadin
     found = []
     for key in ids:
         e = joined[key]
-        made = read_wire(wires[key], e.supply, e.input, e.feed, job.house, state.ambient, volts)
-        found.append(made)
+        read = read_wire(wires[key], e.supply, e.input, e.feed, job.house, state.ambient, volts)
+        found.append(read)
     return tuple(found)
 
 

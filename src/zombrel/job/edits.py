@@ -64,8 +64,8 @@ def apply(job: Job, edit: Edit) -> Job:
     """
     match edit:
         case Many(edits=edits):
-            for one in edits:
-                job = apply(job, one)
+            for part in edits:
+                job = apply(job, part)
             return job
         case Put(path=path, value=value):
             return _at(job, path, lambda kind, _: _convert(value, kind, path))

@@ -1,12 +1,14 @@
 """Figures of the trade that rules and laws go by, each with its unit and where it comes from.
 
 One table, so that a figure stands once, can be read by a person, and is the same wherever it
-decides. What a shop decides for itself is not here but in its house rules (``job.model.House``).
+decides. Those that a shop decides for itself (``shop``) may be put otherwise in its house rules:
+``House.figures`` names the figure and gives its value.
 """
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from collections.abc import Iterator
+from typing import NamedTuple, Protocol
 
 
 class Figure(NamedTuple):
@@ -16,6 +18,8 @@ class Figure(NamedTuple):
     unit: str
     why: str
     """Reason or source; ASSUMED where nobody publishes one."""
+    shop: bool = False
+    """The house rules may say otherwise."""
 
 
 FIGURES: dict[str, Figure] = {
@@ -40,9 +44,129 @@ FIGURES: dict[str, Figure] = {
     "tyre wear": Figure(0.015, "share", "circumference over life and pressure (ETRTO)"),
     "hot zone": Figure(30.0, "K", "over outside air; solder creeps, hands burn: ASSUMED"),
     "noise worth a word": Figure(0.005, "V", "less is not said of a way"),
+    "way of an airbag": Figure(50.0, "m of way", "gone round wherever there is another way"),
 }
+
+
+WORK = (
+    ("cool", 1.0, 0.0, "bay"),
+    ("open", 0.0, 1.0, "min of the plan"),
+    ("close", 0.0, 1.0, "min of the plan"),
+    ("mount", 20.0, 0.0, "device"),
+    ("stud", 8.0, 0.0, "stud"),
+    ("loom", 10.0, 2.0, "wire"),
+    ("run", 4.0, 4.0, "metre"),
+    ("change", 12.0, 0.0, "cavity"),
+    ("join", 3.0, 6.0, "joint"),
+    ("plug", 3.0, 3.0, "wire"),
+    ("probe", 5.0, 1.0, "wire"),
+    ("set", 2.0, 3.0, "setting"),
+    ("power", 10.0, 3.0, "fuse"),
+    ("prove", 6.0, 0.0, "step"),
+    ("road", 45.0, 0.0, "drive"),
+)
+"""Kinds of work: minutes to begin with, minutes for each, of what."""
+CAUSES = {
+    "no path to ground": 0.4,
+    "hot side or open": 0.25,
+    "on a ground": 0.2,
+    "relay turned": 0.1,
+    "switch resistance": 0.05,
+    "dead wire": 0.1,
+    "counted twice": 0.05,
+    "every other lost": 0.05,
+    "divider left out": 0.3,
+    "divider stands otherwise": 0.05,
+    "set for other cylinders": 0.06,
+    "multi-spark counted": 0.1,
+    "feed dead": 0.4,
+    "feed resistance": 0.3,
+    "battery low": 0.3,
+}
+"""How often a shop finds each cause behind a wrong reading, before anything is measured."""
+FITTING = {
+    "pull-up": 8.0,
+    "attenuator": 12.0,
+    "load resistor": 15.0,
+    "relay": 20.0,
+    "divider": 25.0,
+    "multiplier": 30.0,
+}
+"""Minutes to fit each piece on the way of a signal."""
+DOUBT = {
+    "nobody": 20.0,
+    "hearsay": 18.0,
+    "other car": 12.0,
+    "document": 8.0,
+    "colour": 8.0,
+    "counted": 3.0,
+    "measured": 0.0,
+    "proven": 0.0,
+}
+"""Minutes of probing that each kind of knowing still asks for."""
+PRICES = {
+    "pick-up": (8.0, 0.005, 1.0, 0.6, 0.02),
+    "signal": (2.0, 0.005, 1.0, 0.6, 0.02),
+    "power": (0.0, 0.03, 1.0, 0.8, 0.02),
+    "ground": (0.0, 0.01, 1.0, 0.6, 0.02),
+}
+"""What a run of each nature pays, in metres of way: for a volt of ignition noise, a kelvin over
+outside air, a wet zone, a moving one, a minute of opening."""
+PRICED = ("noise", "heat", "wet", "moving", "access")
+
+
+def _tables() -> Iterator[tuple[str, Figure]]:
+    """The lists above as figures like the others."""
+    for kind, base, each, of in WORK:
+        why = "the trade's usual time until the shop's own are recorded: ASSUMED"
+        yield f"minutes, {kind}", Figure(base, "min", why, True)
+        yield f"minutes, {kind} each", Figure(each, f"min a {of}", why, True)
+    for cause, prior in CAUSES.items():
+        yield f"cause, {cause}", Figure(prior, "share", "habit of the trade: ASSUMED", True)
+    for part, minutes in FITTING.items():
+        yield f"fitting, {part}", Figure(minutes, "min", "bench habit: ASSUMED")
+    for known, minutes in DOUBT.items():
+        yield f"doubt, {known}", Figure(minutes, "min", "to probe what is not measured: ASSUMED")
+    for nature, prices in PRICES.items():
+        for what, price in zip(PRICED, prices, strict=True):
+            name = f"way of a {nature}, {what}"
+            yield name, Figure(price, "m of way", "a coil beside a pick-up costs metres: ASSUMED")
+
+
+FIGURES |= dict(_tables())
+
+
+class Decided(Protocol):
+    """One figure of the house rules."""
+
+    @property
+    def id(self) -> str:
+        """Name of the figure."""
+
+    @property
+    def value(self) -> float:
+        """What the shop goes by."""
 
 
 def figure(name: str) -> float:
     """The value of a figure, in the unit of its entry; KeyError for an unknown name."""
     return FIGURES[name].value
+
+
+def decided(house: tuple[Decided, ...], name: str) -> tuple[float, bool]:
+    """The value of a figure as the shop decided it, and whether it did.
+
+    Result [unit of the figure].
+    """
+    for rule in house:
+        if rule.id == name:
+            return rule.value, True
+    return figure(name), False
+
+
+def refused(name: str) -> str:
+    """Why a shop cannot decide a figure; empty when it can."""
+    found = FIGURES.get(name)
+    if found is None:
+        return f"There is no figure “{name}”."
+    return "" if found.shop else f"“{name}” is not the shop's to decide: {found.why}."

@@ -23,7 +23,7 @@ from zombrel.job.source import Source
 from zombrel.job.view import OPEN, by_name
 from zombrel.job.wiring import Change, Connector, Feed, Lead, Stud, Way, Wire, Work, Zone
 
-SCHEMA = 3
+SCHEMA = 4
 """Version of the job file; raised whenever an older program could misread a newer job."""
 
 Ignition = Literal["distributor", "wasted-spark", "coil-per-plug", "none"]
@@ -269,6 +269,14 @@ class RoadRun(Frozen, frozen=True, kw_only=True):
     """Speed shown by the device [m/s]."""
 
 
+class HouseFigure(Frozen, frozen=True, kw_only=True):
+    """A figure that the shop decides for itself; the names are those of ``job.figures``."""
+
+    id: Name
+    value: NonNegative
+    note: Text = ""
+
+
 class House(Frozen, frozen=True, kw_only=True):
     """House rules: where schools differ, the shop chooses once."""
 
@@ -308,6 +316,8 @@ class House(Frozen, frozen=True, kw_only=True):
     """Share of the battery kept for starting."""
     day_start: Annotated[str, Meta(pattern="^[0-2][0-9]:[0-5][0-9]$")] = "08:30"
     day_end: Annotated[str, Meta(pattern="^[0-2][0-9]:[0-5][0-9]$")] = "17:00"
+    figures: tuple[HouseFigure, ...] = ()
+    """Figures of the trade that this shop puts otherwise."""
 
 
 class Wish(Frozen, frozen=True, kw_only=True):

@@ -3,7 +3,9 @@
 A function marked ``@query`` is run with views of the job and the state (``job.view``), which note
 every value it reads, and every other query it asks. After an edit only queries that read
 something that changed run again; one whose result came out equal stops the wave there; a result
-that no other query and no recent caller needs is dropped. Nothing is listed by hand.
+that no other query and no recent caller needs is dropped. Nothing is listed by hand. A job that is
+looked at for the first time is read without notes (``job.first_look``), until it changes or
+``take_notes`` is called.
 
 A query must be a pure function of what it reads. Its arguments may be views (they stand for the
 place they look at), or plain values, which are part of its name.
@@ -17,6 +19,7 @@ from contextlib import contextmanager
 from typing import Any, ParamSpec, TypeVar
 
 from zombrel.job.engine import Cell, Engine, Node, Ref
+from zombrel.job.first_look import FirstLook
 from zombrel.job.view import FINE, VIEWS, Notes
 
 P = ParamSpec("P")
@@ -24,36 +27,65 @@ R = TypeVar("R")
 
 
 def _apart(fn: Callable[..., Any], *args: Any) -> Any:
-    with aside():
+    with _at_work(_first_look()):
         return fn(*args)
 
 
-_ENGINES = [Engine(_apart)]
+def _first_look() -> FirstLook:
+    return FirstLook(_apart, _instead)
 
 
-def engine() -> Engine:
+def _instead(first: FirstLook) -> Engine:
+    made = _ENGINES[_ENGINES.index(first)] = Engine(_apart)
+    return made
+
+
+_ENGINES: list[Engine | FirstLook] = [_first_look()]
+
+
+def engine() -> Engine | FirstLook:
     """The engine at work."""
     return _ENGINES[-1]
 
 
+def takes_notes() -> bool:
+    """Whether what is read is noted by now."""
+    return not isinstance(_ENGINES[-1], FirstLook)
+
+
+def take_notes() -> None:
+    """From now on note what is read, though nothing has changed yet."""
+    if not takes_notes():
+        _ENGINES[-1] = Engine(_apart)
+
+
+@contextmanager
+def _at_work(now: Engine | FirstLook) -> Iterator[None]:
+    _ENGINES.append(now)
+    try:
+        yield
+    finally:
+        _ENGINES.pop()
+
+
 @contextmanager
 def aside(fine: bool = False) -> Iterator[Engine]:
-    """Work with an engine of one's own: for a job that is only supposed, and to start cold.
+    """Work with an engine of one's own, that takes notes from the start.
 
     ``fine`` notes single fields of every record, where else a record is read as one value.
     """
-    _ENGINES.append(Engine(_apart))
     was, FINE[:] = FINE[:], [True] if fine else []
+    now = Engine(_apart)
     try:
-        yield _ENGINES[-1]
+        with _at_work(now):
+            yield now
     finally:
-        _ENGINES.pop()
         FINE[:] = was
 
 
 def forget() -> None:
     """Drop everything remembered."""
-    _ENGINES[-1] = Engine(_apart)
+    _ENGINES[-1] = _first_look()
 
 
 def query(function: Callable[P, R]) -> Callable[P, R]:
@@ -73,7 +105,10 @@ def made_for(cell: Any, asked: Callable[..., Any]) -> bool:
 
 
 def made_by(tree: Any, asked: Callable[..., Any]) -> bool:
-    """Whether ``tree`` is a view of a whole result of the query ``asked``."""
+    """Whether ``tree`` is, or is a view of, a whole result of the query ``asked``."""
+    now = engine()
+    if isinstance(now, FirstLook):
+        return now.made_by(tree, getattr(asked, "__wrapped__", asked))
     return type(tree) in VIEWS and not tree._path and made_for(tree._cell, asked)
 
 
@@ -93,7 +128,7 @@ class Watch:
     def __init__(self) -> None:
         self._node = Node(Watch, (), self)
         self._own: tuple[Any, ...] = ()
-        self._engine: Engine | None = None
+        self._engine: Engine | FirstLook | None = None
 
     def due(self, present: Iterable[Any], *own: Any) -> bool:
         """Whether it must be made anew for the ``present`` trees, or for what is its ``own``."""

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from collections import Counter
 
+from zombrel.job.figures import refused
 from zombrel.job.model import Job, index
 from zombrel.job.problem import Problem
+from zombrel.job.sheet import Control, InputSheet
 from zombrel.job.source import BoxOutput
 
 LIMITS = {
@@ -43,7 +45,7 @@ def validate(job: Job) -> Job:
     Raises:
         Problem: a doubled id, a reference to nothing, or more than the tool can hold.
     """
-    for check in (_not_too_many, _names, _chains, _outputs, _plan, _runs):
+    for check in (_not_too_many, _names, _settings, _figures, _chains, _outputs, _plan, _runs):
         check(job)
     return job
 
@@ -63,6 +65,25 @@ def _names(job: Job) -> None:
         dotted = [key for key in counts if "." in key]
         if dotted:
             raise Problem(f"“{dotted[0]}” in {name}: a name here may not contain a full stop.")
+
+
+def _settings(job: Job) -> None:
+    for device in job.devices:
+        parts: list[InputSheet | Control] = [*device.sheet.inputs, *device.sheet.controls]
+        for part in parts:
+            low, high = (getattr(part.setting, end, 0.0) for end in ("low", "high"))
+            if high < low:
+                raise Problem(
+                    f"{device.name}: the setting of {part.pin} goes from {low:g} to {high:g}; "
+                    "its low end must not lie above its high end."
+                )
+
+
+def _figures(job: Job) -> None:
+    for rule in job.house.figures:
+        why = refused(rule.id)
+        if why:
+            raise Problem(f"House rules: {why} Take it out of the list of figures.")
 
 
 def _chains(job: Job) -> None:

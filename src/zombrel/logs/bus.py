@@ -78,12 +78,12 @@ def decode(path: Path, frame_id: int, data: bytes) -> dict[str, float]:
     described = read_description(path)
     try:
         message = described.get_message_by_frame_id(frame_id)
-        got = message.decode(data, decode_choices=False)
+        decoded = message.decode(data, decode_choices=False)
     except KeyError:
         raise Problem(f"{path.name} has no message {frame_id:#x}.") from None
     except (cantools.Error, ValueError) as error:
         raise Problem(f"Message {frame_id:#x}: {error}.") from error
-    return {name: float(value) for name, value in got.items()}
+    return {name: float(value) for name, value in decoded.items()}
 
 
 _KINDS: dict[str, tuple[Quantity, float]] = {

@@ -89,7 +89,7 @@ def _order(
     best = yield from search(left, now)
     slots = schedule(best, now)
     stretch, times = _battery(slots, now)
-    made = Order(
+    in_order = Order(
         slots,
         tuple(t for t in found if t.id in done),
         tuple(t for t in found if t.id in held),
@@ -97,8 +97,8 @@ def _order(
         stretch,
         times,
     )
-    _LAST[:] = [(key, made)]
-    return made
+    _LAST[:] = [(key, in_order)]
+    return in_order
 
 
 def _battery(slots: tuple[Slot, ...], now: Where) -> tuple[float, int]:
@@ -163,10 +163,10 @@ def tools(found: tuple[Task, ...]) -> tuple[str, ...]:
 # ---- what is logged
 
 
-def _noted(job: Job, made: Work) -> Put | Add:
-    if by_id(job.work, made.id) is None:
-        return Add(path="work", value=msgspec.to_builtins(made))
-    return Put(path=f"work.{made.id}", value=msgspec.to_builtins(made))
+def _noted(job: Job, work: Work) -> Put | Add:
+    if by_id(job.work, work.id) is None:
+        return Add(path="work", value=msgspec.to_builtins(work))
+    return Put(path=f"work.{work.id}", value=msgspec.to_builtins(work))
 
 
 def _before(job: Job, task: Task) -> Work:

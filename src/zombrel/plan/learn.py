@@ -21,8 +21,8 @@ Factors = dict[str, tuple[float, int]]
 def factors(work: tuple[Work, ...]) -> Factors:
     """For each kind of work: what its catalogue figure is multiplied by, and from how many."""
     logs: dict[str, list[float]] = {}
-    for one in work:
-        if one.state == "done" and one.minutes and one.planned:
-            ratio = min(max(one.minutes / one.planned, 1 / WIDEST), WIDEST)
-            logs.setdefault(one.kind, []).append(math.log(ratio))
+    for task_done in work:
+        if task_done.state == "done" and task_done.minutes and task_done.planned:
+            ratio = min(max(task_done.minutes / task_done.planned, 1 / WIDEST), WIDEST)
+            logs.setdefault(task_done.kind, []).append(math.log(ratio))
     return {k: (math.exp(sum(v) / (len(v) + PRIOR)), len(v)) for k, v in logs.items()}

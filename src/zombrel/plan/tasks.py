@@ -8,15 +8,16 @@ from collections.abc import Callable, Iterable, Iterator, Mapping
 
 import msgspec
 
-from zombrel.catalog.times import times
+from zombrel.catalog.tools import tools
 from zombrel.diagnose.steps import road_gate, standing, steps
 from zombrel.harness.laid import bundles
 from zombrel.harness.parts_list import end_joint
 from zombrel.harness.route import zone_of
-from zombrel.job.figures import figure
-from zombrel.job.model import Job, by_id, index
+from zombrel.job.figures import WORK, decided, figure
+from zombrel.job.model import House, Job, by_id, index
 from zombrel.job.query import query
 from zombrel.job.sheet import Frozen
+from zombrel.job.view import plain
 from zombrel.job.wiring import Work, Zone
 from zombrel.plan.learn import Factors, factors
 
@@ -58,7 +59,7 @@ def tasks(job: Job, shop: tuple[Work, ...] = ()) -> tuple[Task, ...]:
 
     ``shop`` is what was timed on other jobs: estimates learn from it as from this job's own.
     """
-    task = functools.partial(_task, factors((*job.work, *shop)))
+    task = functools.partial(_task, plain(job.house), factors((*job.work, *shop)))
     found = [t for part in (_panels, _bench, _fitting, _joining, _closing) for t in part(job, task)]
     known = {t.id for t in found}
     zones = index(job.zones)
@@ -86,27 +87,38 @@ Maker = Callable[..., Task]
 """Makes a task of (kind, key, title, units, …) with its minutes."""
 
 
-def _timed(learned: Factors, kind: str, units: float) -> tuple[float, str]:
+OF = {kind: of for kind, _, _, of in WORK}
+
+
+def _timed(house: House, learned: Factors, kind: str, units: float) -> tuple[float, str]:
     """Minutes for so many units of a kind, and how they came about."""
-    t = times()[kind]
+    base, own = decided(house.figures, f"minutes, {kind}")
+    each, own_each = decided(house.figures, f"minutes, {kind} each")
     factor, count = learned.get(kind, (1.0, 0))
-    parts = [f"{t.base:g}"] if t.base else []
-    parts += [f"{t.per:g} × {units:g} {t.unit}"] if t.per else []
+    parts = [f"{base:g}"] if base else []
+    parts += [f"{each:g} × {units:g} {OF[kind]}"] if each else []
     said = f"; × {factor:.2f} learned from {count} timed" if count else ""
-    return (t.base + t.per * units) * factor, f"catalogue {' + '.join(parts)} min{said}"
+    by = "house rule" if own or own_each else "catalogue"
+    return (base + each * units) * factor, f"{by} {' + '.join(parts)} min{said}"
 
 
 def _task(
-    learned: Factors, kind: str, key: str, title: str, units: float = 1, **more: object
+    house: House,
+    learned: Factors,
+    kind: str,
+    key: str,
+    title: str,
+    units: float = 1,
+    **more: object,
 ) -> Task:
-    minutes, why = _timed(learned, kind, units)
+    minutes, why = _timed(house, learned, kind, units)
     return Task(
         id=f"{kind} {key}".strip().replace(".", " "),
         kind=kind,
         title=title,
         minutes=minutes,
         why=why,
-        tools=times()[kind].tools,
+        tools=tools()[kind],
         **more,  # type: ignore[arg-type]
     )
 

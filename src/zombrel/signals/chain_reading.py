@@ -111,8 +111,8 @@ def is_brake_line(source: Source, sheet: InputSheet) -> bool:
 class Felt(NamedTuple):
     """A sensor chain and all of it that no state changes."""
 
-    one: Sensor
-    lift: float
+    sender: Sensor
+    ground_lift: float
     span: tuple[float, float]
     box: str
     """The device the source is an output of, or ""."""
@@ -146,10 +146,10 @@ def ready(job: Job, key: str) -> Ready:
     """
     chain, source, device = _parts(job, key)
     give = emission(source, job.vehicle, box_for(job, source))
-    one = law(chain, give, device)
-    if math.isnan(one.setting):
+    rate_law = law(chain, give, device)
+    if math.isnan(rate_law.setting):
         raise unset(device.name, chain.pin, chain.id)
-    return Ready(give, one, laws.span(one), _box(source))
+    return Ready(give, rate_law, laws.span(rate_law), _box(source))
 
 
 @query
@@ -161,9 +161,9 @@ def felt(job: Job, key: str) -> Felt:
     """
     chain, source, device = _parts(job, key)
     box = index(job.devices).get(_box(source))
-    one = sensor(chain, source, device, box)
+    sender = sensor(chain, source, device, box)
     above = lift(chain, source, grounds(job))
-    return Felt(one, above, span_of(chain, one, job.vehicle.tank_l), _box(source))
+    return Felt(sender, above, span_of(chain, sender, job.vehicle.tank_l), _box(source))
 
 
 @query
@@ -236,12 +236,12 @@ def _switched(job: Job, state: State, kind: Kind, live: bool) -> ChainReading:
 def _sensed_reading(
     job: Job, key: str, true: float, volts: float, barometer: float, ambient: float, alive: bool
 ) -> ChainReading:
-    one, above, (low, high), _ = felt(job, key)
+    sender, above, (low, high), _ = felt(job, key)
     state = State(volts=volts, barometer=barometer, ambient=ambient)
-    shown, how = shown_at(one, true, above, state)
+    shown, how = shown_at(sender, true, above, state)
     return ChainReading(
         id=key,
-        quantity=one.sheet.quantity,
+        quantity=sender.sheet.quantity,
         status=laws.STATUS[0] if not alive else FAULTS[how.fault] or "reading",
         true=true,
         shown=shown if alive and how.fault not in UNREADABLE else math.nan,
@@ -260,8 +260,8 @@ def _switched_reading(job: Job, key: str, true: float, volts: float, live: bool)
     assert sheet is not None  # validated with the job
     if is_brake_line(source, sheet):
         return _read_brake(chain, job.vehicle, sheet, bool(true), volts, live, side_of(source))
-    got = contact(chain, source, sheet)
-    on = got.on_when_on if true else got.on_when_off
+    switch = contact(chain, source, sheet)
+    on = switch.on_when_on if true else switch.on_when_off
     return ChainReading(
         id=chain.id,
         quantity=chain.quantity,
@@ -269,25 +269,25 @@ def _switched_reading(job: Job, key: str, true: float, volts: float, live: bool)
         true=true,
         shown=float(on),
         powered=live,
-        contact=got,
+        contact=switch,
     )
 
 
 def _counted(job: Job, state: State, kind: Kind, live: bool) -> ChainReading:
-    _, one, (start, stop), box = ready(job, kind.chain)
+    _, rate_law, (start, stop), box = ready(job, kind.chain)
     live = live and (alive(job, state, box) if box else state.key != "off")
     true = state.speed if kind.quantity == "speed" else state.engine
-    got = laws.at(one, true / (1 - state.wear) if kind.quantity == "speed" else true, live)
+    seen = laws.at(rate_law, true / (1 - state.wear) if kind.quantity == "speed" else true, live)
     return ChainReading(
         id=kind.chain,
         quantity=kind.quantity,
-        status=laws.STATUS[got.status],
+        status=laws.STATUS[seen.status],
         true=true,
-        shown=got.shown,
-        error=got.shown / true - 1 if got.status == laws.COUNTING else math.nan,
-        source_hz=got.source_hz,
-        source_v=got.source_v,
-        device_hz=got.device_hz,
+        shown=seen.shown,
+        error=seen.shown / true - 1 if seen.status == laws.COUNTING else math.nan,
+        source_hz=seen.source_hz,
+        source_v=seen.source_v,
+        device_hz=seen.device_hz,
         start=start,
         stop=stop,
         powered=live,
@@ -355,8 +355,8 @@ def strip(
 ) -> list[tuple[float, float]]:
     """The reading of a chain over its whole range, as corners (true, shown)."""
     if group(chain.quantity) == "sensed":
-        one, above, (low, high), _ = felt(job, chain.id)
-        return strip_of(one, low, high, above, state or State())
+        sender, above, (low, high), _ = felt(job, chain.id)
+        return strip_of(sender, low, high, above, state or State())
     rate = law(chain, emission(source, job.vehicle, box_for(job, source)), device)
     return laws.corners(rate, top_of(chain, job.vehicle))
 
@@ -367,9 +367,9 @@ def sweep(
     """True and shown at ``points`` places over the whole range of a rate chain, as arrays."""
     import numpy as np
 
-    one = law(chain, emission(source, job.vehicle, box_for(job, source)), device)
+    rate_law = law(chain, emission(source, job.vehicle, box_for(job, source)), device)
     x = np.linspace(0.0, top_of(chain, job.vehicle), points)
-    return x, laws.evaluate(laws.table([one]), x[None, :]).shown[0]
+    return x, laws.evaluate(laws.table([rate_law]), x[None, :]).shown[0]
 
 
 def choices(

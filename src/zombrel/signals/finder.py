@@ -11,6 +11,7 @@ import math
 
 import msgspec
 
+from zombrel.job.figures import figure
 from zombrel.job.ledger import RANK, provenance
 from zombrel.job.model import (
     Device,
@@ -50,17 +51,6 @@ NEVER = 1e6
 """Cost of what cannot be."""
 STEADY_LAG_S = 0.5
 """A speed loop with more delay than this hunts: phase 0.5 s · 2π · 0.05 Hz ≈ 9° (assumption)."""
-DOUBT: dict[Rung | None, float] = {
-    None: 20,
-    "hearsay": 18,
-    "other car": 12,
-    "document": 8,
-    "colour": 8,
-    "counted": 3,
-    "measured": 0,
-    "proven": 0,
-}
-"""Minutes of probing that each kind of knowing still asks for."""
 
 
 TOLERATED: dict[Tolerates, str] = {
@@ -205,7 +195,7 @@ def _judge(job: Job, device: Device, sheet: InputSheet, source: Source) -> Candi
         ("error", abs(way.error) * 100 * house.per_cent_min),
         ("risk", risk * house.risk_weight),
         ("what it cannot do", _shortfall(sheet, way)),
-        ("still to be probed", DOUBT[known]),
+        ("still to be probed", figure(f"doubt, {known or 'nobody'}")),
     ]
     if house.speed_prefers and sheet.quantity == "speed":
         liked = source.spec.__struct_config__.tag == house.speed_prefers

@@ -77,7 +77,7 @@ class Sensed(Frozen, frozen=True, kw_only=True):
     off: float
     """Shown less true."""
     lift_v: float
-    robbed: float = 0.0
+    own_shift: float = 0.0
     """By how much a shared sender's own reading in the vehicle is shifted."""
     fault: Fault = ""
     """What is the matter, see ``FAULTS``; empty when nothing is."""
@@ -214,12 +214,12 @@ _WORDS: dict[Takes, str] = {
 }
 
 
-def electrical(one: Sensor, value: float, state: State) -> float:
+def electrical(sender: Sensor, value: float, state: State) -> float:
     """What the sender gives at a true value: Ω, V, Hz, share or mV."""
-    law = kind_of(one.source.spec).electrical
+    law = kind_of(sender.source.spec).electrical
     if law is None:
-        return between(one.truth, value)
-    return law(one.source.spec, one.truth, value, state)
+        return between(sender.truth, value)
+    return law(sender.source.spec, sender.truth, value, state)
 
 
 def _node(parts: list[tuple[float, float]]) -> float:
@@ -227,127 +227,132 @@ def _node(parts: list[tuple[float, float]]) -> float:
     return sum(v / r for r, v in parts) / sum(1 / r for r, _ in parts)
 
 
-def _pulls(one: Sensor, state: State) -> list[tuple[float, float]]:
+def _pulls(sender: Sensor, state: State) -> list[tuple[float, float]]:
     """Every pull-up on the node but the device's own."""
-    spec = one.source.spec
-    pulls = [(ohm, to or state.volts) for ohm, to in one.pull_ups]
+    spec = sender.source.spec
+    pulls = [(ohm, to or state.volts) for ohm, to in sender.pull_ups]
     if isinstance(spec, Thermistor | Resistive) and spec.shared_ohm:
         pulls.append((spec.shared_ohm, spec.shared_v))
     return pulls
 
 
-def _own(one: Sensor, state: State) -> list[tuple[float, float]]:
-    sheet = one.sheet
+def _own(sender: Sensor, state: State) -> list[tuple[float, float]]:
+    sheet = sender.sheet
     if not sheet.pull_up_ohm:
         return []
     return [(sheet.pull_up_ohm, sheet.pull_up_v or state.volts)]
 
 
-def pin_volts(one: Sensor, given: float, lift: float, state: State) -> float:
+def pin_volts(sender: Sensor, given: float, ground_lift: float, state: State) -> float:
     """Volts at the pin for what the sender gives; nan where volts do not count.
 
     ``given`` [Ω, V, Hz or share], ``lift`` and result [V].
     """
-    sheet = one.sheet
-    if one.gives == "ohm":
-        parts = [*_pulls(one, state), *_own(one, state), (max(given, 1e-3), lift)]
+    sheet = sender.sheet
+    if sender.gives == "ohm":
+        parts = [*_pulls(sender, state), *_own(sender, state), (max(given, 1e-3), ground_lift)]
         if sheet.takes == "volts":
             parts.append((sheet.input_ohm, 0.0))
         return _node(parts)
-    if one.gives == "volts":
-        out = max(getattr(one.source.spec, "out_ohm", 100.0), 1e-3)
-        if one.down is None:
-            parts = [(out, given + lift), *_pulls(one, state), *_own(one, state)]
+    if sender.gives == "volts":
+        out = max(getattr(sender.source.spec, "out_ohm", 100.0), 1e-3)
+        if sender.down is None:
+            parts = [(out, given + ground_lift), *_pulls(sender, state), *_own(sender, state)]
             return _node([*parts, (sheet.input_ohm, 0.0)])
-        foot = one.down.ground_ohm * sheet.input_ohm / (one.down.ground_ohm + sheet.input_ohm)
-        return (given + lift) * foot / (foot + one.down.series_ohm + out)
+        foot = sender.down.ground_ohm * sheet.input_ohm / (sender.down.ground_ohm + sheet.input_ohm)
+        return (given + ground_lift) * foot / (foot + sender.down.series_ohm + out)
     return math.nan
 
 
-def inferred(one: Sensor, given: float, volts: float, state: State) -> float:
+def inferred(sender: Sensor, given: float, volts: float, state: State) -> float:
     """What the device takes the sender's property to be.
 
     ``given`` [Ω, V, Hz or share], ``volts`` [V]; result as ``given``.
     """
-    if one.sheet.takes == "volts":
+    if sender.sheet.takes == "volts":
         return volts
-    if one.sheet.takes == "ohm":
-        (pull, to), *_ = _own(one, state) or [(math.inf, 0.0)]
+    if sender.sheet.takes == "ohm":
+        (pull, to), *_ = _own(sender, state) or [(math.inf, 0.0)]
         if not math.isfinite(pull):
             return given
         return OPEN_OHM if volts >= to * (1 - 1e-9) else max(pull * volts / (to - volts), 0.0)
     return given
 
 
-def shown_at(one: Sensor, value: float, lift: float, state: State) -> tuple[float, Sensed]:
+def shown_at(
+    sender: Sensor, value: float, ground_lift: float, state: State
+) -> tuple[float, Sensed]:
     """What the device shows at a true value, and how it comes about.
 
     ``value`` and the first result [SI], ``lift`` [V].
     """
-    given = electrical(one, value, state)
-    volts = pin_volts(one, given, lift, state)
-    read = inferred(one, given, volts, state)
-    shown = _value(one, read, state)
+    given = electrical(sender, value, state)
+    volts = pin_volts(sender, given, ground_lift, state)
+    read = inferred(sender, given, volts, state)
+    shown = _value(sender, read, state)
     return shown, Sensed(
-        takes=one.sheet.takes,
-        gives=one.gives,
+        takes=sender.sheet.takes,
+        gives=sender.gives,
         electrical=given,
         pin_v=volts,
         inferred=read,
         off=shown - value,
-        lift_v=lift,
-        robbed=_robbed(one, value, given, lift, state),
-        fault=_fault(one, given, read),
+        lift_v=ground_lift,
+        own_shift=_own_shift(sender, value, given, ground_lift, state),
+        fault=_fault(sender, given, read),
     )
 
 
-def _value(one: Sensor, read: float, state: State) -> float:
+def _value(sender: Sensor, read: float, state: State) -> float:
     """The device's curve, and its barometer."""
-    if one.sheet.takes == "thermocouple":
+    if sender.sheet.takes == "thermocouple":
         return thermocouple.celsius(read, state.ambient - ZERO_C) + ZERO_C
-    value = between(one.inverse, read)
-    if one.sheet.barometer == "own":
+    value = between(sender.inverse, read)
+    if sender.sheet.barometer == "own":
         return value - state.barometer
-    return value - ATMOSPHERE if one.sheet.barometer == "fixed" else value
+    return value - ATMOSPHERE if sender.sheet.barometer == "fixed" else value
 
 
-def _fault(one: Sensor, given: float, read: float) -> Fault:
-    spec = one.source.spec
+def _fault(sender: Sensor, given: float, read: float) -> Fault:
+    spec = sender.source.spec
     if given >= OPEN_OHM:
         return "open"
-    pulled = bool(one.pull_ups or one.sheet.pull_up_ohm)
+    pulled = bool(sender.pull_ups or sender.sheet.pull_up_ohm)
     if kind_of(spec).open_collector(spec) and not pulled:
         return "no pull-up"
-    if one.sheet.takes == "thermocouple" or not one.curve:
+    if sender.sheet.takes == "thermocouple" or not sender.curve:
         return ""
-    low, high = one.inverse[0][0], one.inverse[-1][0]
+    low, high = sender.inverse[0][0], sender.inverse[-1][0]
     slack = NEAR * (high - low)
     if read < low - slack:
         return "below"
     return "above" if read > high + slack else ""
 
 
-def count_step(one: Sensor, volts: float, state: State) -> float:
+def count_step(sender: Sensor, volts: float, state: State) -> float:
     """Step of the shown value for one count at ``volts`` on the pin; nan when not known.
 
     ``volts`` [V], result [SI].
     """
-    sheet = one.sheet
+    sheet = sender.sheet
     if not sheet.adc_bits or not math.isfinite(volts):
         return math.nan
     step = (sheet.full_v or state.volts) / 2**sheet.adc_bits
     near = [
-        _value(one, inferred(one, 0.0, volts + side * step / 2, state), state) for side in (-1, 1)
+        _value(sender, inferred(sender, 0.0, volts + side * step / 2, state), state)
+        for side in (-1, 1)
     ]
     return abs(near[1] - near[0])
 
 
-def _robbed(one: Sensor, value: float, given: float, lift: float, state: State) -> float:
+def _own_shift(
+    sender: Sensor, value: float, given: float, ground_lift: float, state: State
+) -> float:
     """Shift of the vehicle's own reading: it infers from the node with its pull-up alone."""
-    spec = one.source.spec
+    spec = sender.source.spec
     if not isinstance(spec, Thermistor | Resistive) or not spec.shared_ohm:
         return 0.0
-    volts = pin_volts(one, given, lift, state)
+    volts = pin_volts(sender, given, ground_lift, state)
     if volts >= spec.shared_v * (1 - 1e-9):
         return math.inf
     taken = spec.shared_ohm * volts / (spec.shared_v - volts)
@@ -366,29 +371,29 @@ def _back(spec: Thermistor | Resistive, ohm: float) -> float:
     return 1 / max(inverse, 1e-4)
 
 
-def span_of(chain: Chain, one: Sensor, tank_l: float | None = None) -> tuple[float, float]:
+def span_of(chain: Chain, sender: Sensor, tank_l: float | None = None) -> tuple[float, float]:
     """Range the chain is looked at over [SI]: the quantity's, inside what the sender knows."""
     sheet = QUANTITIES[chain.quantity]
     low, high = sheet.low, sheet.high
     if chain.quantity == "fuel" and tank_l:
         high = tank_l / 1000
-    spec = one.source.spec
+    spec = sender.source.spec
     if isinstance(spec, Ratiometric):
         shift = ATMOSPHERE if spec.absolute else 0.0
         ends = sorted((spec.low - shift, spec.high - shift))
         return max(low, ends[0]), min(high, ends[1])
-    if one.truth and not isinstance(spec, Thermistor):
-        return max(low, one.truth[0][0]), min(high, one.truth[-1][0])
+    if sender.truth and not isinstance(spec, Thermistor):
+        return max(low, sender.truth[0][0]), min(high, sender.truth[-1][0])
     return low, high
 
 
 def strip_of(
-    one: Sensor, low: float, high: float, lift: float, state: State, steps: int = 48
+    sender: Sensor, low: float, high: float, ground_lift: float, state: State, steps: int = 48
 ) -> list[tuple[float, float]]:
     """(true, shown) over a range; the corners of the pairs are in it.
 
     ``low``, ``high`` and the pairs [SI], ``lift`` [V].
     """
     xs = {low + (high - low) * i / steps for i in range(steps + 1)}
-    xs |= {x for x, _ in itertools.chain(one.truth, one.curve) if low < x < high}
-    return [(x, shown_at(one, x, lift, state)[0]) for x in sorted(xs)]
+    xs |= {x for x, _ in itertools.chain(sender.truth, sender.curve) if low < x < high}
+    return [(x, shown_at(sender, x, ground_lift, state)[0]) for x in sorted(xs)]

@@ -127,7 +127,7 @@ def study(
     truth = true_curve(job, chain, stood, sheet, box, span)
     above = air(sheet)
     ends = (span[0] + above, span[1] + above)
-    made = Study(pairs=pairs, kind=kind, model=model, span=span, truth=truth)
+    studied = Study(pairs=pairs, kind=kind, model=model, span=span, truth=truth)
     fields: dict[str, object] = {"good_enough": SENSED_OK * (span[1] - span[0])}
     if pairs:
         fields |= _judged(pairs, kind, model, doubt=count != 0)
@@ -140,21 +140,21 @@ def study(
         most = sheet.curves.free_points
         if most >= LEAST_PAIRS and count != 0:
             table = table_for(truth, min(count or most, most))
-            one = joined(chain, stood, sheet, table, box)
-            fields |= {"table": table, "table_worst": _worst(one, span)[0]}
+            sender = joined(chain, stood, sheet, table, box)
+            fields |= {"table": table, "table_worst": _worst(sender, span)[0]}
     try:
         now = known_curve(device, sheet)
     except Problem:
         now = ()
-    one = joined(chain, stood, sheet, now or truth, box)
-    fields |= _sharpness(one, span)
+    sender = joined(chain, stood, sheet, now or truth, box)
+    fields |= _sharpness(sender, span)
     if now:
-        worst, at = _worst(one, span)
+        worst, at = _worst(sender, span)
         fields |= {"now": now, "now_worst": worst, "now_at": at}
     if isinstance(spec, Thermistor | Resistive) and model:
         ohms = [y for _, y in truth if y > 0]
         fields["pull_up"] = best_pull_up(min(ohms), max(ohms))
-    return msgspec.structs.replace(made, **fields)
+    return msgspec.structs.replace(studied, **fields)
 
 
 def _with(source: Source, points: Curve) -> Source:
@@ -189,27 +189,27 @@ def _is_thermistor(pairs: Curve) -> bool:
     return pairs[0][0] > KELVIN_FROM and pairs[-1][1] * 2 < pairs[0][1]
 
 
-def _worst(one: Sensor, span: tuple[float, float]) -> tuple[float, float]:
+def _worst(sender: Sensor, span: tuple[float, float]) -> tuple[float, float]:
     low, high = span
     found = []
     for i in range(61):
         x = low + (high - low) * i / 60
-        found.append((abs(shown_at(one, x, 0.0, State())[1].off), x))
+        found.append((abs(shown_at(sender, x, 0.0, State())[1].off), x))
     return max(found)
 
 
-def _sharpness(one: Sensor, span: tuple[float, float]) -> dict[str, object]:
+def _sharpness(sender: Sensor, span: tuple[float, float]) -> dict[str, object]:
     """Coarsest count over the range, and what a little ground lift does."""
     low, high = span
     steps = []
     for i in range(1, 20):
         x = low + (high - low) * i / 20
-        count = count_step(one, shown_at(one, x, 0.0, State())[1].pin_v, State())
+        count = count_step(sender, shown_at(sender, x, 0.0, State())[1].pin_v, State())
         if math.isfinite(count):
             steps.append((count, x))
     middle = (low + high) / 2
-    plain = shown_at(one, middle, 0.0, State())[0]
-    lifted = shown_at(one, middle, 0.01, State())[0]
+    plain = shown_at(sender, middle, 0.0, State())[0]
+    lifted = shown_at(sender, middle, 0.01, State())[0]
     found: dict[str, object] = {"per_10mv": lifted - plain}
     if steps:
         found["count_worst"], found["count_at"] = max(steps)

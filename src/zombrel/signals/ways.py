@@ -47,15 +47,16 @@ from zombrel.signals.sense import FAULTS, Sensor, joined, shown_at, span_of
 from zombrel.units import percent, prefixed, rpm, speed_token
 from zombrel.units.measure import token
 
-MINUTES: dict[type, float] = {
-    PullUp: 8,
-    Attenuator: 12,
-    LoadResistor: 15,
-    Relay: 20,
-    Divider: 25,
-    Multiplier: 30,
+FITTED: dict[type, str] = {
+    PullUp: "pull-up",
+    Attenuator: "attenuator",
+    LoadResistor: "load resistor",
+    Relay: "relay",
+    Divider: "divider",
+    Multiplier: "multiplier",
 }
-"""Minutes to fit each piece; the shop's own times take over as they are recorded."""
+MINUTES = {kind: figure(f"fitting, {name}") for kind, name in FITTED.items()}
+"""Minutes to fit each piece."""
 STANDS_V = 60.0
 """Peak a counter's input stands [V]: usual for such a module (assumption)."""
 SENSED_OK = figure("sensor error let pass")
@@ -76,7 +77,7 @@ class Way(NamedTuple):
     """Sensor: worst error over the range [SI]."""
     start: float = math.inf
     stop: float = 0.0
-    robbed: float = 0.0
+    own_shift: float = 0.0
     """Sensor: shift of the vehicle's own reading in mid-range [SI]."""
 
     @property
@@ -182,9 +183,9 @@ def _best_by(give: Emission, sheet: InputSheet, top: float, divide: bool) -> Cho
             return choose(give.rate, table.names, table.values, sheet.max_hz, top, DIVIDER_MAX)[0]
         best = None
         for by in range(2, 9):
-            got = choose(give.rate * by, table.names, table.values, sheet.max_hz, top)[0]
-            if best is None or abs(got.error) < abs(best.error) - 0.001:
-                best = msgspec.structs.replace(got, divider=by)
+            choices_found = choose(give.rate * by, table.names, table.values, sheet.max_hz, top)[0]
+            if best is None or abs(choices_found.error) < abs(best.error) - 0.001:
+                best = msgspec.structs.replace(choices_found, divider=by)
     except Problem:
         return None
     return best
@@ -200,25 +201,25 @@ def _try_rate(
     top: float,
 ) -> Way:
     bare = Device(id=device.id, name=device.name, sheet=device.sheet)
-    one = law(trial(device, sheet, source, hops), give, bare)
+    rate_law = law(trial(device, sheet, source, hops), give, bare)
     counted = any(isinstance(h, Divider | Multiplier) for h in hops)
     failed = []
-    peak, stands = one.v_fixed, STANDS_V if counted else sheet.max_v
+    peak, stands = rate_law.v_fixed, STANDS_V if counted else sheet.max_v
     if peak > stands:
         failed.append(f"{peak:.0f} V peaks against {stands:.0f} V")
     if not counted and give.waveform not in sheet.waveforms:
         failed.append(f"a {give.waveform} into an input for {' or '.join(sheet.waveforms)}")
-    start, stop = laws.span(one)
+    start, stop = laws.span(rate_law)
     wanted = works_from(sheet)
     if stop <= 0:
-        volts = one.v_fixed if one.v_per_hz == 0 else 0.0
-        failed.append(f"{volts:.2g} V never reaches the {one.first_threshold:.2g} V threshold")
+        volts = rate_law.v_fixed if rate_law.v_per_hz == 0 else 0.0
+        failed.append(f"{volts:.2g} V never reaches the {rate_law.first_threshold:.2g} V threshold")
     elif start > wanted:
         failed.append(f"counts only from {_x(sheet, start)}")
     if 0 < stop < top * (1 - 1e-9):
-        hz = one.rate / one.divider * top
+        hz = rate_law.rate / rate_law.divider * top
         failed.append(f"{hz:.0f} Hz at {_x(sheet, top)} against {sheet.max_hz:.0f} Hz")
-    setting, error = _nearest(sheet, one.rate / one.divider)
+    setting, error = _nearest(sheet, rate_law.rate / rate_law.divider)
     if abs(error) > job.house.setting_ok:
         failed.append(f"nearest setting {setting} is {percent(error)} off")
     spec = source.spec
@@ -246,8 +247,8 @@ def _nearest(sheet: InputSheet, rate: float) -> tuple[str, float]:
     if sheet.numbers is None:
         return "", 0.0
     table = believed(sheet.numbers)
-    got = choose(rate, table.names, table.values, math.inf, 1.0)[0]
-    return got.setting, got.error
+    choices_found = choose(rate, table.names, table.values, math.inf, 1.0)[0]
+    return choices_found.setting, choices_found.error
 
 
 def _sensor_ways(job: Job, device: Device, sheet: InputSheet, source: Source) -> Iterator[Way]:
@@ -287,9 +288,9 @@ def try_sensor(
         raise Problem(f"{source.name} covers nothing of the range {sheet.pin} is for.")
     state = State()
     name, table = best_curve(job, chain, source, sheet, box, (low, high))
-    one = joined(chain, source, sheet, table, box)
-    worst, robbed = _over(one, low, high, state)
-    middle = shown_at(one, (low + high) / 2, 0.0, state)[1]
+    sender = joined(chain, source, sheet, table, box)
+    worst, own_shift = _over(sender, low, high, state)
+    middle = shown_at(sender, (low + high) / 2, 0.0, state)[1]
     failed = []
     kind = QUANTITIES[sheet.quantity].kind
     share = worst / (high - low)
@@ -297,22 +298,22 @@ def try_sensor(
         failed.append(FAULTS[middle.fault])
     if share > SENSED_OK:
         failed.append(f"reads up to {share * 100:.0f} % of its range wrong")
-    if abs(robbed) > 0.01 * (high - low):
+    if abs(own_shift) > 0.01 * (high - low):
         failed.append(
             f"shifts the vehicle's own reading: it would take {token(kind, (low + high) / 2)} "
-            f"for {token(kind, (low + high) / 2 + robbed)}"
+            f"for {token(kind, (low + high) / 2 + own_shift)}"
         )
-    peak = shown_at(one, high, 0.0, state)[1].pin_v
+    peak = shown_at(sender, high, 0.0, state)[1].pin_v
     if peak > sheet.max_v:
         failed.append(f"{peak:.1f} V against the {sheet.max_v:.0f} V the pin stands")
     stored = table if name == TABLE else ()
-    return Way(hops, tuple(failed), name, stored, share, worst, low, high, robbed)
+    return Way(hops, tuple(failed), name, stored, share, worst, low, high, own_shift)
 
 
-def _over(one: Sensor, low: float, high: float, state: State) -> tuple[float, float]:
+def _over(sender: Sensor, low: float, high: float, state: State) -> tuple[float, float]:
     xs = [low + (high - low) * i / 40 for i in range(41)]
-    worst = max(abs(shown_at(one, x, 0.0, state)[1].off) for x in xs)
-    return worst, shown_at(one, (low + high) / 2, 0.0, state)[1].robbed
+    worst = max(abs(shown_at(sender, x, 0.0, state)[1].off) for x in xs)
+    return worst, shown_at(sender, (low + high) / 2, 0.0, state)[1].own_shift
 
 
 def true_curve(
@@ -328,12 +329,12 @@ def true_curve(
 
     Values and ``span`` [SI], what it infers [Ω, V, Hz or share].
     """
-    one = joined(chain, source, sheet, ((0.0, 0.0), (1.0, 1.0)), box)
+    sender = joined(chain, source, sheet, ((0.0, 0.0), (1.0, 1.0)), box)
     low, high = span
     xs = {low + (high - low) * i / steps for i in range(steps + 1)}
-    xs |= {x for x, _ in one.truth if low < x < high}
+    xs |= {x for x, _ in sender.truth if low < x < high}
     above = air(sheet)
-    return tuple((x + above, shown_at(one, x, 0.0, State())[1].inferred) for x in sorted(xs))
+    return tuple((x + above, shown_at(sender, x, 0.0, State())[1].inferred) for x in sorted(xs))
 
 
 def air(sheet: InputSheet) -> float:
@@ -392,12 +393,12 @@ def _contact_ways(job: Job, device: Device, sheet: InputSheet, source: Source) -
         yield from _brake_ways(job, device, sheet, source)
         return
     for hops in ((), (Relay(),)):
-        got = contact(trial(device, sheet, source, hops), source, sheet)
+        switch = contact(trial(device, sheet, source, hops), source, sheet)
         failed = []
-        if got.turned:
-            failed.append(f"rests {got.rests}: the device would see on for off")
-        elif not got.right:
-            failed.append(f"leads to {got.leads}, {sheet.pin} looks for {sheet.closes_to}")
+        if switch.turned:
+            failed.append(f"rests {switch.rests}: the device would see on for off")
+        elif not switch.right:
+            failed.append(f"leads to {switch.leads}, {sheet.pin} looks for {sheet.closes_to}")
         yield Way(hops, tuple(failed), error=0.0)
 
 

@@ -30,8 +30,8 @@ class Actions:
         """Define an action; ``keys`` separated by spaces."""
         action = Action(key, label, tuple(keys.split()), run)
         self.all[key] = action
-        made = QAction(label, self._window)
-        made.setShortcuts([QKeySequence(k) for k in action.keys])
-        made.triggered.connect(lambda _=False: run())
-        self._window.addAction(made)
-        self.qt[key] = made
+        push_button = QAction(label, self._window)
+        push_button.setShortcuts([QKeySequence(k) for k in action.keys])
+        push_button.triggered.connect(lambda _=False: run())
+        self._window.addAction(push_button)
+        self.qt[key] = push_button

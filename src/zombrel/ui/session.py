@@ -17,7 +17,7 @@ from zombrel.job.edits import Edit, Step
 from zombrel.job.history import History
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
-from zombrel.job.query import engine
+from zombrel.job.query import engine, forget
 from zombrel.job.state import State
 from zombrel.store import prefs as prefs_store
 from zombrel.store.zjob import load, save
@@ -101,6 +101,7 @@ class Session(QObject):
 
     def _begin(self, history: History, path: Path | None) -> None:
         self.close_journal()
+        forget()  # what was worked out for another job
         self.history, self.path, self._base = history, path, history.present
         self.state_name, self._state = USUAL, usual(self.job.vehicle)
 

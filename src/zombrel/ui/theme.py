@@ -139,17 +139,17 @@ def load_fonts() -> None:
 @functools.cache
 def font(px: int, bold: bool = False, mono: bool = False) -> QFont:
     """A font of so many pixels; shared, so not to be changed."""
-    made = QFont(MONO if mono else TEXT)
-    made.setPixelSize(px)
-    made.setBold(bold)
-    return made
+    font = QFont(MONO if mono else TEXT)
+    font.setPixelSize(px)
+    font.setBold(bold)
+    return font
 
 
 def color(text: str, alpha: int = 255) -> QColor:
     """A colour of the theme, perhaps translucent."""
-    made = QColor(text)
-    made.setAlpha(alpha)
-    return made
+    color = QColor(text)
+    color.setAlpha(alpha)
+    return color
 
 
 def palette(t: Theme) -> QPalette:

@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
+from zombrel.job.query import take_notes, takes_notes
 from zombrel.job.stages import STAGE_NAMES, STAGES
 from zombrel.ui.actions import Actions
 from zombrel.ui.session import Session
@@ -37,6 +38,8 @@ if TYPE_CHECKING:
 DEMOS = {"0412": "shooting-brake", "0413": "camper", "0409": "club racer"}
 NARROW = 1180
 """Below this width the window drops what it can do without [px]."""
+IDLE_MS = 400
+"""A newly opened job has been drawn by then, and is being looked at."""
 FILTER = "Zombrel jobs (*.zjob)"
 WIRE_VIEWS = {
     "list": "the wires",
@@ -108,6 +111,9 @@ class MainWindow(QMainWindow):
         self._hush = QTimer(self)
         self._hush.setSingleShot(True)
         self._hush.timeout.connect(self._said.hide)
+        self._idle = QTimer(self)
+        self._idle.setSingleShot(True)
+        self._idle.timeout.connect(self.take_notes)
         self.rail = Rail(session)
         self.settle = SettlePanel(session)
         self.bench = BenchPanel(session)
@@ -121,6 +127,7 @@ class MainWindow(QMainWindow):
         session.goto.connect(self.go)
         self.rail.chosen.connect(self.go)
         self.go(stage)
+        self._idle.start(IDLE_MS)
 
     # ---- layout
 
@@ -261,7 +268,15 @@ class MainWindow(QMainWindow):
             self._pages.addWidget(page)
         return self._stages[stage]
 
+    def take_notes(self) -> None:
+        """While nobody waits: have the engine note what is read, so that an edit costs little."""
+        if not takes_notes():
+            take_notes()
+            self._refresh()
+
     def _refresh(self) -> None:
+        if not takes_notes():
+            self._idle.start(IDLE_MS)
         cast("Stage", self.page(self._stage)).refresh()
         self._show_head()
         self.rail.refresh(self._stage)
@@ -362,8 +377,8 @@ class MainWindow(QMainWindow):
         if recent:
             menu.addSeparator()
             for path in recent:
-                made = menu.addAction(f"{path.stem}   ({path.parent.name})")
-                made.triggered.connect(lambda _=False, p=path: self.open_path(p))
+                push_button = menu.addAction(f"{path.stem}   ({path.parent.name})")
+                push_button.triggered.connect(lambda _=False, p=path: self.open_path(p))
         menu.addSeparator()
         for key in (
             "distance",

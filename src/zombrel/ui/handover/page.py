@@ -245,13 +245,13 @@ class HandoverStage(QWidget):
             )
             return
         try:
-            made = {p: self._file(k.name, k.endings[0]) for k, p in targets.items()}
-            for path, data in made.items():
+            written = {p: self._file(k.name, k.endings[0]) for k, p in targets.items()}
+            for path, data in written.items():
                 write_atomically(path, data)
         except Problem as problem:
             self._session.said.emit("trouble", str(problem))
             return
-        self._session.said.emit("good", f"{len(made)} files written to {folder}.")
+        self._session.said.emit("good", f"{len(written)} files written to {folder}.")
 
     def _write(self, path: Path, data: bytes) -> None:
         try:

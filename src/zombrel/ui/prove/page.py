@@ -179,20 +179,20 @@ class ProveStage(QWidget):
             )
             return
         self._fill(step_now, [x.id for x in found].index(step_now.id) + 1, len(found))
-        for made in self._fields:
-            made.edit.setText(typed.get(made.field.name, ""))
+        for seen_field in self._fields:
+            seen_field.edit.setText(typed.get(seen_field.field.name, ""))
         self._show_side(step_now, rivals(s.job, step_now, {}))
 
     def _chip(self, step: StepSheet, state: str) -> Pill:
         mark = {"passed": "✓", "failed": "◆", "stale": "▵", "not reached": "▵"}.get(state, "□")
-        made = button(
+        push_button = button(
             f"{mark} {step.short}",
             lambda: self.show_item(step.id),
             "plain",
             f"{step.short}: {WORDS[state]}",
         )
-        made.set_on(step.id == self._now)
-        return made
+        push_button.set_on(step.id == self._now)
+        return push_button
 
     # ---- the step
 
@@ -226,10 +226,10 @@ class ProveStage(QWidget):
         small = len(step.fields) > 2
         across = 3 if small else 2
         for i, field in enumerate(step.fields):
-            made = SeenField(field, small, s.words(field.because))
-            made.edit.returnPressed.connect(lambda i=i: self._next_field(i))
-            self._fields.append(made)
-            grid.addWidget(made, i // across, i % across)
+            seen_field = SeenField(field, small, s.words(field.because))
+            seen_field.edit.returnPressed.connect(lambda i=i: self._next_field(i))
+            self._fields.append(seen_field)
+            grid.addWidget(seen_field, i // across, i % across)
         for k in range(across):
             grid.setColumnStretch(k, 1)
         self._body.addLayout(grid)
@@ -359,8 +359,8 @@ class ProveStage(QWidget):
 
     def enter(self, values: list[str]) -> None:
         """Type values into the fields and judge them."""
-        for made, text in zip(self._fields, values, strict=True):
-            made.edit.setText(text)
+        for seen_field, text in zip(self._fields, values, strict=True):
+            seen_field.edit.setText(text)
         self.something_else()
 
     def as_expected(self) -> None:

@@ -284,10 +284,10 @@ class RoadStage(QWidget):
         if receiver is None:
             self._tick.stop()
             return
-        for one in receiver.poll(time.monotonic() - self._began):
-            self._last = one
-            if one.speed is not None and one.shown is not None:
-                self._live.append((one.t, one.speed, one.shown))
+        for fix in receiver.poll(time.monotonic() - self._began):
+            self._last = fix
+            if fix.speed is not None and fix.shown is not None:
+                self._live.append((fix.t, fix.speed, fix.shown))
         self._show_live()
         if receiver.finished:
             self.finish()
@@ -355,7 +355,7 @@ class RoadStage(QWidget):
         x = [speed_value(v, u) for v in run.true]
         y = [speed_value(v, u) for v in run.shown]
         try:
-            got = fit_run(run)
+            road_fit = fit_run(run)
         except Problem as problem:
             self.chart.show_points(x, y, [], None, speed_unit(u))
             self._fit_head.setText("No fit")
@@ -363,30 +363,31 @@ class RoadStage(QWidget):
             for w in (self._aside, self._offer_words, self.apply_button, self._save_words):
                 w.hide()
             return
-        line = (got.scale, speed_value(got.offset, u))
-        self.chart.show_points(x, y, got.kept, line, speed_unit(u))
-        self._show_fit(run, got)
+        line = (road_fit.scale, speed_value(road_fit.offset, u))
+        self.chart.show_points(x, y, road_fit.kept, line, speed_unit(u))
+        self._show_fit(run, road_fit)
         self._show_offer(run)
 
-    def _show_fit(self, run: RoadRun, got: RoadFit) -> None:
+    def _show_fit(self, run: RoadRun, road_fit: RoadFit) -> None:
         u = self._session.units
-        half = (got.scale_high - got.scale_low) / 2
-        self._fit_head.setText(f"{percent(got.scale - 1)} ± {number(half * 100, 1)} %")
-        reads = "high" if got.scale > 1 else "low"
+        half = (road_fit.scale_high - road_fit.scale_low) / 2
+        self._fit_head.setText(f"{percent(road_fit.scale - 1)} ± {number(half * 100, 1)} %")
+        reads = "high" if road_fit.scale > 1 else "low"
         offset = (
             "the line is held to zero: one speed cannot tell scale from offset"
-            if got.through_origin
-            else f"offset {number(speed_value(got.offset, u), 1)} ± "
-            f"{number(speed_value(got.offset_error, u), 1)} {speed_unit(u)}"
+            if road_fit.through_origin
+            else f"offset {number(speed_value(road_fit.offset, u), 1)} ± "
+            f"{number(speed_value(road_fit.offset_error, u), 1)} {speed_unit(u)}"
         )
         self._fit_words.setText(
             f"{run.name}, set to {stood_words(run.set_to, run.behind)}: it read {reads}. "
-            f"Scale {got.scale:.4f} "
-            f"({got.scale_low:.4f} to {got.scale_high:.4f}, 95 %); {offset}."
+            f"Scale {road_fit.scale:.4f} "
+            f"({road_fit.scale_low:.4f} to {road_fit.scale_high:.4f}, 95 %); {offset}."
         )
         self._aside.setText(
-            f"{got.used} points used. Set aside, hollow on the chart: {got.accelerating} while "
-            f"accelerating, {got.outliers} far off the line, {got.slow} too slow."
+            f"{road_fit.used} points used. Set aside, hollow on the chart: "
+            f"{road_fit.accelerating} while accelerating, {road_fit.outliers} far off the line, "
+            f"{road_fit.slow} too slow."
         )
         self._aside.show()
 

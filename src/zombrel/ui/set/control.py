@@ -180,10 +180,10 @@ class ControlCard(Card):
             return None
         s = self._session
         kind = QUANTITIES[sheet.quantity].kind
-        got = study(s.job, chain, "straight pieces", count=0)
+        studied = study(s.job, chain, "straight pieces", count=0)
         r = s.assessment.chain(chain.id)
         return curve_picture(
-            got,
+            studied,
             sheet,
             kind,
             s.units,

@@ -161,29 +161,29 @@ class CurveCard(Card):
 
     def _best(self) -> str:
         """The position that serves: a curve of its own that is good enough, else the table."""
-        got = self._study
-        if got is None:
+        studied = self._study
+        if studied is None:
             return ""
-        if got.matches and (
-            got.matches[0].worst <= got.good_enough / 2 or math.isnan(got.table_worst)
+        if studied.matches and (
+            studied.matches[0].worst <= studied.good_enough / 2 or math.isnan(studied.table_worst)
         ):
-            return got.matches[0].name
-        return TABLE if got.table else ""
+            return studied.matches[0].name
+        return TABLE if studied.table else ""
 
     def _say(self, at: str, best: str, kind: Measure, device: Device, sheet: InputSheet) -> None:
-        s, got = self._session, self._study
+        s, studied = self._session, self._study
         steps = moves(sheet.curves, at, best) if sheet.curves is not None and best else ()
         said = "; ".join(f"{i + 1}. {step}" for i, step in enumerate(steps))
         self._order.setText(f"In this order: {said}." if steps else "")
         self._order.setVisible(bool(steps))
         mark, words = "open", "Not set yet."
-        if got is None:
+        if studied is None:
             mark, words = "watch", self._trouble
-        elif math.isfinite(got.now_worst):
-            off = difference(kind, got.now_worst, s.units).lstrip("+")
-            fine = got.now_worst <= got.good_enough
+        elif math.isfinite(studied.now_worst):
+            off = difference(kind, studied.now_worst, s.units).lstrip("+")
+            fine = studied.now_worst <= studied.good_enough
             mark = "good" if fine else "trouble"
-            where = written(kind, got.now_at, s.units)
+            where = written(kind, studied.now_at, s.units)
             words = f"Within {off} over the range, worst at {where}."
         self._mark.show_mark(mark, s.theme)
         self._words.setText(s.words(words))  # type: ignore[attr-defined]
@@ -191,7 +191,7 @@ class CurveCard(Card):
         self._set.setVisible(bool(best) and best not in (at, TABLE))
         self._set.setText(f"Set curve {best}")
         self._set.setAccessibleName(f"{pin}: set curve {best}")
-        table = got.table if got is not None else ()
+        table = studied.table if studied is not None else ()
         loaded = device.table(sheet.pin)
         self._load.setVisible(bool(table) and not (at == TABLE and _same(loaded, table)))
         self._load.setText(f"Load {len(table)} points")
@@ -203,27 +203,27 @@ class CurveCard(Card):
 
     # ---- plot, pairs, table
 
-    def _show_plot(self, got: Study | None) -> None:
+    def _show_plot(self, studied: Study | None) -> None:
         s = self._session
         chain, device, sheet, _, kind = self._parts()
-        self.plot.setVisible(got is not None)
-        self.errors.setVisible(got is not None)
-        if got is None:
+        self.plot.setVisible(studied is not None)
+        self.errors.setVisible(studied is not None)
+        if studied is None:
             return
         r = s.assessment.chain(chain.id)
-        direct = sheet.takes == "ohm" or not got.pairs
+        direct = sheet.takes == "ohm" or not studied.pairs
         picture = curve_picture(
-            got,
+            studied,
             sheet,
             kind,
             s.units,
             value_in(kind, r.true, s.units),
             warnings(device, sheet, kind, s.units),
             air(sheet),
-            direct=bool(got.pairs) and direct,
+            direct=bool(studied.pairs) and direct,
         )
         self.plot.show_picture(picture)
-        self.errors.show_picture(error_picture(got, sheet, kind, s.units, air(sheet)))
+        self.errors.show_picture(error_picture(studied, sheet, kind, s.units, air(sheet)))
 
     def _offer_kinds(self, source: Source) -> None:
         kinds = KINDS.get(type(source.spec), ())
@@ -238,9 +238,9 @@ class CurveCard(Card):
                 widget.deleteLater()
         for kind in kinds:
             words = KIND_WORDS[kind]
-            made = button(words, partial(self._choose, kind), "plain", f"Model: {words}")
-            made.set_on(kind == self._kind)
-            self._kinds.addWidget(made)
+            push_button = button(words, partial(self._choose, kind), "plain", f"Model: {words}")
+            push_button.set_on(kind == self._kind)
+            self._kinds.addWidget(push_button)
         first = self._kinds.itemAt(0)
         widget = first.widget() if first is not None else None
         if widget is not None:
@@ -256,7 +256,7 @@ class CurveCard(Card):
         return write(tuple((round(value_in(kind, x, self._session.units), 4), y) for x, y in pairs))
 
     def _show_pairs(self, source: Source, kind: Measure) -> None:
-        s, got = self._session, self._study
+        s, studied = self._session, self._study
         has = bool(getattr(source.spec, "points", ()))
         for w in (self._pairs, self._pairs_head, self._import, self._residuals):
             w.setVisible(has)
@@ -271,24 +271,25 @@ class CurveCard(Card):
         self._pairs.setAccessibleName(f"Measured pairs, {name} and {electrical}")
         if not self._pairs.hasFocus():
             self._pairs.setText(self._shown_pairs(source, kind))
-        if got is None or (self._kind == "straight pieces" and not got.doubtful):
+        if studied is None or (self._kind == "straight pieces" and not studied.doubtful):
             self._residuals.show_rows((), ())
             self._residuals.hide()
             return
-        heads = (f"pair {name}", *(number(value_in(kind, x, s.units), 1) for x, _ in got.pairs))
-        misses = ("model off by", *(difference(kind, r, s.units) for r in got.residuals))
+        heads = (f"pair {name}", *(number(value_in(kind, x, s.units), 1) for x, _ in studied.pairs))
+        misses = ("model off by", *(difference(kind, r, s.units) for r in studied.residuals))
         rows: list[tuple[str, ...]] = [misses]
-        if got.doubtful:
+        if studied.doubtful:
             marks = (
-                "" if i not in got.doubtful else "measure again" for i in range(len(got.pairs))
+                "" if i not in studied.doubtful else "measure again"
+                for i in range(len(studied.pairs))
             )
             rows.append(("doubtful", *marks))
         self._residuals.show_rows(
-            heads[:12], tuple(r[:12] for r in rows), (1,) if got.doubtful else ()
+            heads[:12], tuple(r[:12] for r in rows), (1,) if studied.doubtful else ()
         )
 
     def _show_table(self, kind: Measure, sheet: InputSheet) -> None:
-        s, got = self._session, self._study
+        s, studied = self._session, self._study
         curves = sheet.curves
         most = curves.free_points if curves is not None else 0
         for w in (self._points, self._fewer, self._more):
@@ -297,13 +298,13 @@ class CurveCard(Card):
         self._points.setText(f"Table of {count} points, of {most} at most")
         self._fewer.setEnabled(count > 2)
         self._more.setEnabled(count < most)
-        if got is None:
+        if studied is None:
             self._table.hide()
             self._facts.setText("")
             return
         self._table.show()
         heads, rows = ("the device's curve", "worst error", "at"), []
-        for m in got.matches:
+        for m in studied.matches:
             rows.append(
                 (
                     m.name,
@@ -311,36 +312,38 @@ class CurveCard(Card):
                     written(kind, m.worst_at - air(sheet), s.units),
                 )
             )
-        if math.isfinite(got.table_worst):
+        if math.isfinite(studied.table_worst):
             rows.append(
                 (
-                    f"own table, {len(got.table)} points",
-                    difference(kind, got.table_worst, s.units).lstrip("+"),
+                    f"own table, {len(studied.table)} points",
+                    difference(kind, studied.table_worst, s.units).lstrip("+"),
                     "",
                 )
             )
         self._table.show_rows(heads, tuple(rows))
         self._table.setVisible(bool(rows))
-        self._facts.setText(self._said(got, kind, sheet))
+        self._facts.setText(self._said(studied, kind, sheet))
 
-    def _said(self, got: Study, kind: Measure, sheet: InputSheet) -> str:
+    def _said(self, studied: Study, kind: Measure, sheet: InputSheet) -> str:
         u = self._session.units
         out = []
-        if math.isfinite(got.count_worst) and got.count_worst > 0:
-            step = difference(kind, got.count_worst, u, 2).lstrip("+")
-            out.append(f"One count is at most {step}, at {written(kind, got.count_at, u)}.")
-        if math.isfinite(got.per_10mv):
-            out.append(f"10 mV of ground lift move it by {difference(kind, got.per_10mv, u, 2)}.")
-        if math.isfinite(got.pull_up):
+        if math.isfinite(studied.count_worst) and studied.count_worst > 0:
+            step = difference(kind, studied.count_worst, u, 2).lstrip("+")
+            out.append(f"One count is at most {step}, at {written(kind, studied.count_at, u)}.")
+        if math.isfinite(studied.per_10mv):
+            out.append(
+                f"10 mV of ground lift move it by {difference(kind, studied.per_10mv, u, 2)}."
+            )
+        if math.isfinite(studied.pull_up):
             mine = f"; it has {prefixed(sheet.pull_up_ohm, 'Ω')}" if sheet.pull_up_ohm else ""
-            out.append(f"The widest swing comes with {prefixed(got.pull_up, 'Ω')}{mine}.")
+            out.append(f"The widest swing comes with {prefixed(studied.pull_up, 'Ω')}{mine}.")
         r = self._session.assessment.chain(self.chain)
-        if r.sense is not None and r.sense.robbed and math.isfinite(r.sense.robbed):
-            shift = difference(kind, r.sense.robbed, u)
+        if r.sense is not None and r.sense.own_shift and math.isfinite(r.sense.own_shift):
+            shift = difference(kind, r.sense.own_shift, u)
             out.append(f"Shared: the vehicle's own reading is shifted by {shift} now.")
-        if got.table:
+        if studied.table:
             points = ", ".join(
-                f"{number(value_in(kind, x - air(sheet), u), 1)}:{y:.4g}" for x, y in got.table
+                f"{number(value_in(kind, x - air(sheet), u), 1)}:{y:.4g}" for x, y in studied.table
             )
             out.append(f"Table, {unit(kind, u) or 'value'} : {_electric(sheet)}: {points}.")
         return " ".join(out)
@@ -368,15 +371,17 @@ class CurveCard(Card):
         """Show what the pairs would make while one is moved; nothing is kept yet."""
         chain, *_ = self._parts()
         try:
-            got = study(self._session.job, chain, self._kind, self._moved_pairs(i, x, y), count=0)
+            studied = study(
+                self._session.job, chain, self._kind, self._moved_pairs(i, x, y), count=0
+            )
         except Problem as problem:
             self._words.setText(self._session.words(str(problem)))  # type: ignore[attr-defined]
             return
-        self._study = got
-        self._show_plot(got)
+        self._study = studied
+        self._show_plot(studied)
         kind = self._parts()[4]
-        if math.isfinite(got.now_worst):
-            off = difference(kind, got.now_worst, self._session.units).lstrip("+")
+        if math.isfinite(studied.now_worst):
+            off = difference(kind, studied.now_worst, self._session.units).lstrip("+")
             self._words.setText(f"Would be within {off}.")  # type: ignore[attr-defined]
 
     def _drop(self, i: int, x: float, y: float) -> None:

@@ -162,9 +162,9 @@ class SetStage(QWidget):
 
     def _rebuild(self, now: list[Item]) -> None:
         clear(self._list)
-        for made in self._cards.values():
-            self._pane.removeWidget(made)
-            made.deleteLater()
+        for card in self._cards.values():
+            self._pane.removeWidget(card)
+            card.deleteLater()
         self._cards = {}
         self._items = {i.key: i for i in now}
         self._entries = {}
@@ -183,10 +183,10 @@ class SetStage(QWidget):
 
     def _show(self) -> None:
         if self._chosen not in self._cards:
-            made = self._items[self._chosen].make(self._session)
-            made.set_narrow(self._narrow())
-            self._cards[self._chosen] = made
-            self._pane.addWidget(made)
+            shown = self._items[self._chosen].make(self._session)
+            shown.set_narrow(self._narrow())
+            self._cards[self._chosen] = shown
+            self._pane.addWidget(shown)
         card = self._cards[self._chosen]
         self._pane.setCurrentWidget(card)
         card.refresh()

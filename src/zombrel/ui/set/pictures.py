@@ -128,10 +128,10 @@ def rate_picture(
     """Error of a rate over its range: as it stands and set otherwise, and what wear does."""
     kind = QUANTITIES[chain.quantity].kind
     lines: list[Line] = []
-    for i, (name, one) in enumerate(variants):
+    for i, (name, rate_law) in enumerate(variants):
         points = tuple(
             (value_in(kind, x, units), (shown / x - 1) * 100)
-            for x, shown in corners(one, top)
+            for x, shown in corners(rate_law, top)
             if x > 0 and math.isfinite(shown) and shown > 0
         )
         if points:

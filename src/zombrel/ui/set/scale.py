@@ -119,13 +119,13 @@ class ScaleCard(Card):
             self._mark.show_mark("watch", s.theme)
             self._words.setText("Cannot be worked out yet.")
             self._words.set_role("watch")
-            for made in (self._set, self._fit, self._read_back, self._order, *self._answers()):
-                made.hide()
+            for answer in (self._set, self._fit, self._read_back, self._order, *self._answers()):
+                answer.hide()
             clear(self._table)
             self._cells, self._shown = [], ()
             return
-        for made in self._answers():
-            made.show()
+        for answer in self._answers():
+            answer.show()
         behind = f" behind ÷{divider.by}" if divider else ""
         self._from.setText(
             f"{source.name}{behind}: {rate_words(chain, give.rate, s.units)} at the source"
@@ -236,14 +236,14 @@ class ScaleCard(Card):
         if len(self._cells) != len(grid) * len(head):
             clear(self._table)
             self._cells = [label() for _ in range(len(grid) * len(head))]
-            for i, made in enumerate(self._cells):
-                self._table.addWidget(made, i // len(head), i % len(head))
+            for i, cell in enumerate(self._cells):
+                self._table.addWidget(cell, i // len(head), i % len(head))
             self._table.setColumnStretch(len(head), 1)
         for i, (texts, first, rest) in enumerate(grid):
             for k, text in enumerate(texts):
-                made = self._cells[i * len(head) + k]
-                made.set_role(rest if k else first)
-                made.setText(text)
+                cell = self._cells[i * len(head) + k]
+                cell.set_role(rest if k else first)
+                cell.setText(text)
 
     def _show_plot(self, chain: Chain, at: str, by: int) -> None:
         """The error over the whole range, for what stands, what is nearest and what is best."""
@@ -252,9 +252,9 @@ class ScaleCard(Card):
         self.plot.setVisible(counts)
         if not counts:
             return
-        give, one, *_ = ready(s.job, chain.id)
+        give, rate_law, *_ = ready(s.job, chain.id)
         device, _ = input_of(s.job, chain)
-        variants = [(f"as it stands, {at}", one)]
+        variants = [(f"as it stands, {at}", rate_law)]
         near, best = self._near, self._best
         if best is not None and (best.setting, best.divider) != (at, by):
             behind = f" behind ÷{best.divider}" if best.divider > 1 else ""
@@ -265,7 +265,9 @@ class ScaleCard(Card):
             )
             variants.append((f"{best.setting}{behind}", law(trial, give, stood)))
         elif near is not None and near.setting != at:
-            variants.append((near.setting, one._replace(setting=one.rate / by / (1 + near.error))))
+            variants.append(
+                (near.setting, rate_law._replace(setting=rate_law.rate / by / (1 + near.error)))
+            )
         kind = kind_of(chain.quantity)
         true = value_in(kind, s.assessment.chain(chain.id).true, s.units)
         self.plot.show_picture(

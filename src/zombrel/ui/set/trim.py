@@ -55,11 +55,11 @@ class TrimRow(QHBoxLayout):
         self.true.setAccessibleName(f"{name}: true value")
         self.shown.setAccessibleName(f"{name}: what it showed")
         self.trim.setAccessibleName(f"{name}: take the measured trim")
-        got, at = self._numbers(), device.setting(chain.pin)
-        usable = got is not None and at is not None and sheet.numbers is not None
+        numbers, at = self._numbers(), device.setting(chain.pin)
+        usable = numbers is not None and at is not None and sheet.numbers is not None
         self.trim.setVisible(usable)
         self._say.setText("")
-        if not usable or got is None or at is None or sheet.numbers is None:
+        if not usable or numbers is None or at is None or sheet.numbers is None:
             return
         try:
             stood = value_of(sheet.numbers, at)
@@ -67,29 +67,34 @@ class TrimRow(QHBoxLayout):
             self.trim.hide()
             self._say.setText(str(problem))
             return
-        wanted, _ = nearest(sheet.numbers, self._aim(stood, got, sheet.numbers.unit))
+        wanted, _ = nearest(sheet.numbers, self._aim(stood, numbers, sheet.numbers.unit))
         self.trim.setText(f"Trim to {wanted}")
-        self._say.setText(f"it read {percent(got[1] / got[0] - 1)}")
+        self._say.setText(f"it read {percent(numbers[1] / numbers[0] - 1)}")
 
     @staticmethod
-    def _aim(stood: float, got: tuple[float, float], unit: str) -> float:
+    def _aim(stood: float, numbers: tuple[float, float], unit: str) -> float:
         """The setting it should have had: it counts more, so it must believe more."""
-        return stood * got[1] / got[0]
+        return stood * numbers[1] / numbers[0]
 
     def _take(self) -> None:
         s = self._session
-        chain, got = by_id(s.job.chains, self._chain), self._numbers()
+        chain, numbers = by_id(s.job.chains, self._chain), self._numbers()
         source = by_id(s.job.sources, chain.source) if chain is not None else None
-        if chain is None or got is None or source is None:
+        if chain is None or numbers is None or source is None:
             return
         device, sheet = input_of(s.job, chain)
         at = device.setting(chain.pin)
         if at is None or sheet.numbers is None:
             return
         stood = value_of(sheet.numbers, at)
-        wanted, _ = nearest(sheet.numbers, self._aim(stood, got, sheet.numbers.unit))
+        wanted, _ = nearest(sheet.numbers, self._aim(stood, numbers, sheet.numbers.unit))
         # what really comes: what it believed in, times what it over-read
-        rate = pulses(sheet.numbers.unit, stood) * got[1] / got[0] * counted_by(counter_of(chain))
+        rate = (
+            pulses(sheet.numbers.unit, stood)
+            * numbers[1]
+            / numbers[0]
+            * counted_by(counter_of(chain))
+        )
         try:
             model = emission(source, s.job.vehicle, box_for(s.job, source)).rate
         except Problem as problem:

@@ -520,19 +520,19 @@ class ShelfStage(QWidget):
 
         try:
             found = values(Path(name))
-            made = [s for s in (as_source(v) for v in found) if s is not None]
-            for source in made:
+            sources = [s for s in (as_source(v) for v in found) if s is not None]
+            for source in sources:
                 keep(user_sources(), source)
         except Problem as problem:
             self._session.said.emit("trouble", str(problem))
             return
-        if made:
-            self._chosen = f"source/{made[0].id}"
+        if sources:
+            self._chosen = f"source/{sources[0].id}"
         self._load()
         self._session.said.emit(
-            "good" if made else "watch",
-            f"{len(made)} of {len(found)} values are on the shelf as sources: "
-            f"{', '.join(s.name for s in made) or 'none has a unit known here'}.",
+            "good" if sources else "watch",
+            f"{len(sources)} of {len(found)} values are on the shelf as sources: "
+            f"{', '.join(s.name for s in sources) or 'none has a unit known here'}.",
         )
 
     # ---- as every stage

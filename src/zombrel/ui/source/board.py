@@ -191,6 +191,6 @@ class RangeStrip(QWidget):
 
 
 def _faint(text: str) -> QColor:
-    made = QColor(text)
-    made.setAlpha(30)
-    return made
+    color = QColor(text)
+    color.setAlpha(30)
+    return color

@@ -163,12 +163,12 @@ class SourceStage(QWidget):
 
     def _bring(self, chain: str) -> None:
         """Scroll so that the whole chosen row is seen, once it has its size."""
-        row_ = self._rows.get(chain)
-        if row_ is not None:
-            spare = self._area.viewport().height() - row_.height()
+        chain_row = self._rows.get(chain)
+        if chain_row is not None:
+            spare = self._area.viewport().height() - chain_row.height()
             margin = min(8, max(0, spare // 2))
-            self._area.ensureVisible(0, row_.geometry().bottom(), 0, margin)
-            self._area.ensureVisible(0, row_.geometry().top(), 0, margin)
+            self._area.ensureVisible(0, chain_row.geometry().bottom(), 0, margin)
+            self._area.ensureVisible(0, chain_row.geometry().top(), 0, margin)
 
     def focus_first(self) -> None:
         """Keyboard focus for one who just came here."""
@@ -269,8 +269,8 @@ class SourceStage(QWidget):
             best = best_chain(self._session.job, device, sheet)
             source = by_id(self._session.job.sources, best.source) if best is not None else None
             said = f"from {source.name}" if source is not None else "no source noted yet"
-            made = menu.addAction(f"{device.name} {sheet.pin}, {sheet.quantity}: {said}")
-            made.triggered.connect(lambda _=False, d=device, i=sheet: self.add_signal(d, i))
+            push_button = menu.addAction(f"{device.name} {sheet.pin}, {sheet.quantity}: {said}")
+            push_button.triggered.connect(lambda _=False, d=device, i=sheet: self.add_signal(d, i))
         if menu.isEmpty():
             menu.addAction("Every input of every device has its signal").setEnabled(False)
         menu.popup(self._add.mapToGlobal(self._add.rect().bottomLeft()))
@@ -287,12 +287,12 @@ class SourceStage(QWidget):
             self.select(s.job.chains[-1].id, "source")
 
     def _add_row(self, key: str) -> None:
-        made = ChainRow(self._session, key)
-        made.picked.connect(self.select)
-        for tile in made.tiles.values():
+        chain_row = ChainRow(self._session, key)
+        chain_row.picked.connect(self.select)
+        for tile in chain_row.tiles.values():
             tile.walk = self._walk
-        self._list.insertWidget(len(self._rows), made)
-        self._rows[key] = made
+        self._list.insertWidget(len(self._rows), chain_row)
+        self._rows[key] = chain_row
 
     def _finish(self) -> None:
         """Make the rows that nobody could see yet."""

@@ -399,17 +399,21 @@ def _brake_tiles(job: Job, chain: Chain, r: ChainReading) -> list[Tile]:
     ]
 
 
-def verdict(job: Job, chain: Chain, r: ChainReading, got: Assessment, units: Units) -> Verdict:
+def verdict(
+    job: Job, chain: Chain, r: ChainReading, assessment: Assessment, units: Units
+) -> Verdict:
     """The reading of a chain and what to think of it."""
-    said = _verdict(job, chain, r, got, units)
-    wires = [f for f in got.findings if f.wire in chain.wires]
+    said = _verdict(job, chain, r, assessment, units)
+    wires = [f for f in assessment.findings if f.wire in chain.wires]
     if said.mark == "good" and wires:
         return said._replace(mark=wires[0].level, words=f"{said.words}; see {wires[0].wire}")
     return said
 
 
-def _verdict(job: Job, chain: Chain, r: ChainReading, got: Assessment, units: Units) -> Verdict:
-    levels = [f.level for f in got.findings if f.chain == chain.id]
+def _verdict(
+    job: Job, chain: Chain, r: ChainReading, assessment: Assessment, units: Units
+) -> Verdict:
+    levels = [f.level for f in assessment.findings if f.chain == chain.id]
     mark = "trouble" if "trouble" in levels else "watch" if "watch" in levels else "good"
     if r.problem:
         return Verdict("watch", "not complete", "–", "", r.problem, False)

@@ -64,8 +64,8 @@ class KnownButton(Pill):
         menu = QMenu(self)
         dress(menu)
         for rung in RUNGS:
-            made = menu.addAction(f"{rung}: {MEANING[rung]}")
-            made.triggered.connect(lambda _=False, r=rung: self._write(r))
+            push_button = menu.addAction(f"{rung}: {MEANING[rung]}")
+            push_button.triggered.connect(lambda _=False, r=rung: self._write(r))
         menu.popup(self.mapToGlobal(self.rect().bottomLeft()))
 
     def _write(self, rung: str) -> None:
@@ -257,9 +257,9 @@ class SurveyStage(QWidget):
         return frame
 
     def _fact(self, sheet: FactSheet) -> FactRow:
-        made = FactRow(self._session, sheet)
-        self._rows[sheet.path] = made
-        return made
+        line = FactRow(self._session, sheet)
+        self._rows[sheet.path] = line
+        return line
 
     def show_item(self, item: str) -> None:
         """Put the cursor into the field of a fact."""
@@ -294,8 +294,8 @@ class SurveyStage(QWidget):
             if watch.due(s.present, s.theme):
                 with watch.making(s.theme):
                     show()
-        for made in self._rows.values():
-            made.refresh()
+        for line in self._rows.values():
+            line.refresh()
 
     # ---- devices
 
@@ -335,9 +335,9 @@ class SurveyStage(QWidget):
         drop = button("Remove", lambda: self._drop(device), "plain", f"Remove {device.name}")
         line = row(mark, text, drop)
         line.setStretch(1, 1)
-        made = QWidget()
-        made.setLayout(line)
-        return made
+        shown = QWidget()
+        shown.setLayout(line)
+        return shown
 
     def _drop(self, device: Device) -> None:
         edit = parts.remove_device(self._session.job, device)
@@ -348,8 +348,8 @@ class SurveyStage(QWidget):
         menu = QMenu(self)
         dress(menu)
         for sheet in sheets:
-            made = menu.addAction(f"{sheet.name}, {sheet.maker} {sheet.model}")
-            made.triggered.connect(lambda _=False, s=sheet: self.add_device(s))
+            push_button = menu.addAction(f"{sheet.name}, {sheet.maker} {sheet.model}")
+            push_button.triggered.connect(lambda _=False, s=sheet: self.add_device(s))
         menu.addSeparator()
         own = menu.addAction("Make or change one in the parts shelf…")
         own.triggered.connect(lambda _=False: self._session.goto.emit("shelf"))
@@ -386,9 +386,9 @@ class SurveyStage(QWidget):
             for sheet in sheets:
                 if sheet.path.startswith(f"sources.{source.id}."):
                     short = msgspec.structs.replace(sheet, label=sheet.short)
-                    made = FactRow(self._session, short)
-                    self._rows[sheet.path] = made
-                    self._source_list.addWidget(made)
+                    fact_row = FactRow(self._session, short)
+                    self._rows[sheet.path] = fact_row
+                    self._source_list.addWidget(fact_row)
         if not job.sources:
             self._source_list.addWidget(
                 label(
@@ -412,8 +412,8 @@ class SurveyStage(QWidget):
         dress(menu)
         sources, troubles = source_shelf(user_sources())
         for source in sources:
-            made = menu.addAction(f"{source.name}   ({source.quantity})")
-            made.triggered.connect(lambda _=False, s=source: self.add_source(s))
+            push_button = menu.addAction(f"{source.name}   ({source.quantity})")
+            push_button.triggered.connect(lambda _=False, s=source: self.add_source(s))
         menu.addSeparator()
         own = menu.addAction("Make or change one in the parts shelf…")
         own.triggered.connect(lambda _=False: self._session.goto.emit("shelf"))

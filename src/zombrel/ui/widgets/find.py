@@ -116,11 +116,14 @@ class FindDialog(QDialog):
                 if x.colour
             ]
         hits += [Hit(f"Zone: {z.name}", go(f"wire:plan/{z.id}")) for z in job.zones]
-        for one in job.leads:
-            hits.append(Hit(f"Lead: {one.name}", go(f"wire:probe/{one.id}")))
+        for patch in job.leads:
+            hits.append(Hit(f"Lead: {patch.name}", go(f"wire:probe/{patch.id}")))
             hits += [
-                Hit(f"{one.name}: {r.signal} {r.colour} {r.a} to {r.b}", go(f"wire:probe/{one.id}"))
-                for r in one.rows
+                Hit(
+                    f"{patch.name}: {r.signal} {r.colour} {r.a} to {r.b}",
+                    go(f"wire:probe/{patch.id}"),
+                )
+                for r in patch.rows
                 if r.signal
             ]
         power = {f.path for f in POWER}

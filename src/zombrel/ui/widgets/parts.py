@@ -22,9 +22,9 @@ from zombrel.ui.widgets.paint import Bar, Panel, Pill, Words
 
 def label(text: str = "", role: str = "", wrap: bool = False) -> Words:
     """A label; ``role`` chooses size, weight and colour."""
-    made = Words(text, role)
-    made.setWordWrap(wrap)
-    return made
+    shown_text = Words(text, role)
+    shown_text.setWordWrap(wrap)
+    return shown_text
 
 
 def set_role(widget: QWidget, name: str, value: str) -> None:
@@ -39,13 +39,13 @@ def button(
     text: str, action: Callable[[], Any] | None = None, kind: str = "", name: str = ""
 ) -> Pill:
     """A button with an accessible name."""
-    made = Pill(text, kind)
-    made.setAccessibleName(name or text)
-    made.setCursor(Qt.CursorShape.PointingHandCursor)
-    made.setAutoDefault(True)
+    pill = Pill(text, kind)
+    pill.setAccessibleName(name or text)
+    pill.setCursor(Qt.CursorShape.PointingHandCursor)
+    pill.setAutoDefault(True)
     if action is not None:
-        made.clicked.connect(lambda _=False: action())
-    return made
+        pill.clicked.connect(lambda _=False: action())
+    return pill
 
 
 def card(layout: QBoxLayout | None = None, margins: int = 12) -> tuple[Panel, QBoxLayout]:
@@ -60,20 +60,20 @@ def card(layout: QBoxLayout | None = None, margins: int = 12) -> tuple[Panel, QB
 
 def row(*items: QWidget | QLayout | int, spacing: int = 8) -> QHBoxLayout:
     """A horizontal layout; an int is a stretch of that weight."""
-    made = QHBoxLayout()
-    made.setContentsMargins(0, 0, 0, 0)
-    made.setSpacing(spacing)
-    fill(made, items)
-    return made
+    box = QHBoxLayout()
+    box.setContentsMargins(0, 0, 0, 0)
+    box.setSpacing(spacing)
+    fill(box, items)
+    return box
 
 
 def column(*items: QWidget | QLayout | int, spacing: int = 8) -> QVBoxLayout:
     """A vertical layout; an int is a stretch of that weight."""
-    made = QVBoxLayout()
-    made.setContentsMargins(0, 0, 0, 0)
-    made.setSpacing(spacing)
-    fill(made, items)
-    return made
+    box = QVBoxLayout()
+    box.setContentsMargins(0, 0, 0, 0)
+    box.setSpacing(spacing)
+    fill(box, items)
+    return box
 
 
 def fill(layout: QBoxLayout, items: Sequence[QWidget | QLayout | int]) -> None:
@@ -131,8 +131,8 @@ def scroller(inside: QWidget, name: str) -> QScrollArea:
 
 def holder(layout: QLayout) -> QWidget:
     """A bare widget around a layout."""
-    made = QWidget()
-    made.setObjectName("page")
-    made.setLayout(layout)
-    made.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Preferred)
-    return made
+    shown = QWidget()
+    shown.setObjectName("page")
+    shown.setLayout(layout)
+    shown.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Preferred)
+    return shown

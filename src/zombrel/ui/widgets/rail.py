@@ -81,10 +81,10 @@ class Rail(QWidget):
         body.setSpacing(4)
         self._buttons: dict[str, StageButton] = {}
         for i, stage in enumerate(STAGES):
-            made = StageButton(session, stage, f"Ctrl+{i + 1}")
-            made.clicked.connect(lambda _=False, s=stage: self.chosen.emit(s))
-            self._buttons[stage] = made
-            body.addWidget(made)
+            push_button = StageButton(session, stage, f"Ctrl+{i + 1}")
+            push_button.clicked.connect(lambda _=False, s=stage: self.chosen.emit(s))
+            self._buttons[stage] = push_button
+            body.addWidget(push_button)
         body.addStretch(1)
         self.shelf = button("Parts shelf", lambda: self.chosen.emit("shelf"), "plain")
         body.addWidget(self.shelf)
@@ -94,11 +94,11 @@ class Rail(QWidget):
     def refresh(self, current: str) -> None:
         """Show the stages as assessed."""
         for state in self._session.assessment.stages:
-            made = self._buttons[state.stage]
-            made.show_state(state)
+            push_button = self._buttons[state.stage]
+            push_button.show_state(state)
             # an exclusive button cannot be let go: off the stages none is the chosen one
-            made.setAutoExclusive(current in self._buttons)
-            made.setChecked(state.stage == current)
+            push_button.setAutoExclusive(current in self._buttons)
+            push_button.setChecked(state.stage == current)
         self.shelf.set_on(current == "shelf")
 
     def paintEvent(self, event: QPaintEvent) -> None:

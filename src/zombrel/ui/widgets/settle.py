@@ -60,19 +60,19 @@ class FindingCard(Panel):
         self._why.setAccessibleName(f"Why: {title}")
         while len(self._buttons) < len(finding.mends):
             i = len(self._buttons)
-            made = button("", partial(self._panel.mend, self.key, i), "" if i else "primary")
-            made.setMaximumWidth(WIDEST)
-            self._buttons.append(made)
+            push_button = button("", partial(self._panel.mend, self.key, i), "" if i else "primary")
+            push_button.setMaximumWidth(WIDEST)
+            self._buttons.append(push_button)
             if i == 0:
-                self._first.insertWidget(0, made)
+                self._first.insertWidget(0, push_button)
             else:
-                self._body.addWidget(made)
-        for i, made in enumerate(self._buttons):
-            made.setVisible(i < len(finding.mends))
+                self._body.addWidget(push_button)
+        for i, push_button in enumerate(self._buttons):
+            push_button.setVisible(i < len(finding.mends))
             if i < len(finding.mends):
-                made.setText(finding.mends[i].label)
-                made.setToolTip(finding.mends[i].label)
-                made.setAccessibleName(f"{finding.mends[i].label}: {title}")
+                push_button.setText(finding.mends[i].label)
+                push_button.setToolTip(finding.mends[i].label)
+                push_button.setAccessibleName(f"{finding.mends[i].label}: {title}")
         wide = bool(finding.mends) and self._buttons[0].sizeHint().width() > BESIDE
         down = QBoxLayout.Direction.TopToBottom
         self._first.setDirection(down if wide else QBoxLayout.Direction.LeftToRight)
@@ -133,14 +133,14 @@ class SettlePanel(QWidget):
             gone.hide()
             gone.deleteLater()
         for i, finding in enumerate(findings):
-            made = self._cards.get(finding.id)
-            if made is None:
-                made = self._cards[finding.id] = FindingCard(self, finding)
+            card = self._cards.get(finding.id)
+            if card is None:
+                card = self._cards[finding.id] = FindingCard(self, finding)
             else:
-                made.show_finding(finding)
+                card.show_finding(finding)
             item = self._list.itemAt(i)
-            if item is None or item.widget() is not made:
-                self._list.insertWidget(i, made)
+            if item is None or item.widget() is not card:
+                self._list.insertWidget(i, card)
         hidden = len(self.session.assessment.findings) - len(findings)
         self._more_words.setText(f"{hidden} more below these.")
         self._more_words.setVisible(hidden > 0 and len(findings) >= SHOWN)

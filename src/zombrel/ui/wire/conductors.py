@@ -83,10 +83,10 @@ class WireModel(QAbstractTableModel):
     def fill(self) -> None:
         """Take the wires from the session; rows keep their places."""
         s = self._session
-        job, got = s.job, s.assessment
+        job, assessment = s.job, s.assessment
         rows: list[tuple[str, ...]] = []
         bad: list[set[int]] = []
-        for wire, r in zip(got.runs, got.wires, strict=True):
+        for wire, r in zip(assessment.runs, assessment.wires, strict=True):
             known = self._weakest(wire)
             wrong: set[int] = set()
             if r.drop > r.drop_limit and wire.carries != "signal":
@@ -505,14 +505,14 @@ class WireList(QWidget):
             self._known = []
             for side, end, words in ends:
                 if by_id(s.job.devices, end.place) is None:
-                    made = KnownButton(s, f"wires.{wire.id}.{side}", f"{wire.id} at {words}")
+                    known = KnownButton(s, f"wires.{wire.id}.{side}", f"{wire.id} at {words}")
                     name = label(f"{words} known by", "quiet", wrap=True)
-                    line = row(name, made)
+                    line = row(name, known)
                     line.setStretch(0, 1)
                     self._sure.addLayout(line)
-                    self._known.append(made)
-        for made in self._known:
-            made.refresh()
+                    self._known.append(known)
+        for known in self._known:
+            known.refresh()
 
     def _show_face(self, wire: Wire) -> None:
         for end in (wire.a, wire.b):

@@ -75,10 +75,10 @@ class FacesPage(QWidget):
         if c is None or not self._after or change is None:
             return c
         try:
-            made = changes.after(self._session.job, change)
+            after = changes.after(self._session.job, change)
         except Problem:
             return c
-        return next((x for x in made if x.id == c.id), c)
+        return next((x for x in after if x.id == c.id), c)
 
     def show_item(self, item: str) -> None:
         """A connector, a cavity as CONNECTOR.CAVITY, or a change by its id."""
@@ -170,9 +170,16 @@ class FacesPage(QWidget):
             others = [x for x in job.connectors if (x.id != c.id) == (kind == "remap")]
             free = next(((x, face.vacant(x)) for x in others if face.vacant(x)), None)
             to = f"{free[0].id}.{free[1][0]}" if free else ""
-        made = {"id": f"C{i}", "kind": kind, "connector": c.id, "cavity": n, "wire": wire, "to": to}
+        entry = {
+            "id": f"C{i}",
+            "kind": kind,
+            "connector": c.id,
+            "cavity": n,
+            "wire": wire,
+            "to": to,
+        }
         self._change = f"C{i}"
-        self._session.do(f"{kind} at {c.id} cavity {n}", Add(path="changes", value=made))
+        self._session.do(f"{kind} at {c.id} cavity {n}", Add(path="changes", value=entry))
 
     def _drop(self, change: Change) -> None:
         self._change, self._after = "", False

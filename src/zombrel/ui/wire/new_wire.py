@@ -99,8 +99,8 @@ class WireDialog(QDialog):
         return box
 
     def _choose(self, box: QComboBox, end: End) -> None:
-        for i, (one, _) in enumerate(self._ends):
-            if (one.place, one.pin) == (end.place, end.pin):
+        for i, (listed, _) in enumerate(self._ends):
+            if (listed.place, listed.pin) == (end.place, end.pin):
                 box.setCurrentIndex(i)
                 return
 
@@ -132,7 +132,7 @@ class WireDialog(QDialog):
 
     def _edit(self, a: End, b: End, colour: str) -> Edit:
         if self._wire is None:
-            made = {
+            entry = {
                 "id": self.made,
                 "a": msgspec.to_builtins(a),
                 "b": msgspec.to_builtins(b),
@@ -141,7 +141,7 @@ class WireDialog(QDialog):
                 "area_mm2": SIGNAL_MM2,
                 "length_m": 1.0,
             }
-            return Add(path="wires", value=made)
+            return Add(path="wires", value=entry)
         path = f"wires.{self._wire.id}"
         edits: list[Put | Add | Remove] = [
             Put(path=f"{path}.colour", value=colour),

@@ -59,10 +59,10 @@ class WireStage(QWidget):
         self._tabs: dict[str, Pill] = {}
         tabs = row(spacing=6)
         for i, (key, (words, _, _)) in enumerate(VIEWS.items()):
-            made = button(words, partial(self.show_view, key), "plain", f"View: {words}")
-            made.setToolTip(f"Alt+{i + 1}")
-            self._tabs[key] = made
-            tabs.addWidget(made)
+            push_button = button(words, partial(self.show_view, key), "plain", f"View: {words}")
+            push_button.setToolTip(f"Alt+{i + 1}")
+            self._tabs[key] = push_button
+            tabs.addWidget(push_button)
         tabs.addStretch(1)
         self._caution = Panel("caution")
         self._caution_words = label("", "quiet", wrap=True)
@@ -100,12 +100,12 @@ class WireStage(QWidget):
         """The page of a view, made when first asked for."""
         if view not in self._views:
             _, module, name = VIEWS[view]
-            made: QWidget = getattr(importlib.import_module(f"zombrel.ui.wire.{module}"), name)(
+            shown: QWidget = getattr(importlib.import_module(f"zombrel.ui.wire.{module}"), name)(
                 self._session
             )
-            self._views[view] = made
-            self._pages.addWidget(made)
-            for extra in getattr(made, "extras", ()):
+            self._views[view] = shown
+            self._pages.addWidget(shown)
+            for extra in getattr(shown, "extras", ()):
                 self._extras.addWidget(extra)
         return self._views[view]
 
@@ -163,7 +163,7 @@ class WireStage(QWidget):
             tab.setAccessibleName(f"View: {words}{', shown' if key == self.view else ''}")
         page = self.page(self.view)
         self._pages.setCurrentWidget(page)
-        for key, made in self._views.items():
-            for extra in getattr(made, "extras", ()):
+        for key, shown in self._views.items():
+            for extra in getattr(shown, "extras", ()):
                 extra.setVisible(key == self.view)
         cast("View", page).refresh()

@@ -238,9 +238,9 @@ class PlanPage(QWidget):
         for other in job.zones:
             if other.id == zone.id or other.id in joined:
                 continue
-            made = {"id": f"{zone.id}-{other.id}", "a": zone.id, "b": other.id}
+            entry = {"id": f"{zone.id}-{other.id}", "a": zone.id, "b": other.id}
             menu.addAction(other.name).triggered.connect(
-                lambda _=False, m=made, o=other: self._session.do(
+                lambda _=False, m=entry, o=other: self._session.do(
                     f"Way from {zone.name} to {o.name}", Add(path="ways", value=m)
                 )
             )
@@ -370,11 +370,11 @@ class PlanPage(QWidget):
         for i, run in enumerate(found):
             here = run.zones == wire.via
             words = f"{i + 1}  {_through(run, zones)}"
-            made = button(words, partial(self.take, i), "plain", f"Way {i + 1}: {words}")
-            made.setMaximumWidth(276)
-            made.set_on(here)
-            made.setToolTip(words)
-            inner.addWidget(made)
+            push_button = button(words, partial(self.take, i), "plain", f"Way {i + 1}: {words}")
+            push_button.setMaximumWidth(276)
+            push_button.set_on(here)
+            push_button.setToolTip(words)
+            inner.addWidget(push_button)
             more = "" if i == 0 else f", {run.price - found[0].price:+.1f} m dearer"
             inner.addWidget(label(run.words(zones) + more, "small", wrap=True))
         self._place_rows(inner, wire)
@@ -390,14 +390,14 @@ class PlanPage(QWidget):
                     continue
                 zone = by_id(job.zones, item.zone)
                 said = zone.name if zone is not None else "not said"
-                made: Pill = button(
+                push_button: Pill = button(
                     said,
                     partial(self._ask_zone, name, end.place),
                     "known",
                     f"{item.name} lies in: {said}. Press to change.",
                 )
-                made.setMaximumWidth(150)
-                inner.addLayout(row(label(f"{item.name} is in", "quiet", wrap=True), made))
+                push_button.setMaximumWidth(150)
+                inner.addLayout(row(label(f"{item.name} is in", "quiet", wrap=True), push_button))
 
     def _ask_zone(self, kind: str, place: str) -> None:
         from PySide6.QtGui import QCursor
@@ -408,8 +408,8 @@ class PlanPage(QWidget):
         menu = QMenu(self)
         dress(menu)
         for zone in self._session.job.zones:
-            made = menu.addAction(zone.name)
-            made.triggered.connect(
+            push_button = menu.addAction(zone.name)
+            push_button.triggered.connect(
                 lambda _=False, z=zone: self._session.do(
                     f"{place} lies in: {z.name}", Put(path=f"{kind}.{place}.zone", value=z.id)
                 )

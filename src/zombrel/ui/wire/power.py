@@ -114,22 +114,22 @@ class MatrixRow:
         if feed is None:
             return
         self.warn.hide()
-        got = self.verdict()
+        verdict = self.verdict()
         theme = self._page.session.theme
-        if got is None:
+        if verdict is None:
             known = f"noted: {feed.feed}" if not self._filled() else "four positions decide"
             self._said.setText(known)
             self._mark.show_mark("open", theme)
             self._take.hide()
             return
-        same = got.kind == feed.feed
-        self._said.setText(got.kind if same else f"{got.kind}, noted: {feed.feed}")
+        same = verdict.kind == feed.feed
+        self._said.setText(verdict.kind if same else f"{verdict.kind}, noted: {feed.feed}")
         self._mark.show_mark("good" if same else "trouble", theme)
-        self._take.setText(f"It is {got.kind}")
-        self._take.setAccessibleName(f"{feed.name}: it is {got.kind}")
+        self._take.setText(f"It is {verdict.kind}")
+        self._take.setAccessibleName(f"{feed.name}: it is {verdict.kind}")
         self._take.setVisible(not same)
-        self.warn.setText("; ".join(got.warnings))
-        self.warn.setVisible(bool(got.warnings))
+        self.warn.setText("; ".join(verdict.warnings))
+        self.warn.setVisible(bool(verdict.warnings))
 
     def _filled(self) -> bool:
         return any(e.text().strip() for e in self.fields)
@@ -153,12 +153,12 @@ class MatrixRow:
 
     def take(self) -> None:
         """Note the class the volts give, as measured."""
-        s, got = self._page.session, self.verdict()
-        if got is None:
+        s, verdict = self._page.session, self.verdict()
+        if verdict is None:
             return
         feed = by_id(s.job.feeds, self.feed)
         assert feed is not None  # its row is shown
-        s.do(f"{self.feed}: {got.kind}", notes.classify(s.job, feed, got, s.now()))
+        s.do(f"{self.feed}: {verdict.kind}", notes.classify(s.job, feed, verdict, s.now()))
 
     def show(self, feed: Feed) -> None:
         """The volts of the job, except where someone is typing."""
@@ -222,8 +222,8 @@ class PowerPage(QWidget):
                 button("Why?", self._why_days, name="Why: days parked"),
             )
         )
-        for made in (self._days, self._days_more, self._idle, self._idle_more):
-            sums_in.addWidget(made)
+        for widget in (self._days, self._days_more, self._idle, self._idle_more):
+            sums_in.addWidget(widget)
         self._facts = [FactRow(session, f, 118) for f in POWER]
         for fact in self._facts:
             sums_in.addWidget(fact)
@@ -268,13 +268,13 @@ class PowerPage(QWidget):
         feed: FeedClass = "constant" if kind == "battery" else "dead"
         from zombrel.job.edits import Add
 
-        made = {
+        entry = {
             "id": name.replace(".", " "),
             "name": f"Slot {name}" if kind == "slot" else name,
             "feed": feed,
             "kind": kind,
         }
-        if self.session.do(f"Feed {name}", Add(path="feeds", value=made)):
+        if self.session.do(f"Feed {name}", Add(path="feeds", value=entry)):
             self._new.clear()
 
     def _why_days(self) -> None:
@@ -387,14 +387,14 @@ class PowerPage(QWidget):
         bad = [f for f in s.assessment.findings if f.id in self._ids_at(r)]
         bad.sort(key=lambda f: f.level != "trouble")
         mark = bad[0].level if bad else "good" if r.wires else "open"
-        lift = f", lifted {r.lift_v:.2f} V" if r.lift_v >= 0.005 else ""
+        ground_lift = f", lifted {r.lift_v:.2f} V" if r.lift_v >= 0.005 else ""
         rings = "1 ring" if r.rings == 1 else f"{r.rings} rings"
         self._studs.addLayout(
             row(
                 Mark(s.theme, mark, 16),
                 label(clip(stud.name, 24), "strong13"),
                 1,
-                label(f"{rings}, {r.amps:.1f} A{lift}", "quiet"),
+                label(f"{rings}, {r.amps:.1f} A{ground_lift}", "quiet"),
             )
         )
         self._studs.addWidget(label(f"      {', '.join(r.wires) or 'nothing of ours'}", "small"))
@@ -402,23 +402,23 @@ class PowerPage(QWidget):
             self._studs.addWidget(label(f"      {f.title}", f.level, wrap=True))
 
     def _show_sums(self) -> None:
-        s, got = self.session, self.session.assessment.power
+        s, power = self.session, self.session.assessment.power
         house = s.job.house
-        if got.days is None:
+        if power.days is None:
             self._days.setText("Battery not known")
         else:
-            days = "for ever" if math.isinf(got.days) else f"{got.days:.0f} days"
+            days = "for ever" if math.isinf(power.days) else f"{power.days:.0f} days"
             self._days.setText(f"Starts after {days}")
         self._days_more.setText(
-            f"Ours draw {got.standby_a * 1000:.0f} mA asleep, the car "
+            f"Ours draw {power.standby_a * 1000:.0f} mA asleep, the car "
             f"{s.job.vehicle.sleep_a * 1000:.0f} mA; {house.start_reserve * 100:.0f} % kept for "
             f"starting; the house wants {house.park_days:.0f} days."
         )
-        if got.idle_margin_a is None:
+        if power.idle_margin_a is None:
             self._idle.setText("Alternator not known")
         else:
-            left = got.idle_margin_a
+            left = power.idle_margin_a
             self._idle.setText(
                 f"{left:.0f} A to spare at idle" if left >= 0 else f"{-left:.0f} A short at idle"
             )
-        self._idle_more.setText(f"{got.idle_load_a:.1f} A of load at idle, ours and the car's.")
+        self._idle_more.setText(f"{power.idle_load_a:.1f} A of load at idle, ours and the car's.")

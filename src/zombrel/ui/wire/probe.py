@@ -96,10 +96,10 @@ class ProbePage(QWidget):
         return by_id(every, self._chosen) or (every[0] if every else None)
 
     def _next(self) -> Probe | None:
-        one = self.lead
-        if one is None or not one.rows:
+        patch = self.lead
+        if patch is None or not patch.rows:
             return None
-        return lead.progress(one, lead.columns_of(self._session.job)).next
+        return lead.progress(patch, lead.columns_of(self._session.job)).next
 
     def _picked(self, i: int) -> None:
         every = self._session.job.leads
@@ -145,28 +145,28 @@ class ProbePage(QWidget):
 
     def answer(self, conducts: bool) -> None:
         """Note what the meter said and go on."""
-        one, probe = self.lead, self._next()
-        if one is None or probe is None:
+        patch, probe = self.lead, self._next()
+        if patch is None or probe is None:
             return
         said = "conducts" if conducts else "open"
-        self._session.do(f"{probe.a} to {probe.b}: {said}", lead.answer(one, probe, conducts))
+        self._session.do(f"{probe.a} to {probe.b}: {said}", lead.answer(patch, probe, conducts))
         self.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def back(self) -> None:
         """Take the last answer back."""
-        one = self.lead
-        if one is None or not one.answers:
+        patch = self.lead
+        if patch is None or not patch.answers:
             self._session.said.emit("open", "Nothing to take back.")
             return
-        kept = msgspec.to_builtins(one.answers[:-1])
-        self._session.do("Last probe taken back", Put(path=f"leads.{one.id}.answers", value=kept))
+        kept = msgspec.to_builtins(patch.answers[:-1])
+        self._session.do("Last probe taken back", Put(path=f"leads.{patch.id}.answers", value=kept))
 
     def play(self) -> None:
         """Take the made-up probing that comes with the demo."""
         from zombrel.calc.harness import read_pairs, read_text
 
-        one = self.lead
-        if one is None:
+        patch = self.lead
+        if patch is None:
             return
         path = DEMO / f"{self._session.job.number}-seen.csv"
         try:
@@ -174,12 +174,12 @@ class ProbePage(QWidget):
         except Problem as problem:
             self._session.said.emit("trouble", str(problem))
             return
-        self._metered(one, seen, "Sample probing")
+        self._metered(patch, seen, "Sample probing")
 
-    def _metered(self, one: Lead, seen: list[tuple[str, str]], words: str) -> None:
-        made = lead.metered(one, seen, lead.columns_of(self._session.job))
+    def _metered(self, patch: Lead, seen: list[tuple[str, str]], words: str) -> None:
+        metered = lead.metered(patch, seen, lead.columns_of(self._session.job))
         self._session.do(
-            words, Put(path=f"leads.{one.id}.answers", value=msgspec.to_builtins(made.answers))
+            words, Put(path=f"leads.{patch.id}.answers", value=msgspec.to_builtins(metered.answers))
         )
 
     def _own_wires(self) -> None:
@@ -194,16 +194,16 @@ class ProbePage(QWidget):
             )
             for w in s.job.wires
         ]
-        made = Lead(id=OWN, name="Our own wires", rows=tuple(rows), source="the wire list")
-        made = lead.with_faces(made, s.job.connectors)
+        patch = Lead(id=OWN, name="Our own wires", rows=tuple(rows), source="the wire list")
+        patch = lead.with_faces(patch, s.job.connectors)
         old = by_id(s.job.leads, OWN)
         self._chosen = OWN
         if old is None:
-            s.do("Probe our own wires", Add(path="leads", value=msgspec.to_builtins(made)))
-        elif old.rows != made.rows:
+            s.do("Probe our own wires", Add(path="leads", value=msgspec.to_builtins(patch)))
+        elif old.rows != patch.rows:
             s.do(
                 "Our own wires as they are now",
-                Put(path=f"leads.{OWN}", value=msgspec.to_builtins(made)),
+                Put(path=f"leads.{OWN}", value=msgspec.to_builtins(patch)),
             )
         self.refresh()
         self.setFocus()
@@ -227,37 +227,37 @@ class ProbePage(QWidget):
         key, i = path.stem.replace(".", "-")[:40] or "lead", 2
         while by_id(self._session.job.leads, key) is not None:
             key, i = f"{path.stem.replace('.', '-')[:40]}-{i}", i + 1
-        made = Lead(
+        patch = Lead(
             id=key,
             name=path.stem[:80],
             source=path.name,
             rows=tuple(LeadRow(a=a[:80], b=b[:80]) for a, b in pairs),
         )
-        made = lead.with_faces(made, self._session.job.connectors)
-        if self._session.do(f"Lead {key}", Add(path="leads", value=msgspec.to_builtins(made))):
+        patch = lead.with_faces(patch, self._session.job.connectors)
+        if self._session.do(f"Lead {key}", Add(path="leads", value=msgspec.to_builtins(patch))):
             self._chosen = key
             self.refresh()
             self.setFocus()
 
     def _to_csv(self) -> None:
-        one = self.lead
+        patch = self.lead
         name, _ = QFileDialog.getSaveFileName(
             self, "Pin-out as it is", f"{self._chosen}.csv", "CSV (*.csv)"
         )
-        if one is not None and name:
+        if patch is not None and name:
             self.write_file(Path(name))
 
     def write_file(self, path: Path) -> None:
         """The pin-out as it stands, with how it is known."""
         from zombrel.handover.tables import defused
 
-        one = self.lead
-        if one is None:
+        patch = self.lead
+        if patch is None:
             return
-        known = provenance(self._session.job, f"leads.{one.id}.rows") or one.source
-        lines = [f"# {one.name}; known: {known}", "a,b,colour,signal"]
+        known = provenance(self._session.job, f"leads.{patch.id}.rows") or patch.source
+        lines = [f"# {patch.name}; known: {known}", "a,b,colour,signal"]
         lines += [
-            ",".join(f'"{defused(x)}"' for x in (r.a, r.b, r.colour, r.signal)) for r in one.rows
+            ",".join(f'"{defused(x)}"' for x in (r.a, r.b, r.colour, r.signal)) for r in patch.rows
         ]
         try:
             write_atomically(path, ("\n".join(lines) + "\n").encode())
@@ -267,19 +267,19 @@ class ProbePage(QWidget):
         self._session.said.emit("good", f"Written: {path}")
 
     def _correct(self) -> None:
-        one = self.lead
-        if one is not None:
+        patch = self.lead
+        if patch is not None:
             self._session.do(
                 "Pin-out corrected, as probed",
-                lead.correct(self._session.job, one, self._session.now()),
+                lead.correct(self._session.job, patch, self._session.now()),
             )
 
     def why(self) -> None:
         """Why these two, and why so many."""
-        one = self.lead
-        if one is None:
+        patch = self.lead
+        if patch is None:
             return
-        order = lead.order(one)
+        order = lead.order(patch)
         closed = sum(p.conducts for p in order)
         show_why(
             Reason(
@@ -293,11 +293,11 @@ class ProbePage(QWidget):
                         value=str(len(order) - closed),
                         known="must stay silent",
                     ),
-                    Given(name="conductors listed", value=str(len(one.rows)), known=one.source),
+                    Given(name="conductors listed", value=str(len(patch.rows)), known=patch.source),
                 ),
                 source="path cover of trees (West, Introduction to Graph Theory, §2.1)",
                 assumption="neighbours lie side by side on the plugs' faces"
-                if one.beside
+                if patch.beside
                 else "neighbours are cavities of one plug that follow in number",
             ),
             self.window(),
@@ -307,7 +307,7 @@ class ProbePage(QWidget):
     # ---- showing
 
     def refresh(self) -> None:
-        s, one = self._session, self.lead
+        s, patch = self._session, self.lead
         names = [x.name for x in s.job.leads]
         if [self._pick.itemText(i) for i in range(self._pick.count())] != names:
             self._pick.clear()
@@ -316,28 +316,28 @@ class ProbePage(QWidget):
         sample = DEMO / f"{s.job.number}-seen.csv"
         self._play.setVisible(
             s.job.synthetic
-            and one is not None
-            and one.id != OWN
+            and patch is not None
+            and patch.id != OWN
             and sample.exists()
-            and not lead.whole(one)
+            and not lead.whole(patch)
         )
-        if one is None:
+        if patch is None:
             self._nothing()
             return
-        self._chosen = one.id
-        self._pick.setCurrentIndex(s.job.leads.index(one))
-        own = (one.id, s.theme, self._faces[0].mating)
+        self._chosen = patch.id
+        self._pick.setCurrentIndex(s.job.leads.index(patch))
+        own = (patch.id, s.theme, self._faces[0].mating)
         if self._shown.due(s.present, *own):
             with self._shown.making(*own):
                 self._show_lead()
 
     def _show_lead(self) -> None:
-        one = self.lead
-        assert one is not None  # refresh looked
-        self._show_next(one)
+        patch = self.lead
+        assert patch is not None  # refresh looked
+        self._show_next(patch)
         clear(self._side)
-        self._verdict_card(one)
-        self._answers_card(one)
+        self._verdict_card(patch)
+        self._answers_card(patch)
         self._side.addStretch(1)
 
     def _nothing(self) -> None:
@@ -352,34 +352,34 @@ class ProbePage(QWidget):
         for widget in (*self._faces, self._yes, self._no, self._back):
             widget.hide()
 
-    def _show_next(self, one: Lead) -> None:
-        got = lead.progress(one, lead.columns_of(self._session.job))
-        total = len(lead.order(one))
-        probe = got.next
-        self._back.setVisible(bool(one.answers))
-        for made in (self._yes, self._no):
-            made.setVisible(probe is not None)
+    def _show_next(self, patch: Lead) -> None:
+        progress = lead.progress(patch, lead.columns_of(self._session.job))
+        total = len(lead.order(patch))
+        probe = progress.next
+        self._back.setVisible(bool(patch.answers))
+        for push_button in (self._yes, self._no):
+            push_button.setVisible(probe is not None)
         if probe is None:
             self._ask.setText("All probed")
-            self._count.setText(f"{got.done} probes made")
+            self._count.setText(f"{progress.done} probes made")
             self._a.setText("")
             self._b.setText("")
             for words in (self._a_how, self._b_how):
                 words.setText("")
             for f in self._faces:
                 f.hide()
-            self._expect.setText(lead.result(one).verdict)
+            self._expect.setText(lead.result(patch).verdict)
             return
-        if got.searching:
+        if progress.searching:
             self._ask.setText("Where did it go?")
-            self._count.setText(f"{got.done} made, searching")
+            self._count.setText(f"{progress.done} made, searching")
         else:
             self._ask.setText("Touch these two")
-            self._count.setText(f"{total - got.left + 1} of {total}")
+            self._count.setText(f"{total - progress.left + 1} of {total}")
         meant = "It should sound." if probe.conducts else "It should stay silent."
-        if got.searching and not probe.conducts:
+        if progress.searching and not probe.conducts:
             meant = "Does it come out here?"
-        row_of = next((r for r in one.rows if (r.a, r.b) in probe.rows), None)
+        row_of = next((r for r in patch.rows if (r.a, r.b) in probe.rows), None)
         signal = ", ".join(x for x in (row_of.signal, row_of.colour) if x) if row_of else ""
         self._expect.setText(f"{meant}  {signal}".strip())
         for pin, big, how, view in (
@@ -401,13 +401,13 @@ class ProbePage(QWidget):
         view.show()
         how.setText(f"{face.counted(c, n)}, {view.view}; M turns it")  # type: ignore[attr-defined]
 
-    def _verdict_card(self, one: Lead) -> None:
+    def _verdict_card(self, patch: Lead) -> None:
         holder, inner = card()
-        got, whole = lead.result(one), lead.whole(one)
-        known = provenance(self._session.job, f"leads.{one.id}.rows")
-        mark = "trouble" if not got.right else "good" if whole else "open"
-        title = "As the paper says" if got.right else "Not as the paper says"
-        if not whole and got.right:
+        continuity, whole = lead.result(patch), lead.whole(patch)
+        known = provenance(self._session.job, f"leads.{patch.id}.rows")
+        mark = "trouble" if not continuity.right else "good" if whole else "open"
+        title = "As the paper says" if continuity.right else "Not as the paper says"
+        if not whole and continuity.right:
             title = "Nothing wrong so far"
         inner.addLayout(
             row(
@@ -417,34 +417,36 @@ class ProbePage(QWidget):
                 button("Why?", self.why, name="Why these probes"),
             )
         )
-        said = f"The pin-out is from {one.source or 'nowhere'}."
-        inner.addWidget(label(got.verdict if whole or not got.right else said, "quiet", True))
+        said = f"The pin-out is from {patch.source or 'nowhere'}."
+        inner.addWidget(
+            label(continuity.verdict if whole or not continuity.right else said, "quiet", True)
+        )
         if known:
             inner.addWidget(label(f"Pin-out known: {known}.", "small"))
-        for a, b in got.swaps:
+        for a, b in continuity.swaps:
             inner.addWidget(label(f"⇄ {a} and {b} exchanged", "trouble", wrap=True))
-        for m in got.moved:
-            if not any(m.expected in pair for pair in got.swaps):
+        for m in continuity.moved:
+            if not any(m.expected in pair for pair in continuity.swaps):
                 inner.addWidget(label(f"→ {m.a}: {m.found}, not {m.expected}", "trouble", True))
-        moved = {(m.a, m.expected) for m in got.moved}
-        for a, b in got.opens:
+        moved = {(m.a, m.expected) for m in continuity.moved}
+        for a, b in continuity.opens:
             if (a, b) not in moved:
                 inner.addWidget(label(f"✕ {a} to {b}: open", "trouble", wrap=True))
-        if whole and not got.right:
+        if whole and not continuity.right:
             inner.addWidget(button("Correct the pin-out", self._correct, "primary"))
         inner.addLayout(row(button("Save as CSV…", self._to_csv, "plain"), 1))
         self._side.addWidget(holder)
 
-    def _answers_card(self, one: Lead) -> None:
+    def _answers_card(self, patch: Lead) -> None:
         holder, inner = card()
         inner.addWidget(label("Last answers", "head"))
-        expected = {frozenset((p.a, p.b)): p.conducts for p in lead.order(one)}
-        for x in reversed(one.answers[-10:]):
+        expected = {frozenset((p.a, p.b)): p.conducts for p in lead.order(patch)}
+        for x in reversed(patch.answers[-10:]):
             want = expected.get(frozenset((x.a, x.b)))
             odd = want is not None and want != x.conducts
             words = f"{'◆ ' if odd else ''}{x.a} – {x.b}: {'sounds' if x.conducts else 'silent'}"
             inner.addWidget(label(words, "trouble" if odd else "quiet"))
-        if not one.answers:
+        if not patch.answers:
             inner.addWidget(
                 label(
                     "None yet. Clip one lead of the meter, touch with the other; Y or Space, "

@@ -116,8 +116,8 @@ class WorkPage(QWidget):
         self._progress.setMinimumWidth(240)  # its words grow while it counts
         self._progress.hide()
         inner.addLayout(row(self._now_head, 1, self._progress, self._why))
-        for made in (self._now, self._before, self._caution, self._tools):
-            inner.addWidget(made)
+        for widget in (self._now, self._before, self._caution, self._tools):
+            inner.addWidget(widget)
         inner.addLayout(row(self._run, self._done, self._hold, 1, spacing=12))
         self._follow = QVBoxLayout()
         self._follow.setSpacing(2)
@@ -164,11 +164,11 @@ class WorkPage(QWidget):
 
     def _worked(self, task: Task) -> float | None:
         """Minutes since it was begun; None when its clock is not running."""
-        one = by_id(self._session.job.work, task.id)
-        if one is None or one.state != "begun" or not one.since:
+        task_done = by_id(self._session.job.work, task.id)
+        if task_done is None or task_done.state != "begun" or not task_done.since:
             return None
         try:
-            since = datetime.strptime(one.since, CLOCK)
+            since = datetime.strptime(task_done.since, CLOCK)
         except ValueError:
             return None
         return max((datetime.now() - since).total_seconds() / 60, 0.0)
@@ -324,8 +324,8 @@ class WorkPage(QWidget):
 
     def _show_now(self) -> None:
         task = self.current()
-        for made in (self._run, self._done, self._hold):
-            made.setVisible(task is not None)
+        for push_button in (self._run, self._done, self._hold):
+            push_button.setVisible(task is not None)
         if task is None:
             self._tick.stop()
             nothing = not (self.order and (self.order.done or self.order.held))

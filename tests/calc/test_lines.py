@@ -1,0 +1,72 @@
+"""What many command lines print, held as it is: ``lines.txt``, and ``lines.json`` beside it.
+
+That the figures are right is the matter of the other tests, each with its source; these hold every
+figure and refusal where it was. ``python -m tests.calc.test_lines`` writes ``lines.json`` anew, to
+be read in the diff before it is committed.
+"""
+
+from __future__ import annotations
+
+import json
+import tempfile
+import unittest
+from pathlib import Path
+from typing import Any
+
+from tests.calc.test_contract import call
+from tests.logs.test_bus import TEXT as BUS
+from tests.whole.record import plain
+from zombrel.catalog import DEMO
+
+HERE = Path(__file__).parent
+KEPT = HERE / "lines.json"
+FILES = {
+    "bus.dbc": BUS,
+    "paper": "a,b\nV.1,E.1\nV.2,E.2\nV.3,E.3\nV.4,E.4\nV.5,E.5\n",
+    "seen": "a,b\nV.1,E.1\nV.2,E.3\nV.3,E.2\nV.4,E.4\nV.4,E.5\n",
+    "plug": json.dumps(
+        {
+            "id": "B4",
+            "name": "Brown plug",
+            "row_lengths": [4, 5, 4],
+            "corner": "top left",
+            "key": "the hinge",
+            "cavities": [{"n": 1, "colour": "red"}, {"n": 7, "colour": "black", "circuit": "b"}],
+        }
+    ),
+}
+
+
+def results() -> dict[str, Any]:
+    """By command line what it prints, or why it does not."""
+    found: dict[str, Any] = {}
+    with tempfile.TemporaryDirectory() as folder:
+        names = {"log": str(DEMO / "0412-road.csv")}
+        for name, text in FILES.items():
+            path = Path(folder) / name
+            path.write_text(text, encoding="utf-8")
+            names[path.stem] = str(path)
+        for line in (HERE / "lines.txt").read_text(encoding="utf-8").splitlines():
+            code, out, err = call("calc", *line.format(**names).split())
+            said = plain(json.loads(out)) if code == 0 else err.strip()
+            found[line] = json.loads(
+                json.dumps(said, ensure_ascii=False).replace(folder, "").replace(str(DEMO), "")
+            )
+    return found
+
+
+class Lines(unittest.TestCase):
+    maxDiff = None
+
+    def test_what_each_line_prints(self) -> None:
+        kept = json.loads(KEPT.read_text(encoding="utf-8"))
+        found = results()
+        self.assertEqual(list(found), list(kept))
+        for line, said in found.items():
+            with self.subTest(line):
+                self.assertEqual(said, kept[line])
+
+
+if __name__ == "__main__":
+    lines = json.dumps(results(), indent=1, ensure_ascii=False)
+    KEPT.write_text(lines + "\n", encoding="utf-8")

@@ -1,0 +1,15 @@
+"""Job 0412 proven: all that is said of it, and what each of its facts does."""
+
+from __future__ import annotations
+
+import unittest
+
+from tests.whole.as_recorded import AsRecorded
+
+
+class Job(AsRecorded, unittest.TestCase):
+    name = "0412 proven"
+
+
+if __name__ == "__main__":
+    unittest.main()
