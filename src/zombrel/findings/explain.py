@@ -31,9 +31,10 @@ from zombrel.job.state import State
 from zombrel.job.wiring import Wire
 from zombrel.signals.chain_reading import ChainReading, brake_of, felt, top_of
 from zombrel.signals.finder import Candidate
+from zombrel.signals.inputs import INPUTS
 from zombrel.signals.kinds import kind_of
 from zombrel.signals.reduce import box_for, divider_of, emission, input_of, law
-from zombrel.signals.sense import UNIT, count_step, shown_at
+from zombrel.signals.sense import count_step, shown_at
 from zombrel.units import Units, number, per_distance, percent, prefixed, rpm, speed
 from zombrel.units.measure import difference, written
 
@@ -220,27 +221,20 @@ def explain_sensor(job: Job, chain: Chain, r: ChainReading, units: Units) -> Rea
     if sheet.pull_up_ohm:
         pulls.append(f"{sheet.pull_up_ohm:g} Ω in the device")
     count = count_step(felt(job, chain.id).sender, how.pin_v, State())
-    formula = {
-        "ohm": "V = Σ(Vᵢ/Rᵢ) ÷ Σ(1/Rᵢ); R̂ = Rp · V ÷ (Vp − V); shown = curve(R̂)",
-        "volts": "shown = curve(V signal + V ground lift, loaded by the input)",
-        "hz": "shown = curve(f)",
-        "duty": "shown = curve(on-time ÷ period)",
-        "thermocouple": "E(T) − E(cold end) measured; shown = E⁻¹(that + E(device))",
-    }.get(how.takes, "")
     return Reason(
         title=f"What {device.name} shows",
         result=f"{written(kind, r.shown, units)} for {written(kind, r.true, units)}",
-        formula=formula,
+        formula=INPUTS[how.takes].formula,
         given=(
             given(
                 source.name,
-                f"{how.electrical:.4g} {UNIT[how.gives]}",
+                f"{how.electrical:.4g} {INPUTS[how.gives].unit}",
                 provenance(job, f"sources.{source.id}.spec.points"),
             ),
             *((given("pull-up", " and ".join(pulls)),) if pulls else ()),
             given("ground lift", f"{how.lift_v * 1000:.0f} mV"),
             *((given("at the pin", f"{how.pin_v:.3f} V"),) if math.isfinite(how.pin_v) else ()),
-            given("device infers", f"{how.inferred:.4g} {UNIT[how.takes]}"),
+            given("device infers", f"{how.inferred:.4g} {INPUTS[how.takes].unit}"),
             given(
                 f"curve {device.setting(sheet.pin) or 'of the sheet'}",
                 "straight between points",

@@ -33,6 +33,7 @@ from zombrel.job.wiring import Zone
 from zombrel.signals.chain_reading import ChainReading, felt
 from zombrel.signals.contact import contact
 from zombrel.signals.ground import grounds, returns
+from zombrel.signals.inputs import INPUTS
 from zombrel.signals.sense import FAULTS, Sensed, Sensor, shown_at
 from zombrel.signals.ways import SENSED_OK, try_sensor
 from zombrel.units.measure import Kind, delta_token, token
@@ -153,7 +154,7 @@ def two_pull_ups(scene: Scene, f: Felt) -> Iterator[Finding]:
 def lifted(scene: Scene, f: Felt) -> Iterator[Finding]:
     """The sender's ground stands above the input's: a shared return, or a bad stud."""
     ground_lift = f.sense.lift_v
-    if f.sense.takes not in ("volts", "ohm") or abs(ground_lift) < LEAST_LIFT:
+    if not INPUTS[f.sense.takes].by_volts or abs(ground_lift) < LEAST_LIFT:
         return
     clean = _at(scene, f, 0.0)
     if abs(f.reading.shown - clean) <= LIFT_OK * (f.span[1] - f.span[0]):
@@ -228,7 +229,7 @@ def _ground_mends(scene: Scene, f: Felt, wires: tuple[str, ...]) -> Iterator[Men
 def noisy(scene: Scene, f: Felt) -> Iterator[Finding]:
     """A sensor's lead picks up enough from the ignition to move the reading."""
     found = felt(scene.job, f.chain.id)
-    if f.sense.takes not in ("volts", "ohm"):
+    if not INPUTS[f.sense.takes].by_volts:
         return
     sender, ground_lift = found.sender, found.ground_lift
     ohm = SENSOR_OHM if f.sense.gives == "volts" else min(f.sense.electrical, 1e5)

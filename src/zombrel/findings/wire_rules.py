@@ -11,11 +11,11 @@ from zombrel.findings.scene import Rated, Scene, given, together
 from zombrel.harness import conductor, coupling, route
 from zombrel.harness.wire_reading import WireReading, behind_slot
 from zombrel.job.edits import Put
+from zombrel.job.feed_classes import FEEDS
 from zombrel.job.ledger import at_least, evidence, known, known_lines, provenance
 from zombrel.job.model import Job, index
 from zombrel.job.query import query
 from zombrel.job.reason import Reason
-from zombrel.job.sheet import FeedClass
 from zombrel.job.view import plain
 from zombrel.job.wiring import End, Feed, Neighbour, Wire, Zone
 from zombrel.signals import law as laws
@@ -209,20 +209,6 @@ def dimmed_feed(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iter
     )
 
 
-def _wrong(feed: FeedClass) -> str:
-    """What goes wrong on a class of feed that is not the one asked for."""
-    return {
-        "constant": "this one stays on with the key out and drains the battery",
-        "accessory": "this one dies while cranking and is alive before the engine runs",
-        "run": "this one is dead with the key out and while cranking",
-        "run-and-crank": "this one is dead with the key out",
-        "start": "this one lives only while cranking",
-        "illumination": "this one lives only with the lamps on, and may be dimmed",
-        "retained": "this one stays on after key off and dies when it likes",
-        "dead": "this one was dead in every position that was metered",
-    }[feed]
-
-
 @rule("wire", "wire", minutes=15)
 def wrong_feed(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
     """A device hangs on a class of feed that does not serve it."""
@@ -248,7 +234,7 @@ def wrong_feed(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Itera
             title=f"{e.device.name} on {'an' if e.feed.feed[0] in 'a' else 'a'} {e.feed.feed} feed",
             text=f"{e.feed.name} dies while cranking, so the device resets just when it is needed."
             if cranks
-            else f"{e.supply.pin} wants {' or '.join(e.supply.feeds)}; {_wrong(e.feed.feed)}.",
+            else f"{e.supply.pin} wants {' or '.join(e.supply.feeds)}; {FEEDS[e.feed.feed].wrong}.",
             harm=70 if cranks else 40,
             reason=Reason(
                 title=f"{e.device.name} {e.supply.pin}",

@@ -30,8 +30,9 @@ from zombrel.job.sheet import Control, Curve, InputSheet, Plug
 from zombrel.job.stages import STAGE_NAMES
 from zombrel.job.wiring import End
 from zombrel.signals.chain_reading import ChainReading
+from zombrel.signals.inputs import INPUTS
 from zombrel.signals.reduce import box_for, divider_of, emission, input_of
-from zombrel.signals.sense import FAULTS, UNIT
+from zombrel.signals.sense import FAULTS
 from zombrel.signals.ways import hop_words
 from zombrel.units import Units, number, percent, prefixed, speed_unit, speed_value, words
 from zombrel.units.measure import difference, value_in, written
@@ -131,7 +132,7 @@ def _chain(job: Job, chain: Chain, r: ChainReading, units: Units) -> dict[str, s
         return row
     if r.sense is not None:
         kind = QUANTITIES[chain.quantity].kind
-        row["rate"] = f"{r.sense.electrical:.4g} {UNIT[r.sense.gives]} now"
+        row["rate"] = f"{r.sense.electrical:.4g} {INPUTS[r.sense.gives].unit} now"
         low, high = written(kind, r.start, units), written(kind, r.stop, units)
         row["range"] = f"from {low} to {high}"
         row["reads"] = FAULTS[r.sense.fault] or f"{difference(kind, r.sense.off, units)} now"
@@ -238,7 +239,7 @@ def _points(table: Curve, sheet: InputSheet, units: Units) -> str:
     """A loaded table in the user's unit: value, electrical."""
     kind = QUANTITIES[sheet.quantity].kind
     points = ", ".join(f"{value_in(kind, x, units):.4g}:{y:.4g}" for x, y in table)
-    return f"table {unit_name(kind, units)} : {UNIT[sheet.takes]}: {points}"
+    return f"table {unit_name(kind, units)} : {INPUTS[sheet.takes].unit}: {points}"
 
 
 def _proofs(job: Job) -> list[dict[str, str]]:

@@ -16,6 +16,7 @@ import msgspec
 from zombrel.harness import conductor, face, route
 from zombrel.harness.laid import STEP
 from zombrel.job.edits import Add, Edit, Many, Put
+from zombrel.job.feed_classes import FEEDS
 from zombrel.job.model import Chain, Device, House, Job, by_id, index
 from zombrel.job.problem import Problem
 from zombrel.job.query import query
@@ -42,13 +43,6 @@ COLOURS = (
     "violet/white",
     "orange/white",
 )
-POWER_COLOURS = {
-    "constant": "red",
-    "run": "red/white",
-    "run-and-crank": "red/blue",
-    "accessory": "red/yellow",
-    "illumination": "brown",
-}
 GUESS_M = 1.5
 """Length of a run that has no way on the plan yet [m]: ASSUMED, and said to be typed."""
 
@@ -140,7 +134,7 @@ def _supply(
             id=next(names),
             a=End(place=feed.id),
             b=end,
-            colour=POWER_COLOURS.get(feed.feed, "red"),
+            colour=FEEDS[feed.feed].colour,
             carries="power",
             area_mm2=_area(supply, job.house, fuse),
             length_m=GUESS_M,

@@ -15,6 +15,7 @@ from typing import NamedTuple
 from zombrel.calibrate.advance import box_current
 from zombrel.harness import conductor
 from zombrel.harness.wire_reading import WireReading, behind_slot, read_wires
+from zombrel.job.feed_classes import FEEDS
 from zombrel.job.model import House, Job
 from zombrel.job.problem import Problem
 from zombrel.job.query import query
@@ -22,7 +23,7 @@ from zombrel.job.sheet import Frozen
 from zombrel.job.state import State
 from zombrel.job.view import plain
 from zombrel.job.wiring import Feed, Stud
-from zombrel.signals.supply import ALIVE, Ends, all_ends
+from zombrel.signals.supply import Ends, all_ends
 
 OPENS_AFTER = ((1.35, 0.75), (1.6, 0.25), (2.0, 0.15), (3.5, 0.04), (6.0, 0.02))
 """(multiple of the rating, least time to open [s]) [1]."""
@@ -169,7 +170,7 @@ def read_power(job: Job, state: State) -> PowerReading:
         for place in {wire.a.place, wire.b.place}:
             on.setdefault(place, []).append(Loaded(wire.carries, wire.fuse_a, r, e))
         if e.supply is not None and e.feed is not None and e.supply.kind == "power":
-            idle_a += _at_idle(e, idle) if "on" in ALIVE[e.feed.feed] else 0.0
+            idle_a += _at_idle(e, idle) if "on" in FEEDS[e.feed.feed].alive else 0.0
     feeds = tuple([_feed(f, on.get(f.id, []), job.house, state.ambient) for f in job.feeds])
     studs = tuple([_stud(s, on.get(s.id, [])) for s in job.studs])
     standby = sum(s.standby_a for s in feeds)
@@ -213,7 +214,7 @@ def _feed(feed: Feed, held: list[Loaded], house: House, ambient: float) -> FeedR
     weakest = f"{feed.wire_mm2:g} mm², the car's own" if feed.wire_mm2 else ""
     if thin is not None and (feed.wire_mm2 is None or thin[0] < feed.wire_mm2):
         weakest = f"{thin[0]:g} mm², {thin[1]}"
-    alive = "off" in ALIVE[feed.feed]
+    alive = "off" in FEEDS[feed.feed].alive
     return FeedReading(
         id=feed.id,
         ours_a=ours,

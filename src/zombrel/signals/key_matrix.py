@@ -5,14 +5,11 @@ Reference: the trade's key-position test; limits below are shares of the system 
 
 from __future__ import annotations
 
-from typing import Literal
-
+from zombrel.job.feed_classes import FEEDS
 from zombrel.job.figures import figure
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import FeedClass, Frozen
 from zombrel.job.wiring import KeyVolts
-
-FeedKind = FeedClass | Literal["illumination", "retained", "dead"]
 
 LIVE = 0.4
 """At least this share of the battery is alive: dimmed or sagging, but fed."""
@@ -33,7 +30,7 @@ LOWEST_BATTERY = 10.5
 class FeedVerdict(Frozen, frozen=True, kw_only=True):
     """What the point is and what is odd about it."""
 
-    kind: FeedKind
+    kind: FeedClass
     warnings: tuple[str, ...] = ()
     system_v: float = 12.0
     dimmed: bool = False
@@ -72,7 +69,7 @@ def classify(at: KeyVolts) -> FeedVerdict:
 
 
 def _lit_share(
-    at: KeyVolts, live: dict[str, bool], kind: FeedKind, reference: float
+    at: KeyVolts, live: dict[str, bool], kind: FeedClass, reference: float
 ) -> float | None:
     """What a meter reads with the lights on, over what it should; None where it tells nothing."""
     if at.lights is None or not (kind == "illumination" or live["run"]):
@@ -80,7 +77,7 @@ def _lit_share(
     return at.lights / (reference if kind == "illumination" else max(at.run, 1e-9))
 
 
-def _kind(live: dict[str, bool], lit: bool, at: KeyVolts) -> FeedKind:
+def _kind(live: dict[str, bool], lit: bool, at: KeyVolts) -> FeedClass:
     if lit and not any(live[k] for k in ("off", "acc", "run", "crank")):
         return "illumination"
     if live["off"]:
@@ -94,28 +91,16 @@ def _kind(live: dict[str, bool], lit: bool, at: KeyVolts) -> FeedKind:
     return "start" if live["crank"] else "dead"
 
 
-ODD: dict[tuple[str, str, bool], str] = {
-    ("constant", "crank", False): "dies while cranking though otherwise constant",
-    ("run-and-crank", "acc", True): (
-        "alive in accessory too: an idle or pump switch must be off there"
-    ),
-    ("accessory", "run", False): "dead in run: look for a switch or fuse between",
-    ("retained", "", True): "stays on after key off and dies later",
-    ("", "run-on", True): "comes alive after key off: a fan or heater run-on",
-}
-"""What is odd when a class of feed is alive, or not, in a position; empty for any."""
-
-
-def _odd(what: str, name: str, alive: bool, kind: FeedKind, live: dict[str, bool]) -> bool:
-    if what not in ("", kind):
-        return False
-    if name == "run-on":
-        return live["after"] and not live["off"]
-    return not name or live[name] is alive
+def _odd(kind: FeedClass, live: dict[str, bool]) -> list[str]:
+    """What is odd about where such a feed lives and dies."""
+    odd = [words for at, on, words in FEEDS[kind].odd if not at or live[at] is on]
+    if live["after"] and not live["off"]:
+        odd.append("comes alive after key off: a fan or heater run-on")
+    return odd
 
 
 def _warnings(
-    at: KeyVolts, live: dict[str, bool], kind: FeedKind, reference: float, system: float
+    at: KeyVolts, live: dict[str, bool], kind: FeedClass, reference: float, system: float
 ) -> list[str]:
     out = []
     level = _lit_share(at, live, kind, reference)
@@ -127,9 +112,7 @@ def _warnings(
         out.append(
             f"sags while cranking: {at.crank:.1f} V; a unit that needs more than that resets"
         )
-    out += [
-        words for (what, name, alive), words in ODD.items() if _odd(what, name, alive, kind, live)
-    ]
+    out += _odd(kind, live)
     if kind == "constant" and at.after is not None and at.after < DRAINED * at.off:
         out.append(f"falls to {at.after:.1f} V after ten minutes: something drains it")
     for name in ("off", "acc", "run", "crank", "after"):

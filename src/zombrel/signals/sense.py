@@ -16,7 +16,6 @@ import itertools
 import math
 from typing import Literal, NamedTuple
 
-from zombrel.calibrate import thermocouple
 from zombrel.calibrate.pressure import ATMOSPHERE
 from zombrel.job.facts import unset
 from zombrel.job.model import Attenuator, Chain, Device, PullUp
@@ -33,23 +32,12 @@ from zombrel.job.source import (
 )
 from zombrel.job.stages import route, see
 from zombrel.job.state import State
+from zombrel.signals.inputs import INPUTS
 from zombrel.signals.kinds import kind_of
 from zombrel.signals.kinds.base import OPEN_OHM
-from zombrel.units import ZERO_C
 
 NEAR = 0.02
 """Share of a curve's electrical range past its end that still counts as on it."""
-UNIT: dict[Takes, str] = {
-    "ohm": "Ω",
-    "volts": "V",
-    "hz": "Hz",
-    "duty": "of the period",
-    "thermocouple": "mV",
-    "contact": "",
-    "pulses": "Hz",
-}
-
-
 Fault = Literal["", "open", "no pull-up", "below", "above"]
 FAULTS: dict[Fault, str] = {
     "": "",
@@ -169,12 +157,13 @@ def joined(
         output = pin.points if pin is not None else ()
     kind = gives(source, output)
     pulls = tuple((h.ohm, h.to_v) for h in chain.hops if isinstance(h, PullUp))
-    if kind != sheet.takes and not (kind == "ohm" and sheet.takes == "volts"):
+    if kind != sheet.takes and kind not in INPUTS[sheet.takes].also:
         raise Problem(
-            f"{source.name} gives {_WORDS[kind]}, and {sheet.pin} reads {_WORDS[sheet.takes]}."
+            f"{source.name} gives {INPUTS[kind].words}, "
+            f"and {sheet.pin} reads {INPUTS[sheet.takes].words}."
         )
     shared = getattr(spec, "shared_ohm", 0.0)
-    if kind == "ohm" and sheet.takes == "volts" and not (pulls or shared or sheet.pull_up_ohm):
+    if kind in INPUTS[sheet.takes].also and not (pulls or shared or sheet.pull_up_ohm):
         raise Problem(
             f"{source.name} is a resistor and {sheet.pin} reads volts: it needs a pull-up."
         )
@@ -201,17 +190,6 @@ def sound(points: Pairs, name: str, thermistor: bool) -> None:
         raise Problem(f"{name}: a reading below zero cannot be; measure that pair again.")
     if thermistor and any(k <= 0 or ohm <= 0 for k, ohm in points):
         raise Problem(f"{name}: temperatures above −273.15 °C and ohms above zero are needed.")
-
-
-_WORDS: dict[Takes, str] = {
-    "ohm": "a resistance",
-    "volts": "volts",
-    "hz": "a frequency",
-    "duty": "a duty cycle",
-    "thermocouple": "thermocouple millivolts",
-    "contact": "a contact",
-    "pulses": "pulses",
-}
 
 
 def electrical(sender: Sensor, value: float, state: State) -> float:
@@ -269,14 +247,8 @@ def inferred(sender: Sensor, given: float, volts: float, state: State) -> float:
 
     ``given`` [Ω, V, Hz or share], ``volts`` [V]; result as ``given``.
     """
-    if sender.sheet.takes == "volts":
-        return volts
-    if sender.sheet.takes == "ohm":
-        (pull, to), *_ = _own(sender, state) or [(math.inf, 0.0)]
-        if not math.isfinite(pull):
-            return given
-        return OPEN_OHM if volts >= to * (1 - 1e-9) else max(pull * volts / (to - volts), 0.0)
-    return given
+    own = next(iter(_own(sender, state)), None)
+    return INPUTS[sender.sheet.takes].infers(given, volts, own)
 
 
 def shown_at(
@@ -305,8 +277,9 @@ def shown_at(
 
 def _value(sender: Sensor, read: float, state: State) -> float:
     """The device's curve, and its barometer."""
-    if sender.sheet.takes == "thermocouple":
-        return thermocouple.celsius(read, state.ambient - ZERO_C) + ZERO_C
+    fixed = INPUTS[sender.sheet.takes].fixed
+    if fixed is not None:
+        return fixed(read, state)
     value = between(sender.inverse, read)
     if sender.sheet.barometer == "own":
         return value - state.barometer
@@ -320,7 +293,7 @@ def _fault(sender: Sensor, given: float, read: float) -> Fault:
     pulled = bool(sender.pull_ups or sender.sheet.pull_up_ohm)
     if kind_of(spec).open_collector(spec) and not pulled:
         return "no pull-up"
-    if sender.sheet.takes == "thermocouple" or not sender.curve:
+    if INPUTS[sender.sheet.takes].fixed is not None or not sender.curve:
         return ""
     low, high = sender.inverse[0][0], sender.inverse[-1][0]
     slack = NEAR * (high - low)

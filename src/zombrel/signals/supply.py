@@ -5,24 +5,13 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
+from zombrel.job.feed_classes import FEEDS
 from zombrel.job.model import Device, Job, index
 from zombrel.job.query import query
-from zombrel.job.sheet import DeviceSheet, FeedClass, InputSheet, SupplySheet
+from zombrel.job.sheet import DeviceSheet, InputSheet, SupplySheet
 from zombrel.job.state import State
 from zombrel.job.view import chunks, plain
 from zombrel.job.wiring import Feed, Wire
-
-ALIVE: dict[FeedClass, tuple[str, ...]] = {
-    "constant": ("off", "on", "crank"),
-    "accessory": ("on",),
-    "run": ("on",),
-    "run-and-crank": ("on", "crank"),
-    "start": ("crank",),
-    "illumination": ("on",),
-    "retained": ("off", "on"),
-    "dead": (),
-}
-"""Key positions in which each class of feed is alive."""
 
 
 class Fitted(NamedTuple):
@@ -125,6 +114,6 @@ def powered(device: Device, feeds: Sequence[Feed], state: State) -> bool:
     if not feeds:
         return state.key != "off"
     return all(
-        state.key in ALIVE[feed.feed] and (feed.feed != "illumination" or state.lights)
+        state.key in FEEDS[feed.feed].alive and (state.lights or not FEEDS[feed.feed].lamps_only)
         for feed in feeds
     )

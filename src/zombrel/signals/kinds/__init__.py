@@ -9,9 +9,9 @@ from __future__ import annotations
 import importlib
 import pkgutil
 
-from zombrel.signals.kinds.base import KINDS, Emission, Kind, kind_of
+from zombrel.signals.kinds.base import KINDS, Emission, Kind, kind_of, words_of
 
 for _found in pkgutil.iter_modules(__path__):
     importlib.import_module(f"{__name__}.{_found.name}")
 
-__all__ = ["KINDS", "Emission", "Kind", "kind_of"]
+__all__ = ["KINDS", "Emission", "Kind", "kind_of", "words_of"]

@@ -6,11 +6,11 @@ from collections.abc import Callable
 from typing import Any, NamedTuple
 
 from zombrel.job.facts import lacking
-from zombrel.job.model import Vehicle
+from zombrel.job.model import Job, Vehicle
 from zombrel.job.pairs import Pairs
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import DeviceSheet, Frozen, Takes, Waveform
-from zombrel.job.source import Tolerates
+from zombrel.job.source import Source, Tolerates
 from zombrel.job.state import State
 
 OPEN_OHM = 1e9
@@ -43,6 +43,9 @@ Electrical = Callable[[Any, Pairs, float, State], float]
 """(spec, pairs, true value [SI], state) -> Ω, V, Hz, share or mV."""
 
 
+Words = Callable[[Any, Job], tuple[str, str]]
+
+
 class Kind(NamedTuple):
     """One kind of source."""
 
@@ -61,6 +64,8 @@ class Kind(NamedTuple):
     """A bare winding: its return is a wire of its own, twisted with the signal."""
     open_collector: Callable[[Any], bool] = lambda spec: False
     """It can only pull down, as a sender."""
+    words: Words = lambda spec, job: ("", "")
+    """(what it is in two words, its figures in a few) of a source as it stands in a job."""
 
 
 KINDS: dict[type, Kind] = {}
@@ -75,6 +80,12 @@ def register(kind: Kind) -> None:
 def kind_of(spec: object) -> Kind:
     """The kind of a source's spec; KeyError for one nobody registered."""
     return KINDS[spec.__class__]
+
+
+def words_of(source: Source, job: Job) -> tuple[str, str]:
+    """(heading, detail) of a source; its name and quantity where its kind has no words."""
+    head, detail = kind_of(source.spec).words(source.spec, job)
+    return (head, detail) if head else (source.name, source.quantity)
 
 
 def own(spec: object) -> Tolerates:

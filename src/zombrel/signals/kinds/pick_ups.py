@@ -11,7 +11,16 @@ from zombrel.calibrate import rates
 from zombrel.job.model import Vehicle
 from zombrel.job.sheet import DeviceSheet
 from zombrel.job.source import GearboxSensor, PropShaft, Tolerates, ToothedWheel, WheelRing
-from zombrel.signals.kinds.base import Emission, Kind, circumference, needed, own, register, tap
+from zombrel.signals.kinds.base import (
+    Emission,
+    Kind,
+    Words,
+    circumference,
+    needed,
+    own,
+    register,
+    tap,
+)
 
 Winding = WheelRing | PropShaft | GearboxSensor | ToothedWheel
 
@@ -52,6 +61,10 @@ def _electronic(spec: GearboxSensor) -> Tolerates:
     return "never" if spec.electronic else "tap"
 
 
+def _teeth(name: str, more: str = "") -> Words:
+    return lambda spec, job: (name, f"{spec.teeth} teeth{more}")
+
+
 register(
     Kind(
         WheelRing,
@@ -59,10 +72,36 @@ register(
         "teeth ÷ rolling circumference; circumference = 3.05 × diameter",
         _ring,
         two_wire=True,
+        words=_teeth("Tone ring"),
     )
 )
 register(
-    Kind(PropShaft, own, "magnets × final drive ÷ rolling circumference", _shaft, two_wire=True)
+    Kind(
+        PropShaft,
+        own,
+        "magnets × final drive ÷ rolling circumference",
+        _shaft,
+        two_wire=True,
+        words=lambda spec, job: ("Prop shaft", f"{spec.magnets} magnets"),
+    )
 )
-register(Kind(GearboxSensor, _electronic, "", _gearbox, two_wire=True))
-register(Kind(ToothedWheel, tap, "teeth present per turn", _wheel, two_wire=True))
+register(
+    Kind(
+        GearboxSensor,
+        _electronic,
+        "",
+        _gearbox,
+        two_wire=True,
+        words=_teeth("Gearbox", ", raw"),
+    )
+)
+register(
+    Kind(
+        ToothedWheel,
+        tap,
+        "teeth present per turn",
+        _wheel,
+        two_wire=True,
+        words=lambda spec, job: ("Crank wheel", f"{spec.teeth} − {spec.missing}"),
+    )
+)

@@ -5,9 +5,12 @@ Rates: see ``calibrate.rates`` (firings per turn: Heywood ch. 1).
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from typing import Any
+
 from zombrel.calibrate import rates
 from zombrel.job.facts import lacking
-from zombrel.job.model import Vehicle
+from zombrel.job.model import Job, Vehicle, by_id
 from zombrel.job.pairs import Pairs
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import DeviceSheet, Takes
@@ -23,7 +26,16 @@ from zombrel.job.source import (
     StatedSpeed,
     Tolerates,
 )
-from zombrel.signals.kinds.base import Emission, Kind, circumference, needed, own, register, tap
+from zombrel.signals.kinds.base import (
+    Emission,
+    Kind,
+    Words,
+    circumference,
+    needed,
+    own,
+    register,
+    tap,
+)
 
 Box = DeviceSheet | None
 
@@ -116,19 +128,95 @@ def _alternator(spec: Alternator, vehicle: Vehicle, box: Box) -> Emission:
     return Emission(rate=rate, waveform="sine", volts=spec.volts)
 
 
-register(Kind(Satellite, own, "", _satellite))
-register(Kind(BusReader, tap, "", _bus, gives=_bus_volts))
+def _said(head: str, detail: Callable[[Any], str]) -> Words:
+    return lambda spec, job: (head, detail(spec))
+
+
+def _coil_words(spec: CoilTap, job: Job) -> tuple[str, str]:
+    return "Coil", (job.vehicle.ignition or "unknown").replace("-", " ")
+
+
+def _output_words(spec: BoxOutput, job: Job) -> tuple[str, str]:
+    device = by_id(job.devices, spec.device)
+    if device is None:
+        return "Output", spec.device
+    output = device.sheet.output(spec.pin)
+    pulses = output is not None and output.quantity in ("tach", "speed")
+    return "Pulse output" if pulses else "Output", f"of {device.name.lower()}"
+
+
+register(
+    Kind(
+        Satellite,
+        own,
+        "",
+        _satellite,
+        words=_said("Satellite", lambda spec: f"{spec.pulses_per_m:g} per m"),
+    )
+)
+register(
+    Kind(
+        BusReader,
+        tap,
+        "",
+        _bus,
+        gives=_bus_volts,
+        words=_said("Data bus", lambda spec: str(spec.signal)),
+    )
+)
 register(
     Kind(
         CableGenerator,
         _cut,
         "pulses per rev × drive ÷ driven × final drive ÷ rolling circumference",
         _cable,
+        words=_said("Cable", lambda spec: f"{spec.pulses_per_rev:g} a turn"),
     )
 )
-register(Kind(StatedSpeed, tap, "as stated", _stated))
-register(Kind(CoilTap, tap, "firings of one coil per crank turn", _coil))
-register(Kind(CommonFeed, _cut, "cylinders ÷ 2 (four-stroke)", _common))
-register(Kind(BoxOutput, own, "as the box's sheet states", _output, gives=_output_volts))
-register(Kind(EngineComputer, tap, "as stated", _computer))
-register(Kind(Alternator, tap, "pole pairs × pulley ratio", _alternator))
+register(
+    Kind(
+        StatedSpeed,
+        tap,
+        "as stated",
+        _stated,
+        words=_said("Speed output", lambda spec: f"{spec.pulses_per_m * 1000:.0f} per km"),
+    )
+)
+register(Kind(CoilTap, tap, "firings of one coil per crank turn", _coil, words=_coil_words))
+register(
+    Kind(
+        CommonFeed,
+        _cut,
+        "cylinders ÷ 2 (four-stroke)",
+        _common,
+        words=_said("Common feed", lambda spec: "all coils"),
+    )
+)
+register(
+    Kind(
+        BoxOutput,
+        own,
+        "as the box's sheet states",
+        _output,
+        gives=_output_volts,
+        words=_output_words,
+    )
+)
+register(
+    Kind(
+        EngineComputer,
+        tap,
+        "as stated",
+        _computer,
+        words=_said("Computer", lambda spec: f"{spec.pulses_per_rev:g} per rev"),
+    )
+)
+register(
+    Kind(
+        Alternator,
+        tap,
+        "pole pairs × pulley ratio",
+        _alternator,
+        words=_said("Alternator", lambda spec: f"{spec.pole_pairs} pole pairs"),
+    )
+)

@@ -11,6 +11,7 @@ from __future__ import annotations
 import math
 
 from zombrel.calibrate import blend, thermocouple
+from zombrel.job.model import Job
 from zombrel.job.pairs import Pairs, between
 from zombrel.job.sheet import Takes
 from zombrel.job.source import (
@@ -26,7 +27,7 @@ from zombrel.job.source import (
     Volts,
 )
 from zombrel.job.state import State
-from zombrel.signals.kinds.base import OPEN_OHM, Kind, own, register, tap
+from zombrel.signals.kinds.base import OPEN_OHM, Kind, Words, own, register, tap
 from zombrel.units import ZERO_C
 
 JOINT_K = 40.0
@@ -86,16 +87,65 @@ def _gives(takes: Takes) -> Kind:
     return Kind(type, own, gives=lambda spec, output: takes)
 
 
-register(_gives("ohm")._replace(spec=Thermistor, tolerates=_with_the_car, electrical=_thermistor))
-register(_gives("ohm")._replace(spec=Resistive, tolerates=_with_the_car, electrical=_resistive))
-register(_gives("volts")._replace(spec=Ratiometric, electrical=_ratiometric))
-register(_gives("volts")._replace(spec=Volts))
+def _thermistor_words(spec: Thermistor, job: Job) -> tuple[str, str]:
+    return "Thermistor", f"{len(spec.points)} pairs" + (", shared" * bool(spec.shared_ohm))
+
+
+def _ratiometric_words(spec: Ratiometric, job: Job) -> tuple[str, str]:
+    kind = "absolute" if spec.absolute else "gauge"
+    return "Pressure", f"{spec.low_part * 100:g}–{spec.high_part * 100:g} %, {kind}"
+
+
+def _duty_words(spec: Duty, job: Job) -> tuple[str, str]:
+    return "Duty cycle", f"{spec.hz:g} Hz" + (", inverted" * spec.inverted)
+
+
+def _brake_words(spec: BrakeSide, job: Job) -> tuple[str, str]:
+    lamps = {"led": "LED lamps", "filament": "bulbs", None: "lamps unknown"}
+    return "Lamp feed", f"{spec.side} side, {lamps[job.vehicle.lamps]}"
+
+
+def _from_to(name: str, unit: str) -> Words:
+    return lambda spec, job: (name, f"{spec.points[0][1]:g} to {spec.points[-1][1]:g} {unit}")
+
+
 register(
-    _gives("hz")._replace(
-        spec=BlendSender, electrical=_blend, open_collector=lambda spec: spec.open_collector
+    _gives("ohm")._replace(
+        spec=Thermistor,
+        tolerates=_with_the_car,
+        electrical=_thermistor,
+        words=_thermistor_words,
     )
 )
-register(_gives("duty")._replace(spec=Duty, tolerates=tap, electrical=_duty))
-register(_gives("thermocouple")._replace(spec=ThermocoupleK, electrical=_thermocouple))
-register(Kind(Switch, tap))
-register(Kind(BrakeSide, tap))
+register(
+    _gives("ohm")._replace(
+        spec=Resistive,
+        tolerates=_with_the_car,
+        electrical=_resistive,
+        words=_from_to("Sender", "Ω"),
+    )
+)
+register(
+    _gives("volts")._replace(spec=Ratiometric, electrical=_ratiometric, words=_ratiometric_words)
+)
+register(_gives("volts")._replace(spec=Volts, words=_from_to("Volts out", "V")))
+register(
+    _gives("hz")._replace(
+        spec=BlendSender,
+        electrical=_blend,
+        open_collector=lambda spec: spec.open_collector,
+        words=lambda spec, job: ("Blend sender", "50 to 150 Hz"),
+    )
+)
+register(_gives("duty")._replace(spec=Duty, tolerates=tap, electrical=_duty, words=_duty_words))
+register(
+    _gives("thermocouple")._replace(
+        spec=ThermocoupleK,
+        electrical=_thermocouple,
+        words=lambda spec, job: ("Thermocouple", f"type K, {spec.extension} lead"),
+    )
+)
+register(
+    Kind(Switch, tap, words=lambda spec, job: ("Contact", f"rests {spec.rests}, to {spec.to}"))
+)
+register(Kind(BrakeSide, tap, words=_brake_words))

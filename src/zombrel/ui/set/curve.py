@@ -21,6 +21,7 @@ from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.sheet import TABLE, Curve, InputSheet
 from zombrel.job.source import Source
+from zombrel.signals.inputs import INPUTS
 from zombrel.signals.reduce import input_of
 from zombrel.signals.study import KINDS, Study, checked, study
 from zombrel.signals.ways import air
@@ -495,4 +496,4 @@ def _in_ohms(source: Source) -> bool:
 
 
 def _electric(sheet: InputSheet) -> str:
-    return {"ohm": "Ω", "volts": "V", "hz": "Hz", "duty": "share"}.get(sheet.takes, "")
+    return INPUTS[sheet.takes].unit

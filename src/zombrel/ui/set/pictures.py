@@ -14,8 +14,8 @@ from zombrel.job.pairs import between
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.sheet import Control, Curve, InputSheet, Means, Plug
+from zombrel.signals.inputs import INPUTS
 from zombrel.signals.law import Law, corners
-from zombrel.signals.sense import UNIT
 from zombrel.signals.study import Study
 from zombrel.ui.widgets.plot import Axis, Dot, Line, Picture, Threshold
 from zombrel.units import RPM, Units, number, speed_unit, speed_value
@@ -26,7 +26,7 @@ def electrical_axis(study: Study, sheet: InputSheet, extra: Curve = ()) -> Axis:
     """The electrical axis of a sensor's plot; logarithmic for ohms that span a decade."""
     ys = [y for _, y in (*study.truth, *study.now, *study.pairs, *extra) if math.isfinite(y)]
     low, high = min(ys), max(ys)
-    name = UNIT[sheet.takes]
+    name = INPUTS[sheet.takes].unit
     if sheet.takes == "ohm" and low > 0 and high / low > 8:
         return Axis(name, low * 0.8, high * 1.25, log=True)
     room = (high - low or 1.0) * 0.08

@@ -19,32 +19,9 @@ from zombrel.job.model import (
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES, group
 from zombrel.job.sheet import TABLE, Takes, Waveform
-from zombrel.job.source import (
-    Alternator,
-    BlendSender,
-    BoxOutput,
-    BrakeSide,
-    BusReader,
-    CableGenerator,
-    CoilTap,
-    CommonFeed,
-    Duty,
-    EngineComputer,
-    GearboxSensor,
-    PropShaft,
-    Ratiometric,
-    Resistive,
-    Satellite,
-    Source,
-    StatedSpeed,
-    Switch,
-    Thermistor,
-    ThermocoupleK,
-    ToothedWheel,
-    Volts,
-    WheelRing,
-)
 from zombrel.signals.chain_reading import ChainReading, is_brake_line
+from zombrel.signals.inputs import INPUTS
+from zombrel.signals.kinds import words_of
 from zombrel.signals.kinds.base import OPEN_OHM
 from zombrel.signals.reduce import (
     box_for,
@@ -99,63 +76,6 @@ def hz_words(hz: float) -> str:
     return f"{number(hz, 1 if hz < 100 else 0)} Hz"
 
 
-def source_words(source: Source, job: Job) -> tuple[str, str]:
-    """(heading, detail) of a source on the board."""
-    spec = source.spec
-    match spec:
-        case WheelRing():
-            return "Tone ring", f"{spec.teeth} teeth"
-        case PropShaft():
-            return "Prop shaft", f"{spec.magnets} magnets"
-        case CableGenerator():
-            return "Cable", f"{spec.pulses_per_rev:g} a turn"
-        case StatedSpeed():
-            return "Speed output", f"{spec.pulses_per_m * 1000:.0f} per km"
-        case CoilTap():
-            return "Coil", (job.vehicle.ignition or "unknown").replace("-", " ")
-        case CommonFeed():
-            return "Common feed", "all coils"
-        case BoxOutput():
-            device = by_id(job.devices, spec.device)
-            name = "Output" if source.quantity not in ("tach", "speed") else "Pulse output"
-            return name, f"of {device.name.lower()}" if device else spec.device
-        case EngineComputer():
-            return "Computer", f"{spec.pulses_per_rev:g} per rev"
-        case Alternator():
-            return "Alternator", f"{spec.pole_pairs} pole pairs"
-        case ToothedWheel():
-            return "Crank wheel", f"{spec.teeth} − {spec.missing}"
-        case BrakeSide():
-            lamps = {"led": "LED lamps", "filament": "bulbs", None: "lamps unknown"}
-            return "Lamp feed", f"{spec.side} side, {lamps[job.vehicle.lamps]}"
-        case GearboxSensor():
-            return "Gearbox", f"{spec.teeth} teeth, raw"
-        case Satellite():
-            return "Satellite", f"{spec.pulses_per_m:g} per m"
-        case BusReader():
-            return "Data bus", spec.signal
-        case Thermistor():
-            return "Thermistor", f"{len(spec.points)} pairs" + (", shared" * bool(spec.shared_ohm))
-        case Resistive():
-            ohms = [ohm for _, ohm in spec.points]
-            return "Sender", f"{ohms[0]:g} to {ohms[-1]:g} Ω"
-        case Ratiometric():
-            kind = "absolute" if spec.absolute else "gauge"
-            return "Pressure", f"{spec.low_part * 100:g}–{spec.high_part * 100:g} %, {kind}"
-        case Volts():
-            return "Volts out", f"{spec.points[0][1]:g} to {spec.points[-1][1]:g} V"
-        case ThermocoupleK():
-            return "Thermocouple", f"type K, {spec.extension} lead"
-        case BlendSender():
-            return "Blend sender", "50 to 150 Hz"
-        case Duty():
-            return "Duty cycle", f"{spec.hz:g} Hz" + (", inverted" * spec.inverted)
-        case Switch():
-            return "Contact", f"rests {spec.rests}, to {spec.to}"
-        case _:  # a kind nobody has given shorter words yet
-            return source.name, source.quantity
-
-
 def tiles(job: Job, chain: Chain, r: ChainReading, units: Units) -> list[Tile]:
     """The four hops of a chain."""
     source = by_id(job.sources, chain.source)
@@ -163,7 +83,7 @@ def tiles(job: Job, chain: Chain, r: ChainReading, units: Units) -> list[Tile]:
     device, sheet = input_of(job, chain)
     if is_brake_line(source, sheet):
         return _brake_tiles(job, chain, r)
-    head, sub = source_words(source, job)
+    head, sub = words_of(source, job)
     if group(r.quantity) == "contact":
         return _contact_tiles(job, chain, r, head, sub)
     if group(r.quantity) == "sensed":
@@ -241,7 +161,7 @@ def _sensor_tiles(job: Job, chain: Chain, r: ChainReading, head: str, sub: str) 
             _run_tile(job, chain),
             Tile("input", chain.pin, set_to or "fixed curve", "see Set", True),
         ]
-    lifted = abs(sense.lift_v) > 0.1 and sense.takes in ("volts", "ohm")
+    lifted = abs(sense.lift_v) > 0.1 and INPUTS[sense.takes].by_volts
     run = _run_tile(job, chain)
     if lifted:
         run = run._replace(value=f"lifted {sense.lift_v:.2f} V", bad=True)
@@ -366,7 +286,7 @@ def _wear(r: ChainReading) -> float:
 def _brake_tiles(job: Job, chain: Chain, r: ChainReading) -> list[Tile]:
     source = by_id(job.sources, chain.source)
     assert source is not None  # validated with the job
-    head, sub = source_words(source, job)
+    head, sub = words_of(source, job)
     hop = chain.hops[0] if chain.hops else None
     if isinstance(hop, Relay):
         way = Tile("way", "Relay", "grounds at rest", "sure" if r.brake and r.brake.sure else "")
