@@ -10,7 +10,7 @@ from tests.demo import demo, put
 from zombrel.behaviour import tables
 from zombrel.behaviour.sensitivity import in_words, movers
 from zombrel.behaviour.wanted import gears, held_launch, wanted
-from zombrel.calibrate.moves import moves
+from zombrel.calibrate.setting import moves
 from zombrel.catalog import DEMO
 from zombrel.job.edits import Add, apply
 from zombrel.job.model import Job

@@ -8,8 +8,7 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from zombrel.calibrate.moves import moves
-from zombrel.calibrate.setting import from_si, nearest, options, to_si, value_of
+from zombrel.calibrate.setting import from_si, moves, nearest, options, to_si, value_of
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Buttons, Menu, NumberSheet, Plug, Presses, Rotary, Switches
 

@@ -4,32 +4,13 @@ from __future__ import annotations
 
 import bisect
 import functools
-import itertools
 import math
 from typing import Literal
 
-from zombrel.calibrate import preferred, resistor_code
+from zombrel.calibrate.setting_kinds import KINDS, Options
 from zombrel.job.problem import Problem
-from zombrel.job.sheet import (
-    Buttons,
-    Dials,
-    Frozen,
-    Menu,
-    NumberSheet,
-    Plug,
-    Presses,
-    Rotary,
-    SettingUnit,
-    Switches,
-)
+from zombrel.job.sheet import Frozen, NumberSheet, SettingSheet, SettingUnit
 from zombrel.job.view import plain
-
-OHMS = (100.0, 1e6)
-"""Resistors that a coded input is fitted with [Ω]."""
-PLAIN_TO = 1e5
-"""Larger numbers are written out."""
-ON_STEP = 1e-6
-"""Share of a step by which a value may miss it."""
 
 Side = Literal["near", "below", "above"]
 
@@ -50,13 +31,6 @@ class Choice(Frozen, frozen=True, kw_only=True):
     """Rate at the device's input at top speed [Hz]."""
 
 
-class Options(Frozen, frozen=True, kw_only=True):
-    """Every position of a setting, ascending by value."""
-
-    names: tuple[str, ...]
-    values: tuple[float, ...]
-
-
 def options(sheet: NumberSheet) -> Options:
     """All positions of a setting and their values in the setting's unit, ascending.
 
@@ -68,39 +42,7 @@ def options(sheet: NumberSheet) -> Options:
 
 @functools.lru_cache(maxsize=64)
 def _options(sheet: NumberSheet) -> Options:
-    pairs: list[tuple[float, str]] = []
-    match sheet:
-        case Dials():
-            for steps in itertools.product(*(range(len(d.positions)) for d in sheet.dials)):
-                turned = list(zip(steps, sheet.dials, strict=True))
-                octaves = sum(s * d.octaves for s, d in turned)
-                name = "".join(d.positions[s] for s, d in turned)
-                pairs.append((sheet.base * 2**octaves, name))
-        case Switches():
-            for bits in itertools.product((0, 1), repeat=len(sheet.weights)):
-                value = sheet.base + sum(b * w for b, w in zip(bits, sheet.weights, strict=True))
-                pairs.append((value, "".join(map(str, bits))))
-        case Rotary():
-            pairs = [(value, name) for name, value in sheet.positions]
-        case Plug():
-            law = resistor_code.learn(sheet.known, sheet.vref)
-            pairs = [
-                (law.value(ohm), f"{ohm:g}")
-                for ohm in preferred.values("E24")
-                if OHMS[0] <= ohm <= OHMS[1]
-            ]
-        case _:
-            if sheet.high < sheet.low:
-                raise Problem(
-                    f"A setting from {sheet.low:g} to {sheet.high:g} {sheet.unit} has no position; "
-                    "its low end must not lie above its high end."
-                )
-            count = round((sheet.high - sheet.low) / sheet.step)
-            values = tuple(round(sheet.low + i * sheet.step, 9) for i in range(count + 1))
-            names = tuple(f"{v:g}" if v < PLAIN_TO else f"{v:.0f}" for v in values)
-            return Options(names=names, values=values)
-    pairs.sort()
-    return Options(names=tuple(n for _, n in pairs), values=tuple(v for v, _ in pairs))
+    return KINDS[type(sheet)].options(sheet)
 
 
 def believed(sheet: NumberSheet) -> Options:
@@ -123,35 +65,20 @@ def value_of(sheet: NumberSheet, at: str) -> float:
         Problem: the device has no such position.
     """
     sheet = plain(sheet)
-    if isinstance(sheet, Menu | Buttons | Presses):
-        return _counted(sheet, at)
-    if isinstance(sheet, Plug) and at not in options(sheet).names:
-        try:
-            return resistor_code.learn(sheet.known, sheet.vref).value(float(at))
-        except ValueError:
-            raise Problem(f"“{at}” is not a resistance in ohms.") from None
-    table = options(sheet)
-    if at in table.names:
-        return table.values[table.names.index(at)]
-    what = {Dials: "dials", Switches: "switches", Rotary: "knob"}.get(type(sheet), "plug")
-    ends = f"{table.names[0]} to {table.names[-1]}"
-    verb = "go" if what.endswith("s") else "goes"
-    they = "they go" if verb == "go" else "it goes"
-    have = "have" if verb == "go" else "has"
-    raise Problem(f"The {what} {have} no position “{at}”; {they} from {ends}.")
+    return KINDS[type(sheet)].value(sheet, _options(sheet), at)
 
 
-def _counted(sheet: Menu | Buttons | Presses, at: str) -> float:
-    try:
-        value = float(at.replace(",", "."))
-    except ValueError:
-        raise Problem(f"“{at}” is not a number; the setting takes numbers.") from None
-    if not sheet.low <= value <= sheet.high:
-        raise Problem(f"{at} is outside {sheet.low:g} to {sheet.high:g}.")
-    steps = (value - sheet.low) / sheet.step
-    if abs(steps - round(steps)) > ON_STEP:
-        raise Problem(f"{at} is between two steps; the setting goes in steps of {sheet.step:g}.")
-    return value
+def said(sheet: SettingSheet, at: str) -> str:
+    """A position as the installer would say it."""
+    return KINDS[sheet.__class__].said(at)
+
+
+def moves(sheet: SettingSheet, now: str, want: str) -> tuple[str, ...]:
+    """What to do, step by step; empty when it stands right.
+
+    ``now`` may be empty: then the steps start from nothing known.
+    """
+    return () if now == want else KINDS[sheet.__class__].moves(sheet, now, want)
 
 
 def nearest(sheet: NumberSheet, value: float, side: Side = "near") -> tuple[str, float]:

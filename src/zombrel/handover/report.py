@@ -6,8 +6,7 @@ import functools
 import math
 from typing import Any
 
-from zombrel.calibrate.moves import said
-from zombrel.calibrate.setting import value_of
+from zombrel.calibrate.setting import said, value_of
 from zombrel.catalog.cautions import cautions
 from zombrel.diagnose.steps import road_gate, standing, steps
 from zombrel.findings.explain import rate_words, reach_words

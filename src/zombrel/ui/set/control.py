@@ -11,8 +11,7 @@ from zombrel.actions import notes
 from zombrel.behaviour import tables
 from zombrel.behaviour.wanted import Wanted, gears, held_launch, stands, wanted, wish_id, wished
 from zombrel.calibrate import resistor_code
-from zombrel.calibrate.moves import moves, said
-from zombrel.calibrate.setting import from_si, nearest, options, to_si, value_of
+from zombrel.calibrate.setting import from_si, moves, nearest, options, said, to_si, value_of
 from zombrel.findings.scene import put_setting
 from zombrel.job.model import Chain, Device, by_id
 from zombrel.job.problem import Problem

@@ -9,8 +9,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QVBoxLayout
 
 from zombrel.calibrate.curve import Kind
-from zombrel.calibrate.moves import moves
-from zombrel.calibrate.setting import from_si, nearest
+from zombrel.calibrate.setting import from_si, moves, nearest
 from zombrel.findings.explain import explain_input
 from zombrel.findings.scene import put_setting, together
 from zombrel.job.edits import Put

@@ -8,8 +8,7 @@ import msgspec
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
-from zombrel.calibrate.moves import moves
-from zombrel.calibrate.setting import Choice, believed, choose, options, pulses, value_of
+from zombrel.calibrate.setting import Choice, believed, choose, moves, options, pulses, value_of
 from zombrel.findings.explain import explain_input, rate_words
 from zombrel.findings.scene import put_divider, put_setting, together
 from zombrel.job.figures import figure

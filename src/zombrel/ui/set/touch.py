@@ -8,8 +8,8 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from zombrel.calibrate.moves import places
 from zombrel.calibrate.setting import options
+from zombrel.calibrate.setting_kinds import places
 from zombrel.job.sheet import TABLE, Curves, Dials, Rotary, SettingSheet, Switches
 from zombrel.ui.session import Session
 from zombrel.ui.set import touch_paint as paint

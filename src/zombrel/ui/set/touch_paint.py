@@ -8,7 +8,8 @@ from typing import NamedTuple
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
 
-from zombrel.calibrate.moves import ohms, places, said
+from zombrel.calibrate.setting import said
+from zombrel.calibrate.setting_kinds import ohms, places
 from zombrel.job.sheet import (
     Curves,
     Dials,

@@ -1,0 +1,271 @@
+"""Kinds of setting, each in one place: its positions, what they stand for, how one gets there.
+
+A new kind is a record in ``job.sheet`` (its schema) and an entry of ``KINDS`` here.
+"""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Callable
+from typing import Any, NamedTuple
+
+from zombrel.calibrate import preferred, resistor_code
+from zombrel.job.problem import Problem
+from zombrel.job.sheet import (
+    TABLE,
+    Buttons,
+    Curves,
+    Dials,
+    Frozen,
+    Menu,
+    Plug,
+    Presses,
+    Rotary,
+    Switches,
+)
+from zombrel.units import prefixed
+
+OHMS = (100.0, 1e6)
+"""Resistors that a coded input is fitted with [Ω]."""
+PLAIN_TO = 1e5
+"""Larger numbers are written out."""
+ON_STEP = 1e-6
+"""Share of a step by which a value may miss it."""
+
+
+class Options(Frozen, frozen=True, kw_only=True):
+    """Every position of a setting, ascending by value."""
+
+    names: tuple[str, ...]
+    values: tuple[float, ...]
+
+
+def _ascending(pairs: list[tuple[float, str]]) -> Options:
+    pairs.sort()
+    return Options(names=tuple(n for _, n in pairs), values=tuple(v for v, _ in pairs))
+
+
+def _named(what: str) -> Callable[[Any, Options, str], float]:
+    """The value of a position that is called by its name; ``what`` it is a position of."""
+    many = what.endswith("s")
+
+    def value(sheet: object, table: Options, at: str) -> float:
+        if at in table.names:
+            return table.values[table.names.index(at)]
+        raise Problem(
+            f"The {what} {'have' if many else 'has'} no position “{at}”; "
+            f"{'they go' if many else 'it goes'} from {table.names[0]} to {table.names[-1]}."
+        )
+
+    return value
+
+
+class Kind(NamedTuple):
+    """One kind of setting."""
+
+    moves: Callable[[Any, str, str], tuple[str, ...]]
+    """(sheet, where it stands, where it should) → what to do, step by step."""
+    options: Callable[[Any], Options] = lambda sheet: Options(names=(), values=())
+    """All positions, ascending by value; none for a kind that holds no number."""
+    value: Callable[[Any, Options, str], float] = _named("setting")
+    """(sheet, positions, name) → what the position stands for, in the setting's unit."""
+    said: Callable[[str], str] = lambda at: at
+    """A position as the installer would say it."""
+
+
+# ---- dials, each a factor
+
+
+def places(sheet: Dials, text: str) -> list[int] | None:
+    """Index of each dial's position in ``text``; None when it names none."""
+    found, rest = [], text
+    for dial in sheet.dials:
+        fits = [i for i, p in enumerate(dial.positions) if rest.startswith(p)]
+        if not fits:
+            return None
+        best = max(fits, key=lambda i: len(dial.positions[i]))
+        found.append(best)
+        rest = rest[len(dial.positions[best]) :]
+    return found
+
+
+def _dialled(sheet: Dials) -> Options:
+    pairs = []
+    for steps in itertools.product(*(range(len(d.positions)) for d in sheet.dials)):
+        turned = list(zip(steps, sheet.dials, strict=True))
+        octaves = sum(s * d.octaves for s, d in turned)
+        name = "".join(d.positions[s] for s, d in turned)
+        pairs.append((sheet.base * 2**octaves, name))
+    return _ascending(pairs)
+
+
+def _turns(sheet: Dials, now: str, want: str) -> tuple[str, ...]:
+    aim, here = places(sheet, want), places(sheet, now)
+    if aim is None:
+        return ()
+    out = []
+    for i, dial in enumerate(sheet.dials):
+        target = dial.positions[aim[i]]
+        if here is None:
+            out.append(f"{dial.name} to {target}")
+        elif here[i] != aim[i]:
+            out.append(f"{dial.name} to {target}: {_clicks(aim[i] - here[i])}")
+    return tuple(out)
+
+
+def _clicks(n: int) -> str:
+    plural = "" if abs(n) == 1 else "s"
+    return f"{abs(n)} click{plural} {'right' if n > 0 else 'left'}"
+
+
+# ---- switches, each a weight
+
+
+def _switched(sheet: Switches) -> Options:
+    pairs = []
+    for bits in itertools.product((0, 1), repeat=len(sheet.weights)):
+        value = sheet.base + sum(b * w for b, w in zip(bits, sheet.weights, strict=True))
+        pairs.append((value, "".join(map(str, bits))))
+    return _ascending(pairs)
+
+
+def _flips(sheet: Switches, now: str, want: str) -> tuple[str, ...]:
+    return tuple(
+        f"switch {i + 1} {'on' if w == '1' else 'off'}"
+        for i, w in enumerate(want)
+        if now[i : i + 1] != w
+    )
+
+
+# ---- a knob
+
+
+def _knob(sheet: Rotary, now: str, want: str) -> tuple[str, ...]:
+    names = [name for name, _ in sheet.positions]
+    if now not in names or want not in names:
+        return (f"turn to {want}",)
+    return (f"turn to {want}: {_clicks(names.index(want) - names.index(now))}",)
+
+
+# ---- a resistor in a plug
+
+
+def ohms(at: str) -> float | None:
+    """The resistance a plug's position names [Ω]; None when it names none."""
+    try:
+        value = float(at)
+    except ValueError:
+        return None
+    return value if value > 0 else None
+
+
+def _plug_words(at: str) -> str:
+    value = ohms(at)
+    return at if value is None else prefixed(value, "Ω", 2)
+
+
+def _plugs(sheet: Plug) -> Options:
+    law = resistor_code.learn(sheet.known, sheet.vref)
+    low, high = OHMS
+    found = [o for o in preferred.values("E24") if low <= o <= high]
+    return _ascending([(law.value(ohm), f"{ohm:g}") for ohm in found])
+
+
+def _coded(sheet: Plug, table: Options, at: str) -> float:
+    if at in table.names:
+        return table.values[table.names.index(at)]
+    try:
+        return resistor_code.learn(sheet.known, sheet.vref).value(float(at))
+    except ValueError:
+        raise Problem(f"“{at}” is not a resistance in ohms.") from None
+
+
+# ---- numbers counted in steps: a menu, two buttons, one button
+
+
+def _steps(sheet: Menu | Buttons | Presses) -> Options:
+    if sheet.high < sheet.low:
+        raise Problem(
+            f"A setting from {sheet.low:g} to {sheet.high:g} {sheet.unit} has no position; "
+            "its low end must not lie above its high end."
+        )
+    count = round((sheet.high - sheet.low) / sheet.step)
+    values = tuple(round(sheet.low + i * sheet.step, 9) for i in range(count + 1))
+    names = tuple(f"{v:g}" if v < PLAIN_TO else f"{v:.0f}" for v in values)
+    return Options(names=names, values=values)
+
+
+def _counted(sheet: Menu | Buttons | Presses, table: Options, at: str) -> float:
+    try:
+        value = float(at.replace(",", "."))
+    except ValueError:
+        raise Problem(f"“{at}” is not a number; the setting takes numbers.") from None
+    if not sheet.low <= value <= sheet.high:
+        raise Problem(f"{at} is outside {sheet.low:g} to {sheet.high:g}.")
+    steps = (value - sheet.low) / sheet.step
+    if abs(steps - round(steps)) > ON_STEP:
+        raise Problem(f"{at} is between two steps; the setting goes in steps of {sheet.step:g}.")
+    return value
+
+
+def _menu(sheet: Menu, now: str, want: str) -> tuple[str, ...]:
+    return (*_opened(sheet.path), f"set {want}", "confirm")
+
+
+def _opened(path: tuple[str, ...]) -> tuple[str, ...]:
+    return (f"open {' › '.join(path)}",) if path else ()
+
+
+def _buttons(sheet: Buttons, now: str, want: str) -> tuple[str, ...]:
+    return _presses_of(sheet, now, want, "press")
+
+
+def _presses(sheet: Presses, now: str, want: str) -> tuple[str, ...]:
+    steps = _presses_of(sheet, now, want, f"press {sheet.press}")
+    return tuple(s for s in (sheet.enter, *steps, sheet.store) if s)
+
+
+def _presses_of(sheet: Buttons | Presses, now: str, want: str, press: str) -> tuple[str, ...]:
+    names = _steps(sheet).names
+    if now not in names or want not in names:
+        return (f"until it says {want}",)
+    steps = names.index(want) - names.index(now)
+    way = "up" if steps > 0 else "down"
+    words = press if press.endswith(("up", "down")) and steps > 0 else f"{press} {way}"
+    if press.startswith("press ") and steps < 0:
+        # one button only counts up and starts again at the bottom
+        return (_times(len(names) + steps, press) + ", past the top",)
+    return (_times(abs(steps), words),)
+
+
+def _times(n: int, what: str) -> str:
+    return f"{what} once" if n == 1 else f"{what} {n} times"
+
+
+# ---- curves to choose from, or a table
+
+
+def _curve(sheet: Curves, now: str, want: str) -> tuple[str, ...]:
+    last = "load the points" if want == TABLE else f"choose {want}"
+    return (*_opened(sheet.path), last, "confirm")
+
+
+KINDS: dict[type, Kind] = {
+    Dials: Kind(_turns, _dialled, _named("dials")),
+    Switches: Kind(_flips, _switched, _named("switches")),
+    Rotary: Kind(
+        _knob,
+        lambda sheet: _ascending([(value, name) for name, value in sheet.positions]),
+        _named("knob"),
+    ),
+    Plug: Kind(
+        lambda sheet, now, want: ("pull the plug", f"fit {_plug_words(want)}", "push it home"),
+        _plugs,
+        _coded,
+        _plug_words,
+    ),
+    Menu: Kind(_menu, _steps, _counted),
+    Buttons: Kind(_buttons, _steps, _counted),
+    Presses: Kind(_presses, _steps, _counted),
+    Curves: Kind(_curve, said=lambda at: "own table" if at == TABLE else at),
+}
