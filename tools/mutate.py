@@ -67,8 +67,10 @@ SWAPS: dict[type, type] = {
     ast.And: ast.Or,
     ast.Or: ast.And,
 }
-SLOW_S = 240
-"""A file of tests that takes longer than this has noticed something: it hangs."""
+SLOW_S = 400
+"""Tests that take longer than this have noticed something: they hang."""
+GROUP_S = 20.0
+"""So much is run in one process, to spare the starts of many."""
 
 
 class Reach(NamedTuple):
@@ -103,6 +105,8 @@ def places(tree: ast.Module) -> Iterator[ast.AST]:
             skipped |= {id(n) for n in ast.walk(node.returns)}
         elif isinstance(node, ast.Assert | ast.FormattedValue | ast.Raise):
             skipped |= {id(n) for n in ast.walk(node)}
+        elif isinstance(node, ast.keyword) and node.arg == "strict":
+            skipped.add(id(node.value))  # lists that are as long as each other either way
     for node in ast.walk(tree):
         if id(node) not in skipped and _changeable(node):
             yield node
@@ -191,7 +195,8 @@ def reach(module: str, tree: Path) -> Reach:
     """Run a file of tests under coverage."""
     data = tree / f".coverage-{module}"
     start = time.monotonic()
-    if not _quiet(tree, module, "coverage", "run", f"--data-file={data}", "--source=src", "-m"):
+    under = ("coverage", "run", f"--data-file={data}", "--source=src", "-m")
+    if not _quiet(tree, module, under=under):
         raise SystemExit(f"{module} fails without any change: nothing can be told")
     seconds = time.monotonic() - start
     kept = coverage.CoverageData(str(data))
@@ -206,21 +211,37 @@ def reach(module: str, tree: Path) -> Reach:
 def survives(mutant: Mutant, tree: Path, reached: list[Reach]) -> bool:
     """Whether no test of the core notices the mutant, tried in the copy ``tree``.
 
-    ``reached`` is in the order to be tried.
+    The tests of its own package come first, the others by how long they take, ``GROUP_S`` of them
+    at a time in one process.
     """
     inside = mutant.path.relative_to(ROOT)
     text = (tree / inside).read_text()  # the copy: the tree itself may be edited meanwhile
     (tree / inside).write_text(ast.unparse(_mutated(tree / inside, mutant.place)[0]))
     try:
-        near = [r.name for r in reached if mutant.lines & r.lines.get(str(inside), frozenset())]
-        return all(_quiet(tree, name) for name in near)
+        near = [r for r in reached if mutant.lines & r.lines.get(str(inside), frozenset())]
+        near.sort(key=lambda r: (r.name.split(".")[1] != inside.parts[2], r.seconds))
+        return all(_quiet(tree, *names) for names in _groups(near))
     finally:
         (tree / inside).write_text(text)
 
 
-def _quiet(tree: Path, module: str, *under: str) -> bool:
-    """Whether a file of tests notices nothing."""
-    command = [sys.executable, "-m", *under, "unittest", "-q", "-f", module]
+def _groups(near: list[Reach]) -> Iterator[list[str]]:
+    """Names of files of tests that are run in one go."""
+    names: list[str] = []
+    seconds = 0.0
+    for one in near:
+        if names and seconds + one.seconds > GROUP_S:
+            yield names
+            names, seconds = [], 0.0
+        names.append(one.name)
+        seconds += one.seconds
+    if names:
+        yield names
+
+
+def _quiet(tree: Path, *modules: str, under: tuple[str, ...] = ()) -> bool:
+    """Whether files of tests notice nothing."""
+    command = [sys.executable, "-m", *under, "unittest", "-q", "-f", *modules]
     env = {
         **os.environ,
         "PYTHONPATH": str(tree / "src"),

@@ -13,13 +13,16 @@ import unittest
 from pathlib import Path
 from typing import Any
 
+import msgspec
+
 from tests.calc.test_contract import call
 from tests.logs.test_bus import TEXT as BUS
 from tests.whole.record import plain
+from zombrel.calc.all import CALCS
 from zombrel.catalog import DEMO
 
 HERE = Path(__file__).parent
-KEPT = HERE / "lines.json"
+KEPT, CONTRACT = HERE / "lines.json", HERE / "contract.json"
 FILES = {
     "bus.dbc": BUS,
     "paper": "a,b\nV.1,E.1\nV.2,E.2\nV.3,E.3\nV.4,E.4\nV.5,E.5\n",
@@ -55,8 +58,31 @@ def results() -> dict[str, Any]:
     return found
 
 
+def contract() -> dict[str, Any]:
+    """By calculation what it takes, within which limits, and gives."""
+    return {
+        name: {
+            "gives": entry.gives,
+            "takes": {
+                p.name: json.loads(
+                    json.dumps(
+                        [p.kind, plain(p.above), plain(p.least), plain(p.most), p.choices, p.units]
+                        + ([] if p.default is msgspec.UNSET else [plain(p.default)])
+                    )
+                )
+                for p in entry.params
+            },
+        }
+        for name, entry in sorted(CALCS.items())
+    }
+
+
 class Lines(unittest.TestCase):
     maxDiff = None
+
+    def test_the_contract_of_every_calculation(self) -> None:
+        kept = json.loads(CONTRACT.read_text(encoding="utf-8"))
+        self.assertEqual(contract(), kept)
 
     def test_what_each_line_prints(self) -> None:
         kept = json.loads(KEPT.read_text(encoding="utf-8"))
@@ -68,5 +94,5 @@ class Lines(unittest.TestCase):
 
 
 if __name__ == "__main__":
-    lines = json.dumps(results(), indent=1, ensure_ascii=False)
-    KEPT.write_text(lines + "\n", encoding="utf-8")
+    for path, what in ((KEPT, results()), (CONTRACT, contract())):
+        path.write_text(json.dumps(what, indent=1, ensure_ascii=False) + "\n", encoding="utf-8")

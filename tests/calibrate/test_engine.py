@@ -49,8 +49,17 @@ class Shifting(unittest.TestCase):
         got = shift.shift_points(flat, (2.0, 1.0), 6000)[0]
         self.assertLess(abs(got.loss), 1e-3)
 
+    def test_what_is_just_sound(self) -> None:
+        shift.checked(((0.5, 0.0), (50.0, 0.5)), (2.0, 0.5), 51.0)
+
     def test_nonsense(self) -> None:
         for torque, ratios, redline, says in (
+            (((0.0, 10.0), (50.0, 10.0)), RATIOS, 6800, "none below zero"),
+            (((1.0, -0.5), (50.0, 10.0)), RATIOS, 6800, "none below zero"),
+            (((1.0, 0.0), (50.0, 0.0)), RATIOS, 6800, "without any torque"),
+            (TORQUE, (2.0, 2.0), 6800, "must fall"),
+            (TORQUE, (2.0, 0.0), 6800, "must fall"),
+            (TORQUE, RATIOS, TORQUE[0][0], "lies below"),
             (TORQUE, (1.0, 2.0), 6800, "must fall"),
             (TORQUE, (2.0,), 6800, "two gears"),
             (TORQUE, RATIOS, 900, "redline"),

@@ -28,6 +28,20 @@ SHEETS: list[NumberSheet] = [
 
 
 class Kinds(unittest.TestCase):
+    def test_a_button_is_pressed_as_often_as_it_takes(self) -> None:
+        up = Presses(enter="hold", press="up", low=2000, high=2900, step=100, unit="rpm")
+        down = Buttons(low=0.5, high=6, step=0.5, unit="s")
+        for sheet, now, want, said in (
+            (up, "2000", "2100", "press up once"),
+            (up, "2000", "2300", "press up 3 times"),
+            (up, "2300", "2200", "press up 9 times, past the top"),
+            (down, "1", "1.5", "press up once"),
+            (down, "3", "1", "press down 4 times"),
+            (down, "9", "1", "until it says 1"),
+        ):
+            with self.subTest(now, want=want):
+                self.assertIn(said, moves(sheet, now, want))
+
     def test_a_bank_counts_its_weights(self) -> None:
         """14.1 a turn of the scenario's alternator: 1 + 12.8 + 0.2 + 0.1."""
         self.assertAlmostEqual(value_of(BANK, "11000001"), 14.1)

@@ -13,6 +13,7 @@ from zombrel.diagnose.rests import changed_since
 from zombrel.diagnose.steps import basis, count_steps, gates, latest, road_gate, standing, steps
 from zombrel.diagnose.verdict import judge, rivals
 from zombrel.job.edits import Remove
+from zombrel.job.figures import figure
 from zombrel.job.model import Job, Proof
 
 
@@ -108,6 +109,13 @@ class Verdicts(unittest.TestCase):
         ):
             with self.subTest(words):
                 self.assertIn(words, judge(job, step(job, key), seen).rivals[0].cause)
+
+    def test_before_anything_is_seen_the_shops_odds_stand(self) -> None:
+        shares = {r.cause: r.share for r in rivals(whole(), step(whole(), "roll-speed-pace"), {})}
+        left_out, third = shares["Divider left out"], shares["Divider stands on ÷3"]
+        odds = figure("cause, divider left out") / figure("cause, divider stands otherwise")
+        self.assertAlmostEqual(left_out / third, odds)
+        self.assertAlmostEqual(shares["Dead wire or no ground at the source"] / third, 2.0)
 
     @given(st.floats(-1, 15), st.floats(-1, 15))
     def test_shares_are_a_distribution(self, rest: float, pressed: float) -> None:

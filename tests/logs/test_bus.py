@@ -6,6 +6,8 @@ import tempfile
 import unittest
 from pathlib import Path
 
+import msgspec
+
 from zombrel.calc import all as calcs
 from zombrel.job.problem import Problem
 from zombrel.job.source import BusReader
@@ -58,6 +60,19 @@ class Descriptions(unittest.TestCase):
         self.assertEqual(heat.quantity, "coolant")
         self.assertAlmostEqual(heat.spec.points[0][0], ZERO_C - 40)
         self.assertIsNone(made["Counter"])
+
+    def test_every_unit_it_knows(self) -> None:
+        found = {v.name: v for v in values(self.path)}["RoadSpeed"]
+        for unit, quantity, pulses in (
+            ("km/h", "speed", 4.0), ("kph", "speed", 4.0), ("m/s", "speed", 4.0),
+            ("MPH", "speed", 4.0), ("rpm", "tach", 2.0), ("1/min", "tach", 2.0),
+        ):  # fmt: skip
+            with self.subTest(unit):
+                made = as_source(msgspec.structs.replace(found, unit=unit))
+                assert made is not None
+                assert isinstance(made.spec, BusReader)
+                self.assertEqual((made.quantity, made.spec.pulses), (quantity, pulses))
+                self.assertEqual((made.minutes, made.spec.period_s), (30, 0.02))
 
     def test_what_cannot_be_read_says_why(self) -> None:
         for call, said in (

@@ -55,6 +55,18 @@ class Columns(unittest.TestCase):
             with self.subTest(header):
                 self.check(table(header, sep, row, comma))
 
+    def test_one_name_of_a_pair_tells_the_other(self) -> None:
+        for header in ("time,gps km/h,left km/h", "time,roof km/h,indicated km/h"):
+            with self.subTest(header):
+                text = table(header, ",", "{i},{g},{s}")
+                self.assertIn("by name", parse(text).note)
+                self.check(text)
+
+    def test_a_clock_that_stands_still_between_its_seconds_is_a_clock(self) -> None:
+        rows = "\n".join(f"{i // 2},{50 + i + 0.1},{52 + i}" for i in range(8))
+        log = parse("time,gps km/h,shown km/h\n" + rows)
+        self.assertEqual(list(log.t), [0, 0, 1, 1, 2, 2, 3, 3])
+
     def test_by_sense(self) -> None:
         for header in ("", "a;b;c", "when;one;two"):
             with self.subTest(header):

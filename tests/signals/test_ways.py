@@ -31,6 +31,7 @@ from zombrel.job.source import (
     StatedSpeed,
     Switch,
     Thermistor,
+    WheelRing,
 )
 from zombrel.signals.finder import Candidate, candidates
 from zombrel.signals.kinds import kind_of
@@ -64,6 +65,22 @@ NTC = tuple(
 
 
 class Search(unittest.TestCase):
+    def test_a_shared_ring_keeps_its_level_for_the_brakes(self) -> None:
+        # 1.2 kΩ of winding, 10 kΩ of its own reader: 2 kΩ more leave 0.65 of the level
+        for shared, ohm, says in ((True, 2000.0, "leaves 65 % of the level"), (True, 1e6, ""),
+                                  (False, 2000.0, "")):  # fmt: skip
+            spec = WheelRing(
+                teeth=46, volts_per_hz=0.009, into_ohm=10000, winding_ohm=1200, shared=shared
+            )
+            job, device, sheet = bench(
+                spec, "speed", threshold_v=0.1, input_ohm=ohm, waveforms=("sine",), setting=PER_KM
+            )
+            tried = ways(job, device, sheet, job.sources[0])
+            failed = next(way.failed for way in tried if not way.hops)
+            with self.subTest(shared=shared, ohm=ohm):
+                self.assertEqual(any("leaves" in f for f in failed), bool(says), failed)
+                self.assertTrue(not says or any(says in f for f in failed), failed)
+
     def test_the_simplest_way_that_serves(self) -> None:
         cases: tuple[tuple[SourceSpec, Quantity, dict[str, object], str], ...] = (
             # an open collector needs a pull-up and nothing else

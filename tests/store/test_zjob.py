@@ -96,9 +96,13 @@ class Files(unittest.TestCase):
 class Older(unittest.TestCase):
     def test_a_job_of_the_first_format_opens(self) -> None:
         """Format 1 had a sentence for the house's joint and knew nothing of plans."""
-        good = zjob.to_bytes(demo())
+        good = zjob.to_bytes(with_run(demo()))
         tree = json.loads(zipfile.ZipFile(io.BytesIO(good)).read("job.json"))
         tree["schema"] = 1
+        tree["road"] *= 3
+        for i, (run, stood) in enumerate(zip(tree["road"], ("C1 ÷7", "C2", "C3 ÷x"), strict=False)):
+            tree["road"][i] = {k: v for k, v in run.items() if k != "behind"}
+            tree["road"][i] |= {"set_to": stood, "id": f"r{i}"}
         tree["house"] = {"joint": "solder and shrink everywhere", "drop_power": 0.02}
         for name in ("zones", "ways", "changes", "leads", "work"):
             tree.pop(name)
@@ -106,9 +110,12 @@ class Older(unittest.TestCase):
             device.pop("zone")
         for wire in tree["wires"]:
             wire.pop("via")
-        job = zjob.from_bytes(zipped({"job.json": json.dumps(tree)}))
+        logs = {f"logs/r{i}.csv": "t,true,shown\n0,1,1\n1,2,2\n" for i in range(3)}
+        job = zjob.from_bytes(zipped({"job.json": json.dumps(tree), **logs}))
         self.assertEqual((job.schema, job.house.drop_power), (SCHEMA, 0.02))
         self.assertEqual(job.house.joint_by, "crimp")
+        stood = [(run.set_to, run.behind) for run in job.road]
+        self.assertEqual(stood, [("C1", 7), ("C2", 1), ("C3", 1)])
         self.assertEqual(job.zones, ())
         again = zjob.from_bytes(zjob.to_bytes(job))
         self.assertEqual(again, job)

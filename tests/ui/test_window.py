@@ -295,10 +295,31 @@ class Keys(WindowTest):
             self.assertEqual(self.window._stage, stage)
             self.assertIsNotNone(self.window.focusWidget())
 
+    def test_what_a_page_can_do_is_found_by_key_card_and_find(self) -> None:
+        page = self.go("prove")
+        first = page._now
+        self.key(Qt.Key.Key_PageDown, page)
+        self.assertNotEqual(page._now, first)
+        self.key(Qt.Key.Key_F1, self.window)
+        card = self.dialog()
+        self.assertIn("PgUp, Left", self.texts(card))
+        self.assertIn("Step before (here)", self.texts(card))
+        card.accept()
+        self.settle()
+        self.window.open_find()
+        self.settle()
+        find = self.dialog()
+        field = self.named(QLineEdit, "Find anything", find)
+        self.type(field, "step before", enter=False)
+        self.assertIn("PgUp", find.results.item(0).text())  # type: ignore[attr-defined]
+        self.key(Qt.Key.Key_Return, field)
+        self.assertEqual(page._now, first)
+
     def test_the_card_of_keys(self) -> None:
+        self.go("wire:conductors")
         self.key(Qt.Key.Key_F1, self.window)
         words = self.texts(self.dialog())
-        for part in ("Ctrl+M", "Undo", "Space, X, S", "turn the connector face round"):
+        for part in ("Ctrl+M", "Undo", "turn a dial", "Turn the connector face round (here)"):
             self.assertIn(part, words)
 
     def test_every_control_has_a_name(self) -> None:

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import msgspec
+
 from zombrel.job.edits import Add, Edit, Many, Put, Remove
 from zombrel.job.ledger import evidence
-from zombrel.job.model import Job, index
+from zombrel.job.model import House, Job, index
+from zombrel.job.validate import check_figures
 from zombrel.job.wiring import Feed
 from zombrel.signals.key_matrix import FeedVerdict
 
@@ -33,3 +36,23 @@ def classify(job: Job, feed: Feed, found: FeedVerdict, when: str = "") -> Edit:
             line,
         )
     )
+
+
+def put_fact(path: str, value: object) -> Edit:
+    """A fact as somebody typed it."""
+    return Put(path=path, value=value)
+
+
+def timing_seen(points: tuple[tuple[float, float], ...]) -> Edit:
+    """What the timing lamp showed: (engine speed [1/s], degrees before top dead centre)."""
+    return Put(path="vehicle.timing_seen", value=[list(point) for point in points])
+
+
+def house_rules(house: House) -> Edit:
+    """The house rules as a whole.
+
+    Raises:
+        Problem: a figure in them is not the shop's to decide.
+    """
+    check_figures(house)
+    return Put(path="house", value=msgspec.to_builtins(house))

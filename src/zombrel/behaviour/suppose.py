@@ -1,7 +1,8 @@
 """Named states of a vehicle, and how its quantities hang together.
 
 With a gear engaged and the clutch home, engine speed = road speed / rolling circumference
-· final drive · gear ratio (kinematics; tyre slip is neglected).
+· final drive · gear ratio (kinematics; tyre slip is
+neglected; Gillespie, *Fundamentals of Vehicle Dynamics*, ch. 2).
 """
 
 from __future__ import annotations

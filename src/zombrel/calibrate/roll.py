@@ -1,4 +1,8 @@
-"""Rolling the car by hand: what a self-test lamp will show, and what it can prove."""
+"""Rolling the car by hand: what a self-test lamp will show, and what it can prove.
+
+Reference: a counter shows whole pulses, so n of them stand for n to n + 1 (the ± 1 count of any
+counter; Horowitz, Hill, *The Art of Electronics*, 3rd ed., ch. 10 and 15).
+"""
 
 from __future__ import annotations
 

@@ -1,10 +1,17 @@
-"""Which setting, behind which divider, reads truest."""
+"""Which setting, behind which divider, reads truest.
+
+References:
+    Relative error of a counting instrument: (shown − true) ÷ true (JCGM 200, 2.16, definition of
+    measurement error). A four-stroke engine fires each cylinder once in two turns (Heywood,
+    *Internal Combustion Engine Fundamentals*, ch. 1). Factors to SI: SI brochure, 9th ed., table 8.
+"""
 
 from __future__ import annotations
 
 import bisect
 import functools
 import math
+from collections.abc import Sequence
 from typing import Literal
 
 from zombrel.calibrate.setting_kinds import KINDS, Options
@@ -147,8 +154,8 @@ def from_si(unit: SettingUnit, value: float, difference: bool = False) -> float:
 
 def choose(
     rate: float,
-    names: tuple[str, ...],
-    values: tuple[float, ...],
+    names: Sequence[str],
+    values: Sequence[float],
     max_hz: float,
     top: float,
     divider_max: int = 1,
@@ -184,7 +191,7 @@ def choose(
     return (winner, *rest)
 
 
-def _nearest(values: tuple[float, ...], target: float) -> int:
+def _nearest(values: Sequence[float], target: float) -> int:
     """Index of the ascending value whose ratio to ``target`` is nearest 1."""
     i = bisect.bisect_left(values, target)
     near = [k for k in (i - 1, i) if 0 <= k < len(values)]

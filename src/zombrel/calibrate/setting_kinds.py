@@ -1,13 +1,16 @@
 """Kinds of setting, each in one place: its positions, what they stand for, how one gets there.
 
+References: preferred resistors E24 (IEC 60063); a dial of octaves multiplies by 2 to the step
+(definition of the octave); switches add their weights.
+
 A new kind is a record in ``job.sheet`` (its schema) and an entry of ``KINDS`` here.
 """
 
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable
-from typing import Any, NamedTuple
+from collections.abc import Callable, Sequence
+from typing import Any, NamedTuple, overload
 
 from zombrel.calibrate import preferred, resistor_code
 from zombrel.job.problem import Problem
@@ -36,8 +39,53 @@ ON_STEP = 1e-6
 class Options(Frozen, frozen=True, kw_only=True):
     """Every position of a setting, ascending by value."""
 
-    names: tuple[str, ...]
-    values: tuple[float, ...]
+    names: Sequence[str]
+    values: Sequence[float]
+
+
+class Steps(Sequence[float]):
+    """Values from ``low`` on in equal steps, worked out when they are asked for."""
+
+    def __init__(self, low: float, step: float, count: int) -> None:
+        self._low, self._step, self._count = low, step, count
+
+    def __len__(self) -> int:
+        return self._count
+
+    @overload
+    def __getitem__(self, at: int) -> float: ...
+    @overload
+    def __getitem__(self, at: slice) -> Sequence[float]: ...
+    def __getitem__(self, at: int | slice) -> float | Sequence[float]:
+        if isinstance(at, slice):
+            return tuple([self[i] for i in range(*at.indices(self._count))])
+        i = at + self._count if at < 0 else at
+        if not 0 <= i < self._count:
+            raise IndexError(at)
+        return round(self._low + i * self._step, 9)
+
+
+class StepNames(Sequence[str]):
+    """The same values as they are written on the device."""
+
+    def __init__(self, values: Steps) -> None:
+        self._values = values
+
+    def __len__(self) -> int:
+        return len(self._values)
+
+    @overload
+    def __getitem__(self, at: int) -> str: ...
+    @overload
+    def __getitem__(self, at: slice) -> Sequence[str]: ...
+    def __getitem__(self, at: int | slice) -> str | Sequence[str]:
+        if isinstance(at, slice):
+            return tuple([_written(v) for v in self._values[at]])
+        return _written(self._values[at])
+
+
+def _written(value: float) -> str:
+    return f"{value:g}" if value < PLAIN_TO else f"{value:.0f}"
 
 
 def _ascending(pairs: list[tuple[float, str]]) -> Options:
@@ -190,9 +238,8 @@ def _steps(sheet: Menu | Buttons | Presses) -> Options:
             "its low end must not lie above its high end."
         )
     count = round((sheet.high - sheet.low) / sheet.step)
-    values = tuple(round(sheet.low + i * sheet.step, 9) for i in range(count + 1))
-    names = tuple(f"{v:g}" if v < PLAIN_TO else f"{v:.0f}" for v in values)
-    return Options(names=names, values=values)
+    values = Steps(sheet.low, sheet.step, count + 1)
+    return Options(names=StepNames(values), values=values)
 
 
 def _counted(sheet: Menu | Buttons | Presses, table: Options, at: str) -> float:

@@ -29,7 +29,7 @@ from zombrel.job import edits
 from zombrel.job.history import History
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
-from zombrel.job.query import forget
+from zombrel.job.query import forget, take_notes
 from zombrel.job.state import State
 from zombrel.signals.chain_reading import read_chains
 
@@ -139,10 +139,17 @@ def _assess(runs: int) -> list[Figure]:
     size = f"{len(job.chains)} chains, {len(job.wires)} wires"
     now = usual(job.vehicle)
     assess(job, now)
+    gc.freeze()  # as the window does once it stands
 
     def cold() -> Iterator[Callable[[], object]]:
         for _ in range(runs):
             forget()
+            yield partial(assess, job, now)
+
+    def noted() -> Iterator[Callable[[], object]]:
+        for _ in range(runs):
+            forget()
+            take_notes()
             yield partial(assess, job, now)
 
     def moved(show: Callable[[Job, State], object], what: str) -> Iterator[Callable[[], object]]:
@@ -154,7 +161,10 @@ def _assess(runs: int) -> list[Figure]:
             step = edits.Put(path=path, value=value(i))
             yield partial(show, edits.apply(job, step), now)
 
-    found = [_in_loops(f"from cold, {size}", 50, cold())]
+    found = [
+        _in_loops(f"from cold, {size}", 50, cold()),
+        _in_loops("taking notes, once, while nobody waits", 150, noted()),
+    ]
     for what in ("drag", *EDITED):
         assess(job, now)
         found.append(_in_loops(f"readings after a {what}", 4, moved(_readings, what)))

@@ -1,4 +1,8 @@
-"""The proof, one step a screen: what to do, what to expect, computed from the job."""
+"""The proof, one step a screen: what to do, what to expect, computed from the job.
+
+References: laws as in ``signals``; open-circuit volts of a battery EN 50342-1; flashes counted
+over a rolled distance as in ``calibrate.roll``.
+"""
 
 from __future__ import annotations
 

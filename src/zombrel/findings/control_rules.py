@@ -5,13 +5,13 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
+from zombrel.actions.signals import put_setting
 from zombrel.behaviour.spark_supply import supplied
 from zombrel.behaviour.suppose import named
 from zombrel.behaviour.wanted import Wanted, off_words, stands, wanted
 from zombrel.findings import explain_set
 from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.rule import rule
-from zombrel.findings.scene import put_setting
 from zombrel.job.model import Device, Job
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Reason

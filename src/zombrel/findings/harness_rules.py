@@ -8,12 +8,12 @@ import msgspec
 
 from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.rule import rule
-from zombrel.findings.scene import Scene, given, together
+from zombrel.findings.scene import Scene, given
 from zombrel.harness import changes, route
 from zombrel.harness.laid import bundles
 from zombrel.harness.missing import undrawn
 from zombrel.harness.wire_reading import WireReading
-from zombrel.job.edits import Many, Put
+from zombrel.job.edits import Many, Put, together
 from zombrel.job.ledger import provenance
 from zombrel.job.model import Job, index
 from zombrel.job.problem import Problem

@@ -10,12 +10,12 @@ import msgspec
 from zombrel.actions import notes
 from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.rule import rule
-from zombrel.findings.scene import Scene, given, together
+from zombrel.findings.scene import Scene, given
 from zombrel.harness import power, route
 from zombrel.harness.conductor import fuse_for
 from zombrel.harness.power import FeedReading, PowerReading, StudReading
 from zombrel.harness.wire_reading import WireReading
-from zombrel.job.edits import Many, Put
+from zombrel.job.edits import Many, Put, together
 from zombrel.job.ledger import provenance
 from zombrel.job.model import Chain, Job, Relay
 from zombrel.job.problem import Problem

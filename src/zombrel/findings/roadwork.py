@@ -8,8 +8,9 @@ from typing import TYPE_CHECKING
 
 import msgspec
 
+from zombrel.actions.signals import put_divider, put_setting
 from zombrel.calibrate.setting import believed, choose, pulses, value_of
-from zombrel.findings.scene import given, put_divider, put_setting
+from zombrel.findings.scene import given
 from zombrel.job.edits import Add, Edit, Many, Put
 from zombrel.job.model import Chain, Job, RoadRun, by_id, index
 from zombrel.job.problem import Problem

@@ -6,15 +6,12 @@ import functools
 from collections.abc import Mapping
 from typing import NamedTuple
 
-import msgspec
-
 from zombrel.harness.laid import laid
 from zombrel.harness.power import PowerReading, read_power
 from zombrel.harness.wire_reading import WireReading, read_wires
-from zombrel.job.edits import Add, Edit, Many, Put, Remove
-from zombrel.job.model import Chain, Device, Divider, Job, index
+from zombrel.job.model import Chain, Device, Job, index
 from zombrel.job.reason import Given
-from zombrel.job.sheet import Curve, InputSheet
+from zombrel.job.sheet import InputSheet
 from zombrel.job.source import Source
 from zombrel.job.state import State
 from zombrel.job.wiring import Connector, Feed, Wire
@@ -107,29 +104,6 @@ class Scene:
 def given(name: str, value: str, known: str | None = "") -> Given:
     """An input of a reason; ``known`` is its provenance, None when there is none."""
     return Given(name=name, value=value, known="nobody has said" if known is None else known)
-
-
-def put_setting(device: Device, pin: str, at: str, table: Curve = ()) -> Put | Add:
-    """The edit that moves a device's setting to ``at``, with the points loaded for it."""
-    value = {"pin": pin, "at": at, "table": [list(pair) for pair in table]}
-    if device.setting(pin) is None:
-        return Add(path=f"devices.{device.id}.settings", value=value)
-    if table or device.table(pin):
-        return Put(path=f"devices.{device.id}.settings.{pin}", value=value)
-    return Put(path=f"devices.{device.id}.settings.{pin}.at", value=at)
-
-
-def put_divider(chain: Chain, by: int) -> Put:
-    """The edit that gives ``chain`` a divider of ``by`` (1: takes it away)."""
-    hops: list[object] = [msgspec.to_builtins(h) for h in chain.hops if not isinstance(h, Divider)]
-    if by > 1:
-        hops.insert(0, msgspec.to_builtins(Divider(by=by)))
-    return Put(path=f"chains.{chain.id}.hops", value=hops)
-
-
-def together(*edits: Put | Add | Remove) -> Edit:
-    """Several edits as one."""
-    return edits[0] if len(edits) == 1 else Many(edits=edits)
 
 
 class Rated(NamedTuple):

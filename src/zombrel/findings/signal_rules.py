@@ -7,13 +7,14 @@ from collections.abc import Iterator
 
 import msgspec
 
+from zombrel.actions.signals import put_divider, put_setting
 from zombrel.calibrate.setting import Choice, believed, choose
 from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.rule import rule
-from zombrel.findings.scene import Rated, Scene, given, put_divider, put_setting, together
+from zombrel.findings.scene import Rated, Scene, given
 from zombrel.findings.take import best_mend
 from zombrel.harness import route as routes
-from zombrel.job.edits import Add, Put, Remove
+from zombrel.job.edits import Add, Put, Remove, together
 from zombrel.job.figures import figure
 from zombrel.job.ledger import provenance
 from zombrel.job.model import Chain, Device, LoadResistor, Relay

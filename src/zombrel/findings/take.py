@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import msgspec
 
+from zombrel.actions.signals import put_setting
 from zombrel.findings.finding import Mend
-from zombrel.findings.scene import put_setting, together
 from zombrel.harness import route
-from zombrel.job.edits import Add, Edit, Put, Remove
+from zombrel.job.edits import Add, Edit, Put, Remove, together
 from zombrel.job.model import Chain, Job, by_id
 from zombrel.job.source import BoxOutput
 from zombrel.signals.finder import Candidate, candidates

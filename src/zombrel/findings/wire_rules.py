@@ -7,10 +7,10 @@ from collections.abc import Iterator
 from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.harness_rules import keep_off, reroute
 from zombrel.findings.rule import rule
-from zombrel.findings.scene import Rated, Scene, given, together
+from zombrel.findings.scene import Rated, Scene, given
 from zombrel.harness import conductor, coupling, route
 from zombrel.harness.wire_reading import WireReading, behind_slot
-from zombrel.job.edits import Put
+from zombrel.job.edits import Put, together
 from zombrel.job.feed_classes import FEEDS
 from zombrel.job.ledger import at_least, evidence, known, known_lines, provenance
 from zombrel.job.model import Job, index

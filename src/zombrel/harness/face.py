@@ -2,6 +2,8 @@
 
 The mating face is the wire side seen from behind: left and right change places, top and bottom
 stay. Positions are in pitches of the face, y downward.
+
+Reference: first-angle views of ISO 128-3; neighbours by distance of centres (definition).
 """
 
 from __future__ import annotations

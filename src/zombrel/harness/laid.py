@@ -2,6 +2,10 @@
 
 A wire with a way (``via``) takes all four from it; a measured length (``fixed``) holds. A wire
 without one, or whose way the plan no longer has, keeps what was typed.
+
+References: the length of a run is that of its ways with a tail at each end and slack at each
+device (house rules); of heat and bundle the worst on the way counts, as derating is by the
+hottest section (IEC 60364-5-52, 523.6); spacing and run beside a neighbour add up along the way.
 """
 
 from __future__ import annotations

@@ -1,4 +1,8 @@
-"""What each conductor of the job carries and loses."""
+"""What each conductor of the job carries and loses.
+
+References: drop by Ohm's law on the resistance of ``harness.conductor`` (IEC 60228); root mean
+square of a pulsed load √duty × peak (definition); fuse shares from the house rules.
+"""
 
 from __future__ import annotations
 

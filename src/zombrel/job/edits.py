@@ -90,6 +90,12 @@ def apply(job: Job, edit: Edit) -> Job:
             return _at(job, parent, drop)
 
 
+def together(*edits: Put | Add | Remove | Many) -> Edit:
+    """Several edits as one."""
+    flat = [e for one in edits for e in (one.edits if isinstance(one, Many) else (one,))]
+    return flat[0] if len(flat) == 1 else Many(edits=tuple(flat))
+
+
 def fact(job: Job, path: str) -> Any:
     """The value at ``path``; raises Problem if there is none."""
     node: Any = job

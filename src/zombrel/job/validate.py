@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import Counter
 
 from zombrel.job.figures import refused
-from zombrel.job.model import Job, index
+from zombrel.job.model import House, Job, index
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Control, InputSheet
 from zombrel.job.source import BoxOutput
@@ -80,7 +80,16 @@ def _settings(job: Job) -> None:
 
 
 def _figures(job: Job) -> None:
-    for rule in job.house.figures:
+    check_figures(job.house)
+
+
+def check_figures(house: House) -> None:
+    """See that house rules decide only what is the shop's.
+
+    Raises:
+        Problem: another figure, or none of that name.
+    """
+    for rule in house.figures:
         why = refused(rule.id)
         if why:
             raise Problem(f"House rules: {why} Take it out of the list of figures.")

@@ -1,4 +1,7 @@
-"""Data-bus descriptions: which messages carry which values, read with cantools."""
+"""Data-bus descriptions: which messages carry which values, read with cantools.
+
+Reference: a value is raw × factor + offset, its bits as the description lays them out.
+"""
 
 from __future__ import annotations
 
@@ -8,7 +11,7 @@ from typing import Any
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen, Quantity
 from zombrel.job.source import BusReader, Source
-from zombrel.units import KMH, RPM, ZERO_C
+from zombrel.units import ZERO_C
 
 MAX_BYTES = 20_000_000
 
@@ -86,13 +89,13 @@ def decode(path: Path, frame_id: int, data: bytes) -> dict[str, float]:
     return {name: float(value) for name, value in decoded.items()}
 
 
-_KINDS: dict[str, tuple[Quantity, float]] = {
-    "km/h": ("speed", KMH),
-    "kph": ("speed", KMH),
-    "m/s": ("speed", 1.0),
-    "mph": ("speed", 0.44704),
-    "rpm": ("tach", RPM),
-    "1/min": ("tach", RPM),
+_KINDS: dict[str, Quantity] = {
+    "km/h": "speed",
+    "kph": "speed",
+    "m/s": "speed",
+    "mph": "speed",
+    "rpm": "tach",
+    "1/min": "tach",
 }
 TEMPERATURES = ("degc", "°c", "c", "celsius")
 
@@ -105,7 +108,7 @@ def as_source(value: BusValue) -> Source | None:
     place = f"message {value.message:#x}, {value.message_name}"
     name = f"{value.name} from the data bus"[:80]
     if unit in _KINDS:
-        quantity, _ = _KINDS[unit]
+        quantity = _KINDS[unit]
         spec = BusReader(
             signal=value.name,
             message=value.message,

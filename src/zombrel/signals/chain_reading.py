@@ -1,4 +1,8 @@
-"""What every chain reads in one state, and over its whole range."""
+"""What every chain reads in one state, and over its whole range.
+
+References: laws as in ``signals.law`` (rates), ``signals.sense`` (senders) and ``signals.brake``
+(lamp lines), each with its own; a worn tyre turns more often by the share it lost (kinematics).
+"""
 
 from __future__ import annotations
 

@@ -1,4 +1,8 @@
-"""Reduce a chain of the job to its law: the model of every rate source in one place."""
+"""Reduce a chain of the job to its law: the model of every rate source in one place.
+
+References: rates as in ``calibrate.rates`` (Heywood ch. 1 for firings); a divider by n gives one
+pulse for n, a multiplier n for one (definition of a counter's modulus).
+"""
 
 from __future__ import annotations
 

@@ -2,6 +2,9 @@
 
 Everything the Set screen shows of one sensor chain, for the pairs as they stand or as they
 are being dragged.
+
+Reference: fits as in ``calibrate.curve`` and ``calibrate.thermistor`` (Steinhart, Hart, *Deep-Sea
+Research* 15, 1968); the error of a table is its largest departure (Chebyshev's sense).
 """
 
 from __future__ import annotations

@@ -1,4 +1,7 @@
-"""Supplies: which feed a device hangs on, and whether it is alive in a state."""
+"""Supplies: which feed a device hangs on, and whether it is alive in a state.
+
+Reference: key positions and terminals as the trade meters them (DIN 72552: 30, 15, 15r, 50).
+"""
 
 from __future__ import annotations
 

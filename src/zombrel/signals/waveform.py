@@ -1,4 +1,9 @@
-"""Waveforms at each hop, drawn from the model."""
+"""Waveforms at each hop, drawn from the model.
+
+Reference: shapes of pick-ups, open collectors and coil primaries as in Fraden, *Handbook of Modern
+Sensors*, ch. 7, and Heywood, *Internal Combustion Engine Fundamentals*, ch. 9 (ignition); a
+picture of level and rate, not of every ring.
+"""
 
 from __future__ import annotations
 

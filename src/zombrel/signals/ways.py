@@ -3,6 +3,9 @@
 Ways are tried from the simplest. Each is put to the same tests: level, rate, waveform,
 voltage, loading, error. The first to pass them all is taken; the others are kept with the
 test that they failed, so that the choice can be read and argued with.
+
+References: laws as in ``signals.law`` and ``signals.sense``; satisficing search in a stated order
+(Simon, *Psychological Review* 63, 1956). Minutes and tolerances: ``job.figures``.
 """
 
 from __future__ import annotations

@@ -96,7 +96,7 @@ def _member(archive: zipfile.ZipFile, member: str, limit: int, name: str) -> byt
     return data
 
 
-class _Version(msgspec.Struct):
+class _Version(msgspec.Struct, frozen=True):
     schema: int = 0
 
 

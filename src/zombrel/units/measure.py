@@ -1,4 +1,7 @@
-"""Kinds of measured quantity: SI inside, the user's unit outside."""
+"""Kinds of measured quantity: SI inside, the user's unit outside.
+
+Reference: exact factors of the SI brochure (9th ed., tables 8 and 9) and of NIST SP 811, app. B.
+"""
 
 from __future__ import annotations
 

@@ -1,4 +1,7 @@
-"""What a source kind is, and the table of them."""
+"""What a source kind is, and the table of them.
+
+Reference: rolling circumference as ``calibrate.tyre`` gives it (ETRTO standards manual).
+"""
 
 from __future__ import annotations
 

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QKeyEvent, QResizeEvent
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QBoxLayout, QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
 from zombrel.diagnose.record import Outcome, prove
@@ -15,6 +17,7 @@ from zombrel.job.problem import Problem
 from zombrel.job.query import Watch
 from zombrel.job.reason import Given, Reason
 from zombrel.ui.session import Session
+from zombrel.ui.widgets.commands import Command, Commanded
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.paint import Panel, Pill
 from zombrel.ui.widgets.parts import button, card, clear, column, label, row, scroller, set_role
@@ -76,7 +79,7 @@ class SeenField(QWidget):
         return number
 
 
-class ProveStage(QWidget):
+class ProveStage(Commanded, QWidget):
     """The steps in a row; the one to do now fills the screen."""
 
     title = "Prove"
@@ -320,20 +323,14 @@ class ProveStage(QWidget):
 
     # ---- keys
 
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        match event.key():
-            case Qt.Key.Key_Space:
-                self.as_expected()
-            case Qt.Key.Key_X:
-                self.something_else()
-            case Qt.Key.Key_S:
-                self.cannot_reach()
-            case Qt.Key.Key_PageDown | Qt.Key.Key_Right:
-                self._move(1)
-            case Qt.Key.Key_PageUp | Qt.Key.Key_Left:
-                self._move(-1)
-            case _:
-                super().keyPressEvent(event)
+    def commands(self) -> tuple[Command, ...]:
+        return (
+            Command("As expected", "Space", self.as_expected),
+            Command("Something else was seen", "X", self.something_else),
+            Command("Cannot reach it", "S", self.cannot_reach),
+            Command("Next step", "PgDown Right", partial(self._move, 1)),
+            Command("Step before", "PgUp Left", partial(self._move, -1)),
+        )
 
     def _move(self, by: int) -> None:
         ids = [s.id for s in steps(self._session.job)]

@@ -8,11 +8,11 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLineEdit, QVBoxLayout
 
 from zombrel.actions import notes
+from zombrel.actions.signals import put_setting
 from zombrel.behaviour import tables
 from zombrel.behaviour.wanted import Wanted, gears, held_launch, stands, wanted, wish_id, wished
 from zombrel.calibrate import resistor_code
 from zombrel.calibrate.setting import from_si, moves, nearest, options, said, to_si, value_of
-from zombrel.findings.scene import put_setting
 from zombrel.job.model import Chain, Device, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES

@@ -8,13 +8,11 @@ from functools import partial
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QVBoxLayout
 
+from zombrel.actions.signals import put_pairs, put_setting
 from zombrel.calibrate.curve import Kind
 from zombrel.calibrate.setting import from_si, moves, nearest
 from zombrel.findings.explain import explain_input
-from zombrel.findings.scene import put_setting, together
-from zombrel.job.edits import Put
-from zombrel.job.ledger import evidence
-from zombrel.job.model import Chain, Device, by_id
+from zombrel.job.model import Chain, Device, Rung, by_id
 from zombrel.job.pairs import parse, write
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
@@ -22,7 +20,7 @@ from zombrel.job.sheet import TABLE, Curve, InputSheet
 from zombrel.job.source import Source
 from zombrel.signals.inputs import INPUTS
 from zombrel.signals.reduce import input_of
-from zombrel.signals.study import KINDS, Study, checked, study
+from zombrel.signals.study import KINDS, Study, study
 from zombrel.signals.ways import air
 from zombrel.store.pairs_file import read_pairs
 from zombrel.ui.session import Session
@@ -387,22 +385,18 @@ class CurveCard(Card):
     def _drop(self, i: int, x: float, y: float) -> None:
         self._put_pairs(self._moved_pairs(i, x, y), "moved on the plot", "hearsay")
 
-    def _put_pairs(self, pairs: Curve, note: str, rung: str) -> None:
+    def _put_pairs(self, pairs: Curve, note: str, rung: Rung) -> None:
         """Keep other pairs for the sender; says why when they make no curve."""
         s = self._session
         _, _, _, source, _ = self._parts()
+        self._key = ()
         try:
-            kept = checked(pairs, source.name)
+            edit = put_pairs(s.job, source, pairs, rung, note, s.now())
         except Problem as problem:
             s.said.emit("trouble", str(problem))
-            self._key = ()
             self.refresh()
             return
-        path = f"sources.{source.id}.spec.points"
-        value = [list(p) for p in kept]
-        note_it = evidence(s.job, path, rung, note, s.now(), value=kept)  # type: ignore[arg-type]
-        self._key = ()
-        s.do(f"{source.name}: pairs {note}", together(Put(path=path, value=value), note_it))  # type: ignore[arg-type]
+        s.do(f"{source.name}: pairs {note}", edit)
 
     def _typed(self) -> None:
         s = self._session

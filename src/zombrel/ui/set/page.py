@@ -6,8 +6,7 @@ from collections.abc import Callable
 from functools import partial
 from typing import NamedTuple
 
-from PySide6.QtCore import Qt
-from PySide6.QtGui import QKeyEvent, QResizeEvent
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QLabel, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
 from zombrel.behaviour import tables
@@ -23,6 +22,7 @@ from zombrel.ui.set.control import ControlCard, standing
 from zombrel.ui.set.curve import CurveCard
 from zombrel.ui.set.scale import ScaleCard
 from zombrel.ui.set.whole_job import BlendCard, GearsCard, SupplyCard, TableCard, TimingCard
+from zombrel.ui.widgets.commands import Command, Commanded
 from zombrel.ui.widgets.parts import clear, label, row, scroller
 
 NARROW = 780
@@ -97,7 +97,7 @@ JOB_ITEMS = {
 }
 
 
-class SetStage(QWidget):
+class SetStage(Commanded, QWidget):
     """A list of what there is to set, and the chosen one as the object to touch."""
 
     title = "Set"
@@ -218,14 +218,16 @@ class SetStage(QWidget):
         if key in self._cards:
             self._cards[key].take_focus()
 
-    def keyPressEvent(self, event: QKeyEvent) -> None:
+    def commands(self) -> tuple[Command, ...]:
+        return (
+            Command("Next setting", "PgDown", partial(self._step, 1)),
+            Command("Setting before", "PgUp", partial(self._step, -1)),
+        )
+
+    def _step(self, by: int) -> None:
         keys = list(self._items)
-        key = Qt.Key(event.key())
-        if key in (Qt.Key.Key_PageDown, Qt.Key.Key_PageUp) and self._chosen in keys:
-            step = 1 if key == Qt.Key.Key_PageDown else -1
-            self.select(keys[(keys.index(self._chosen) + step) % len(keys)])
-            return
-        super().keyPressEvent(event)
+        if self._chosen in keys:
+            self.select(keys[(keys.index(self._chosen) + by) % len(keys)])
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)

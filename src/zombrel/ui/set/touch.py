@@ -72,7 +72,7 @@ class TouchView(QWidget):
         if isinstance(sheet, Curves):
             own = (TABLE,) if sheet.free_points else ()
             return tuple(p.name for p in sheet.presets) + own
-        return options(sheet).names
+        return tuple(options(sheet).names)
 
     def _step(self, by: int) -> None:
         sheet = self._sheet

@@ -4,12 +4,10 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit
 
-from zombrel.calibrate.setting import nearest, pulses, value_of
-from zombrel.findings.scene import put_setting, together
-from zombrel.job.edits import Put
+from zombrel.actions.signals import trim
 from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
-from zombrel.signals.reduce import box_for, counted_by, counter_of, emission, input_of
+from zombrel.signals.reduce import input_of
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.parts import button, label
 from zombrel.units import percent, speed_unit
@@ -59,51 +57,34 @@ class TrimRow(QHBoxLayout):
         usable = numbers is not None and at is not None and sheet.numbers is not None
         self.trim.setVisible(usable)
         self._say.setText("")
-        if not usable or numbers is None or at is None or sheet.numbers is None:
+        if numbers is None:
             return
         try:
-            stood = value_of(sheet.numbers, at)
+            trimmed = trim(s.job, chain, *numbers)
         except Problem as problem:
             self.trim.hide()
             self._say.setText(str(problem))
             return
-        wanted, _ = nearest(sheet.numbers, self._aim(stood, numbers, sheet.numbers.unit))
+        if trimmed is None:
+            return
+        wanted, _ = trimmed
         self.trim.setText(f"Trim to {wanted}")
         self._say.setText(f"it read {percent(numbers[1] / numbers[0] - 1)}")
-
-    @staticmethod
-    def _aim(stood: float, numbers: tuple[float, float], unit: str) -> float:
-        """The setting it should have had: it counts more, so it must believe more."""
-        return stood * numbers[1] / numbers[0]
 
     def _take(self) -> None:
         s = self._session
         chain, numbers = by_id(s.job.chains, self._chain), self._numbers()
-        source = by_id(s.job.sources, chain.source) if chain is not None else None
-        if chain is None or numbers is None or source is None:
+        if chain is None or numbers is None:
             return
-        device, sheet = input_of(s.job, chain)
-        at = device.setting(chain.pin)
-        if at is None or sheet.numbers is None:
-            return
-        stood = value_of(sheet.numbers, at)
-        wanted, _ = nearest(sheet.numbers, self._aim(stood, numbers, sheet.numbers.unit))
-        # what really comes: what it believed in, times what it over-read
-        rate = (
-            pulses(sheet.numbers.unit, stood)
-            * numbers[1]
-            / numbers[0]
-            * counted_by(counter_of(chain))
-        )
+        device, _ = input_of(s.job, chain)
         try:
-            model = emission(source, s.job.vehicle, box_for(s.job, source)).rate
+            trimmed = trim(s.job, chain, *numbers)
         except Problem as problem:
             s.said.emit("trouble", str(problem))
             return
-        trim = source.trim * rate / model
-        edits = [put_setting(device, chain.pin, wanted)]
-        if 0.2 < trim < 5:
-            edits.append(Put(path=f"sources.{source.id}.trim", value=trim))
+        if trimmed is None:
+            return
+        wanted, edit = trimmed
         self.true.clear()
         self.shown.clear()
-        s.do(f"{device.name} {chain.pin} trimmed to {wanted}", together(*edits))
+        s.do(f"{device.name} {chain.pin} trimmed to {wanted}", edit)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout
 
+from zombrel.actions.notes import put_fact, timing_seen
 from zombrel.behaviour.spark_supply import supplied
 from zombrel.behaviour.suppose import named
 from zombrel.behaviour.tables import Table
@@ -12,7 +13,6 @@ from zombrel.behaviour.wanted import gears, power
 from zombrel.calibrate import advance, blend, shift, tyre
 from zombrel.findings import explain_set
 from zombrel.findings.explain_set import BSFC
-from zombrel.job.edits import Put
 from zombrel.job.model import by_id
 from zombrel.job.pairs import parse
 from zombrel.job.problem import Problem
@@ -189,8 +189,7 @@ class TimingCard(Card):
         self._put(tuple(sorted(seen)), "moved")
 
     def _put(self, seen: tuple[tuple[float, float], ...], how: str) -> None:
-        value = [list(p) for p in seen]
-        self._session.do(f"Lamp points {how}", Put(path="vehicle.timing_seen", value=value))
+        self._session.do(f"Lamp points {how}", timing_seen(seen))
 
     def _typed(self) -> None:
         text = self._seen.text().strip()
@@ -209,9 +208,7 @@ class TimingCard(Card):
     def _shift_initial(self) -> None:
         v = self._session.job.vehicle
         value = round((v.initial_deg or 0.0) + self._by, 1)
-        self._session.do(
-            f"Initial advance {value:g}°", Put(path="vehicle.initial_deg", value=value)
-        )
+        self._session.do(f"Initial advance {value:g}°", put_fact("vehicle.initial_deg", value))
 
 
 class SupplyCard(Card):

@@ -11,12 +11,12 @@ from PySide6.QtGui import QTextCursor
 from PySide6.QtWidgets import QFileDialog, QMenu, QPlainTextEdit, QVBoxLayout, QWidget
 
 from zombrel.actions import parts
+from zombrel.actions.notes import house_rules
 from zombrel.catalog.check import parse_sheet, parse_source
 from zombrel.catalog.diagnostic import Diagnostic, diagnostic
 from zombrel.catalog.diagnostic import label as cavity_label
 from zombrel.catalog.sheets import shelf
 from zombrel.catalog.sources import source_shelf
-from zombrel.job.edits import Put, plain
 from zombrel.job.model import House
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Curves, DeviceSheet
@@ -25,6 +25,7 @@ from zombrel.store.prefs import user_sheets, user_sources
 from zombrel.store.shelf_files import is_own, keep, read_own, text_of, throw_away
 from zombrel.ui.session import Session
 from zombrel.ui.set.cards import ENTRY_WIDTH, Entry, TableView
+from zombrel.ui.shelf.house import house_rows, read_house, short
 from zombrel.ui.theme import dress, font
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.parts import button, clear, column, label, row, scroller
@@ -92,8 +93,6 @@ BLOCKS: dict[str, tuple[str, object]] = {
 """What can be put into a sheet with one press, to be changed after."""
 
 
-ROOM = 26
-"""Longer values are cut in the summary; the text beside it has them whole."""
 Part = DeviceSheet | Source | Diagnostic | House
 
 
@@ -270,12 +269,7 @@ class ShelfStage(QWidget):
     # ---- the text, checked as it is typed
 
     def _house(self) -> House:
-        try:
-            return msgspec.json.decode(self.text.toPlainText(), type=House)
-        except msgspec.ValidationError as error:
-            raise Problem(plain(str(error))) from error
-        except msgspec.DecodeError as error:
-            raise Problem(f"This is not complete JSON yet: {error}.") from error
+        return read_house(self.text.toPlainText())
 
     def _item(self) -> DeviceSheet | Source:
         text = self.text.toPlainText()
@@ -288,7 +282,8 @@ class ShelfStage(QWidget):
         self._head.setText("House rules of this job")
         self._note.setText(
             "Where schools differ, the shop chooses once; the finder weighs by "
-            "per_cent_min, risk_weight and speed_prefers."
+            "per_cent_min, risk_weight and speed_prefers. Under figures put any of the lower "
+            'lines otherwise, as {"id": "minutes, join", "value": 5}.'
         )
         try:
             house = self._house()
@@ -302,18 +297,7 @@ class ShelfStage(QWidget):
             "watch" if changed else "good",
             "Sound; not kept yet." if changed else "As this job has them.",
         )
-        usual = House()
-        rows = tuple(
-            (
-                name.replace("_", " "),
-                _short(getattr(house, name)),
-                ""
-                if getattr(house, name) == getattr(usual, name)
-                else f"usual {_short(getattr(usual, name))}",
-            )
-            for name in House.__struct_fields__
-        )
-        self._table.show_rows(("rule", "stands at", ""), rows)
+        self._table.show_rows(("rule", "stands at", ""), house_rows(house))
 
     def _typed(self) -> None:
         if self._chosen == "house/rules":
@@ -353,7 +337,7 @@ class ShelfStage(QWidget):
             rows = [("gives", item.quantity), ("kind", tag), ("place", item.place or "not said")]
             rows.append(("work", f"{item.minutes:.0f} min"))
             for name in item.spec.__struct_fields__:
-                rows.append((name.replace("_", " "), _short(getattr(item.spec, name))))
+                rows.append((name.replace("_", " "), short(getattr(item.spec, name))))
             self._table.show_rows(("field", "stands at"), tuple(rows))
             return
         for given in item.inputs:
@@ -375,11 +359,11 @@ class ShelfStage(QWidget):
         s = self._session
         if self._chosen == "house/rules":
             try:
-                value = msgspec.to_builtins(self._house())
+                edit = house_rules(self._house())
             except Problem as problem:
                 s.said.emit("trouble", str(problem))
                 return
-            if s.do("House rules", Put(path="house", value=value)):
+            if s.do("House rules", edit):
                 self._typed()
             return
         try:
@@ -556,14 +540,3 @@ class ShelfStage(QWidget):
 def _home(path: Path) -> str:
     """A path as a person writes it."""
     return str(path).replace(str(Path.home()), "~", 1)
-
-
-def _short(value: object) -> str:
-    if isinstance(value, tuple):
-        return f"{len(value)} pairs"
-    if isinstance(value, float):
-        return f"{value:g}"
-    if isinstance(value, bool):
-        return "yes" if value else "no"
-    text = str(value)
-    return (text if len(text) <= ROOM else f"{text[: ROOM - 1]}…") or "not said"

@@ -5,14 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
-import msgspec
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
+from zombrel.actions.signals import fit_way, remove_signal
+from zombrel.actions.wires import put_wire
 from zombrel.catalog.cautions import cautions
 from zombrel.findings.explain import explain_candidate, explain_input, explain_source, explain_wire
-from zombrel.findings.scene import put_setting, together
 from zombrel.findings.take import take
-from zombrel.job.edits import Edit, Put, Remove
 from zombrel.job.model import Chain, Hop, Job, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import group
@@ -234,12 +233,9 @@ class HopDetail:
     def _fit(
         self, chain: Chain, hops: tuple[Hop, ...], setting: str, words: str, way: Way | None = None
     ) -> None:
-        device, _ = input_of(self._session.job, chain)
-        edits: list[Edit] = [Put(path=f"chains.{chain.id}.hops", value=msgspec.to_builtins(hops))]
-        if setting:
-            table = way.table if way is not None else ()
-            edits.append(put_setting(device, chain.pin, setting, table))
-        self._session.do(f"{chain.title}: {words}", together(*edits))  # type: ignore[arg-type]
+        table = way.table if way is not None else ()
+        edit = fit_way(self._session.job, chain, hops, setting, table)
+        self._session.do(f"{chain.title}: {words}", edit)
 
     # ---- run and input
     def _run(self, chain: Chain) -> None:
@@ -257,7 +253,7 @@ class HopDetail:
             text += f", {near}" if near else ""
             reading = s.assessment.wire(key)
             twist = button("Untwist" if wire.twisted else "Twist", name=f"Twist {key}")
-            edit: Edit = Put(path=f"wires.{key}.twisted", value=not wire.twisted)
+            edit = put_wire(wire, "twisted", not wire.twisted)
             twist.clicked.connect(lambda _=False, e=edit, k=key: s.do(f"Twist {k}", e))
             why = button("Why?", name=f"Why: {key}")
             why.clicked.connect(
@@ -288,7 +284,7 @@ class HopDetail:
 
     def _remove(self, chain: Chain) -> None:
         """The chain goes; its wires and its source stay noted."""
-        self._session.do(f"Remove {chain.title}", Remove(path=f"chains.{chain.id}"))
+        self._session.do(f"Remove {chain.title}", remove_signal(chain))
 
     def why(self) -> None:
         """Why the chosen hop gives what it gives."""

@@ -15,13 +15,14 @@ from PySide6.QtWidgets import (
 )
 
 from zombrel.actions import parts
+from zombrel.actions.notes import put_fact
+from zombrel.actions.signals import remove_source
 from zombrel.calibrate.tyre import parse as parse_tyre
 from zombrel.catalog.cautions import cautions
 from zombrel.catalog.sheets import shelf
 from zombrel.catalog.sources import source_shelf
 from zombrel.findings.explain import explain_fact
 from zombrel.job import facts
-from zombrel.job.edits import Put, Remove
 from zombrel.job.facts import FactSheet
 from zombrel.job.ledger import MEANING, RANK, evidence, provenance
 from zombrel.job.model import RUNGS, Device
@@ -154,7 +155,7 @@ class FactRow(QWidget):
             return
         if s.do(
             f"{self.sheet.label}: {self._text() or 'not known'}",
-            Put(path=self.sheet.path, value=value),
+            put_fact(self.sheet.path, value),
         ):
             set_role(self.field, "bad", "false")
         else:
@@ -399,7 +400,7 @@ class SurveyStage(QWidget):
             )
 
     def _remover(self, source: Source) -> Pill:
-        edit = Remove(path=f"sources.{source.id}")
+        edit = remove_source(source)
         return button(
             "Remove",
             lambda: self._session.do(f"Remove {source.name}", edit),

@@ -15,6 +15,7 @@ from zombrel.job.facts import POWER, all_facts, show
 from zombrel.ui.actions import Actions
 from zombrel.ui.session import Session
 from zombrel.ui.theme import dress
+from zombrel.ui.widgets.commands import commands_in
 from zombrel.ui.widgets.parts import label
 
 
@@ -31,6 +32,8 @@ class FindDialog(QDialog):
     def __init__(self, session: Session, actions: Actions, parent: QWidget) -> None:
         super().__init__(parent)
         self._session, self._actions = session, actions
+        self._here = tuple(commands_in(parent))
+        """What can be done on the page behind."""
         self.setWindowTitle("Find")
         dress(self)
         self.resize(620, 420)
@@ -90,6 +93,7 @@ class FindDialog(QDialog):
             return lambda: s.goto.emit(where)
 
         hits = [Hit(f"{a.label}   {' '.join(a.keys)}", a.run) for a in self._actions.all.values()]
+        hits += [Hit(f"{c.words}   {c.keys}", c.run) for c in self._here]
         hits += [
             Hit(f"Finding: {s.words(f.title)}", go(f"{f.stage}:{f.wire or f.chain}"))
             for f in s.assessment.findings

@@ -6,15 +6,13 @@ from PySide6.QtWidgets import QDialog, QGridLayout, QVBoxLayout, QWidget
 
 from zombrel.ui.actions import Actions
 from zombrel.ui.theme import dress
+from zombrel.ui.widgets.commands import commands_in
 from zombrel.ui.widgets.parts import button, label, row
 
 BY_HAND = (
     ("Up, Down", "next signal, next wire, turn a dial"),
     ("Left, Right", "next hop of a signal, the other dial"),
-    ("W", "why, on the board and in the wire list"),
-    ("M", "turn the connector face round"),
-    ("Space, X, S", "as expected, something else, cannot reach it (Prove)"),
-    ("Page Up, Page Down", "step back, step on (Prove)"),
+    ("W", "why, on the board"),
     ("F2, F3", "how a fact is known, and why (Survey)"),
     ("Escape", "take back what is half typed"),
 )
@@ -33,6 +31,7 @@ class KeysDialog(QDialog):
         grid.setHorizontalSpacing(24)
         grid.setVerticalSpacing(5)
         rows = [(", ".join(a.keys), a.label) for a in actions.all.values() if a.keys]
+        rows += [(c.keys.replace(" ", ", "), f"{c.words} (here)") for c in commands_in(parent)]
         rows += list(BY_HAND)
         half = -(-len(rows) // 2)
         for i, (keys, words) in enumerate(rows):

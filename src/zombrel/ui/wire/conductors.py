@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QRectF, Qt
-from PySide6.QtGui import QColor, QKeyEvent, QPainter
+from PySide6.QtGui import QColor, QPainter
 from PySide6.QtWidgets import (
     QAbstractItemView,
     QCheckBox,
@@ -22,12 +22,11 @@ from PySide6.QtWidgets import (
 )
 
 from zombrel.actions import parts
+from zombrel.actions.wires import put_length, put_wire
 from zombrel.findings.explain import explain_wire
-from zombrel.findings.scene import together
 from zombrel.handover.report import end_words
 from zombrel.harness.conductor import ALL_FUSES, AREAS, awg_at_least
 from zombrel.harness.parts_list import end_joint
-from zombrel.job.edits import Put
 from zombrel.job.ledger import provenance
 from zombrel.job.model import by_id
 from zombrel.job.reason import Given, Reason
@@ -35,6 +34,7 @@ from zombrel.job.wiring import Wire
 from zombrel.ui.session import Session
 from zombrel.ui.survey.page import KnownButton
 from zombrel.ui.theme import font
+from zombrel.ui.widgets.commands import Command, Commanded
 from zombrel.ui.widgets.marks import draw_mark
 from zombrel.ui.widgets.parts import button, card, label, row, set_role
 from zombrel.ui.widgets.why import show_why
@@ -182,21 +182,18 @@ class Swatch(QStyledItemDelegate):
         return bool(option.state & QStyle.StateFlag.State_Selected)  # type: ignore[attr-defined]
 
 
-class WireTable(QTableView):
+class WireTable(Commanded, QTableView):
     """Arrow keys walk; W asks why."""
 
     def __init__(self, stage: WireList) -> None:
         super().__init__()
         self._stage = stage
 
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() == Qt.Key.Key_W:
-            self._stage.why()
-        elif event.key() == Qt.Key.Key_M:
-            self._stage.face.turn()
-            self._stage.refresh()
-        else:
-            super().keyPressEvent(event)
+    def commands(self) -> tuple[Command, ...]:
+        return (
+            Command("Why the figures of this wire", "W", self._stage.why),
+            Command("Turn the connector face round", "M", self._stage.turn),
+        )
 
 
 class WireList(QWidget):
@@ -311,9 +308,7 @@ class WireList(QWidget):
         wire = self._wire()
         if wire is not None and getattr(wire, field) != value:
             words = field.replace("_mm2", "").replace("_m", "").replace("_a", "")
-            self._session.do(
-                f"{wire.id}: {words}", Put(path=f"wires.{wire.id}.{field}", value=value)
-            )
+            self._session.do(f"{wire.id}: {words}", put_wire(wire, field, value))
 
     def _length_entered(self) -> None:
         text = self._length.text().replace(",", ".").removesuffix("m").strip()
@@ -327,11 +322,12 @@ class WireList(QWidget):
         wire = self._wire()
         if wire is None or value == self._session.assessment.run(wire.id).length_m:
             return
-        path = f"wires.{wire.id}"
-        edits = [Put(path=f"{path}.length_m", value=value)]
-        if wire.via:
-            edits.append(Put(path=f"{path}.fixed", value=True))
-        self._session.do(f"{wire.id}: length", together(*edits))
+        self._session.do(f"{wire.id}: length", put_length(wire, value))
+
+    def turn(self) -> None:
+        """The other side of the connector."""
+        self.face.turn()
+        self.refresh()
 
     def _from_plan(self) -> None:
         """The length follows the plan again."""

@@ -4,24 +4,25 @@ from __future__ import annotations
 
 from functools import partial
 
-import msgspec
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QComboBox, QFileDialog, QLineEdit, QVBoxLayout, QWidget
 
+from zombrel.actions.notes import put_fact
+from zombrel.actions.parts import add_connector
+from zombrel.actions.wires import plan_change, put_change, remove_change
 from zombrel.calibrate.firing import judge_leads, parse_order
 from zombrel.harness import changes, face
-from zombrel.job.edits import Add, Put, Remove
 from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
 from zombrel.job.query import Watch
 from zombrel.job.wiring import Change, Connector
 from zombrel.ui.session import Session
+from zombrel.ui.widgets.commands import Command, Commanded
 from zombrel.ui.widgets.parts import button, card, clear, label, row, scroller
 from zombrel.ui.wire.face_view import FaceView
 
 
-class FacesPage(QWidget):
+class FacesPage(Commanded, QWidget):
     """The face at the left; what can be done at the chosen cavity at the right."""
 
     def __init__(self, session: Session) -> None:
@@ -99,11 +100,8 @@ class FacesPage(QWidget):
     def focus_first(self) -> None:
         self.face.setFocus(Qt.FocusReason.OtherFocusReason)
 
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() == Qt.Key.Key_B:
-            self._toggle_after()
-        else:
-            super().keyPressEvent(event)
+    def commands(self) -> tuple[Command, ...]:
+        return (Command("Before and after the change", "B", self._toggle_after),)
 
     def _picked(self, i: int) -> None:
         every = self._session.job.connectors
@@ -143,14 +141,9 @@ class FacesPage(QWidget):
         except Problem as problem:
             self._session.said.emit("trouble", str(problem))
             return
-        key, i = c.id, 2
-        while by_id(self._session.job.connectors, key) is not None:
-            key, i = f"{c.id}-{i}", i + 1
-        c = msgspec.structs.replace(c, id=key)
-        if self._session.do(
-            f"Connector {key}", Add(path="connectors", value=msgspec.to_builtins(c))
-        ):
-            self._chosen = key
+        edit = add_connector(self._session.job, c)
+        if self._session.do(f"Connector {c.id}", edit):
+            self._chosen = self._session.job.connectors[-1].id
             self.refresh()
 
     def start(self, kind: str) -> None:
@@ -158,38 +151,17 @@ class FacesPage(QWidget):
         c = self.connector
         if c is None:
             return
-        job, n = self._session.job, self.face.cavity
-        i = 1
-        while by_id(job.changes, f"C{i}") is not None:
-            i += 1
-        wire = next(
-            (w.id for w in job.wires for e in (w.a, w.b) if (e.place, e.pin) == (c.id, str(n))), ""
-        )
-        to = ""
-        if kind in ("move", "remap"):
-            others = [x for x in job.connectors if (x.id != c.id) == (kind == "remap")]
-            free = next(((x, face.vacant(x)) for x in others if face.vacant(x)), None)
-            to = f"{free[0].id}.{free[1][0]}" if free else ""
-        entry = {
-            "id": f"C{i}",
-            "kind": kind,
-            "connector": c.id,
-            "cavity": n,
-            "wire": wire,
-            "to": to,
-        }
-        self._change = f"C{i}"
-        self._session.do(f"{kind} at {c.id} cavity {n}", Add(path="changes", value=entry))
+        n = self.face.cavity
+        self._change, edit = plan_change(self._session.job, kind, c, n)
+        self._session.do(f"{kind} at {c.id} cavity {n}", edit)
 
     def _drop(self, change: Change) -> None:
         self._change, self._after = "", False
-        self._session.do(f"Change {change.id} dropped", Remove(path=f"changes.{change.id}"))
+        self._session.do(f"Change {change.id} dropped", remove_change(change))
 
     def _put(self, change: Change, field: str, value: str) -> None:
         if getattr(change, field) != value:
-            self._session.do(
-                f"{change.id}: {field}", Put(path=f"changes.{change.id}.{field}", value=value)
-            )
+            self._session.do(f"{change.id}: {field}", put_change(change, field, value))
 
     # ---- showing
 
@@ -356,7 +328,7 @@ class FacesPage(QWidget):
         def kept() -> None:
             text = order.text().strip()
             if text != self._session.job.vehicle.firing_order:
-                self._session.do("Firing order", Put(path="vehicle.firing_order", value=text))
+                self._session.do("Firing order", put_fact("vehicle.firing_order", text))
 
         for field in (order, lengths):
             field.textEdited.connect(judge)

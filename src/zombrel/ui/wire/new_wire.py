@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-import msgspec
 from PySide6.QtWidgets import QComboBox, QDialog, QFormLayout, QVBoxLayout, QWidget
 
-from zombrel.findings.scene import together
+from zombrel.actions.wires import new_wire, rejoin
 from zombrel.handover.report import end_words
 from zombrel.harness.missing import COLOURS, SIGNAL_MM2, places
-from zombrel.job.edits import Add, Edit, Put, Remove
+from zombrel.job.edits import Edit
 from zombrel.job.model import Job, by_id
 from zombrel.job.wiring import End, Wire
 from zombrel.ui.session import Session
@@ -131,26 +130,7 @@ class WireDialog(QDialog):
             self.accept()
 
     def _edit(self, a: End, b: End, colour: str) -> Edit:
+        carries = self.carries.currentText()
         if self._wire is None:
-            entry = {
-                "id": self.made,
-                "a": msgspec.to_builtins(a),
-                "b": msgspec.to_builtins(b),
-                "colour": colour,
-                "carries": self.carries.currentText(),
-                "area_mm2": SIGNAL_MM2,
-                "length_m": 1.0,
-            }
-            return Add(path="wires", value=entry)
-        path = f"wires.{self._wire.id}"
-        edits: list[Put | Add | Remove] = [
-            Put(path=f"{path}.colour", value=colour),
-            Put(path=f"{path}.carries", value=self.carries.currentText()),
-        ]
-        if (a, b) != (self._wire.a, self._wire.b):
-            edits += [
-                Put(path=f"{path}.a", value=msgspec.to_builtins(a)),
-                Put(path=f"{path}.b", value=msgspec.to_builtins(b)),
-                Put(path=f"{path}.via", value=[]),
-            ]
-        return together(*edits)
+            return new_wire(self.made, a, b, colour, carries, SIGNAL_MM2)
+        return rejoin(self._wire, a, b, colour, carries)

@@ -15,12 +15,20 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from zombrel.actions.plan import (
+    add_zone,
+    join_zones,
+    lay,
+    move_zone,
+    place_in,
+    put_way,
+    put_zone,
+    remove_zone,
+)
 from zombrel.catalog.plans import plans, take
-from zombrel.findings.scene import together
 from zombrel.handover.report import end_words
 from zombrel.harness import route
 from zombrel.harness.laid import bundles, laid
-from zombrel.job.edits import Add, Put, Remove
 from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
 from zombrel.job.query import Watch
@@ -107,14 +115,7 @@ class PlanPage(QWidget):
     def _zone_moved(self, zone: str, x: float, y: float) -> None:
         found = by_id(self._session.job.zones, zone)
         if found is not None:
-            path = f"zones.{zone}"
-            self._session.do(
-                f"{found.name} moved",
-                together(
-                    Put(path=f"{path}.x_m", value=round(x, 2)),
-                    Put(path=f"{path}.y_m", value=round(y, 2)),
-                ),
-            )
+            self._session.do(f"{found.name} moved", move_zone(found, x, y))
 
     def show_item(self, item: str) -> None:
         """Choose a wire, or a zone by its id."""
@@ -151,7 +152,7 @@ class PlanPage(QWidget):
         if wire is not None and i < len(found) and found[i].zones != wire.via:
             self._session.do(
                 f"{wire.id}: another way",
-                Put(path=f"wires.{wire.id}.via", value=list(found[i].zones)),
+                lay(wire, found[i].zones),
             )
 
     def _take_plan(self, key: str) -> None:
@@ -162,7 +163,7 @@ class PlanPage(QWidget):
         if getattr(zone, field) != value:
             self._session.do(
                 f"{zone.name}: {field.replace('_', ' ')}",
-                Put(path=f"zones.{zone.id}.{field}", value=value),
+                put_zone(zone, field, value),
             )
 
     def _typed(self, edit: QLineEdit, name: str) -> float | None:
@@ -194,35 +195,19 @@ class PlanPage(QWidget):
         if value != found.length_m and not (
             found.length_m is None and value == round(self._length(found), 2)
         ):
-            self._session.do(
-                f"Way {found.id}: length", Put(path=f"ways.{found.id}.length_m", value=value)
-            )
+            self._session.do(f"Way {found.id}: length", put_way(found, value))
 
     def _add_zone(self, beside: Zone) -> None:
         """A zone joined to ``beside`` by a way."""
-        job, i = self._session.job, 1
-        while by_id(job.zones, f"zone-{i}") is not None:
-            i += 1
-        key = f"zone-{i}"
-        new = {
-            "id": key,
-            "name": f"Zone {i}",
-            "x_m": round(beside.x_m + 0.2, 2),
-            "y_m": round(beside.y_m + 0.2, 2),
-            "wide_m": 0.5,
-            "deep_m": 0.3,
-        }
-        way = {"id": f"{beside.id}-{key}", "a": beside.id, "b": key}
-        edits = together(Add(path="zones", value=new), Add(path="ways", value=way))
-        if self._session.do(f"Zone {i} beside {beside.name}", edits):
+        key, name, edit = add_zone(self._session.job, beside)
+        if self._session.do(f"{name} beside {beside.name}", edit):
             self._zone_chosen(key)
 
     def _drop_zone(self, zone: Zone) -> None:
         """A zone and its ways; wires that ran there are found and said."""
-        ways = [w for w in self._session.job.ways if zone.id in (w.a, w.b)]
-        gone = (*(Remove(path=f"ways.{w.id}") for w in ways), Remove(path=f"zones.{zone.id}"))
+        edit = remove_zone(self._session.job, zone)
         self.view.zone = ""
-        self._session.do(f"{zone.name} taken out", together(*gone))
+        self._session.do(f"{zone.name} taken out", edit)
 
     def _join_zone(self, zone: Zone) -> None:
         """A way from ``zone`` to another, chosen from a menu."""
@@ -238,10 +223,9 @@ class PlanPage(QWidget):
         for other in job.zones:
             if other.id == zone.id or other.id in joined:
                 continue
-            entry = {"id": f"{zone.id}-{other.id}", "a": zone.id, "b": other.id}
             menu.addAction(other.name).triggered.connect(
-                lambda _=False, m=entry, o=other: self._session.do(
-                    f"Way from {zone.name} to {o.name}", Add(path="ways", value=m)
+                lambda _=False, o=other: self._session.do(
+                    f"Way from {zone.name} to {o.name}", join_zones(zone, o)
                 )
             )
         menu.popup(QCursor.pos())
@@ -411,7 +395,7 @@ class PlanPage(QWidget):
             push_button = menu.addAction(zone.name)
             push_button.triggered.connect(
                 lambda _=False, z=zone: self._session.do(
-                    f"{place} lies in: {z.name}", Put(path=f"{kind}.{place}.zone", value=z.id)
+                    f"{place} lies in: {z.name}", place_in(kind, place, z.id)
                 )
             )
         menu.popup(QCursor.pos())

@@ -5,21 +5,19 @@ from __future__ import annotations
 import math
 from functools import partial
 
-import msgspec
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QBoxLayout, QComboBox, QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
 from zombrel.actions import notes
+from zombrel.actions.wires import add_feed, put_volts
 from zombrel.findings.power_rules import days_reason
 from zombrel.harness.power import FeedReading, StudReading
-from zombrel.job.edits import Put
 from zombrel.job.facts import POWER
 from zombrel.job.figures import figure
 from zombrel.job.model import by_id, index
 from zombrel.job.problem import Problem
 from zombrel.job.query import Watch
-from zombrel.job.sheet import FeedClass
 from zombrel.job.wiring import Feed, KeyVolts
 from zombrel.signals.ground import grounds, returns
 from zombrel.signals.key_matrix import FeedVerdict, classify
@@ -140,16 +138,12 @@ class MatrixRow:
         feed, volts = by_id(s.job.feeds, self.feed), self.volts()
         if feed is None or volts == feed.volts or (volts is None and self._filled()):
             return
-        if volts is not None:
-            try:
-                msgspec.convert(msgspec.to_builtins(volts), KeyVolts)
-            except msgspec.ValidationError:
-                s.said.emit("trouble", f"{feed.name}: no vehicle has such volts; check the meter.")
-                return
-        s.do(
-            f"{feed.name}: key positions",
-            Put(path=f"feeds.{feed.id}.volts", value=msgspec.to_builtins(volts)),
-        )
+        try:
+            edit = put_volts(feed, volts)
+        except Problem as problem:
+            s.said.emit("trouble", str(problem))
+            return
+        s.do(f"{feed.name}: key positions", edit)
 
     def take(self) -> None:
         """Note the class the volts give, as measured."""
@@ -265,16 +259,7 @@ class PowerPage(QWidget):
             self._new.setFocus()
             return
         kind = ("slot", "box", "battery")[self._kind.currentIndex()]
-        feed: FeedClass = "constant" if kind == "battery" else "dead"
-        from zombrel.job.edits import Add
-
-        entry = {
-            "id": name.replace(".", " "),
-            "name": f"Slot {name}" if kind == "slot" else name,
-            "feed": feed,
-            "kind": kind,
-        }
-        if self.session.do(f"Feed {name}", Add(path="feeds", value=entry)):
+        if self.session.do(f"Feed {name}", add_feed(name, kind)):
             self._new.clear()
 
     def _why_days(self) -> None:

@@ -5,34 +5,32 @@ from __future__ import annotations
 from functools import partial
 from pathlib import Path
 
-import msgspec
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QComboBox, QFileDialog, QVBoxLayout, QWidget
 
+from zombrel.actions.wires import OWN, add_lead, metered, own_wires, take_back
 from zombrel.catalog import DEMO
 from zombrel.harness import face, lead
 from zombrel.harness.continuity import split_pin
 from zombrel.harness.probing import Probe
-from zombrel.job.edits import Add, Put
 from zombrel.job.ledger import provenance
 from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
 from zombrel.job.query import Watch
 from zombrel.job.reason import Given, Reason
-from zombrel.job.wiring import Lead, LeadRow
+from zombrel.job.wiring import Lead
 from zombrel.store.zjob import write_atomically
 from zombrel.ui.session import Session
+from zombrel.ui.widgets.commands import Command, Commanded
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.parts import button, card, clear, column, label, row, scroller
 from zombrel.ui.widgets.why import show_why
 from zombrel.ui.wire.face_view import FaceView
 
-OWN = "own"
 """Id of the lead made of our own wires."""
 
 
-class ProbePage(QWidget):
+class ProbePage(Commanded, QWidget):
     """The next two cavities fill the page; Y and N answer; the verdict stands below."""
 
     def __init__(self, session: Session) -> None:
@@ -117,29 +115,20 @@ class ProbePage(QWidget):
     def focus_first(self) -> None:
         self.setFocus(Qt.FocusReason.OtherFocusReason)
 
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        keys = {
-            Qt.Key.Key_Y: True,
-            Qt.Key.Key_Space: True,
-            Qt.Key.Key_PageDown: True,
-            Qt.Key.Key_N: False,
-            Qt.Key.Key_X: False,
-            Qt.Key.Key_PageUp: False,
-        }
-        key = Qt.Key(event.key())
-        if key in keys:
-            self.answer(keys[key])
-        elif key == Qt.Key.Key_Backspace:
-            self.back()
-        elif key == Qt.Key.Key_W:
-            self.why()
-        elif key == Qt.Key.Key_M:
-            for f in self._faces:
-                f.turn()
-            self._shown = Watch()
-            self.refresh()
-        else:
-            super().keyPressEvent(event)
+    def commands(self) -> tuple[Command, ...]:
+        return (
+            Command("It conducts", "Y Space PgDown", partial(self.answer, True)),
+            Command("It is open", "N X PgUp", partial(self.answer, False)),
+            Command("Take the last probe back", "Backspace", self.back),
+            Command("Why this probe", "W", self.why),
+            Command("Turn both faces round", "M", self._turn),
+        )
+
+    def _turn(self) -> None:
+        for f in self._faces:
+            f.turn()
+        self._shown = Watch()
+        self.refresh()
 
     # ---- answering
 
@@ -158,8 +147,7 @@ class ProbePage(QWidget):
         if patch is None or not patch.answers:
             self._session.said.emit("open", "Nothing to take back.")
             return
-        kept = msgspec.to_builtins(patch.answers[:-1])
-        self._session.do("Last probe taken back", Put(path=f"leads.{patch.id}.answers", value=kept))
+        self._session.do("Last probe taken back", take_back(patch))
 
     def play(self) -> None:
         """Take the made-up probing that comes with the demo."""
@@ -177,10 +165,7 @@ class ProbePage(QWidget):
         self._metered(patch, seen, "Sample probing")
 
     def _metered(self, patch: Lead, seen: list[tuple[str, str]], words: str) -> None:
-        metered = lead.metered(patch, seen, lead.columns_of(self._session.job))
-        self._session.do(
-            words, Put(path=f"leads.{patch.id}.answers", value=msgspec.to_builtins(metered.answers))
-        )
+        self._session.do(words, metered(self._session.job, patch, seen))
 
     def _own_wires(self) -> None:
         """A lead of our own conductors, plug to place."""
@@ -188,23 +173,11 @@ class ProbePage(QWidget):
         if not s.job.wires:
             s.said.emit("open", "There are no wires to probe yet.")
             return
-        rows = [
-            LeadRow(
-                a=_pin(w.a.place, w.a.pin), b=_pin(w.b.place, w.b.pin), colour=w.colour, signal=w.id
-            )
-            for w in s.job.wires
-        ]
-        patch = Lead(id=OWN, name="Our own wires", rows=tuple(rows), source="the wire list")
-        patch = lead.with_faces(patch, s.job.connectors)
-        old = by_id(s.job.leads, OWN)
+        edit = own_wires(s.job)
         self._chosen = OWN
-        if old is None:
-            s.do("Probe our own wires", Add(path="leads", value=msgspec.to_builtins(patch)))
-        elif old.rows != patch.rows:
-            s.do(
-                "Our own wires as they are now",
-                Put(path=f"leads.{OWN}", value=msgspec.to_builtins(patch)),
-            )
+        if edit is not None:
+            new = by_id(s.job.leads, OWN) is None
+            s.do("Probe our own wires" if new else "Our own wires as they are now", edit)
         self.refresh()
         self.setFocus()
 
@@ -224,17 +197,8 @@ class ProbePage(QWidget):
         except Problem as problem:
             self._session.said.emit("trouble", str(problem))
             return
-        key, i = path.stem.replace(".", "-")[:40] or "lead", 2
-        while by_id(self._session.job.leads, key) is not None:
-            key, i = f"{path.stem.replace('.', '-')[:40]}-{i}", i + 1
-        patch = Lead(
-            id=key,
-            name=path.stem[:80],
-            source=path.name,
-            rows=tuple(LeadRow(a=a[:80], b=b[:80]) for a, b in pairs),
-        )
-        patch = lead.with_faces(patch, self._session.job.connectors)
-        if self._session.do(f"Lead {key}", Add(path="leads", value=msgspec.to_builtins(patch))):
+        key, edit = add_lead(self._session.job, path.stem, path.name, pairs)
+        if self._session.do(f"Lead {key}", edit):
             self._chosen = key
             self.refresh()
             self.setFocus()
@@ -456,7 +420,3 @@ class ProbePage(QWidget):
                 )
             )
         self._side.addWidget(holder)
-
-
-def _pin(place: str, pin: str) -> str:
-    return f"{place}.{pin}" if pin else place

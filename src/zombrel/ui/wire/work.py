@@ -7,7 +7,6 @@ from datetime import datetime
 from functools import partial
 
 from PySide6.QtCore import QObject, Qt, QTimer, Signal
-from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from zombrel.harness.laid import laid
@@ -25,6 +24,7 @@ from zombrel.plan.order import BATTERY_MIN, EXACT, HELPER_MIN, LIFT_MIN, MOVE_MI
 from zombrel.plan.tasks import Task, tasks
 from zombrel.store.shop_times import of_others
 from zombrel.ui.session import Session
+from zombrel.ui.widgets.commands import Command, Commanded
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.paint import Panel, Words
 from zombrel.ui.widgets.parts import button, card, clear, column, label, row, scroller
@@ -89,7 +89,7 @@ class Ordering(QObject):
         self.went_on.emit(share)
 
 
-class WorkPage(QWidget):
+class WorkPage(Commanded, QWidget):
     """What to do now, large; what follows, with clock times; what waits and what is done."""
 
     def __init__(self, session: Session) -> None:
@@ -209,18 +209,13 @@ class WorkPage(QWidget):
     def _again(self, task: Task) -> None:
         self._do(f"Taken up again: {task.title}", day.again(self._session.job, task))
 
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        keys = {
-            Qt.Key.Key_Space: self.toggle,
-            Qt.Key.Key_D: self.done,
-            Qt.Key.Key_H: self.hold,
-            Qt.Key.Key_W: self.why,
-        }
-        run = keys.get(Qt.Key(event.key()))
-        if run is None:
-            super().keyPressEvent(event)
-        else:
-            run()
+    def commands(self) -> tuple[Command, ...]:
+        return (
+            Command("Begin the task, or pause it", "Space", self.toggle),
+            Command("The task is done", "D", self.done),
+            Command("The task waits", "H", self.hold),
+            Command("Why this order of work", "W", self.why),
+        )
 
     def why(self) -> None:
         """Why this order, and what it costs."""
