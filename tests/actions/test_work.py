@@ -46,9 +46,12 @@ class Work(unittest.TestCase):
             (plan.move_zone(dash, 1.234, 0.567), "zones.dash.y_m", 0.57),
             (plan.put_way(way, 3.0), f"ways.{way.id}.length_m", 3.0),
             (plan.join_zones(dash, boot), "ways.dash-boot.b", "boot"),
-            (wires.put_volts(feed, KeyVolts(off=12.4, acc=12.4, run=12.4, crank=10.0)),
-             "feeds.F7.volts.crank", 10.0),
-        ):  # fmt: skip
+            (
+                wires.put_volts(feed, KeyVolts(off=12.4, acc=12.4, run=12.4, crank=10.0)),
+                "feeds.F7.volts.crank",
+                10.0,
+            ),
+        ):
             with self.subTest(path, value=value):
                 self.assertEqual(fact(done(edit), path), value)
 

@@ -68,6 +68,11 @@ class Shifting(unittest.TestCase):
             with self.assertRaisesRegex(Problem, says):
                 shift.shift_points(torque, ratios, redline)
 
+    def test_rev_match_needs_all_three(self) -> None:
+        for around, final, ratio in ((0.0, 3.6, 1.4), (1.9, 0.0, 1.4), (1.9, 3.6, -1.0)):
+            with self.assertRaisesRegex(Problem, "above zero"):
+                shift.matched(20.0, around, final, ratio)
+
     def test_sums(self) -> None:
         self.assertAlmostEqual(shift.lamp_speed(6600, 3000, 0.15), 6150)
         # 80 km/h, 1.91174 m, 3.64 · 1.39: 22.222 / 1.91174 · 5.0596 · 60

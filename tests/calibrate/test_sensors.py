@@ -47,6 +47,14 @@ class Thermistor(unittest.TestCase):
         equation = thermistor.fit(beta_table(beta, r25)).equation
         self.assertAlmostEqual(equation.kelvin(equation.ohm(kelvin)), kelvin, places=5)
 
+    def test_an_equation_that_bends_the_other_way_has_three_roots_and_one_part(self) -> None:
+        # c below zero: 1/T rises with ln R to ln R = √(−b/3c) ≈ 63, far above any part
+        equation = thermistor.SteinhartHart(a=1.1e-3, b=2.4e-4, c=-2e-8)
+        for kelvin in (233.15, 273.15, 298.15, 353.15, 423.15):
+            ohm = equation.ohm(kelvin)
+            self.assertAlmostEqual(equation.kelvin(ohm), kelvin, places=6)
+            self.assertTrue(1 < ohm < 1e6, ohm)
+
     def test_pull_up_has_the_greatest_swing(self) -> None:
         def swing(pull: float) -> float:
             return 9000 / (9000 + pull) - 250 / (250 + pull)

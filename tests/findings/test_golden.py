@@ -39,8 +39,13 @@ def failed() -> Job:
 
 def without_box() -> Job:
     """No spark box, so that the coil is a plain one."""
-    gone = ("chains.tach-hub", "chains.pick-spark", "chains.arm-spark", "sources.s4out",
-            "devices.spark")  # fmt: skip
+    gone = (
+        "chains.tach-hub",
+        "chains.pick-spark",
+        "chains.arm-spark",
+        "sources.s4out",
+        "devices.spark",
+    )
     return apply(demo(), Many(edits=tuple(Remove(path=p) for p in gone)))
 
 

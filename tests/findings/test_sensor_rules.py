@@ -6,12 +6,12 @@ import unittest
 
 import msgspec
 
-from tests.demo import apply, at, demo, put
+from tests.demo import apply, at, demo, found, put
 from zombrel.catalog import DEMO
 from zombrel.findings.assess import assess
 from zombrel.findings.explain import explain_input, explain_source
 from zombrel.harness.laid import laid
-from zombrel.job.edits import Many, Put
+from zombrel.job.edits import Many, Put, fact
 from zombrel.job.model import Job
 from zombrel.job.source import GearboxSensor, Source
 from zombrel.signals.chain_reading import read_chains
@@ -126,6 +126,16 @@ class Learned(unittest.TestCase):
                 reason = found[key].reason
                 self.assertTrue(reason.result)
                 self.assertTrue(reason.formula)
+
+    def test_the_best_curve_that_a_device_has_is_left_alone_though_it_is_off(self) -> None:
+        job = put(demo(), "devices.hub.sheet.inputs.TEMP.setting.free_points", 0)
+        points = fact(job, "sources.clt.spec.points")
+        for factor, best in ((0.5, "A"), (1.2, "B"), (2.0, "D"), (3.0, "C")):
+            off = put(job, "sources.clt.spec.points", [[k, o * factor] for k, o in points])
+            for at_ in "ABCD":
+                said = found(put(off, "devices.hub.settings.TEMP.at", at_))
+                with self.subTest(factor, at=at_):
+                    self.assertEqual("curve-temp-hub" in said, at_ != best)
 
     def test_its_first_edit_settles_it(self) -> None:
         for key, job, _ in CASES:

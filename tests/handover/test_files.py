@@ -37,6 +37,15 @@ def big() -> Job:
     return msgspec.structs.replace(whole, wires=whole.wires[:150])
 
 
+def wordy() -> Job:
+    """A job whose things have longer names than any paper has room for."""
+    job, name = JOBS[0], "A name that nobody should give to a thing, though somebody will"
+    for kind in ("devices", "feeds", "studs", "sources"):
+        for item in getattr(job, kind):
+            job = put(job, f"{kind}.{item.id}.name", name)
+    return job
+
+
 def at_empty(job: Job) -> Assessment:
     """An assessment of a job that has no named states worth taking."""
     return assess(job, State())
@@ -54,7 +63,7 @@ class Paper(unittest.TestCase):
         return [i for i in page.items if isinstance(i, Text)]
 
     def test_no_text_overlaps_and_none_leaves_the_page(self) -> None:
-        for job in (*map(laid, JOBS), laid(big())):
+        for job in (*map(laid, JOBS), laid(big()), laid(wordy())):
             for page in (*drawing(job), *labels(job)):
                 found = self.texts(page)
                 for a, b in itertools.combinations(found, 2):

@@ -64,9 +64,13 @@ class Descriptions(unittest.TestCase):
     def test_every_unit_it_knows(self) -> None:
         found = {v.name: v for v in values(self.path)}["RoadSpeed"]
         for unit, quantity, pulses in (
-            ("km/h", "speed", 4.0), ("kph", "speed", 4.0), ("m/s", "speed", 4.0),
-            ("MPH", "speed", 4.0), ("rpm", "tach", 2.0), ("1/min", "tach", 2.0),
-        ):  # fmt: skip
+            ("km/h", "speed", 4.0),
+            ("kph", "speed", 4.0),
+            ("m/s", "speed", 4.0),
+            ("MPH", "speed", 4.0),
+            ("rpm", "tach", 2.0),
+            ("1/min", "tach", 2.0),
+        ):
             with self.subTest(unit):
                 made = as_source(msgspec.structs.replace(found, unit=unit))
                 assert made is not None

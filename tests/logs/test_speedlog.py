@@ -75,6 +75,12 @@ class Columns(unittest.TestCase):
                 self.assertIn("by sense", log.note)
                 self.check(text)
 
+    def test_by_sense_however_little_the_speed_changes(self) -> None:
+        rows = "\n".join(f"{i};{50 + i / 8:.3f};5;{50 + i // 2 / 4:.2f}" for i in range(8))
+        log = parse("a;b;c;d\n" + rows)
+        self.assertAlmostEqual(log.true[1] * 3.6, 50.125)
+        self.assertAlmostEqual(log.shown[2] * 3.6, 50.25)
+
     def test_no_unit_is_said(self) -> None:
         self.assertIn("taken as km/h", parse(table("t,gps,shown", ",", "{i},{g},{s}")).note)
 

@@ -67,8 +67,11 @@ NTC = tuple(
 class Search(unittest.TestCase):
     def test_a_shared_ring_keeps_its_level_for_the_brakes(self) -> None:
         # 1.2 kΩ of winding, 10 kΩ of its own reader: 2 kΩ more leave 0.65 of the level
-        for shared, ohm, says in ((True, 2000.0, "leaves 65 % of the level"), (True, 1e6, ""),
-                                  (False, 2000.0, "")):  # fmt: skip
+        for shared, ohm, says in (
+            (True, 2000.0, "leaves 65 % of the level"),
+            (True, 1e6, ""),
+            (False, 2000.0, ""),
+        ):
             spec = WheelRing(
                 teeth=46, volts_per_hz=0.009, into_ohm=10000, winding_ohm=1200, shared=shared
             )

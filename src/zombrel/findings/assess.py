@@ -37,6 +37,8 @@ RULE_FILES = (
     wire_rules,
 )
 """Loaded for the rules they register."""
+CHAINS = 4
+"""So many chains are judged by one query: fewer to do again after an edit, more to keep."""
 _WEIGHT = {"trouble": 200, "watch": 100, "note": 0}
 
 Found = tuple[Finding, ...]
@@ -97,7 +99,7 @@ def _by_rule(job: Job, state: State, find: Find) -> Found:
 @query
 def _about_things(job: Job, state: State) -> Found:
     """Findings about single chains, devices and wires, so many at a time."""
-    parts = [_about_chains(job, state, ids) for ids in chunks(job.chains, 8)]
+    parts = [_about_chains(job, state, ids) for ids in chunks(job.chains, CHAINS)]
     parts += [_about_devices(job, state, ids) for ids in chunks(job.devices, 8)]
     parts += [_about_wires(job, state, ids) for ids in chunks(job.wires, 25)]
     return tuple([f for part in parts for f in plain(part)])

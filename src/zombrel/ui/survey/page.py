@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
+from functools import partial
+
 import msgspec
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent
@@ -346,17 +349,27 @@ class SurveyStage(QWidget):
 
     def _ask_device(self) -> None:
         sheets, troubles = shelf(user_sheets())
+        names = [f"{s.name}, {s.maker} {s.model}" for s in sheets]
+        self._ask(names, [partial(self.add_device, s) for s in sheets], troubles, self._devices)
+
+    def _ask(
+        self,
+        names: Sequence[str],
+        adds: Sequence[Callable[[], None]],
+        troubles: Sequence[str],
+        under: QWidget,
+    ) -> None:
+        """A menu of what the shelf holds, where something is added from it."""
         menu = QMenu(self)
         dress(menu)
-        for sheet in sheets:
-            push_button = menu.addAction(f"{sheet.name}, {sheet.maker} {sheet.model}")
-            push_button.triggered.connect(lambda _=False, s=sheet: self.add_device(s))
+        for name, add in zip(names, adds, strict=True):
+            menu.addAction(name).triggered.connect(lambda _=False, add=add: add())
         menu.addSeparator()
         own = menu.addAction("Make or change one in the parts shelf…")
         own.triggered.connect(lambda _=False: self._session.goto.emit("shelf"))
         for trouble in troubles:
             self._session.said.emit("watch", trouble)
-        menu.popup(self._devices.mapToGlobal(self._devices.rect().topLeft()))
+        menu.popup(under.mapToGlobal(under.rect().topLeft()))
 
     def add_device(self, sheet: DeviceSheet) -> None:
         """Add a device of this kind to the job."""
@@ -409,18 +422,9 @@ class SurveyStage(QWidget):
         )
 
     def _ask_source(self) -> None:
-        menu = QMenu(self)
-        dress(menu)
         sources, troubles = source_shelf(user_sources())
-        for source in sources:
-            push_button = menu.addAction(f"{source.name}   ({source.quantity})")
-            push_button.triggered.connect(lambda _=False, s=source: self.add_source(s))
-        menu.addSeparator()
-        own = menu.addAction("Make or change one in the parts shelf…")
-        own.triggered.connect(lambda _=False: self._session.goto.emit("shelf"))
-        for trouble in troubles:
-            self._session.said.emit("watch", trouble)
-        menu.popup(self._sources.mapToGlobal(self._sources.rect().topLeft()))
+        names = [f"{s.name}   ({s.quantity})" for s in sources]
+        self._ask(names, [partial(self.add_source, s) for s in sources], troubles, self._sources)
 
     def add_source(self, source: Source) -> None:
         """Add a source of this kind with usual figures to be corrected."""
