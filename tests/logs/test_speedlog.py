@@ -75,6 +75,12 @@ class Columns(unittest.TestCase):
                 self.assertIn("by sense", log.note)
                 self.check(text)
 
+    def test_by_sense_the_finer_may_stand_last(self) -> None:
+        rows = "\n".join(f"{i};{50 + i // 2 * 2};{50.1 + i}" for i in range(8))
+        log = parse("a;b;c\n" + rows)
+        self.assertAlmostEqual(log.true[1] * 3.6, 51.1)
+        self.assertAlmostEqual(log.shown[1] * 3.6, 50.0)
+
     def test_by_sense_however_little_the_speed_changes(self) -> None:
         rows = "\n".join(f"{i};{50 + i / 8:.3f};5;{50 + i // 2 / 4:.2f}" for i in range(8))
         log = parse("a;b;c;d\n" + rows)
