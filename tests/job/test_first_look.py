@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import unittest
 
-from tests.demo import demo, put, state
+from tests.demo import demo, proven, put, state
+from zombrel.diagnose.steps import road_gate, standing, steps
 from zombrel.findings.assess import assess
 from zombrel.harness.laid import laid
 from zombrel.job.engine import Engine
@@ -46,6 +47,18 @@ class Looks(unittest.TestCase):
         take_notes()
         self.assertIsInstance(engine(), Engine)
         self.assertEqual(repr(assess(demo(), state(demo()))), repr(first))
+
+    def test_a_proof_that_stands_does_so_on_the_first_look_too(self) -> None:
+        job = proven()
+        for begin in (forget, take_notes):
+            begin()
+            self.assertEqual({standing(job, s) for s in steps(job)}, {"passed"})
+            self.assertEqual(road_gate(job), "")
+        changed = put(job, "vehicle.system_v", 24)
+        for begin in (forget, take_notes):
+            begin()
+            self.assertIn("stale", {standing(changed, s) for s in steps(changed)})
+            self.assertNotEqual(road_gate(changed), "")
 
     def test_each_result_is_worked_out_once(self) -> None:
         self.assertEqual(_twice(demo()), 2 * demo().title)

@@ -7,6 +7,7 @@ import unittest
 from typing import Any
 
 from tests.whole.record import Change, kept, outcome, states
+from zombrel.job.query import forget, take_notes
 
 
 class AsRecorded:
@@ -23,7 +24,10 @@ class AsRecorded:
 
     def test_all_that_it_says(self) -> None:
         assert isinstance(self, unittest.TestCase)
-        self.assertEqual(states(self.name), self.told["as it ships"])
+        for begin in (forget, take_notes):  # read without notes, and with them
+            begin()
+            with self.subTest(begin.__name__):
+                self.assertEqual(states(self.name), self.told["as it ships"])
 
     def test_what_each_fact_does(self) -> None:
         assert isinstance(self, unittest.TestCase)

@@ -271,9 +271,9 @@ def look(tree: Any, path: Path) -> Any:
     raw = plain(tree) if last == "*" or type(tree) not in VIEWS else tree._raw
     if last == "*":
         return raw
-    found = keyed(raw) if type(raw) is tuple else None
     if last == "#":
-        return found[1] if found is not None else ()
+        found = keyed(raw) if type(raw) is tuple else None
+        return tuple(raw) if type(raw) is dict else found[1] if found is not None else ()
     return _walked(raw)
 
 
