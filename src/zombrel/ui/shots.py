@@ -47,6 +47,7 @@ def _pictures() -> dict[str, Callable[[Path], None]]:
             window = MainWindow(session)
             window.resize(*size)
             window.show()
+            window.take_notes()
             if mended:
                 for _ in range(20):
                     window.mend_first()
