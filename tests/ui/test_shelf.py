@@ -11,6 +11,7 @@ from PySide6.QtTest import QTest
 
 from tests.logs.test_bus import TEXT
 from tests.ui.base import WindowTest
+from zombrel.plan.tasks import tasks
 from zombrel.store.prefs import user_sheets, user_sources
 from zombrel.ui.set.cards import Entry
 
@@ -81,6 +82,24 @@ class Shelf(WindowTest):
         self.replace('"fuse_load": 0.75', '"fuse_load": -1')
         self.assertIn("fuse_load", self.texts(page))
         self.assertFalse(page._keep.isEnabled())
+
+    def test_a_figure_of_the_trade_is_put_otherwise(self) -> None:
+        page = self.page
+        page.select("house/rules")
+        self.settle()
+        self.assertIn("minutes, mount\n20 min", self.texts(page))
+        self.replace('"figures": []', '"figures": [{"id": "minutes, dreaming", "value": 1}]')
+        self.assertIn("There is no figure “minutes, dreaming”", self.texts(page))
+        self.assertFalse(page._keep.isEnabled())
+        self.replace("minutes, dreaming", "clean stud")
+        self.assertIn("not the shop's to decide", self.texts(page))
+        self.replace('"clean stud", "value": 1', '"minutes, mount", "value": 55')
+        self.assertIn("minutes, mount\n55 min\nusual 20", self.texts(page))
+        self.press("Keep this part", page)
+        minutes = {t.id: t.minutes for t in tasks(self.job)}
+        self.assertEqual(minutes["mount hub"], 55)
+        self.key(Qt.Key.Key_Z, self.window, ctrl=True)
+        self.assertEqual({t.id: t.minutes for t in tasks(self.job)}["mount hub"], 20)
 
     def test_broken_text_loses_nothing(self) -> None:
         page = self.page
