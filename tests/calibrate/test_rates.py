@@ -44,6 +44,7 @@ class Engine(unittest.TestCase):
             ("distributor", 8, 4, 4.0),
             ("distributor", 2, 2, 2.0),
             ("wasted-spark", 6, 4, 1.0),
+            ("wasted-spark", 2, 4, 1.0),
             ("coil-per-plug", 5, 4, 0.5),
             ("coil-per-plug", 3, 2, 1.0),
         ):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import unittest
 
-from tests.demo import apply, at, demo, put
+from tests.demo import apply, at, demo, put, whole
 from zombrel.catalog import DEMO
 from zombrel.findings.finding import Finding
 from zombrel.harness import lead
@@ -108,6 +108,17 @@ CASES: tuple[tuple[str, Job, str, str], ...] = (
 
 
 class Rules(unittest.TestCase):
+    def test_a_drop_past_the_limit_is_watched_and_past_twice_of_it_trouble(self) -> None:
+        fixed = put(whole(), "wires.W4.fixed", True)
+        four = at(put(fixed, "wires.W4.length_m", 4.0)).wire("W4")
+        for share, level in ((0.9, None), (1.5, "watch"), (1.9, "watch"), (2.1, "trouble")):
+            metres = round(4.0 * share * four.drop_limit / four.drop, 2)
+            said = [
+                f for f in at(put(fixed, "wires.W4.length_m", metres)).findings if f.id == "drop-W4"
+            ]
+            with self.subTest(share):
+                self.assertEqual([f.level for f in said], [level] if level else [])
+
     def find(self, job: Job, key: str) -> Finding | None:
         return next((f for f in at(job).findings if f.id == key), None)
 
