@@ -22,9 +22,9 @@ from zombrel.harness import changes, face, lead, route
 from zombrel.harness.laid import bundles, laid
 from zombrel.harness.parts_list import parts_list
 from zombrel.job.edits import Add, Remove
+from zombrel.job.follow.query import forget
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
-from zombrel.job.query import forget
 from zombrel.job.validate import validate
 from zombrel.job.wiring import Answer, Lead
 from zombrel.plan.day import work_order

@@ -16,9 +16,9 @@ from zombrel.diagnose.steps import basis, steps
 from zombrel.findings.assess import assess
 from zombrel.handover.report import report_html
 from zombrel.job.edits import Remove
+from zombrel.job.follow.query import forget
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
-from zombrel.job.query import forget
 from zombrel.job.state import State
 from zombrel.job.validate import validate
 from zombrel.signals.finder import candidates

@@ -14,9 +14,9 @@ from tests.demo import Put, apply, demo, state
 from zombrel.catalog import DEMO
 from zombrel.findings.assess import assess
 from zombrel.handover.report import report_html
+from zombrel.job.follow.query import forget
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
-from zombrel.job.query import forget
 from zombrel.job.state import State
 from zombrel.job.validate import validate
 from zombrel.store.zjob import load

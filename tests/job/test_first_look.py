@@ -8,11 +8,11 @@ from tests.demo import demo, proven, put, state
 from zombrel.diagnose.steps import road_gate, standing, steps
 from zombrel.findings.assess import assess
 from zombrel.harness.laid import laid
-from zombrel.job.engine import Engine
-from zombrel.job.first_look import FirstLook
+from zombrel.job.follow.engine import Engine
+from zombrel.job.follow.first_look import FirstLook
+from zombrel.job.follow.query import Watch, engine, forget, query, take_notes, takes_notes
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
-from zombrel.job.query import Watch, engine, forget, query, take_notes, takes_notes
 
 ran: list[str] = []
 

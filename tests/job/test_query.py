@@ -11,12 +11,12 @@ import msgspec
 from tests.demo import demo, put, state
 from zombrel.findings.assess import assess
 from zombrel.job.edits import Put, Step
-from zombrel.job.engine import Engine
+from zombrel.job.follow.engine import Engine
+from zombrel.job.follow.query import aside, engine, query
+from zombrel.job.follow.view import plain
 from zombrel.job.history import History
 from zombrel.job.model import Job, index
 from zombrel.job.problem import Problem
-from zombrel.job.query import aside, engine, query
-from zombrel.job.view import plain
 
 RUNS: list[str] = []
 

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QAbstractButton, QWidget
 from tests.ui.base import WindowTest
 from zombrel.job.edits import Put
 from zombrel.job.edits import apply as apply_edit
-from zombrel.job.query import Watch
+from zombrel.job.follow.query import Watch
 
 ODD: tuple[tuple[str, dict[str, Any]], ...] = (
     (

@@ -7,7 +7,7 @@ import unittest
 from typing import Any
 
 from tests.whole.record import Change, kept, outcome, states
-from zombrel.job.query import forget, take_notes
+from zombrel.job.follow.query import forget, take_notes
 
 
 class AsRecorded:

@@ -19,12 +19,12 @@ from zombrel.behaviour.sensitivity import in_words, movers
 from zombrel.calibrate import advance, resistor_code, shift, tyre
 from zombrel.calibrate.setting import Side, from_si, nearest, to_si, value_of
 from zombrel.job.facts import lacking
+from zombrel.job.follow.query import query
 from zombrel.job.ledger import provenance
 from zombrel.job.model import Device, Job, Vehicle, by_id
 from zombrel.job.pairs import between
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
-from zombrel.job.query import query
 from zombrel.job.reason import Given, Reason
 from zombrel.job.sheet import Control, Frozen, Plug
 from zombrel.job.state import State

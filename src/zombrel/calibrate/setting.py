@@ -15,9 +15,9 @@ from collections.abc import Sequence
 from typing import Literal
 
 from zombrel.calibrate.setting_kinds import KINDS, Options
+from zombrel.job.follow.view import plain
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen, NumberSheet, SettingSheet, SettingUnit
-from zombrel.job.view import plain
 
 Side = Literal["near", "below", "above"]
 

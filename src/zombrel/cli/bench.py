@@ -26,10 +26,10 @@ from zombrel.findings.assess import assess
 from zombrel.harness.laid import laid
 from zombrel.harness.wire_reading import read_wires
 from zombrel.job import edits
+from zombrel.job.follow.query import forget, take_notes
 from zombrel.job.history import History
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
-from zombrel.job.query import forget, take_notes
 from zombrel.job.state import State
 from zombrel.signals.chain_reading import read_chains
 

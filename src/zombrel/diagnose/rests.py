@@ -12,12 +12,12 @@ from typing import Any
 import msgspec
 
 from zombrel.harness.laid import AS_IT_LIES, laid
-from zombrel.job.engine import FAILED, Cell, Node
 from zombrel.job.facts import name_of
+from zombrel.job.follow.engine import FAILED, Cell, Node
+from zombrel.job.follow.query import made_for, query, reads
+from zombrel.job.follow.view import Notes, Path, look, plain
 from zombrel.job.ledger import text_of
 from zombrel.job.model import Job, Proof, Rest, index
-from zombrel.job.query import made_for, query, reads
-from zombrel.job.view import Notes, Path, look, plain
 from zombrel.signals.supply import feeds_of, pins
 
 TABLES: dict[str, Callable[..., Any]] = {q.__name__: q for q in (feeds_of, pins)}

@@ -14,12 +14,12 @@ from zombrel.diagnose.rests import changed_since, rests_of
 from zombrel.harness.conductor import resistance_per_m
 from zombrel.harness.laid import laid
 from zombrel.job.figures import figure
+from zombrel.job.follow.query import query
+from zombrel.job.follow.view import OPEN, plain
 from zombrel.job.model import Chain, Device, Job, Proof, Rest, index
 from zombrel.job.problem import Problem
-from zombrel.job.query import query
 from zombrel.job.sheet import Frozen, InputSheet
 from zombrel.job.stages import STAGE_NAMES
-from zombrel.job.view import OPEN, plain
 from zombrel.job.wiring import End
 from zombrel.signals import law as laws
 from zombrel.signals.brake import PRESSED_SHARE

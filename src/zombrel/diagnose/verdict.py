@@ -15,9 +15,9 @@ import msgspec
 from zombrel.calibrate.roll import roll
 from zombrel.diagnose.steps import REST_V, TACH_OK, Field, StepSheet, chain_law
 from zombrel.job.figures import decided
+from zombrel.job.follow.view import plain
 from zombrel.job.model import Job
 from zombrel.job.sheet import Frozen
-from zombrel.job.view import plain
 from zombrel.signals.chain_reading import brake_of
 from zombrel.signals.reduce import cd_box, input_of
 from zombrel.units import rpm

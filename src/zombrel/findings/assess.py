@@ -20,10 +20,10 @@ from zombrel.findings.scene import Scene, rated
 from zombrel.harness.laid import laid
 from zombrel.harness.power import read_power
 from zombrel.harness.wire_reading import read_wires
+from zombrel.job.follow.query import query
+from zombrel.job.follow.view import chunks, plain
 from zombrel.job.model import Job
-from zombrel.job.query import query
 from zombrel.job.state import State
-from zombrel.job.view import chunks, plain
 from zombrel.signals.chain_reading import read_chains
 
 RULE_FILES = (

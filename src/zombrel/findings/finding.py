@@ -7,11 +7,11 @@ from typing import Literal
 from zombrel.harness.power import PowerReading
 from zombrel.harness.wire_reading import WireReading
 from zombrel.job.edits import Edit
+from zombrel.job.follow.view import OPEN
 from zombrel.job.model import index
 from zombrel.job.reason import Reason
 from zombrel.job.sheet import Frozen
 from zombrel.job.stages import Stage
-from zombrel.job.view import OPEN
 from zombrel.job.wiring import Wire
 from zombrel.signals.chain_reading import ChainReading
 

@@ -14,11 +14,11 @@ from zombrel.harness.laid import bundles
 from zombrel.harness.missing import undrawn
 from zombrel.harness.wire_reading import WireReading
 from zombrel.job.edits import Many, Put, together
+from zombrel.job.follow.view import plain
 from zombrel.job.ledger import provenance
 from zombrel.job.model import Job, index
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Reason
-from zombrel.job.view import plain
 from zombrel.job.wiring import Neighbour, Wire, Zone
 from zombrel.signals.supply import Ends
 from zombrel.units.measure import token

@@ -16,11 +16,11 @@ from zombrel.harness.conductor import fuse_for
 from zombrel.harness.power import FeedReading, PowerReading, StudReading
 from zombrel.harness.wire_reading import WireReading
 from zombrel.job.edits import Many, Put, together
+from zombrel.job.follow.view import plain
 from zombrel.job.ledger import provenance
 from zombrel.job.model import Chain, Job, Relay
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Reason
-from zombrel.job.view import plain
 from zombrel.job.wiring import Feed, Wire
 from zombrel.signals.key_matrix import classify
 from zombrel.signals.supply import Ends

@@ -12,9 +12,9 @@ from zombrel.actions.signals import put_divider, put_setting
 from zombrel.calibrate.setting import believed, choose, pulses, value_of
 from zombrel.findings.scene import given
 from zombrel.job.edits import Add, Edit, Many, Put
+from zombrel.job.follow.query import query
 from zombrel.job.model import Chain, Job, RoadRun, by_id, index
 from zombrel.job.problem import Problem
-from zombrel.job.query import query
 from zombrel.job.reason import Reason
 from zombrel.job.sheet import Frozen
 from zombrel.signals.chain_reading import DIVIDER_MAX, top_of

@@ -17,6 +17,7 @@ from zombrel.findings.take import best_mend
 from zombrel.harness import coupling, route
 from zombrel.job.edits import Put, together
 from zombrel.job.figures import figure
+from zombrel.job.follow.view import plain
 from zombrel.job.ledger import provenance
 from zombrel.job.model import Chain, Device, PullUp, Relay, index
 from zombrel.job.problem import Problem
@@ -29,7 +30,6 @@ from zombrel.job.source import (
     Thermistor,
 )
 from zombrel.job.state import State
-from zombrel.job.view import plain
 from zombrel.job.wiring import Zone
 from zombrel.signals.chain_reading import ChainReading, felt
 from zombrel.signals.contact import contact

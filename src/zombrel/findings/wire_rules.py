@@ -12,11 +12,11 @@ from zombrel.harness import conductor, coupling, route
 from zombrel.harness.wire_reading import WireReading, behind_slot
 from zombrel.job.edits import Put, together
 from zombrel.job.feed_classes import FEEDS
+from zombrel.job.follow.query import query
+from zombrel.job.follow.view import plain
 from zombrel.job.ledger import at_least, evidence, known, known_lines, provenance
 from zombrel.job.model import Job, index
-from zombrel.job.query import query
 from zombrel.job.reason import Reason
-from zombrel.job.view import plain
 from zombrel.job.wiring import End, Feed, Neighbour, Wire, Zone
 from zombrel.signals import law as laws
 from zombrel.signals.supply import Ends

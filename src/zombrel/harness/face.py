@@ -11,8 +11,8 @@ from __future__ import annotations
 import math
 from typing import Literal
 
+from zombrel.job.follow.query import query
 from zombrel.job.problem import Problem
-from zombrel.job.query import query
 from zombrel.job.sheet import Frozen
 from zombrel.job.wiring import Cavity, Connector
 

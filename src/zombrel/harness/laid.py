@@ -21,10 +21,10 @@ import msgspec
 from zombrel.harness import route
 from zombrel.harness.bundle import LOOMS_MM, bundle_diameter
 from zombrel.harness.conductor import outer_diameter
+from zombrel.job.follow.query import made_by, query
+from zombrel.job.follow.view import chunks, plain
 from zombrel.job.model import Job, index
-from zombrel.job.query import made_by, query
 from zombrel.job.sheet import Frozen
-from zombrel.job.view import chunks, plain
 from zombrel.job.wiring import Neighbour, Way, Wire, Zone
 
 STEP = 0.05

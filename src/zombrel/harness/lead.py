@@ -18,9 +18,9 @@ from zombrel.harness import face
 from zombrel.harness.continuity import Continuity, Nets, Pair, compare, split_pin
 from zombrel.harness.probing import Probe, probe_order
 from zombrel.job.edits import Add, Many, Put
+from zombrel.job.follow.query import query
 from zombrel.job.ledger import next_id, text_of
 from zombrel.job.model import Evidence, Job
-from zombrel.job.query import query
 from zombrel.job.wiring import Answer, Connector, Lead, LeadRow
 
 

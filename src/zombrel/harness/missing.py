@@ -17,9 +17,9 @@ from zombrel.harness import conductor, face, route
 from zombrel.harness.laid import STEP
 from zombrel.job.edits import Add, Edit, Many, Put
 from zombrel.job.feed_classes import FEEDS
+from zombrel.job.follow.query import query
 from zombrel.job.model import Chain, Device, House, Job, by_id, index
 from zombrel.job.problem import Problem
-from zombrel.job.query import query
 from zombrel.job.sheet import SupplySheet
 from zombrel.job.source import BoxOutput, Source
 from zombrel.job.wiring import End, Feed, Stud, Wire

@@ -16,12 +16,12 @@ from zombrel.calibrate.advance import box_current
 from zombrel.harness import conductor
 from zombrel.harness.wire_reading import WireReading, behind_slot, read_wires
 from zombrel.job.feed_classes import FEEDS
+from zombrel.job.follow.query import query
+from zombrel.job.follow.view import plain
 from zombrel.job.model import House, Job
 from zombrel.job.problem import Problem
-from zombrel.job.query import query
 from zombrel.job.sheet import Frozen
 from zombrel.job.state import State
-from zombrel.job.view import plain
 from zombrel.job.wiring import Feed, Stud
 from zombrel.signals.supply import Ends, all_ends
 

@@ -19,11 +19,11 @@ from typing import Literal, NamedTuple, get_args
 from zombrel.harness import coupling
 from zombrel.job.edits import Put
 from zombrel.job.figures import PRICED, figure
+from zombrel.job.follow.query import query
+from zombrel.job.follow.view import plain
 from zombrel.job.model import House, Job
 from zombrel.job.problem import Problem
-from zombrel.job.query import query
 from zombrel.job.sheet import Frozen
-from zombrel.job.view import plain
 from zombrel.job.wiring import Way, Wire, Zone
 from zombrel.signals.kinds import kind_of
 

@@ -9,11 +9,11 @@ from __future__ import annotations
 import math
 
 from zombrel.harness import conductor
+from zombrel.job.follow.query import query
+from zombrel.job.follow.view import chunks, plain
 from zombrel.job.model import House, Job, index
-from zombrel.job.query import query
 from zombrel.job.sheet import Frozen, InputSheet, SupplySheet
 from zombrel.job.state import State
-from zombrel.job.view import chunks, plain
 from zombrel.job.wiring import Feed, Wire
 from zombrel.signals.supply import all_ends
 

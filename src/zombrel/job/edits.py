@@ -11,10 +11,10 @@ from typing import Any
 
 import msgspec
 
+from zombrel.job.follow.view import VIEWS
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
-from zombrel.job.view import VIEWS
 
 KEYS = ("id", "pin", "n")
 

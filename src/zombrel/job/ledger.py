@@ -7,10 +7,10 @@ from collections.abc import Mapping
 import msgspec
 
 from zombrel.job.edits import Add, Edit, fact
+from zombrel.job.follow.query import query
+from zombrel.job.follow.view import plain
 from zombrel.job.model import RUNGS, Evidence, Job, Rung
 from zombrel.job.problem import Problem
-from zombrel.job.query import query
-from zombrel.job.view import plain
 
 LONGEST = 1500
 """Facts up to so many bytes of JSON are stored as they are."""

@@ -7,7 +7,8 @@ from typing import Annotated, Any, Literal, TypeVar
 
 from msgspec import Meta
 
-from zombrel.job.engine import ROOTS
+from zombrel.job.follow.engine import ROOTS
+from zombrel.job.follow.view import OPEN, by_name
 from zombrel.job.sheet import (
     Count,
     Curve,
@@ -20,7 +21,6 @@ from zombrel.job.sheet import (
     Text,
 )
 from zombrel.job.source import Source
-from zombrel.job.view import OPEN, by_name
 from zombrel.job.wiring import Change, Connector, Feed, Lead, Stud, Way, Wire, Work, Zone
 
 SCHEMA = 4

@@ -12,7 +12,7 @@ import msgspec
 from msgspec import Meta
 
 from zombrel.job.figures import figure
-from zombrel.job.view import by_name
+from zombrel.job.follow.view import by_name
 
 Text = Annotated[str, Meta(max_length=600)]
 Name = Annotated[str, Meta(min_length=1, max_length=80)]

@@ -6,9 +6,9 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from zombrel.job.engine import ROOTS
+from zombrel.job.follow.engine import ROOTS
+from zombrel.job.follow.view import OPEN
 from zombrel.job.sheet import Frozen
-from zombrel.job.view import OPEN
 
 
 class State(Frozen, frozen=True, kw_only=True):

@@ -14,10 +14,10 @@ from zombrel.harness.laid import bundles
 from zombrel.harness.parts_list import end_joint
 from zombrel.harness.route import zone_of
 from zombrel.job.figures import WORK, decided, figure
+from zombrel.job.follow.query import query
+from zombrel.job.follow.view import plain
 from zombrel.job.model import House, Job, by_id, index
-from zombrel.job.query import query
 from zombrel.job.sheet import Frozen
-from zombrel.job.view import plain
 from zombrel.job.wiring import Work, Zone
 from zombrel.plan.learn import Factors, factors
 

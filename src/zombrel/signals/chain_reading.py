@@ -13,6 +13,8 @@ from typing import TYPE_CHECKING, Literal, NamedTuple
 from zombrel.calibrate.setting import Choice, believed, choose
 from zombrel.job.facts import lacking, unset
 from zombrel.job.figures import figure
+from zombrel.job.follow.query import query
+from zombrel.job.follow.view import OPEN, plain
 from zombrel.job.model import (
     Chain,
     Device,
@@ -24,11 +26,9 @@ from zombrel.job.model import (
 )
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import group, truth
-from zombrel.job.query import query
 from zombrel.job.sheet import Frozen, InputSheet, Quantity
 from zombrel.job.source import BoxOutput, BrakeSide, Source
 from zombrel.job.state import State
-from zombrel.job.view import OPEN, plain
 from zombrel.signals import law as laws
 from zombrel.signals.brake import PRESSED_SHARE, BrakeLine, brake_line
 from zombrel.signals.contact import Contact, contact

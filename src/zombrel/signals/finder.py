@@ -12,6 +12,8 @@ import math
 import msgspec
 
 from zombrel.job.figures import figure
+from zombrel.job.follow.query import query
+from zombrel.job.follow.view import plain
 from zombrel.job.ledger import RANK, provenance
 from zombrel.job.model import (
     Device,
@@ -23,7 +25,6 @@ from zombrel.job.model import (
 )
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES, group
-from zombrel.job.query import query
 from zombrel.job.sheet import TABLE, Curve, DeviceSheet, Frozen, InputSheet
 from zombrel.job.source import (
     BoxOutput,
@@ -40,7 +41,6 @@ from zombrel.job.source import (
     Tolerates,
     WheelRing,
 )
-from zombrel.job.view import plain
 from zombrel.signals.kinds import kind_of
 from zombrel.signals.reduce import box_for, cd_box, emission
 from zombrel.signals.ways import Way, hop_words, way_words, ways

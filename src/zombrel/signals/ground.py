@@ -9,11 +9,11 @@ Reference: Ohm's law; copper 1.724·10⁻⁸ Ω·m at 20 °C (IEC 60028).
 
 from __future__ import annotations
 
+from zombrel.job.follow.query import query
+from zombrel.job.follow.view import plain
 from zombrel.job.model import Chain, Job
-from zombrel.job.query import query
 from zombrel.job.sheet import Frozen
 from zombrel.job.source import BoxOutput, Source
-from zombrel.job.view import plain
 from zombrel.signals.supply import pins
 
 COPPER = 1.724e-8

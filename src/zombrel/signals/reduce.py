@@ -11,6 +11,8 @@ import math
 import msgspec
 
 from zombrel.calibrate import setting
+from zombrel.job.follow.query import query
+from zombrel.job.follow.view import plain
 from zombrel.job.model import (
     Attenuator,
     Chain,
@@ -23,10 +25,8 @@ from zombrel.job.model import (
     by_id,
 )
 from zombrel.job.problem import Problem
-from zombrel.job.query import query
 from zombrel.job.sheet import DeviceSheet, InputSheet
 from zombrel.job.source import BoxOutput, CoilTap, Source
-from zombrel.job.view import plain
 from zombrel.signals.kinds import Emission, kind_of
 from zombrel.signals.kinds.base import no_pulses
 from zombrel.signals.law import Law, loaded

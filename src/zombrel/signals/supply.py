@@ -9,11 +9,11 @@ from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 from zombrel.job.feed_classes import FEEDS
+from zombrel.job.follow.query import query
+from zombrel.job.follow.view import chunks, plain
 from zombrel.job.model import Device, Job, index
-from zombrel.job.query import query
 from zombrel.job.sheet import DeviceSheet, InputSheet, SupplySheet
 from zombrel.job.state import State
-from zombrel.job.view import chunks, plain
 from zombrel.job.wiring import Feed, Wire
 
 

@@ -14,10 +14,10 @@ from zombrel.catalog import DEMO
 from zombrel.findings.assess import assess
 from zombrel.findings.finding import Assessment
 from zombrel.job.edits import Edit, Step
+from zombrel.job.follow.query import engine, forget
 from zombrel.job.history import History
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
-from zombrel.job.query import engine, forget
 from zombrel.job.state import State
 from zombrel.store import prefs as prefs_store
 from zombrel.store.zjob import load, save

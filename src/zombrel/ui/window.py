@@ -18,9 +18,9 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from zombrel.job.follow.query import take_notes, takes_notes
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
-from zombrel.job.query import take_notes, takes_notes
 from zombrel.job.stages import STAGE_NAMES, STAGES
 from zombrel.ui.actions import Actions
 from zombrel.ui.session import Session

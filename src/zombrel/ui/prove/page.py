@@ -12,9 +12,9 @@ from zombrel.diagnose.record import Outcome, prove
 from zombrel.diagnose.rests import changed_since
 from zombrel.diagnose.steps import Field, StepSheet, expected_flashes, latest, standing, steps
 from zombrel.diagnose.verdict import Rival, Verdict, judge, rivals
+from zombrel.job.follow.query import Watch
 from zombrel.job.model import Proof
 from zombrel.job.problem import Problem
-from zombrel.job.query import Watch
 from zombrel.job.reason import Given, Reason
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.commands import Command, Commanded

@@ -27,10 +27,10 @@ from zombrel.catalog.sources import source_shelf
 from zombrel.findings.explain import explain_fact
 from zombrel.job import facts
 from zombrel.job.facts import FactSheet
+from zombrel.job.follow.query import Watch
 from zombrel.job.ledger import MEANING, RANK, evidence, provenance
 from zombrel.job.model import RUNGS, Device
 from zombrel.job.problem import Problem
-from zombrel.job.query import Watch
 from zombrel.job.sheet import DeviceSheet
 from zombrel.job.source import Source
 from zombrel.store.prefs import user_sheets, user_sources

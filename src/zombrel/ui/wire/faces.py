@@ -12,9 +12,9 @@ from zombrel.actions.parts import add_connector
 from zombrel.actions.wires import plan_change, put_change, remove_change
 from zombrel.calibrate.firing import judge_leads, parse_order
 from zombrel.harness import changes, face
+from zombrel.job.follow.query import Watch
 from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
-from zombrel.job.query import Watch
 from zombrel.job.wiring import Change, Connector
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.commands import Command, Commanded
@@ -142,7 +142,7 @@ class FacesPage(Commanded, QWidget):
             self._session.said.emit("trouble", str(problem))
             return
         edit = add_connector(self._session.job, c)
-        if self._session.do(f"Connector {c.id}", edit):
+        if self._session.do(f"Connector {c.name}", edit):
             self._chosen = self._session.job.connectors[-1].id
             self.refresh()
 

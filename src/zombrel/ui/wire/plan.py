@@ -29,9 +29,9 @@ from zombrel.catalog.plans import plans, take
 from zombrel.handover.report import end_words
 from zombrel.harness import route
 from zombrel.harness.laid import bundles, laid
+from zombrel.job.follow.query import Watch
 from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
-from zombrel.job.query import Watch
 from zombrel.job.reason import Given, Reason
 from zombrel.job.wiring import Way, Wire, Zone
 from zombrel.ui.session import Session

@@ -15,9 +15,9 @@ from zombrel.findings.power_rules import days_reason
 from zombrel.harness.power import FeedReading, StudReading
 from zombrel.job.facts import POWER
 from zombrel.job.figures import figure
+from zombrel.job.follow.query import Watch
 from zombrel.job.model import by_id, index
 from zombrel.job.problem import Problem
-from zombrel.job.query import Watch
 from zombrel.job.wiring import Feed, KeyVolts
 from zombrel.signals.ground import grounds, returns
 from zombrel.signals.key_matrix import FeedVerdict, classify

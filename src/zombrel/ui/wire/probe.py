@@ -13,10 +13,10 @@ from zombrel.catalog import DEMO
 from zombrel.harness import face, lead
 from zombrel.harness.continuity import split_pin
 from zombrel.harness.probing import Probe
+from zombrel.job.follow.query import Watch
 from zombrel.job.ledger import provenance
 from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
-from zombrel.job.query import Watch
 from zombrel.job.reason import Given, Reason
 from zombrel.job.wiring import Lead
 from zombrel.store.zjob import write_atomically

@@ -12,11 +12,11 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 from zombrel.harness.laid import laid
 from zombrel.harness.parts_list import parts_list
 from zombrel.job.edits import Edit
+from zombrel.job.follow.query import Watch
+from zombrel.job.follow.view import plain
 from zombrel.job.model import Job, by_id
 from zombrel.job.problem import Problem
-from zombrel.job.query import Watch
 from zombrel.job.reason import Given, Reason
-from zombrel.job.view import plain
 from zombrel.job.wiring import Work
 from zombrel.plan import day
 from zombrel.plan.day import Clocked, Order

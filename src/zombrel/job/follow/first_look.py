@@ -12,7 +12,7 @@ from typing import Any
 
 import msgspec
 
-from zombrel.job.engine import ROOTS, Engine, Node
+from zombrel.job.follow.engine import ROOTS, Engine, Node
 from zombrel.job.problem import Problem
 
 

@@ -1,10 +1,10 @@
 """What follows from what: remembered results that notice when something they read has changed.
 
-A function marked ``@query`` is run with views of the job and the state (``job.view``), which note
-every value it reads, and every other query it asks. After an edit only queries that read
+A function marked ``@query`` is run with views of the job and the state (``job.follow.view``), which
+note every value it reads, and every other query it asks. After an edit only queries that read
 something that changed run again; one whose result came out equal stops the wave there; a result
 that no other query and no recent caller needs is dropped. Nothing is listed by hand. A job that is
-looked at for the first time is read without notes (``job.first_look``), until it changes or
+looked at for the first time is read without notes (``job.follow.first_look``), until it changes or
 ``take_notes`` is called.
 
 A query must be a pure function of what it reads. Its arguments may be views (they stand for the
@@ -18,9 +18,9 @@ from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
 from typing import Any, ParamSpec, TypeVar
 
-from zombrel.job.engine import Cell, Engine, Node, Ref
-from zombrel.job.first_look import FirstLook
-from zombrel.job.view import FINE, VIEWS, Notes
+from zombrel.job.follow.engine import Cell, Engine, Node, Ref
+from zombrel.job.follow.first_look import FirstLook
+from zombrel.job.follow.view import FINE, VIEWS, Notes
 
 P = ParamSpec("P")
 R = TypeVar("R")

@@ -1,4 +1,4 @@
-"""The engine behind ``job.query``: remembered results, what they read, and who needs them.
+"""The engine behind ``job.follow.query``: remembered results, what they read, and who needs them.
 
 References:
     [1] Acar, Blelloch, Harper, *Adaptive functional programming*, POPL 2002.
@@ -15,8 +15,7 @@ from typing import Any
 
 import msgspec
 
-from zombrel.job.problem import Problem
-from zombrel.job.view import (
+from zombrel.job.follow.view import (
     VIEWS,
     Notes,
     Path,
@@ -28,6 +27,7 @@ from zombrel.job.view import (
     settled,
     step_into,
 )
+from zombrel.job.problem import Problem
 
 CLEAN, MAYBE, STALE, RUNNING = range(4)
 TOPS = 200
