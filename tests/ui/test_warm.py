@@ -103,6 +103,8 @@ class Warm(WindowTest):
         page: Any = window.page(place.partition(":")[0])
         if place == "wire:work":
             page.page("work").wait()
+        if place == "source":
+            self.wait(lambda: not page.waiting)  # rows below the fold
         self.settle()
         return sorted(read(page))
 

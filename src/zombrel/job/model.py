@@ -1,7 +1,5 @@
 """The job tree. Frozen records only; every change is a new tree (see ``edits``)."""
 
-from __future__ import annotations
-
 from collections.abc import Mapping
 from typing import Annotated, Any, Literal, TypeVar
 

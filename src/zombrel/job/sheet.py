@@ -4,8 +4,6 @@ The JSON Schema shipped beside the sheets (``catalog/data/sheet.schema.json``) i
 generated from these classes.
 """
 
-from __future__ import annotations
-
 from typing import Annotated, Literal
 
 import msgspec
@@ -60,6 +58,8 @@ class Frozen(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
 
     Subclasses repeat ``frozen`` for the type checker and ``kw_only``, which is not inherited.
     A frozen tree has no cycles, so the collector need not walk it (``gc=False``).
+    The modules of records leave annotations as they are (no ``annotations`` from ``__future__``):
+    as text, each would be compiled again when the first job is read.
     """
 
 

@@ -1,7 +1,5 @@
 """Places in a vehicle where a signal can be had, each a model with its electrical facts."""
 
-from __future__ import annotations
-
 from typing import Annotated, Literal
 
 from msgspec import Meta

@@ -1,7 +1,5 @@
 """Records of the wiring: conductors, supply points, connectors, the plan they lie on, the work."""
 
-from __future__ import annotations
-
 from typing import Annotated, Literal
 
 from msgspec import Meta

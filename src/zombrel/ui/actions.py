@@ -30,7 +30,8 @@ class Actions:
         """Define an action; ``keys`` separated by spaces."""
         action = Action(key, label, tuple(keys.split()), run)
         self.all[key] = action
-        push_button = QAction(label, self._window)
+        push_button = QAction(self._window)
+        push_button.setText(label)
         push_button.setShortcuts([QKeySequence(k) for k in action.keys])
         push_button.triggered.connect(lambda _=False: run())
         self._window.addAction(push_button)

@@ -13,8 +13,8 @@ def application() -> QApplication:
     """The Qt application with the shipped fonts; made when first asked for."""
     app = QApplication.instance()
     if not isinstance(app, QApplication):
-        QApplication.setStyle("Fusion")  # before there is an application: made once, not twice
-        app = QApplication(sys.argv[:1])
+        # Named as an option: to set it by a call would have Python learn all of QStyle's names.
+        app = QApplication([*sys.argv[:1], "-style", "Fusion"])
         app.setApplicationName("zombrel")
         app.setApplicationDisplayName("Zombrel")
     load_fonts()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import tempfile
+import time
 from collections.abc import Callable, Sequence
 from pathlib import Path
 
@@ -27,6 +28,7 @@ def take(argv: Sequence[str]) -> int:
 def _pictures() -> dict[str, Callable[[Path], None]]:
     from zombrel.ui.qtapp import application
     from zombrel.ui.session import Session
+    from zombrel.ui.theme import AFTER_FRAME_MS
     from zombrel.ui.window import MainWindow
 
     app = application()
@@ -55,8 +57,9 @@ def _pictures() -> dict[str, Callable[[Path], None]]:
             window.go(where)
             if also is not None:
                 also(window)
-            for _ in range(4):
+            for _ in range(8):
                 app.processEvents()
+                time.sleep(AFTER_FRAME_MS / 1000)  # what lies below the fold is made by then
             window.grab().save(str(path))
             window.close_quietly()
 

@@ -13,6 +13,8 @@ from shiboken6 import isValid
 
 FONTS = Path(__file__).parent / "assets" / "fonts"
 TEXT, MONO = "B612", "B612 Mono"
+AFTER_FRAME_MS = 25
+"""What nobody can see yet is made this long after a widget was painted: the frame stands then."""
 
 
 class Theme(NamedTuple):

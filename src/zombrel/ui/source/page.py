@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import Qt, QTimer, Signal
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtGui import QKeyEvent, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QVBoxLayout, QWidget
 
 from zombrel.actions import parts
@@ -20,7 +20,7 @@ from zombrel.ui.session import Session
 from zombrel.ui.source.board import HopTile, RangeStrip
 from zombrel.ui.source.detail import HopDetail, best_words
 from zombrel.ui.source.words import kind_of, tiles, verdict
-from zombrel.ui.theme import dress
+from zombrel.ui.theme import AFTER_FRAME_MS, dress
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.paint import Panel
 from zombrel.ui.widgets.parts import button, clear, column, label, row, scroller
@@ -29,8 +29,6 @@ from zombrel.units.measure import value_in, written
 HOPS = ("source", "way", "run", "input")
 FIRST = 6
 """Rows made before the first paint; more do not fit on a screen."""
-BRING_MS = 30
-"""A row has its new size only after the next layout."""
 
 
 class ChainRow(Panel):
@@ -115,8 +113,10 @@ class SourceStage(QWidget):
         self._session = session
         self._rows: dict[str, ChainRow] = {}
         self._order: tuple[str, ...] = ()
-        self._waiting: list[str] = []
+        self.waiting: list[str] = []
         """Chains whose rows are still to be made."""
+        self._sought = ""
+        """A chain to be brought into view once it has its size."""
         self._chosen, self._hop = "", "source"
         self._strip = RangeStrip(session)
         self._strip_words = label("", "quiet", wrap=True)
@@ -159,10 +159,11 @@ class SourceStage(QWidget):
         self.refresh()
         if chain in self._rows:
             self._rows[chain].tiles[self._hop].setFocus(Qt.FocusReason.OtherFocusReason)
-            QTimer.singleShot(BRING_MS, self, partial(self._bring, chain))
+            self._sought = chain
+            self.update()
 
     def _bring(self, chain: str) -> None:
-        """Scroll so that the whole chosen row is seen, once it has its size."""
+        """Scroll so that the whole chosen row is seen."""
         chain_row = self._rows.get(chain)
         if chain_row is not None:
             spare = self._area.viewport().height() - chain_row.height()
@@ -217,7 +218,7 @@ class SourceStage(QWidget):
         )
         if self._chosen not in ids:
             self._chosen = ids[0] if ids else ""
-        if self._chosen in self._waiting:
+        if self._chosen in self.waiting:
             self._finish()
             return
         for chain, r in zip(s.job.chains, s.assessment.chains, strict=True):
@@ -235,11 +236,10 @@ class SourceStage(QWidget):
         clear(self._list)
         self._rows = {}
         self._order = ids
-        self._waiting = list(ids[FIRST:])
+        self.waiting = list(ids[FIRST:])
         for key in ids[:FIRST]:
             self._add_row(key)
-        if self._waiting:
-            QTimer.singleShot(0, self, self._finish)
+        self.update()
         if not ids:
             self._list.addWidget(
                 label(
@@ -294,11 +294,19 @@ class SourceStage(QWidget):
         self._list.insertWidget(len(self._rows), chain_row)
         self._rows[key] = chain_row
 
+    def paintEvent(self, event: QPaintEvent) -> None:
+        super().paintEvent(event)
+        if self.waiting:
+            QTimer.singleShot(AFTER_FRAME_MS, self, self._finish)
+        if self._sought:  # what is painted has been laid out
+            QTimer.singleShot(0, self, partial(self._bring, self._sought))
+            self._sought = ""
+
     def _finish(self) -> None:
         """Make the rows that nobody could see yet."""
-        if not self._waiting:
+        if not self.waiting:
             return
-        waiting, self._waiting = self._waiting, []
+        waiting, self.waiting = self.waiting, []
         for key in waiting:
             self._add_row(key)
         self.refresh()

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QBoxLayout, QVBoxLayout, QWidget
 from zombrel.findings.finding import Finding
 from zombrel.job.stages import STAGE_NAMES
 from zombrel.ui.session import Session
+from zombrel.ui.theme import AFTER_FRAME_MS
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.paint import Panel, Pill
 from zombrel.ui.widgets.parts import button, card, label, row, scroller
@@ -150,7 +151,7 @@ class SettlePanel(QWidget):
         super().paintEvent(event)
         if self._waiting:
             key, self._waiting = self._waiting, ()
-            QTimer.singleShot(0, partial(self._more, key))
+            QTimer.singleShot(AFTER_FRAME_MS, self, partial(self._more, key))
 
     def _more(self, key: tuple[object, ...]) -> None:
         """The cards below the fold, once the first are painted."""
