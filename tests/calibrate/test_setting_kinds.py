@@ -8,9 +8,34 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from zombrel.calibrate.setting import from_si, moves, nearest, options, to_si, value_of
+from zombrel.calibrate.setting import (
+    face,
+    from_si,
+    moves,
+    names,
+    nearest,
+    options,
+    said,
+    to_si,
+    turned,
+    value_of,
+)
+from zombrel.calibrate.setting_face import Knob, Resistor, Screen, Slide, rings
 from zombrel.job.problem import Problem
-from zombrel.job.sheet import Buttons, Menu, NumberSheet, Plug, Presses, Rotary, Switches
+from zombrel.job.sheet import (
+    Buttons,
+    Curves,
+    Dial,
+    Dials,
+    Menu,
+    NumberSheet,
+    Plug,
+    Preset,
+    Presses,
+    Rotary,
+    SettingSheet,
+    Switches,
+)
 
 BANK = Switches(weights=(0.1, 0.2, 0.4, 0.8, 1.6, 3.2, 6.4, 12.8), base=1, unit="pulses/rev")
 KNOB = Rotary(positions=(("LO", 2.0), ("MID", 7.0), ("HI", 11.0)), unit="step")
@@ -25,13 +50,30 @@ SHEETS: list[NumberSheet] = [
     MENU,
     Buttons(low=0.5, high=6, step=0.5, unit="s"),
 ]
+DIALS = Dials(
+    base=800,
+    unit="pulses/km",
+    dials=(
+        Dial(name="coarse", positions=tuple("ABCDE"), octaves=1),
+        Dial(name="fine", positions=tuple("0123456789"), octaves=0.1),
+    ),
+)
+CURVES = Curves(
+    path=("Temp",),
+    free_points=8,
+    presets=(
+        Preset(name="A", points=((0, 1), (1, 2))),
+        Preset(name="B", points=((0, 1), (1, 3))),
+    ),
+)
+FACES: list[SettingSheet] = [*SHEETS, DIALS, CURVES]
 
 
 class Kinds(unittest.TestCase):
     def test_a_button_is_pressed_as_often_as_it_takes(self) -> None:
         up = Presses(enter="hold", press="up", low=2000, high=2900, step=100, unit="rpm")
         down = Buttons(low=0.5, high=6, step=0.5, unit="s")
-        for sheet, now, want, said in (
+        for sheet, now, want, step in (
             (up, "2000", "2100", "press up once"),
             (up, "2000", "2300", "press up 3 times"),
             (up, "2300", "2200", "press up 9 times, past the top"),
@@ -40,7 +82,7 @@ class Kinds(unittest.TestCase):
             (down, "9", "1", "until it says 1"),
         ):
             with self.subTest(now, want=want):
-                self.assertIn(said, moves(sheet, now, want))
+                self.assertIn(step, moves(sheet, now, want))
 
     def test_a_bank_counts_its_weights(self) -> None:
         """14.1 a turn of the scenario's alternator: 1 + 12.8 + 0.2 + 0.1."""
@@ -75,7 +117,7 @@ class Kinds(unittest.TestCase):
         self.assertAlmostEqual(from_si("°C", 3.0, difference=True), 3.0)
 
     def test_no_such_position(self) -> None:
-        for sheet, at, said in (
+        for sheet, at, words in (
             (BANK, "2", "switches have no position"),
             (KNOB, "OFF", "knob has no position “OFF”; it goes from LO to HI"),
             (IDLE, "blue", "not a resistance"),
@@ -83,7 +125,7 @@ class Kinds(unittest.TestCase):
             (PRESS, "2050", "between two steps"),
             (MENU, "hot", "takes numbers"),
         ):
-            with self.subTest(said), self.assertRaisesRegex(Problem, said):
+            with self.subTest(words), self.assertRaisesRegex(Problem, words):
                 value_of(sheet, at)
 
     @given(st.sampled_from(SHEETS), st.floats(-100, 20000))
@@ -118,6 +160,47 @@ class Kinds(unittest.TestCase):
             way = 1 if steps[0].endswith("right") else -1
             order = [name for name, _ in sheet.positions]
             self.assertEqual(order.index(now) + way * clicks, order.index(want))
+
+    @given(st.sampled_from(FACES), st.data())
+    def test_what_is_touched_is_what_is_seen(
+        self, sheet: SettingSheet, data: st.DataObject
+    ) -> None:
+        every = names(sheet)
+        now, want = data.draw(st.sampled_from(every)), data.draw(st.sampled_from(every))
+        parts = face(sheet, now, want)
+        i = data.draw(st.integers(0, len(parts) - 1))
+        match parts[i]:
+            case Knob(places=places, want=aim):
+                to = data.draw(st.integers(0, len(places) - 1))
+                then = face(sheet, turned(sheet, now, i, to), want)
+                self.assertEqual(then[i], parts[i]._replace(now=to))
+                self.assertEqual(then[:i] + then[i + 1 :], parts[:i] + parts[i + 1 :])
+                self.assertEqual(aim == to, turned(sheet, want, i, to) == want)
+            case Slide(now=on):
+                then = face(sheet, turned(sheet, now, i, int(not on)), want)
+                self.assertEqual(then[i], parts[i]._replace(now=not on))
+                self.assertEqual(then[:i] + then[i + 1 :], parts[:i] + parts[i + 1 :])
+            case Screen() | Resistor() as seen:
+                to = data.draw(st.integers(0, len(every) - 1))
+                self.assertEqual(turned(sheet, now, i, to), every[to])
+                self.assertEqual(seen.now, said(sheet, now))
+                self.assertEqual(seen.want, "" if now == want else said(sheet, want))
+
+    def test_what_is_no_position_is_seen_as_none(self) -> None:
+        self.assertEqual(face(KNOB, "OFF", "MID"), (Knob("", ("LO", "MID", "HI"), None, 1),))
+        self.assertEqual({part.now for part in face(DIALS, "?", "A0")}, {None})
+        self.assertEqual(face(IDLE, "blue", "")[0], Resistor(None, "blue", ""))
+        self.assertEqual(turned(DIALS, "?", 1, 2), "A2")
+
+    def test_rings_of_a_resistor(self) -> None:
+        """IEC 60062: 8.2 kΩ is grey, red, red; 470 Ω yellow, violet, brown."""
+        for ohm, given_rings in (
+            (8200.0, (8, 2, 2)),
+            (470.0, (4, 7, 1)),
+            (1e6, (1, 0, 5)),
+            (33000.0, (3, 3, 3)),
+        ):
+            self.assertEqual(rings(ohm), given_rings)
 
 
 if __name__ == "__main__":

@@ -13,7 +13,7 @@ from PySide6.QtGui import QImage, QPainter
 from PySide6.QtTest import QTest
 
 from tests.ui.base import WindowTest
-from zombrel.calibrate.setting import options
+from zombrel.calibrate.setting import face, names
 from zombrel.job.sheet import (
     TABLE,
     Buttons,
@@ -29,7 +29,7 @@ from zombrel.job.sheet import (
     Switches,
 )
 from zombrel.ui.set.touch import TouchView
-from zombrel.ui.set.touch_paint import Look, bands, draw
+from zombrel.ui.set.touch_paint import Look, draw
 from zombrel.ui.theme import DAY, NIGHT
 from zombrel.ui.widgets.plot import Axis, Dot, Line, Picture, Plot, Threshold, tick_words, ticks
 
@@ -206,8 +206,7 @@ class Things(WindowTest):
             QTest.keyClick(made, Qt.Key.Key_Down)
             with self.subTest(name):
                 self.assertTrue(told)
-                names = made.names() if isinstance(sheet, Curves) else options(sheet).names
-                self.assertLessEqual(set(told), set(names))
+                self.assertLessEqual(set(told), set(names(sheet)))
 
     def test_a_finger_anywhere_gives_only_positions_that_exist(self) -> None:
         for name, (sheet, _, _) in THINGS.items():
@@ -215,9 +214,8 @@ class Things(WindowTest):
             for x in range(4, made.width(), 26):
                 for y in range(4, made.height(), 26):
                     QTest.mouseClick(made, Qt.MouseButton.LeftButton, pos=QPoint(x, y))
-            names = made.names() if isinstance(sheet, Curves) else options(sheet).names
             with self.subTest(name):
-                self.assertLessEqual(set(told), set(names))
+                self.assertLessEqual(set(told), set(names(sheet)))
                 self.assertTrue(told)
 
     def test_every_thing_is_painted_and_a_wrong_one_looks_different(self) -> None:
@@ -228,22 +226,12 @@ class Things(WindowTest):
                     image = QImage(264, 168, QImage.Format.Format_RGB32)
                     image.fill(0)
                     p = QPainter(image)
-                    draw(p, sheet, Look(theme, QRectF(0, 0, 264, 168), at, want, 0))
+                    draw(p, face(sheet, at, want), Look(theme, QRectF(0, 0, 264, 168), 0))
                     p.end()
                     pictures.append(image)
                 with self.subTest(name, theme=theme.name):
                     self.assertNotEqual(pictures[0], pictures[1])
                     self.assertNotEqual(pictures[1], pictures[2])
-
-    def test_rings_of_a_resistor(self) -> None:
-        """IEC 60062: 8.2 kΩ is grey, red, red; 470 Ω yellow, violet, brown."""
-        for ohm, rings in (
-            (8200.0, (8, 2, 2)),
-            (470.0, (4, 7, 1)),
-            (1e6, (1, 0, 5)),
-            (33000.0, (3, 3, 3)),
-        ):
-            self.assertEqual(bands(ohm), rings)
 
     def test_a_position_that_is_none_is_shown_and_not_fatal(self) -> None:
         for name, (sheet, _, want) in THINGS.items():

@@ -14,6 +14,7 @@ import math
 from collections.abc import Sequence
 from typing import Literal
 
+from zombrel.calibrate.setting_face import Part
 from zombrel.calibrate.setting_kinds import KINDS, Options
 from zombrel.job.follow.view import plain
 from zombrel.job.problem import Problem
@@ -78,6 +79,25 @@ def value_of(sheet: NumberSheet, at: str) -> float:
 def said(sheet: SettingSheet, at: str) -> str:
     """A position as the installer would say it."""
     return KINDS[sheet.__class__].said(at)
+
+
+def face(sheet: SettingSheet, now: str, want: str) -> tuple[Part, ...]:
+    """What is seen of a setting that stands at ``now`` and should at ``want``; either may be ""."""
+    return KINDS[sheet.__class__].face(sheet, now, want)
+
+
+def names(sheet: SettingSheet) -> Sequence[str]:
+    """Every position in order, of a number or of a choice of curves."""
+    return KINDS[sheet.__class__].names(plain(sheet))
+
+
+def turned(sheet: SettingSheet, now: str, part: int, to: int) -> str:
+    """Where a setting stands once ``part`` of its face was moved from ``now`` to its place ``to``.
+
+    The place is the index of a knob's place, 1 or 0 for a slide that is on or off, the index of
+    the position for anything else.
+    """
+    return KINDS[sheet.__class__].turned(plain(sheet), now, part, to)
 
 
 def moves(sheet: SettingSheet, now: str, want: str) -> tuple[str, ...]:

@@ -3,16 +3,19 @@
 References: preferred resistors E24 (IEC 60063); a dial of octaves multiplies by 2 to the step
 (definition of the octave); switches add their weights.
 
-A new kind is a record in ``job.sheet`` (its schema) and an entry of ``KINDS`` here.
+A new kind is a record in ``job.sheet`` (its schema) and an entry of ``KINDS`` here: how one gets
+there, its positions, its words, what is seen of it, what can be wrong with its sheet.
 """
 
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from typing import Any, NamedTuple, overload
 
 from zombrel.calibrate import preferred, resistor_code
+from zombrel.calibrate.setting_face import Knob, Part, Resistor, Screen, Slide
+from zombrel.job.pairs import LEAST_PAIRS, faults
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import (
     TABLE,
@@ -34,6 +37,8 @@ PLAIN_TO = 1e5
 """Larger numbers are written out."""
 ON_STEP = 1e-6
 """Share of a step by which a value may miss it."""
+MOST_STEPS = 100000
+"""More positions no menu has."""
 
 
 class Options(Frozen, frozen=True, kw_only=True):
@@ -108,17 +113,34 @@ def _named(what: str) -> Callable[[Any, Options, str], float]:
     return value
 
 
+def _taken(sheet: Any, now: str, part: int, to: int) -> str:
+    """Of a thing that has but one part: the position itself."""
+    return KINDS[type(sheet)].names(sheet)[to]
+
+
 class Kind(NamedTuple):
     """One kind of setting."""
 
     moves: Callable[[Any, str, str], tuple[str, ...]]
     """(sheet, where it stands, where it should) → what to do, step by step."""
+    face: Callable[[Any, str, str], tuple[Part, ...]]
+    """(sheet, where it stands, where it should) → what is seen of it."""
     options: Callable[[Any], Options] = lambda sheet: Options(names=(), values=())
     """All positions, ascending by value; none for a kind that holds no number."""
     value: Callable[[Any, Options, str], float] = _named("setting")
     """(sheet, positions, name) → what the position stands for, in the setting's unit."""
     said: Callable[[str], str] = lambda at: at
     """A position as the installer would say it."""
+    turned: Callable[[Any, str, int, int], str] = _taken
+    """(sheet, where it stands, which part of the face, its place) → where it stands then."""
+    faults: Callable[[Any], Iterator[tuple[str, str]]] = lambda sheet: iter(())
+    """What the schema cannot say is wrong with a sheet: (field, words)."""
+    choices: Callable[[Any], Sequence[str]] | None = None
+    """Names of its positions, where they are not numbers."""
+
+    def names(self, sheet: Any) -> Sequence[str]:
+        """Every position in order."""
+        return self.options(sheet).names if self.choices is None else self.choices(sheet)
 
 
 # ---- dials, each a factor
@@ -161,6 +183,26 @@ def _turns(sheet: Dials, now: str, want: str) -> tuple[str, ...]:
     return tuple(out)
 
 
+def _dial_face(sheet: Dials, now: str, want: str) -> tuple[Part, ...]:
+    here, aim = places(sheet, now), places(sheet, want)
+    return tuple(
+        Knob(
+            dial.name,
+            dial.positions,
+            here[i] if here else None,
+            aim[i] if aim else None,
+            endless=True,
+        )
+        for i, dial in enumerate(sheet.dials)
+    )
+
+
+def _dial_turned(sheet: Dials, now: str, part: int, to: int) -> str:
+    here = places(sheet, now) or [0] * len(sheet.dials)
+    here[part] = to
+    return "".join(d.positions[i] for d, i in zip(sheet.dials, here, strict=True))
+
+
 def _clicks(n: int) -> str:
     plural = "" if abs(n) == 1 else "s"
     return f"{abs(n)} click{plural} {'right' if n > 0 else 'left'}"
@@ -185,6 +227,19 @@ def _flips(sheet: Switches, now: str, want: str) -> tuple[str, ...]:
     )
 
 
+def _bank(sheet: Switches, now: str, want: str) -> tuple[Part, ...]:
+    return tuple(
+        Slide(str(i + 1), now[i : i + 1] == "1", want[i : i + 1] == "1" if want else None)
+        for i in range(len(sheet.weights))
+    )
+
+
+def _flipped(sheet: Switches, now: str, part: int, to: int) -> str:
+    bits = list(now.ljust(len(sheet.weights), "0")[: len(sheet.weights)])
+    bits[part] = str(to)
+    return "".join("1" if b == "1" else "0" for b in bits)
+
+
 # ---- a knob
 
 
@@ -193,6 +248,12 @@ def _knob(sheet: Rotary, now: str, want: str) -> tuple[str, ...]:
     if now not in names or want not in names:
         return (f"turn to {want}",)
     return (f"turn to {want}: {_clicks(names.index(want) - names.index(now))}",)
+
+
+def _knob_face(sheet: Rotary, now: str, want: str) -> tuple[Part, ...]:
+    names = tuple(name for name, _ in sheet.positions)
+    here, aim = (names.index(at) if at in names else None for at in (now, want))
+    return (Knob("", names, here, aim),)
 
 
 # ---- a resistor in a plug
@@ -217,6 +278,16 @@ def _plugs(sheet: Plug) -> Options:
     low, high = OHMS
     found = [o for o in preferred.values("E24") if low <= o <= high]
     return _ascending([(law.value(ohm), f"{ohm:g}") for ohm in found])
+
+
+def _plug_face(sheet: Plug, now: str, want: str) -> tuple[Part, ...]:
+    to = _plug_words(want) if want != now else ""
+    return (Resistor(ohms(now), _plug_words(now), to),)
+
+
+def _plug_faults(sheet: Plug) -> Iterator[tuple[str, str]]:
+    for words in faults(sheet.known):
+        yield "known", words
 
 
 def _coded(sheet: Plug, table: Options, at: str) -> float:
@@ -253,6 +324,24 @@ def _counted(sheet: Menu | Buttons | Presses, table: Options, at: str) -> float:
     if abs(steps - round(steps)) > ON_STEP:
         raise Problem(f"{at} is between two steps; the setting goes in steps of {sheet.step:g}.")
     return value
+
+
+def _step_faults(sheet: Menu | Buttons | Presses) -> Iterator[tuple[str, str]]:
+    if sheet.high <= sheet.low:
+        yield "high", f"it must be above low, {sheet.low:g}."
+    elif (sheet.high - sheet.low) / sheet.step > MOST_STEPS:
+        yield "step", "that makes more than 100 000 positions."
+
+
+def _screen(path: Callable[[Any], str]) -> Callable[[Any, str, str], tuple[Part, ...]]:
+    def face(sheet: Any, now: str, want: str) -> tuple[Part, ...]:
+        return (Screen(path(sheet), sheet.unit, now, want if want != now else ""),)
+
+    return face
+
+
+def _trail(sheet: Menu | Curves) -> str:
+    return " › ".join(sheet.path)
 
 
 def _menu(sheet: Menu, now: str, want: str) -> tuple[str, ...]:
@@ -297,22 +386,53 @@ def _curve(sheet: Curves, now: str, want: str) -> tuple[str, ...]:
     return (*_opened(sheet.path), last, "confirm")
 
 
+def _curve_words(at: str) -> str:
+    return "own table" if at == TABLE else at
+
+
+def _curve_face(sheet: Curves, now: str, want: str) -> tuple[Part, ...]:
+    to = _curve_words(want) if want != now else ""
+    return (Screen(_trail(sheet), "curve", _curve_words(now), to),)
+
+
+def _curve_faults(sheet: Curves) -> Iterator[tuple[str, str]]:
+    if not sheet.presets and sheet.free_points < LEAST_PAIRS:
+        yield "", "give presets, or free_points of two or more."
+    for i, preset in enumerate(sheet.presets):
+        for words in faults(preset.points):
+            yield f"presets[{i}].points", words
+
+
+def _curve_names(sheet: Curves) -> tuple[str, ...]:
+    return (*(p.name for p in sheet.presets), *((TABLE,) if sheet.free_points else ()))
+
+
 KINDS: dict[type, Kind] = {
-    Dials: Kind(_turns, _dialled, _named("dials")),
-    Switches: Kind(_flips, _switched, _named("switches")),
+    Dials: Kind(_turns, _dial_face, _dialled, _named("dials"), turned=_dial_turned),
+    Switches: Kind(_flips, _bank, _switched, _named("switches"), turned=_flipped),
     Rotary: Kind(
         _knob,
+        _knob_face,
         lambda sheet: _ascending([(value, name) for name, value in sheet.positions]),
         _named("knob"),
+        turned=lambda sheet, now, part, to: sheet.positions[to][0],
     ),
     Plug: Kind(
         lambda sheet, now, want: ("pull the plug", f"fit {_plug_words(want)}", "push it home"),
+        _plug_face,
         _plugs,
         _coded,
         _plug_words,
+        faults=_plug_faults,
     ),
-    Menu: Kind(_menu, _steps, _counted),
-    Buttons: Kind(_buttons, _steps, _counted),
-    Presses: Kind(_presses, _steps, _counted),
-    Curves: Kind(_curve, said=lambda at: "own table" if at == TABLE else at),
+    Menu: Kind(_menu, _screen(_trail), _steps, _counted, faults=_step_faults),
+    Buttons: Kind(
+        _buttons, _screen(lambda _: "press up or down"), _steps, _counted, faults=_step_faults
+    ),
+    Presses: Kind(
+        _presses, _screen(lambda sheet: sheet.enter), _steps, _counted, faults=_step_faults
+    ),
+    Curves: Kind(
+        _curve, _curve_face, said=_curve_words, faults=_curve_faults, choices=_curve_names
+    ),
 }

@@ -8,26 +8,13 @@ from typing import TypeVar
 
 import msgspec
 
-from zombrel.calibrate.setting import options
+from zombrel.calibrate.setting_kinds import KINDS
 from zombrel.job.edits import plain
-from zombrel.job.pairs import LEAST_PAIRS, falling_or_rising, rising
+from zombrel.job.pairs import faults
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import group
-from zombrel.job.sheet import (
-    Buttons,
-    Curve,
-    Curves,
-    DeviceSheet,
-    InputSheet,
-    Menu,
-    Plug,
-    Presses,
-    SettingSheet,
-)
+from zombrel.job.sheet import Curve, DeviceSheet, InputSheet, SettingSheet
 from zombrel.job.source import Source
-
-MOST_STEPS = 100000
-"""More positions no menu has."""
 
 T = TypeVar("T")
 
@@ -48,8 +35,8 @@ def parse_source(text: str | bytes) -> Source:
     """A source from its JSON text; raises Problem naming the field that cannot be."""
     source = _decode(text, Source)
     points: Curve = getattr(source.spec, "points", ())
-    for trouble in _curve("spec.points", points):
-        raise Problem(trouble)
+    for words in faults(points):
+        raise Problem(f"spec.points: {words}")
     return source
 
 
@@ -94,45 +81,22 @@ def _input(where: str, given: InputSheet) -> Iterator[str]:
             yield f"{where}.curve: give the fixed curve, or a setting of type curves."
         if given.takes == "ohm" and not given.pull_up_ohm:
             yield f"{where}.pull_up_ohm: an input that reads ohms has a pull-up."
-    if given.curve:
-        yield from _curve(f"{where}.curve", given.curve)
+    for words in faults(given.curve):
+        yield f"{where}.curve: {words}"
     if given.setting is not None:
         yield from _setting(f"{where}.setting", given.setting)
 
 
 def _setting(where: str, sheet: SettingSheet) -> Iterator[str]:
-    if isinstance(sheet, Menu | Buttons | Presses):
-        if sheet.high <= sheet.low:
-            yield f"{where}.high: it must be above low, {sheet.low:g}."
-            return
-        if (sheet.high - sheet.low) / sheet.step > MOST_STEPS:
-            yield f"{where}.step: that makes more than 100 000 positions."
-            return
-    if isinstance(sheet, Curves):
-        if not sheet.presets and sheet.free_points < LEAST_PAIRS:
-            yield f"{where}: give presets, or free_points of two or more."
-        for i, preset in enumerate(sheet.presets):
-            yield from _curve(f"{where}.presets[{i}].points", preset.points)
+    kind = KINDS[type(sheet)]
+    found = [f"{where}.{field}".rstrip(".") + f": {words}" for field, words in kind.faults(sheet)]
+    yield from found
+    if found:
         return
-    if isinstance(sheet, Plug):
-        yield from _curve(f"{where}.known", sheet.known)
     try:
-        names = options(sheet).names
+        names = kind.names(sheet)
     except Problem as problem:
         yield f"{where}: {problem}"
         return
     if len(set(names)) < len(names):
         yield f"{where}: two positions have the same name."
-
-
-def _curve(where: str, points: Curve) -> Iterator[str]:
-    if not points:
-        return
-    try:
-        if rising(points, where) != points:
-            yield f"{where}: the pairs must rise in their first number."
-            return
-        if len(points) > 1:
-            falling_or_rising(points, where)
-    except Problem as problem:
-        yield str(problem)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 import math
 import re
+from collections.abc import Iterator
 
 from zombrel.job.problem import Problem
 
@@ -84,6 +85,17 @@ def falling_or_rising(points: Pairs, what: str) -> bool:
         f"{what}: at {x:g} the values turn back ({y:g}); one value would mean two things. "
         "Measure that pair again."
     )
+
+
+def faults(points: Pairs) -> Iterator[str]:
+    """Why pairs, perhaps none, cannot be a curve: not ascending, twice the same, turning back."""
+    try:
+        if rising(points, "pairs") != points:
+            yield "the pairs must rise in their first number."
+        elif len(points) >= LEAST_PAIRS:
+            falling_or_rising(points, "pairs")
+    except Problem as problem:
+        yield str(problem).removeprefix("pairs: ")
 
 
 LEAST_PAIRS = 2

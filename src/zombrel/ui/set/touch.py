@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from zombrel.calibrate.setting import options
-from zombrel.calibrate.setting_kinds import places
-from zombrel.job.sheet import TABLE, Curves, Dials, Rotary, SettingSheet, Switches
+from zombrel.calibrate.setting import face, names, turned
+from zombrel.calibrate.setting_face import Knob, Part, Slide
+from zombrel.job.sheet import SettingSheet
 from zombrel.ui.session import Session
 from zombrel.ui.set import touch_paint as paint
 
@@ -47,89 +48,66 @@ class TouchView(QWidget):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = Qt.Key(event.key())
         sideways = key in (Qt.Key.Key_Left, Qt.Key.Key_Right)
-        parts = self._parts()
-        if sideways and parts > 1:
-            self._part = (self._part + (1 if key == Qt.Key.Key_Right else -1)) % parts
+        parts = self._face()
+        if sideways and len(parts) > 1:
+            self._part = (self._part + (1 if key == Qt.Key.Key_Right else -1)) % len(parts)
             self.update()
         elif sideways or key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             self._step(1 if key in (Qt.Key.Key_Up, Qt.Key.Key_Right) else -1)
-        elif key == Qt.Key.Key_Space and isinstance(self._sheet, Switches):
+        elif key == Qt.Key.Key_Space and parts and isinstance(parts[0], Slide):
             self._step(1)
         else:
             super().keyPressEvent(event)
 
-    def _parts(self) -> int:
-        """How many things of this setting can be moved on their own."""
-        if isinstance(self._sheet, Dials):
-            return len(self._sheet.dials)
-        return len(self._sheet.weights) if isinstance(self._sheet, Switches) else 1
-
-    def names(self) -> tuple[str, ...]:
-        """Every position in order."""
-        sheet = self._sheet
-        if sheet is None:
-            return ()
-        if isinstance(sheet, Curves):
-            own = (TABLE,) if sheet.free_points else ()
-            return tuple(p.name for p in sheet.presets) + own
-        return tuple(options(sheet).names)
+    def _face(self) -> tuple[Part, ...]:
+        """What can be moved on its own."""
+        return () if self._sheet is None else face(self._sheet, self._now, self._want)
 
     def _step(self, by: int) -> None:
-        sheet = self._sheet
-        if sheet is None:
+        """Move the part with the keyboard by one place."""
+        parts = self._face()
+        if not parts or self._sheet is None:
             return
-        if isinstance(sheet, Dials):
-            self._turn(sheet, by)
-        elif isinstance(sheet, Switches):
-            self._flip(sheet, self._part)
-        else:
-            names = self.names()
-            at = names.index(self._now) if self._now in names else -1
-            new = min(max(at + by, 0), len(names) - 1)
-            if new != at:
-                self.moved.emit(names[new])
+        self._part = min(self._part, len(parts) - 1)
+        match parts[self._part]:
+            case Slide(now=on):
+                self._turn(self._part, int(not on))
+            case Knob(places=places, now=None):
+                self._turn(self._part, 0 if by > 0 else len(places) - 1)
+            case Knob(places=places, now=int(at), endless=endless):
+                to = (at + by) % len(places) if endless else _within(at + by, places)
+                if to != at:
+                    self._turn(self._part, to)
+            case _:
+                every = names(self._sheet)
+                at = every.index(self._now) if self._now in every else -1
+                if _within(at + by, every) != at:
+                    self._turn(self._part, _within(at + by, every))
 
-    def _turn(self, sheet: Dials, by: int) -> None:
-        here = places(sheet, self._now)
-        if here is None:
-            self.moved.emit(options(sheet).names[0])
-            return
-        size = len(sheet.dials[self._part].positions)
-        here[self._part] = (here[self._part] + by) % size
-        self._emit_dials(sheet, here)
-
-    def _emit_dials(self, sheet: Dials, at: list[int]) -> None:
-        self.moved.emit("".join(d.positions[i] for d, i in zip(sheet.dials, at, strict=True)))
-
-    def _flip(self, sheet: Switches, i: int) -> None:
-        bits = list(self._now.ljust(len(sheet.weights), "0"))
-        bits[i] = "0" if bits[i] == "1" else "1"
-        self.moved.emit("".join(bits))
+    def _turn(self, part: int, to: int) -> None:
+        if self._sheet is not None:
+            self.moved.emit(turned(self._sheet, self._now, part, to))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.setFocus(Qt.FocusReason.MouseFocusReason)
-        sheet, at = self._sheet, event.position()
-        if isinstance(sheet, Dials):
-            self._part = min(int(at.x() // (self.width() / len(sheet.dials))), self._parts() - 1)
-            here = places(sheet, self._now) or [0] * len(sheet.dials)
-            near = self._nearest(at, self._part, len(sheet.dials[self._part].positions))
-            if near is not None:
-                here[self._part] = near
-                self._emit_dials(sheet, here)
-        elif isinstance(sheet, Rotary):
-            near = self._nearest(at, 0, len(sheet.positions))
-            if near is not None:
-                self.moved.emit(sheet.positions[near][0])
-        elif isinstance(sheet, Switches):
-            self._part = min(int(at.x() // (self.width() / self._parts())), self._parts() - 1)
-            self._flip(sheet, self._part)
-        elif at.x() > self.width() - 70:
-            self._step(1 if at.y() < self.height() / 2 else -1)
+        parts, at = self._face(), event.position()
+        if not parts:
+            return
+        self._part = min(max(int(at.x() // (self.width() / len(parts))), 0), len(parts) - 1)
+        match parts[self._part]:
+            case Knob(places=places):
+                near = self._nearest(at, len(parts), len(places))
+                if near is not None:
+                    self._turn(self._part, near)
+            case Slide():
+                self._step(1)
+            case _ if at.x() > self.width() - 70:
+                self._step(1 if at.y() < self.height() / 2 else -1)
         self.update()
 
-    def _nearest(self, at: QPointF, part: int, count: int) -> int | None:
-        """The position of a dial that was pointed at; None near its middle."""
-        centre, radius = paint.dial_place(self.width(), self._parts(), part)
+    def _nearest(self, at: QPointF, parts: int, count: int) -> int | None:
+        """The place of a knob that was pointed at; None near its middle."""
+        centre, radius = paint.dial_place(self.width(), parts, self._part)
         d = at - centre
         if math.hypot(d.x(), d.y()) < radius * 0.3:
             return None
@@ -142,10 +120,10 @@ class TouchView(QWidget):
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         look = paint.Look(
-            self._session.theme,
-            QRectF(self.rect()),
-            self._now,
-            self._want,
-            self._part if self.hasFocus() else -1,
+            self._session.theme, QRectF(self.rect()), self._part if self.hasFocus() else -1
         )
-        paint.draw(p, self._sheet, look)
+        paint.draw(p, self._face(), look)
+
+
+def _within(at: int, of: Sequence[str]) -> int:
+    return min(max(at, 0), len(of) - 1)

@@ -8,18 +8,7 @@ from typing import NamedTuple
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
 
-from zombrel.calibrate.setting import said
-from zombrel.calibrate.setting_kinds import ohms, places
-from zombrel.job.sheet import (
-    Curves,
-    Dials,
-    Menu,
-    Plug,
-    Presses,
-    Rotary,
-    SettingSheet,
-    Switches,
-)
+from zombrel.calibrate.setting_face import Knob, Part, Resistor, Screen, Slide, rings
 from zombrel.ui.theme import Theme, font
 
 CENTRE = Qt.AlignmentFlag.AlignCenter
@@ -32,8 +21,6 @@ class Look(NamedTuple):
 
     theme: Theme
     box: QRectF
-    now: str
-    want: str
     part: int
     """The dial or switch that has the keyboard; −1 when the widget has not."""
 
@@ -55,57 +42,30 @@ def dial_place(width: float, count: int, i: int) -> tuple[QPointF, float]:
     return QPointF(each * (i + 0.5), 84), 40.0
 
 
-def draw(p: QPainter, sheet: SettingSheet, look: Look) -> None:
+def draw(p: QPainter, parts: tuple[Part, ...], look: Look) -> None:
     """Paint a setting as it stands, with where it should stand."""
     t = look.theme
     p.setPen(QPen(QColor(t.marigold if look.part >= 0 else t.line), 2))
     p.setBrush(QColor(t.well))
     p.drawRoundedRect(look.box.adjusted(1, 1, -1, -1), 8, 8)
-    match sheet:
-        case Dials():
-            now, want = places(sheet, look.now), places(sheet, look.want)
-            for i, dial in enumerate(sheet.dials):
-                _dial(
-                    p,
-                    look,
-                    i,
-                    len(sheet.dials),
-                    dial.name,
-                    dial.positions,
-                    now[i] if now else None,
-                    want[i] if want else None,
-                )
-        case Rotary():
-            names = tuple(name for name, _ in sheet.positions)
-            _dial(p, look, 0, 1, "", names, _index(names, look.now), _index(names, look.want))
-        case Switches():
-            _bank(p, look, len(sheet.weights))
-        case Plug():
-            _plug(p, sheet, look)
-        case Curves():
-            _screen(p, look, " › ".join(sheet.path), "curve", said(sheet, look.now))
-        case Menu():
-            _screen(p, look, " › ".join(sheet.path), sheet.unit, look.now)
-        case Presses():
-            _screen(p, look, sheet.enter, sheet.unit, look.now)
-        case _:
-            _screen(p, look, "press up or down", sheet.unit, look.now)
+    if any(isinstance(part, Slide) for part in parts):
+        p.setPen(QColor(t.quiet))
+        p.setFont(font(12))
+        p.drawText(QRectF(0, 12, look.box.width(), 18), CENTRE, "up is on")
+    for i, part in enumerate(parts):
+        match part:
+            case Knob():
+                _knob(p, look, i, len(parts), part)
+            case Slide():
+                _slide(p, look, i, len(parts), part)
+            case Resistor():
+                _plug(p, part, look)
+            case Screen():
+                _screen(p, part, look)
 
 
-def _index(names: tuple[str, ...], at: str) -> int | None:
-    return names.index(at) if at in names else None
-
-
-def _dial(
-    p: QPainter,
-    look: Look,
-    i: int,
-    count: int,
-    name: str,
-    names: tuple[str, ...],
-    now: int | None,
-    want: int | None,
-) -> None:
+def _knob(p: QPainter, look: Look, i: int, count: int, knob: Knob) -> None:
+    name, names, now, want = knob.name, knob.places, knob.now, knob.want
     t = look.theme
     centre, radius = dial_place(look.box.width(), count, i)
     n = len(names)
@@ -143,30 +103,23 @@ def _dial(
     p.drawText(QRectF(centre.x() - 60, 146, 120, 18), CENTRE, name)
 
 
-def _bank(p: QPainter, look: Look, count: int) -> None:
-    """Slide switches, up is on; where one should move, an arrow beside it says so."""
+def _slide(p: QPainter, look: Look, i: int, count: int, slide: Slide) -> None:
+    """A slide switch, up is on; where it should move, a word below it says so."""
     t = look.theme
-    each = look.box.width() / count
-    for i in range(count):
-        x = each * (i + 0.5)
-        slot = QRectF(x - 10, 38, 20, 84)
-        p.setPen(QPen(QColor(t.marigold if look.part == i else t.ink), 2))
-        p.setBrush(QColor(t.panel))
-        p.drawRoundedRect(slot, 5, 5)
-        on = look.now[i : i + 1] == "1"
-        p.setPen(Qt.PenStyle.NoPen)
-        p.setBrush(QColor(t.petrol))
-        p.drawRoundedRect(QRectF(x - 8, 41 if on else 84, 16, 35), 4, 4)
-        p.setPen(QColor(t.quiet))
-        p.setFont(font(12))
-        p.drawText(QRectF(x - 14, 126, 28, 18), CENTRE, str(i + 1))
-        p.setFont(font(12, bold=True))
-        if look.want and look.want[i : i + 1] != look.now[i : i + 1]:
-            p.setPen(QColor(t.watch))
-            p.drawText(QRectF(x - 14, 144, 28, 18), CENTRE, "off" if on else "on")
+    x = look.box.width() / count * (i + 0.5)
+    p.setPen(QPen(QColor(t.marigold if look.part == i else t.ink), 2))
+    p.setBrush(QColor(t.panel))
+    p.drawRoundedRect(QRectF(x - 10, 38, 20, 84), 5, 5)
+    p.setPen(Qt.PenStyle.NoPen)
+    p.setBrush(QColor(t.petrol))
+    p.drawRoundedRect(QRectF(x - 8, 41 if slide.now else 84, 16, 35), 4, 4)
     p.setPen(QColor(t.quiet))
     p.setFont(font(12))
-    p.drawText(QRectF(0, 12, look.box.width(), 18), CENTRE, "up is on")
+    p.drawText(QRectF(x - 14, 126, 28, 18), CENTRE, slide.name)
+    if slide.want is not None and slide.want != slide.now:
+        p.setFont(font(12, bold=True))
+        p.setPen(QColor(t.watch))
+        p.drawText(QRectF(x - 14, 144, 28, 18), CENTRE, "on" if slide.want else "off")
 
 
 BANDS = (
@@ -184,14 +137,7 @@ BANDS = (
 """Colours of the digits 0 to 9 on a resistor (IEC 60062)."""
 
 
-def bands(ohm: float) -> tuple[int, int, int]:
-    """The two digits and the exponent that a resistor's rings give (IEC 60062)."""
-    exponent = math.floor(math.log10(ohm)) - 1
-    digits = round(ohm / 10**exponent)
-    return digits // 10, digits % 10, exponent
-
-
-def _plug(p: QPainter, sheet: Plug, look: Look) -> None:
+def _plug(p: QPainter, part: Resistor, look: Look) -> None:
     t = look.theme
     middle = look.box.center()
     body = QRectF(middle.x() - 52, 58, 104, 34)
@@ -201,9 +147,8 @@ def _plug(p: QPainter, sheet: Plug, look: Look) -> None:
     p.setBrush(QColor("#D9C7A0"))
     p.setPen(QPen(QColor(t.ink), 2))
     p.drawRoundedRect(body, 12, 12)
-    value = ohms(look.now)
-    if value is not None and value >= 1:
-        for i, digit in enumerate(bands(value)):
+    if part.ohm is not None and part.ohm >= 1:
+        for i, digit in enumerate(rings(part.ohm)):
             p.fillRect(
                 QRectF(body.left() + 18 + i * 18, body.top() + 1, 9, 32),
                 QColor(BANDS[max(0, min(digit, 9))]),
@@ -211,17 +156,18 @@ def _plug(p: QPainter, sheet: Plug, look: Look) -> None:
         p.fillRect(QRectF(body.right() - 20, body.top() + 1, 9, 32), QColor("#B08D3A"))
     p.setPen(QColor(t.ink))
     p.setFont(font(22, bold=True, mono=True))
-    p.drawText(QRectF(0, 102, look.box.width(), 30), CENTRE, said(sheet, look.now) or "no part")
+    p.drawText(QRectF(0, 102, look.box.width(), 30), CENTRE, part.now or "no part")
     p.setFont(font(12))
     p.setPen(QColor(t.quiet))
     p.drawText(QRectF(0, 18, look.box.width(), 18), CENTRE, "resistor at the plug")
-    if look.want and look.want != look.now:
+    if part.want:
         p.setPen(QColor(t.watch))
         p.setFont(font(13, bold=True))
-        p.drawText(QRectF(0, 136, look.box.width(), 20), CENTRE, f"to {said(sheet, look.want)}")
+        p.drawText(QRectF(0, 136, look.box.width(), 20), CENTRE, f"to {part.want}")
 
 
-def _screen(p: QPainter, look: Look, path: str, unit: str, shown: str) -> None:
+def _screen(p: QPainter, part: Screen, look: Look) -> None:
+    path, unit, shown = part.path, part.unit, part.now
     t, w, h = look.theme, look.box.width(), look.box.height()
     screen = QRectF(14, 14, w - 92, h - 28)
     p.setPen(QPen(QColor(t.ink), 2))
@@ -238,11 +184,11 @@ def _screen(p: QPainter, look: Look, path: str, unit: str, shown: str) -> None:
     p.setPen(QColor(t.quiet))
     p.setFont(font(12))
     p.drawText(inner, Qt.AlignmentFlag.AlignBottom, unit)
-    if look.want and look.want != look.now:
+    if part.want:
         p.setPen(QColor(t.watch))
         p.setFont(font(13, bold=True))
         p.drawText(
-            inner, Qt.AlignmentFlag.AlignBottom | Qt.AlignmentFlag.AlignRight, f"to {look.want}"
+            inner, Qt.AlignmentFlag.AlignBottom | Qt.AlignmentFlag.AlignRight, f"to {part.want}"
         )
     for k, up in enumerate((True, False)):
         key = QRectF(w - 64, 18 + k * (h / 2 - 12), 50, h / 2 - 24)

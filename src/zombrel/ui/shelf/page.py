@@ -19,7 +19,7 @@ from zombrel.catalog.sheets import shelf
 from zombrel.catalog.sources import source_shelf
 from zombrel.job.model import House
 from zombrel.job.problem import Problem
-from zombrel.job.sheet import Curves, DeviceSheet
+from zombrel.job.sheet import DeviceSheet
 from zombrel.job.source import Source
 from zombrel.store.prefs import user_sheets, user_sources
 from zombrel.store.shelf_files import is_own, keep, read_own, text_of, throw_away
@@ -342,8 +342,6 @@ class ShelfStage(QWidget):
             return
         for given in item.inputs:
             kind = "" if given.setting is None else str(given.setting.__struct_config__.tag)
-            if isinstance(given.setting, Curves):
-                kind = f"{len(given.setting.presets)} + table" * (given.setting.free_points > 0)
             rows.append((given.pin, f"{given.quantity}, {given.takes}", kind))
         for out in item.outputs:
             rows.append((out.pin, f"gives {out.quantity}", ""))
