@@ -164,6 +164,8 @@ class Contract(unittest.TestCase):
             self.assertIn(name, listed)
             self.assertTrue(listed[name]["does"])
             self.assertTrue(listed[name]["inputs"])
+        self.assertIn("; one of ", listed["tach"]["inputs"]["ignition"])
+        self.assertNotIn("one of", listed["tach"]["inputs"]["cylinders"])
 
 
 class Refusals(unittest.TestCase):

@@ -58,6 +58,7 @@ class Contract(unittest.TestCase):
                 {"days": 30 / 0.026 / 24},
             ),
             ("crimp", {"mm2": "0.75"}, {"pull_n": 85.0}),
+            ("crimp", {"mm2": "0.32"}, {"pull_n": 40.0}),
             (
                 "fuse-check",
                 {

@@ -139,6 +139,8 @@ class Blends(unittest.TestCase):
         self.assertAlmostEqual(50 * blend.flow_factor(most or 0), 60, places=5)
         self.assertIsNone(blend.highest_blend(50, 49))
         self.assertEqual(blend.highest_blend(50, 500), 1.0)
+        with self.assertRaisesRegex(Problem, "above zero"):
+            blend.highest_blend(0, 10)
 
 
 class Keys(unittest.TestCase):

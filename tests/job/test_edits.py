@@ -76,6 +76,7 @@ class Paths(unittest.TestCase):
             (Put(path="wires.W99.length_m", value=1.0), "W99"),
             (Put(path="vehicle.colour", value="red"), "no “vehicle.colour”"),
             (Put(path="wires.W1.area_mm2", value=0.0), "area mm2"),
+            (Put(path="vehicle.ratios.5", value=0.7), "no “5” at vehicle.ratios.5"),
             (Remove(path="wires.W99"), "W99"),
             (Add(path="wires", value={"id": "W50"}), "wires"),
         ):

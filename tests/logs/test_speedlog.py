@@ -62,6 +62,13 @@ class Columns(unittest.TestCase):
                 self.assertIn("by name", parse(text).note)
                 self.check(text)
 
+    def test_time_in_milliseconds_is_told_by_its_steps(self) -> None:
+        for step, seconds in ((1, 1.0), (10, 10.0), (50, 50.0), (100, 0.1), (1000, 1.0)):
+            rows = "\n".join(f"{i * step},{50 + i + 0.1},{52 + i}" for i in range(6))
+            log = parse("time,gps km/h,shown km/h\n" + rows)
+            with self.subTest(step):
+                self.assertAlmostEqual(log.t[5], 5 * seconds)
+
     def test_a_clock_that_stands_still_between_its_seconds_is_a_clock(self) -> None:
         rows = "\n".join(f"{i // 2},{50 + i + 0.1},{52 + i}" for i in range(8))
         log = parse("time,gps km/h,shown km/h\n" + rows)

@@ -46,6 +46,7 @@ class WindowTest(unittest.TestCase):
         self.window = MainWindow(self.session)
         self.window.show()
         self.settle()
+        self.wait(lambda: not (self.window.settle.waiting and self.window.settle.isVisible()))
         self.window.take_notes()  # as it does by itself a little later
         self.addCleanup(self._throw_away)
 

@@ -86,7 +86,8 @@ class SettlePanel(QWidget):
         super().__init__()
         self.session = session
         self._shown: tuple[object, ...] = ()
-        self._waiting: tuple[object, ...] = ()
+        self.waiting: tuple[object, ...] = ()
+        """What is shown, while the cards below the fold are still to be made."""
         self._cards: dict[str, FindingCard] = {}
         self.setAccessibleName("Settle next")
         body = QVBoxLayout(self)
@@ -118,11 +119,12 @@ class SettlePanel(QWidget):
         if key == self._shown:
             return
         self._shown = key
+        self.waiting = ()
         self._head.setText(f"Settle next: {len(findings)}" if findings else "Settle next")
         first = SHOWN if self._cards else FIRST
         self._fill(findings[:first])
-        if len(findings) > first:
-            self._waiting = key
+        if first < min(SHOWN, len(findings)):
+            self.waiting = key
             self.update()
 
     def _fill(self, findings: tuple[Finding, ...]) -> None:
@@ -149,13 +151,13 @@ class SettlePanel(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         super().paintEvent(event)
-        if self._waiting:
-            key, self._waiting = self._waiting, ()
-            QTimer.singleShot(AFTER_FRAME_MS, self, partial(self._more, key))
+        if self.waiting:
+            QTimer.singleShot(AFTER_FRAME_MS, self, partial(self._more, self.waiting))
 
     def _more(self, key: tuple[object, ...]) -> None:
         """The cards below the fold, once the first are painted."""
-        if key == self._shown:
+        if key == self._shown and self.waiting:
+            self.waiting = ()
             self._fill(self.session.assessment.findings[:SHOWN])
 
     def _now(self, key: str) -> Finding | None:
