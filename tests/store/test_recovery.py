@@ -1,4 +1,4 @@
-"""The journal: killed at any moment, everything entered comes back."""
+"""The journal: killed at any moment, everything entered comes back, and nothing is lost unread."""
 
 from __future__ import annotations
 
@@ -12,16 +12,19 @@ from pathlib import Path
 
 from tests.demo import Put, demo, put
 from zombrel.job.edits import Step
-from zombrel.store import prefs
-from zombrel.store.recovery import Event, Journal, discard, left_behind
+from zombrel.job.history import History
+from zombrel.store.journal import Event, Header, Journal, Saved, line
+from zombrel.store.recovery import ASIDE, Found, Unread, discard, left_behind, put_aside
+from zombrel.store.zjob import to_bytes
 
 WRITER = """
 import sys, time
 from pathlib import Path
 from tests.demo import demo, Put
 from zombrel.job.edits import Step
-from zombrel.store.recovery import Event, Journal
-journal = Journal(Path(sys.argv[1]), demo(), Path("/jobs/0412.zjob"))
+from zombrel.job.history import History
+from zombrel.store.journal import Event, Journal
+journal = Journal.begin(Path(sys.argv[1]), History(present=demo()), Path("/jobs/0412.zjob"), None)
 for i in range(1000000):
     journal.write(Event(do=Step(label=str(i), edit=Put(path="wires.W1.length_m", value=1.0 + i))))
     print(i, flush=True)
@@ -38,76 +41,145 @@ class Recovery(unittest.TestCase):
         self.addCleanup(folder.cleanup)
         self.root = Path(folder.name)
 
-    def leave(self, *events: Event, unsaved: bool = False) -> Path:
+    def leave(self, *events: Event) -> Path:
         """A journal as a killed program leaves it: written, not closed, lock gone."""
-        journal = Journal(self.root, demo(), None)
-        if unsaved:
-            journal.rebase(demo(), None, unsaved=True)
+        journal = Journal.begin(self.root, History(present=demo()), None, None)
         for event in events:
             journal.write(event)
-        journal._stream.close()
+        journal.leave()
         return journal.folder
 
+    def found(self) -> Found:
+        (one,) = left_behind(self.root)
+        assert isinstance(one, Found), one
+        one.lock.end()
+        return one
+
     def test_edits_undo_and_redo_are_replayed(self) -> None:
+        note = Step(label="note", edit=Put(path="notes", value="x"))
         self.leave(
             Event(do=put_length(2.0)),
             Event(do=put_length(3.0)),
             Event(move="undo"),
-            Event(do=Step(label="note", edit=Put(path="notes", value="x"))),
+            Event(do=note),
             Event(move="undo"),
             Event(move="redo"),
+            Event(do=put_length(4.0)),
+            Event(move="undo"),
         )
-        (found,) = left_behind(self.root)
+        found = self.found()
         want = put(put(demo(), "wires.W1.length_m", 2.0), "notes", "x")
         self.assertEqual(found.history.present, want)
-        self.assertEqual([label for label, _ in found.history.past], ["length 2.0", "note"])
-        self.assertEqual((found.title, found.path), (demo().title, None))
+        self.assertEqual([s.label for s, _ in found.history.past], ["length 2.0", "note"])
+        self.assertEqual([s.label for s, _ in found.history.future], ["length 4.0"])
+        self.assertEqual((found.title, found.path, found.steps), (f"0412 {demo().title}", None, 3))
+
+    def test_a_journal_written_anew_replays_to_the_same(self) -> None:
+        history = History(present=demo())
+        for x in (2.0, 3.0, 4.0):
+            history = history.do(put_length(x))
+        history = history.undo()
+        for in_file in (history.oldest, history.present, history.future[0][1], None):
+            saved = None if in_file is None else Saved(in_file, "/jobs/a.zjob", "0" * 64)
+            journal = Journal.begin(self.root, history, None, saved)
+            journal.rewrite(history, None, saved)
+            journal.leave()
+            if in_file is history.present:
+                self.assertEqual(left_behind(self.root), [])  # all of it lies in the file
+                continue
+            found = self.found()
+            self.assertEqual(found.history, history)
+            self.assertEqual(found.saved, saved)
+            discard(found)
 
     def test_a_half_written_line_costs_only_itself(self) -> None:
         folder = self.leave(Event(do=put_length(2.0)), Event(do=put_length(3.0)))
-        log = folder / "edits.jsonl"
+        log = folder / "journal"
         whole = log.read_bytes()
-        for cut in range(len(whole) // 2 + 2, len(whole)):
+        for cut in range(len(whole) - len(line(Event(do=put_length(3.0)))), len(whole)):
             log.write_bytes(whole[:cut])
-            (found,) = left_behind(self.root)
-            self.assertIn(found.history.present.wires[0].length_m, (2.0, 3.0))
+            found = self.found()
+            want = 3.0 if cut == len(whole) - 1 else 2.0  # only the end of the line is missing
+            self.assertEqual((found.history.present.wires[0].length_m, found.lost), (want, ""))
+
+    def test_a_damaged_line_keeps_all_before_it_and_the_folder(self) -> None:
+        folder = self.leave(*(Event(do=put_length(x)) for x in (2.0, 3.0, 4.0)))
+        log = folder / "journal"
+        lines = log.read_bytes().split(b"\n")
+        lines[2] = lines[2].replace(b"3.0", b"8.0")  # still JSON, no longer what was entered
+        log.write_bytes(b"\n".join(lines))
+        found = self.found()
+        self.assertEqual(found.history.present.wires[0].length_m, 2.0)
+        self.assertIn("line 3 of 4 is damaged", found.lost)
+        discard(found)
+        self.assertEqual([p.name for p in self.root.iterdir()], [ASIDE + folder.name])
+        self.assertEqual(left_behind(self.root), [])
+
+    def test_what_cannot_be_read_is_named_and_hides_nothing_else(self) -> None:
+        cases = {}
+        for name in ("no base", "base damaged", "no journal", "first line", "newer"):
+            folder = self.leave(Event(do=put_length(2.0)))
+            base = next(folder.glob("base-*"))
+            if name == "no base":
+                base.unlink()
+            elif name == "base damaged":
+                base.write_bytes(base.read_bytes()[:-9] + b"!" * 9)
+            elif name == "no journal":
+                (folder / "journal").unlink()
+            elif name == "first line":
+                (folder / "journal").write_bytes(b"00000000 {}\n")
+            else:
+                (folder / "journal").write_bytes(line(Header(format=99, base=base.name[5:-5])))
+            cases[folder] = name
+        good = self.leave(Event(do=put_length(5.0)))
+        said = {}
+        for one in left_behind(self.root):
+            if isinstance(one, Found):
+                self.assertEqual(one.folder, good)
+                one.lock.end()
+                continue
+            self.assertIsInstance(one, Unread)
+            said[cases[one.folder]] = one.why
+            self.assertTrue(put_aside(one).is_dir())
+        self.assertEqual(len(said), 5)
+        self.assertRegex(said["no base"], r"base-\w+\.zjob is missing")
+        self.assertIn("grew from is damaged", said["base damaged"])
+        self.assertIn("journal is missing", said["no journal"])
+        self.assertIn("first line of its journal is damaged", said["first line"])
+        self.assertIn("newer Zombrel", said["newer"])
 
     def test_what_was_being_typed(self) -> None:
         self.leave(Event(draft=("vehicle.tyre", "195/65 R1")))
-        (found,) = left_behind(self.root)
-        self.assertEqual(found.draft, ("vehicle.tyre", "195/65 R1"))
+        self.assertEqual(self.found().draft, ("vehicle.tyre", "195/65 R1"))
 
     def test_nothing_to_bring_back(self) -> None:
         self.leave()
         self.assertEqual(left_behind(self.root), [])
         self.assertEqual(list(self.root.iterdir()), [])
-        self.leave(unsaved=True)
-        self.assertEqual(len(left_behind(self.root)), 1)
 
     def test_a_living_program_keeps_its_own(self) -> None:
-        journal = Journal(self.root, demo(), None)
+        journal = Journal.begin(self.root, History(present=demo()), None, None)
         journal.write(Event(do=put_length(2.0)))
         self.assertEqual(left_behind(self.root), [])
         journal.close()
         self.assertEqual(list(self.root.iterdir()), [])
 
-    def test_saving_starts_anew(self) -> None:
-        journal = Journal(self.root, demo(), None)
-        journal.write(Event(do=put_length(2.0)))
-        journal.rebase(put(demo(), "wires.W1.length_m", 2.0), Path("/x.zjob"))
-        journal._stream.close()
-        self.assertEqual(left_behind(self.root), [])
+    def test_a_save_that_reached_the_disk_asks_nothing(self) -> None:
+        """Killed after the file was written and before the journal says so."""
+        place = self.root.parent / f"{self.root.name}.zjob"
+        self.addCleanup(place.unlink, missing_ok=True)
+        job = put(demo(), "wires.W1.length_m", 2.0)
+        data = to_bytes(job)
+        from zombrel.store.atomic import digest
 
-    def test_damage_is_thrown_away_quietly(self) -> None:
-        folder = self.leave(Event(do=put_length(2.0)))
-        (folder / "base.zjob").write_bytes(b"noise")
-        self.assertEqual(left_behind(self.root), [])
-
-    def test_discard(self) -> None:
-        self.leave(Event(do=put_length(2.0)))
-        (found,) = left_behind(self.root)
-        discard(found)
-        self.assertEqual(left_behind(self.root), [])
+        saving = Event(saving=(str(place), digest(data)))
+        for reached in (False, True):
+            self.leave(Event(do=put_length(2.0)), saving)
+            if reached:
+                place.write_bytes(data)
+                self.assertEqual(left_behind(self.root), [])
+            else:
+                discard(self.found())
 
     def test_killed_in_the_middle_of_writing(self) -> None:
         """kill -9 while edits stream in: every edit acknowledged is there again."""
@@ -127,38 +199,10 @@ class Recovery(unittest.TestCase):
             child.wait()
             child.stdout.close()
             acknowledged = int(rest[-1]) if rest else last
-            (found,) = left_behind(self.root)
+            found = self.found()
             self.assertGreaterEqual(found.history.present.wires[0].length_m, 1.0 + acknowledged)
             self.assertEqual(found.path, Path("/jobs/0412.zjob"))
             discard(found)
-
-
-class Preferences(unittest.TestCase):
-    def test_round_trip_and_damage(self) -> None:
-        with tempfile.TemporaryDirectory() as home:
-            old = {k: os.environ.get(k) for k in ("HOME", "XDG_CONFIG_HOME")}
-            os.environ.update(HOME=home, XDG_CONFIG_HOME=home)
-            try:
-                self.assertEqual(prefs.load_prefs(), prefs.Prefs())
-                liked = prefs.with_recent(prefs.Prefs(night=True), Path(home) / "a.zjob")
-                prefs.save_prefs(liked)
-                self.assertEqual(prefs.load_prefs(), liked)
-                prefs.config_file().write_text("{broken")
-                self.assertEqual(prefs.load_prefs(), prefs.Prefs())
-            finally:
-                for key, value in old.items():
-                    if value is None:
-                        os.environ.pop(key, None)
-                    else:
-                        os.environ[key] = value
-
-    def test_recent_jobs_are_few_and_unique(self) -> None:
-        p = prefs.Prefs()
-        for i in (1, 2, 3, 1, 4, 5, 6, 7, 8, 9):
-            p = prefs.with_recent(p, Path(f"/jobs/{i}.zjob"))
-        self.assertEqual(len(p.recent), 8)
-        self.assertEqual(p.recent[0], "/jobs/9.zjob")
-        self.assertEqual(len(set(p.recent)), 8)
 
 
 if __name__ == "__main__":

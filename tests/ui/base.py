@@ -42,7 +42,7 @@ class WindowTest(unittest.TestCase):
         if self.demo:
             self.session.open_demo()
         else:
-            self.session.start(Job(), None)
+            self.session.start(Job())
         self.window = MainWindow(self.session)
         self.window.show()
         self.settle()

@@ -158,7 +158,7 @@ class Everywhere(WindowTest):
             ("0409", "vehicle.redline_rps", None),
         ):
             self.session.open_demo(number)
-            self.session.start(put(self.job, path, value), None)
+            self.session.start(put(self.job, path, value))
             page = self.go("set")
             for key in list(page._items):
                 page.select(key)
@@ -178,9 +178,9 @@ class Everywhere(WindowTest):
         page = self.go("set:spark/LAUNCH")
         self.type(self.named(QLineEdit, "Spark box LAUNCH: wanted"), "3900")
         before = self.job
-        journal = self.session._journal
+        journal = self.session.desk._journal
         assert journal is not None
-        journal._stream.close()  # as when the process is gone: the lock goes with it
+        journal.leave()  # as when the process is gone: the lock goes with it
         found = left_behind(prefs.recovery_root())
         self.assertEqual(len(found), 1)
         self.assertEqual(found[0].history.present, before)

@@ -155,7 +155,7 @@ class Plan(WindowTest):
         self.assertEqual(self.session.assessment.run("W4").length_m, 2.4)
 
     def test_an_empty_job_is_given_a_plan(self) -> None:
-        self.session.start(type(self.job)(), None)
+        self.session.start(type(self.job)())
         page = self.go("wire:plan").page("plan")
         self.assertIn("No plan yet", self.texts(page))
         self.press("Van or camper", page)
@@ -309,7 +309,7 @@ class Work(WindowTest):
             test_demos.Everywhere.check_page(self, page, f"work {size}")  # type: ignore[arg-type]
 
     def test_no_work_says_what_to_do(self) -> None:
-        self.session.start(type(self.job)(), None)
+        self.session.start(type(self.job)())
         page = self.page_ready()
         self.assertIn("No work yet", self.texts(page))
 
@@ -401,7 +401,7 @@ class Drawing(WindowTest):
         self.assertEqual(by_id(self.job.chains, "brake-pace").wires, ("W3",))  # type: ignore[union-attr]
 
     def test_the_first_wire_of_an_empty_job(self) -> None:
-        self.session.start(type(self.job)(), None)
+        self.session.start(type(self.job)())
         self.go("wire")
         self.press("New wire")
         dialog = self.dialog()
@@ -568,7 +568,7 @@ class More(WindowTest):
         self.assertEqual(self.job.work[0].state, "paused")
 
     def test_paper_of_an_empty_job_says_what_is_missing(self) -> None:
-        self.session.start(type(self.job)(), None)
+        self.session.start(type(self.job)())
         page = self.go("handover:drawing")
         self.assertIn("nothing to draw", self.texts(page))
         self.press("Show: Sheet", page)

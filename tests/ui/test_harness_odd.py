@@ -92,7 +92,7 @@ class Odd(WindowTest):
             job = start
             for path, value in facts.items():
                 job = apply_edit(job, Put(path=path, value=value))
-            self.session.start(job, None)
+            self.session.start(job)
             for size in ((1280, 800), (1024, 700)):
                 self.window.resize(*size)
                 for view in ("list", "plan", "power", "faces", "probe"):
@@ -115,7 +115,7 @@ class Odd(WindowTest):
             job = self.job
             for path, value in facts.items():
                 job = apply_edit(job, Put(path=path, value=value))
-            self.session.start(job, None)
+            self.session.start(job)
             page = self.go("wire:work").page("work")
             page._shown = Watch()
             page.order = None

@@ -86,7 +86,7 @@ class Warm(WindowTest):
     def fresh(self, job: Job) -> dict[str, list[str]]:
         """What a window opened now on the job says, by place."""
         session = Session()
-        session.start(job, None)
+        session.start(job)
         window = MainWindow(session)
         window.resize(self.window.size())
         window.show()

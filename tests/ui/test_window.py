@@ -20,7 +20,7 @@ from tests.ui.base import WindowTest
 from tests.ui.test_demos import WIRE
 from zombrel.store import zjob
 from zombrel.store.prefs import load_prefs, recovery_root
-from zombrel.store.recovery import left_behind
+from zombrel.store.recovery import Found, left_behind
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.ask import ask
 from zombrel.ui.window import MainWindow
@@ -77,7 +77,7 @@ class Files(WindowTest):
         self.key(Qt.Key.Key_S, self.window, ctrl=True)
         self.assertEqual(zjob.load(saved), self.job)
         self.assertEqual(load_prefs().recent, (str(saved),))
-        self.window._open_demo("0412")
+        self.window.files.open_demo("0412")
         with self.answer("getOpenFileName", saved):
             self.key(Qt.Key.Key_O, self.window, ctrl=True)
         self.assertEqual(self.session.path, saved)
@@ -90,11 +90,11 @@ class Files(WindowTest):
         ):
             path = self.home / name
             path.write_bytes(data)
-            self.window.open_path(path)
+            self.window.files.open_path(path)
             self.assertIn(part, self.said())
             self.assertIs(self.job, before)
             self.assertEqual(path.read_bytes(), data)
-        self.window.open_path(self.home / "none.zjob")
+        self.window.files.open_path(self.home / "none.zjob")
         self.assertIn("cannot be opened", self.said())
 
     def test_leaving_asks_about_unsaved_work(self) -> None:
@@ -105,13 +105,13 @@ class Files(WindowTest):
             ("Throw them away", False),
         ):
             with mock.patch("zombrel.ui.widgets.ask.ask", return_value=reply):
-                self.window.new_job()
+                self.window.files.new()
             self.assertEqual(self.job is kept, stays)
 
     def test_a_recent_job_from_the_menu_asks_first(self) -> None:
         saved = self.home / "shop job.zjob"
         with self.answer("getSaveFileName", saved):
-            self.window.save_job_as()
+            self.window.files.save_as()
         self.key(Qt.Key.Key_M, ctrl=True)
         kept = self.job
         for reply, stays in (("Stay here", True), ("Throw them away", False)):
@@ -135,13 +135,13 @@ class Files(WindowTest):
 
     def test_a_place_that_cannot_be_written(self) -> None:
         with self.answer("getSaveFileName", "/nowhere/x.zjob"):
-            self.assertFalse(self.window.save_job_as())
+            self.assertFalse(self.window.files.save_as())
         self.assertIn("choose another place", self.said())
         with self.answer("getSaveFileName", ""):
-            self.assertFalse(self.window.save_job_as())
+            self.assertFalse(self.window.files.save_as())
 
     def test_new_job_is_empty_and_helpful(self) -> None:
-        self.window.new_job()
+        self.window.files.new()
         self.settle()
         self.assertEqual(self.job.wires, ())
         for stage, part in (
@@ -174,9 +174,9 @@ class Recovery(WindowTest):
         child.stdout.close()
         self.assertEqual(zjob.load(place), demo())  # the file itself is untouched
         with mock.patch("zombrel.ui.widgets.ask.ask", return_value="Bring it back") as asked:
-            self.window.offer_recovery()
+            self.window.files.offer_recovery()
         self.settle()
-        self.assertIn("4 steps can be brought back", asked.call_args[0][2])
+        self.assertIn("2 steps can be brought back", asked.call_args[0][2])
         self.assertEqual(self.job.vehicle.tyre, "195/50 R15")
         self.assertEqual(self.session.path, place)
         self.assertTrue(self.session.dirty)
@@ -187,19 +187,27 @@ class Recovery(WindowTest):
         self.session.undo()
         self.assertEqual(self.job, demo())
 
+    def left(self) -> int:
+        """Sessions that would be offered, let go again."""
+        found = left_behind(recovery_root())
+        for one in found:
+            self.assertIsInstance(one, Found)
+            one.lock.end()  # type: ignore[union-attr]
+        return len(found)
+
     def test_it_may_be_thrown_away_or_kept_for_later(self) -> None:
         other = Session()
         other.open_demo()
         other.do("x", zombrel_put("notes", "y"))
-        assert other._journal is not None
-        other._journal._stream.close()  # as if killed
+        assert other.desk._journal is not None
+        other.desk._journal.leave()  # as if killed
         for reply, left in (
             ("Ask me again", 1),
             ("Throw it away", 0),
         ):
             with mock.patch("zombrel.ui.widgets.ask.ask", return_value=reply):
-                self.window.offer_recovery()
-            self.assertEqual(len(left_behind(recovery_root())), left)
+                self.window.files.offer_recovery()
+            self.assertEqual(self.left(), left)
             self.assertEqual(self.job, demo())
 
     def test_a_clean_end_leaves_nothing(self) -> None:
@@ -390,7 +398,7 @@ class Start(unittest.TestCase):
 class Named(WindowTest):
     def test_the_problem_of_a_lost_file_is_on_the_window(self) -> None:
         self.assertIsInstance(self.window, MainWindow)
-        self.window.open_path(Path("/none.zjob"))
+        self.window.files.open_path(Path("/none.zjob"))
         self.assertIn("/none.zjob cannot be opened", self.texts())
 
 

@@ -13,7 +13,7 @@ from zombrel.findings.assess import assess
 from zombrel.handover.files import KINDS, make
 from zombrel.handover.sheet import Sheet
 from zombrel.job.problem import Problem
-from zombrel.store.zjob import write_atomically
+from zombrel.store.atomic import write_atomically
 
 FLAGS = {f"--{k.name}": k for k in KINDS}
 USAGE = (

@@ -11,7 +11,7 @@ from zombrel.calc.job import open_job
 from zombrel.findings.assess import assess
 from zombrel.handover.report import report_html
 from zombrel.job.problem import Problem
-from zombrel.store.zjob import write_atomically
+from zombrel.store.atomic import write_atomically
 
 
 def report(argv: Sequence[str]) -> int:

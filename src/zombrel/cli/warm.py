@@ -17,6 +17,7 @@ CORE = (
     "zombrel.behaviour.suppose",
     "zombrel.catalog.cautions",
     "zombrel.job.history",
+    "zombrel.store.open_job",
     "zombrel.store.zjob",
     "zombrel.store.prefs",
 )

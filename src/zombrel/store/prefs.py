@@ -8,7 +8,7 @@ import msgspec
 from platformdirs import PlatformDirs
 
 from zombrel.job.problem import Problem
-from zombrel.store.zjob import write_atomically
+from zombrel.store.atomic import write_atomically
 from zombrel.units import Units
 
 
@@ -31,6 +31,16 @@ def config_file() -> Path:
 def recovery_root() -> Path:
     """Where recovery journals are kept."""
     return _DIRS.user_state_path / "recovery"
+
+
+def claims_root() -> Path:
+    """Where it is noted which job files are open."""
+    return _DIRS.user_state_path / "claims"
+
+
+def versions_root() -> Path:
+    """Where the last saved versions of every job are kept."""
+    return _DIRS.user_data_path / "versions"
 
 
 def data_root() -> Path:

@@ -1,146 +1,209 @@
-"""The recovery journal: every edit since the last save, on disk before the screen shows it.
-
-A session is a folder with ``base.zjob`` (the job as opened or last saved), ``meta.json``
-and ``edits.jsonl``, one event a line. The owner holds a lock on the journal while it
-lives; a folder that can be locked belongs to a program that was killed.
-"""
+"""What killed programs left behind: read back exactly, and never thrown away unread."""
 
 from __future__ import annotations
 
-import contextlib
-import fcntl
 import os
 import shutil
-import uuid
+import time
+import zlib
 from pathlib import Path
-from typing import IO
+from typing import NamedTuple, TypeVar
 
 import msgspec
 
-from zombrel.job.edits import Step
 from zombrel.job.history import History
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
-from zombrel.store.zjob import from_bytes, to_bytes, write_atomically
+from zombrel.store.atomic import Lock, digest
+from zombrel.store.journal import FORMAT, NAME, Event, Header, Saved
+from zombrel.store.zjob import from_bytes
+
+T = TypeVar("T")
+
+MOST_BYTES = 512_000_000
+"""A longer journal is not read at once."""
+ASIDE = "aside-"
+"""Folders that are kept and not asked about again."""
+STALE_S = 3600.0
+"""A folder begun so long ago and never finished is of a program that was killed before anything
+was entered."""
 
 
-class Event(msgspec.Struct, frozen=True, omit_defaults=True):
-    """One line of the journal."""
-
-    do: Step | None = None
-    move: str = ""
-    """``undo`` or ``redo``."""
-    draft: tuple[str, str] | None = None
-    """(path, text) being typed into a field and not entered yet."""
-
-
-class Meta(msgspec.Struct, frozen=True):
-    """What the session was about."""
-
-    path: str = ""
-    title: str = ""
-    unsaved: bool = False
-    """The base itself is nowhere else on disk: it was brought back once already."""
-
-
-class Found(msgspec.Struct, frozen=True):
+class Found(NamedTuple):
     """A session that can be brought back."""
 
     folder: Path
+    lock: Lock
     path: Path | None
     title: str
     history: History
-    edits: int
+    saved: Saved | None
+    steps: int
+    """Steps that can be undone or made again."""
     draft: tuple[str, str] | None
+    lost: str
+    """What could not be read; empty when all was."""
 
 
-class Journal:
-    """Writes the journal of one session; use ``close`` when the work is saved or given up."""
+class Unread(NamedTuple):
+    """A session of which nothing can be brought back; its folder is kept."""
 
-    def __init__(self, root: Path, job: Job, path: Path | None) -> None:
-        self.folder = root / uuid.uuid4().hex[:12]
-        try:
-            self.folder.mkdir(parents=True)
-            self._stream: IO[bytes] = (self.folder / "edits.jsonl").open("ab")
-        except OSError as error:
-            raise Problem(
-                f"No recovery journal can be kept in {root}: {error.strerror}."
-            ) from error
-        fcntl.flock(self._stream, fcntl.LOCK_EX | fcntl.LOCK_NB)
-        self.rebase(job, path)
-
-    def rebase(self, job: Job, path: Path | None, unsaved: bool = False) -> None:
-        """Start anew from ``job``: it was opened, or just saved."""
-        write_atomically(self.folder / "base.zjob", to_bytes(job))
-        meta = Meta(path=str(path or ""), title=job.title, unsaved=unsaved)
-        write_atomically(self.folder / "meta.json", msgspec.json.encode(meta))
-        self._stream.truncate(0)
-
-    def write(self, event: Event) -> None:
-        """Append one event and see it onto the disk."""
-        self._stream.write(msgspec.json.encode(event) + b"\n")
-        self._stream.flush()
-        with contextlib.suppress(OSError):
-            os.fdatasync(self._stream.fileno())
-
-    def close(self) -> None:
-        """Forget the session."""
-        self._stream.close()
-        shutil.rmtree(self.folder, ignore_errors=True)
+    folder: Path
+    title: str
+    why: str
 
 
-def left_behind(root: Path) -> list[Found]:
-    """Sessions of programs that were killed, with something to bring back."""
-    found = []
+def left_behind(root: Path) -> list[Found | Unread]:
+    """Sessions of programs that were killed, with something in them that is nowhere else.
+
+    Each is locked until it is brought back, put aside, thrown away or let go.
+    """
+    found: list[Found | Unread] = []
     for folder in sorted(root.iterdir()) if root.is_dir() else ():
-        log = folder / "edits.jsonl"
+        if folder.name.startswith(ASIDE) or not folder.is_dir():
+            continue
         try:
-            with log.open("rb") as stream:
-                fcntl.flock(stream, fcntl.LOCK_EX | fcntl.LOCK_NB)
-                lines = stream.read().split(b"\n")
+            lock = Lock.on(folder)
         except OSError:
             continue
-        session = _replay(folder, lines)
+        if lock is None:
+            continue
+        if folder.name.startswith("."):
+            _sweep(folder, lock)
+            continue
+        session = _read(folder, lock)
         if session is None:
             shutil.rmtree(folder, ignore_errors=True)
         else:
             found.append(session)
+        if not isinstance(session, Found):
+            lock.end()
     return found
 
 
-def _replay(folder: Path, lines: list[bytes]) -> Found | None:
-    """Replay a journal as far as it is whole; None when there is nothing in it."""
+def _sweep(folder: Path, lock: Lock) -> None:
+    """Take away a folder in which nothing was ever entered."""
+    if time.time() - folder.stat().st_mtime > STALE_S:
+        shutil.rmtree(folder, ignore_errors=True)
+    lock.end()
+
+
+def _read(folder: Path, lock: Lock) -> Found | Unread | None:
+    """A session, or None when all was read back and nothing in it would be lost."""
+    title = ""
     try:
-        meta = msgspec.json.decode((folder / "meta.json").read_bytes(), type=Meta)
-        history = History(present=from_bytes((folder / "base.zjob").read_bytes(), "The journal"))
-    except (OSError, ValueError):
+        journal = folder / NAME
+        if journal.stat().st_size > MOST_BYTES:
+            return Unread(folder, title, f"its journal is over {MOST_BYTES // 1_000_000} MB")
+        lines = journal.read_bytes().split(b"\n")
+        header = _header(lines[0])
+        title = header.title
+        history = History(present=_base(folder, header))
+    except FileNotFoundError as error:
+        return Unread(folder, title, f"{Path(error.filename).name} is missing")
+    except OSError as error:
+        return Unread(folder, title, f"it cannot be read ({error.strerror})")
+    except (Problem, MemoryError) as problem:
+        return Unread(folder, title, str(problem) or "it is too large")
+    return _replayed(folder, lock, header, history, lines[1:])
+
+
+def _header(text: bytes) -> Header:
+    header = _decoded(text, Header)
+    if header is None:
+        raise Problem("the first line of its journal is damaged")
+    if header.format > FORMAT:
+        raise Problem("it was kept by a newer Zombrel")
+    return header
+
+
+def _base(folder: Path, header: Header) -> Job:
+    data = (folder / f"base-{header.base}.zjob").read_bytes()
+    if digest(data) != header.base:
+        raise Problem("the job that it grew from is damaged")
+    return from_bytes(data, "the job that it grew from", checked=False)
+
+
+def _decoded(text: bytes, kind: type[T]) -> T | None:
+    """A record from its line; None when the line is not as it was written."""
+    check, _, body = text.partition(b" ")
+    if check != f"{zlib.crc32(body):08x}".encode():
         return None
-    count, draft = 0, None
-    for line in lines:
-        if not line.strip():
-            continue
+    try:
+        return msgspec.json.decode(body, type=kind)
+    except (msgspec.DecodeError, RecursionError):
+        return None
+
+
+def _replayed(
+    folder: Path, lock: Lock, header: Header, history: History, lines: list[bytes]
+) -> Found | None:
+    saved: Saved | None = None
+    path, title = header.path, header.title
+    pending: Saved | None = None
+    draft, lost = None, ""
+    for i, text in enumerate(lines):
+        last = i == len(lines) - 1
+        if last and not text:
+            break
+        event = _decoded(text, Event)
+        if event is None:
+            # the last line has no end: it was being written when the program was killed
+            if not last:
+                lost = f"line {i + 2} of {len(lines)} is damaged; what came after it is not here"
+            break
         try:
-            event = msgspec.json.decode(line, type=Event)
-            if event.do is not None:
-                history = history.do(event.do)
-            elif event.move:
-                history = history.undo() if event.move == "undo" else history.redo()
-        except (msgspec.DecodeError, Problem):
-            break  # the line being written when the power went
+            history = _after(history, event)
+        except Problem as problem:
+            lost = f"the step on line {i + 2} cannot be made again ({problem})"
+            break
         draft = event.draft
-        count += event.draft is None
-    if count == 0 and draft is None and not meta.unsaved:
+        if event.saving is not None:
+            pending = Saved(history.present, *event.saving)
+        if event.saved is not None:
+            saved, pending, path = Saved(history.present, *event.saved), None, event.saved[0]
+    if pending is not None and _lies_at(pending):
+        saved, path = pending, pending.path
+    steps = len(history.past) + len(history.future)
+    whole = saved is not None and history.present is saved.job and draft is None
+    if not lost and (whole or (not steps and draft is None)):
         return None
-    return Found(
-        folder=folder,
-        path=Path(meta.path) if meta.path else None,
-        title=meta.title,
-        history=history,
-        edits=count,
-        draft=draft,
-    )
+    at = Path(path) if path else None
+    return Found(folder, lock, at, title, history, saved, steps, draft, lost)
+
+
+def _after(history: History, event: Event) -> History:
+    if event.do is not None:
+        return history.do(event.do)
+    if event.move:
+        return history.undo() if event.move == "undo" else history.redo()
+    return history
+
+
+def _lies_at(pending: Saved) -> bool:
+    """Whether a save that was begun reached the disk before the program was killed."""
+    try:
+        return digest(Path(pending.path).read_bytes()) == pending.digest
+    except OSError:
+        return False
+
+
+def put_aside(found: Found | Unread) -> Path:
+    """Keep a folder, and ask about it no more; where it lies then."""
+    place = found.folder.with_name(ASIDE + found.folder.name)
+    try:
+        os.rename(found.folder, place)
+    except OSError:
+        place = found.folder
+    if isinstance(found, Found):
+        found.lock.end()
+    return place
 
 
 def discard(found: Found) -> None:
-    """Throw a left-behind session away."""
+    """Throw a session away that was read back whole; any other is put aside."""
+    if found.lost:
+        put_aside(found)
+        return
     shutil.rmtree(found.folder, ignore_errors=True)
+    found.lock.end()

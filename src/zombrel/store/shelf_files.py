@@ -10,7 +10,7 @@ import msgspec
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import DeviceSheet
 from zombrel.job.source import Source
-from zombrel.store.zjob import write_atomically
+from zombrel.store.atomic import write_atomically
 
 
 def text_of(item: msgspec.Struct, whole: bool = False) -> str:

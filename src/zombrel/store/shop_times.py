@@ -9,8 +9,8 @@ import msgspec
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.job.wiring import Work
+from zombrel.store.atomic import write_atomically
 from zombrel.store.prefs import data_root
-from zombrel.store.zjob import write_atomically
 
 MOST_JOBS = 500
 

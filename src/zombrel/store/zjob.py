@@ -7,10 +7,7 @@ either the old or the new file is whole at any moment.
 
 from __future__ import annotations
 
-import contextlib
-import glob
 import io
-import os
 import zipfile
 import zlib
 from pathlib import Path
@@ -20,6 +17,7 @@ import msgspec
 from zombrel.job.model import SCHEMA, Job, RoadRun
 from zombrel.job.problem import Problem
 from zombrel.job.validate import validate
+from zombrel.store.atomic import write_atomically
 
 MAX_FILE = 64_000_000
 MAX_JSON = 32_000_000
@@ -48,8 +46,8 @@ def _run_csv(run: RoadRun) -> str:
     )
 
 
-def from_bytes(data: bytes, name: str = "The file") -> Job:
-    """Read a job file.
+def from_bytes(data: bytes, name: str = "The file", checked: bool = True) -> Job:
+    """Read a job file; its parts are held against one another if ``checked``.
 
     Raises:
         Problem: damaged, hostile, not a job, or made by a newer Zombrel.
@@ -59,7 +57,8 @@ def from_bytes(data: bytes, name: str = "The file") -> Job:
             _decent(archive, name)
             text = _member(archive, "job.json", MAX_JSON, name)
             job = _decode(text, name)
-            return validate(_with_logs(job, archive, name))
+            job = _with_logs(job, archive, name)
+            return validate(job) if checked else job
     except (
         zipfile.BadZipFile,
         zlib.error,
@@ -163,13 +162,17 @@ def _with_logs(job: Job, archive: zipfile.ZipFile, name: str) -> Job:
 
 def load(path: Path) -> Job:
     """Read the job at ``path``; see ``from_bytes``."""
+    return from_bytes(read(path), path.name)
+
+
+def read(path: Path) -> bytes:
+    """What the file at ``path`` holds; raises Problem when that is no job or cannot be read."""
     try:
         if path.stat().st_size > MAX_FILE:
             raise Problem(f"{path.name} is larger than any job ({MAX_FILE // 1_000_000} MB).")
-        data = path.read_bytes()
+        return path.read_bytes()
     except OSError as error:
         raise Problem(f"{path} cannot be opened: {error.strerror}.") from error
-    return from_bytes(data, path.name)
 
 
 def save(job: Job, path: Path) -> None:
@@ -179,36 +182,3 @@ def save(job: Job, path: Path) -> None:
         Problem: the folder cannot be written; the old file is as it was.
     """
     write_atomically(path, to_bytes(job))
-
-
-def _sweep(path: Path) -> None:
-    """Take away what a program killed in the middle of a save left beside ``path``."""
-    for part in path.parent.glob(f".{glob.escape(path.name)}.*.part"):
-        owner = part.name.split(".")[-2]
-        if owner.isdigit() and not Path(f"/proc/{owner}").exists():
-            with contextlib.suppress(OSError):
-                part.unlink()
-
-
-def write_atomically(path: Path, data: bytes) -> None:
-    """Write beside ``path``, flush, rename over it, flush the folder."""
-    _sweep(path)
-    beside = path.with_name(f".{path.name}.{os.getpid()}.part")
-    try:
-        with beside.open("wb") as stream:
-            stream.write(data)
-            stream.flush()
-            os.fsync(stream.fileno())
-        os.replace(beside, path)
-        folder = os.open(path.parent, os.O_RDONLY)
-        try:
-            os.fsync(folder)
-        finally:
-            os.close(folder)
-    except OSError as error:
-        with contextlib.suppress(OSError):
-            beside.unlink()
-        raise Problem(
-            f"{path} cannot be written: {error.strerror}. The old file is untouched; "
-            "choose another place."
-        ) from error

@@ -9,7 +9,6 @@ from pathlib import Path
 import msgspec
 from PySide6.QtCore import QTimer
 
-from zombrel.job.problem import Problem
 from zombrel.ui.qtapp import application
 from zombrel.ui.session import Session
 from zombrel.ui.window import MainWindow
@@ -37,19 +36,13 @@ def run(path: Path | None, demo: bool, quit_when_shown: bool, night: bool) -> in
     session = Session()
     if night:
         session.prefs = msgspec.structs.replace(session.prefs, night=True)
-    problem = ""
-    if path is not None:
-        try:
-            session.open(path)
-        except Problem as error:
-            problem = str(error)
-    elif demo:
+    if demo:
         session.open_demo()
-    if (path is None and not demo) or problem:
-        from zombrel.job.model import Job
-
-        session.start(Job(), None)
     window = MainWindow(session, "source" if path is not None or demo else "survey")
+    if path is not None:
+        window.files.open_path(path)
+        if session.path is None:
+            window.go("survey")
 
     def shown() -> None:
         gc.freeze()
@@ -57,11 +50,9 @@ def run(path: Path | None, demo: bool, quit_when_shown: bool, night: bool) -> in
         if quit_when_shown:
             app.quit()
         else:
-            QTimer.singleShot(AFTER_MS, window.offer_recovery)
+            QTimer.singleShot(AFTER_MS, window.files.offer_recovery)
             QTimer.singleShot(IDLE_MS, _read_ahead)
 
     window.first_paint = shown
-    if problem:
-        window.say("trouble", problem)
     window.show()
     return app.exec()

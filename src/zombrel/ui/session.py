@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import datetime
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 import msgspec
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, QTimer, Signal
 
 from zombrel.behaviour.suppose import USUAL, follow, usual
 from zombrel.catalog import DEMO
@@ -20,12 +22,16 @@ from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.job.state import State
 from zombrel.store import prefs as prefs_store
-from zombrel.store.zjob import load, save
+from zombrel.store.open_job import How, OpenJob
+from zombrel.store.zjob import load
 from zombrel.ui.theme import DAY, NIGHT, Theme
 from zombrel.units import Units, words
 
 if TYPE_CHECKING:
-    from zombrel.store.recovery import Found, Journal
+    from zombrel.store.recovery import Found
+
+RETRY_MS = 5000
+"""So often it is tried to keep a journal where none can be kept."""
 
 
 class Session(QObject):
@@ -36,6 +42,8 @@ class Session(QObject):
     restyled = Signal()
     said = Signal(str, str)
     """(mark, words): tell the user something."""
+    keeping = Signal()
+    """Recovery is kept again, or no longer (``desk.not_kept``)."""
     watching = Signal()
     """Another quantity is being looked at."""
     goto = Signal(str)
@@ -43,18 +51,25 @@ class Session(QObject):
 
     def __init__(self, journal: bool = True) -> None:
         super().__init__()
-        self._keep = journal
-        self._journal: Journal | None = None
+        self.desk = OpenJob(keep=journal)
         self.prefs = prefs_store.load_prefs()
-        self.history = History(present=Job())
         self._state = State()
         self.state_name = ""
         self.watched: str = ""
         """Quantity of the chain that is being looked at."""
-        self.path: Path | None = None
-        self._base = self.history.present
-        """The job as opened or last saved: what the journal starts from."""
-        self._saved: Job | None = None
+        self._retry = QTimer(self)
+        self._retry.setInterval(RETRY_MS)
+        self._retry.timeout.connect(self._try_again)
+
+    @property
+    def history(self) -> History:
+        """The present job with what can be undone and redone."""
+        return self.desk.history
+
+    @property
+    def path(self) -> Path | None:
+        """Where the job is kept; None while it has no file."""
+        return self.desk.path
 
     @property
     def job(self) -> Job:
@@ -89,57 +104,48 @@ class Session(QObject):
     @property
     def dirty(self) -> bool:
         """There is something that would be lost by closing."""
-        return self.job is not self._saved
+        return self.desk.dirty
 
     # ---- jobs in and out
 
-    def start(self, job: Job, path: Path | None, saved: bool = True) -> None:
-        """Begin work on ``job``."""
-        self._begin(History(present=job), path)
-        self._saved = job if saved else None
+    def start(self, job: Job) -> None:
+        """Begin work on a job that has no file yet."""
+        self.desk.start(job)
+        self._show_anew()
+
+    def _show_anew(self) -> None:
+        forget()  # what was worked out for another job
+        self.state_name, self._state = USUAL, usual(self.history.present.vehicle)
         self._tell()
 
-    def _begin(self, history: History, path: Path | None) -> None:
-        self.close_journal()
-        forget()  # what was worked out for another job
-        self.history, self.path, self._base = history, path, history.present
-        self.state_name, self._state = USUAL, usual(self.job.vehicle)
+    def open(self, path: Path, how: How = "write") -> None:
+        """Open a job file; raises Problem and changes nothing when it cannot be.
 
-    def open(self, path: Path) -> None:
-        """Open a job file; raises Problem and changes nothing when it cannot be read."""
-        job = load(path)
+        ``Held`` when another window has it: then ``how`` says what to do about that.
+        """
+        self.desk.open(path, how)
         self._remember(path)
-        self.start(job, path)
+        self._show_anew()
 
     def open_demo(self, number: str = "0412") -> None:
         """Open a shipped demo job; saving it asks for a place."""
-        self.start(load(DEMO / f"{number}.zjob"), None)
+        self.start(load(DEMO / f"{number}.zjob"))
 
     def recover(self, found: Found) -> None:
         """Bring a killed session back, undo list and all."""
-        from zombrel.store.recovery import discard
+        self.desk.recover(found)
+        self._mind_the_journal()
+        self._show_anew()
 
-        self._begin(found.history, found.path)
-        self._saved = None
-        journal = self._open_journal()
-        if journal is not None:
-            journal.rebase(found.history.present, found.path, unsaved=True)
-        discard(found)
-        self._tell()
+    def save(self, path: Path | None = None, over: bool = False) -> None:
+        """Save to ``path`` or where it came from; raises Problem when that fails.
 
-    def save(self, path: Path | None = None) -> None:
-        """Save to ``path`` or where it came from; raises Problem when that fails."""
-        path = path or self.path
-        if path is None:
-            raise Problem("Choose a place for the job first.")
-        from zombrel.store.shop_times import keep_times
-
-        save(self.job, path)
-        keep_times(self.job)
-        self.path, self._saved, self._base = path, self.job, self.job
-        if self._journal is not None:
-            self._journal.rebase(self.job, path)
-        self._remember(path)
+        ``Changed`` when the file is no longer what was opened, unless ``over``.
+        """
+        self.desk.save(path, over)
+        self._mind_the_journal()
+        if self.path is not None:
+            self._remember(self.path)
         self._tell()
 
     def _remember(self, path: Path) -> None:
@@ -147,83 +153,67 @@ class Session(QObject):
         prefs = prefs_store.with_recent(self.prefs, path)
         if prefs != self.prefs:
             self.prefs = prefs
-            prefs_store.save_prefs(prefs)
+            self._keep_prefs()
+
+    def _keep_prefs(self) -> None:
+        try:
+            prefs_store.save_prefs(self.prefs)
+        except Problem as problem:
+            self.said.emit("watch", f"Your preferences are not kept: {problem}")
 
     def close_journal(self) -> None:
         """The work is saved or given up: nothing to bring back."""
-        if self._journal is not None:
-            self._journal.close()
-            self._journal = None
+        self._retry.stop()
+        self.desk.close()
 
     # ---- edits
 
     def do(self, label: str, edit: Edit) -> bool:
         """Make an edit; says why and returns False when it cannot be made."""
-        step = Step(label=label, edit=edit)
-        try:
-            self._come_to(self.history.do(step))
-        except Problem as problem:
-            self.said.emit("trouble", str(problem))
-            return False
-        self._write(do=step)
-        self._tell()
-        return True
+        return self._change(partial(self.desk.do, Step(label=label, edit=edit)), "", "")
 
     def undo(self) -> None:
         """Take the last edit back."""
-        if not self.history.past:
-            self.said.emit("open", "Nothing to undo.")
-            return
-        label = self.history.past[-1][0]
-        self._come_to(self.history.undo())
-        self._write(move="undo")
-        self._tell()
-        self.said.emit("good", f"Undone: {label}")
+        self._change(self.desk.undo, "Undone", "Nothing to undo.")
 
     def redo(self) -> None:
         """Make an undone edit again."""
-        if not self.history.future:
-            self.said.emit("open", "Nothing to redo.")
-            return
-        label = self.history.future[0][0]
-        self._come_to(self.history.redo())
-        self._write(move="redo")
-        self._tell()
-        self.said.emit("good", f"Done again: {label}")
+        self._change(self.desk.redo, "Done again", "Nothing to redo.")
 
-    def _come_to(self, history: History) -> None:
-        before, after = self.history.present.vehicle, history.present.vehicle
-        self.history = history
-        if after is not before:
-            self._state = follow(before, after, self._state, self.state_name)
+    def _change(self, change: Callable[[], Step | None], done: str, nothing: str) -> bool:
+        """Change the job in one way; ``done`` and ``nothing`` are what is said of it."""
+        before = self.history
+        try:
+            step = change()
+        except Problem as problem:
+            self.said.emit("trouble", str(problem))
+            return False
+        if self.history is before:
+            self.said.emit("open", nothing)
+            return False
+        old, new = before.present.vehicle, self.history.present.vehicle
+        if new is not old:
+            self._state = follow(old, new, self._state, self.state_name)
+        self._mind_the_journal()
+        self._tell()
+        if done and step is not None:
+            self.said.emit("good", f"{done}: {step.label}")
+        return True
 
     def draft(self, path: str, text: str) -> None:
         """Keep what is being typed, in case the power goes."""
-        self._write(draft=(path, text))
+        self.desk.draft(path, text)
+        self._mind_the_journal()
 
-    def _open_journal(self) -> Journal | None:
-        """The journal, begun with the first thing worth keeping."""
-        from zombrel.store.recovery import Journal
+    def _mind_the_journal(self) -> None:
+        """Try again by itself for as long as no recovery can be kept."""
+        if bool(self.desk.not_kept) != self._retry.isActive():
+            (self._retry.start if self.desk.not_kept else self._retry.stop)()
+            self.keeping.emit()
 
-        if self._journal is None and self._keep:
-            try:
-                self._journal = Journal(prefs_store.recovery_root(), self._base, self.path)
-            except Problem as problem:
-                self._keep = False
-                self.said.emit("watch", str(problem))
-        return self._journal
-
-    def _write(self, **what: object) -> None:
-        """Put one event into the journal before anything else happens."""
-        journal = self._open_journal()
-        if journal is None:
-            return
-        from zombrel.store.recovery import Event
-
-        try:
-            journal.write(Event(**what))  # type: ignore[arg-type]
-        except OSError as error:
-            self.said.emit("watch", f"The recovery journal cannot be written: {error}.")
+    def _try_again(self) -> None:
+        self.desk.try_again()
+        self._mind_the_journal()
 
     # ---- state and preferences
 
@@ -244,7 +234,7 @@ class Session(QObject):
             return
         restyle = prefs.night != self.prefs.night
         self.prefs = prefs
-        prefs_store.save_prefs(prefs)
+        self._keep_prefs()
         if restyle:
             self.restyled.emit()
         self._tell()

@@ -5,7 +5,6 @@ from __future__ import annotations
 import importlib
 from collections.abc import Callable
 from functools import partial
-from pathlib import Path
 from typing import TYPE_CHECKING, Protocol, cast
 
 from PySide6.QtCore import Qt, QTimer
@@ -19,10 +18,9 @@ from PySide6.QtWidgets import (
 )
 
 from zombrel.job.follow.query import take_notes, takes_notes
-from zombrel.job.model import Job
-from zombrel.job.problem import Problem
 from zombrel.job.stages import STAGE_NAMES, STAGES
 from zombrel.ui.actions import Actions
+from zombrel.ui.job_files import JobFiles
 from zombrel.ui.session import Session
 from zombrel.ui.theme import dress, palette, use
 from zombrel.ui.widgets.bench import BenchPanel
@@ -33,14 +31,12 @@ from zombrel.ui.widgets.rail import Rail
 from zombrel.ui.widgets.settle import SettlePanel
 
 if TYPE_CHECKING:
-    from zombrel.store.recovery import Found
+    pass
 
-DEMOS = {"0412": "shooting-brake", "0413": "camper", "0409": "club racer"}
 NARROW = 1180
 """Below this width the window drops what it can do without [px]."""
 IDLE_MS = 400
 """A newly opened job has been drawn by then, and is being looked at."""
-FILTER = "Zombrel jobs (*.zjob)"
 WIRE_VIEWS = {
     "list": "the wires",
     "plan": "where it runs",
@@ -106,6 +102,11 @@ class MainWindow(QMainWindow):
         )
         self._units = button("km", self._change_distance, "plain", "Kilometres or miles")
         self._night = button("Night", session.toggle_night, "plain", "Day or night look")
+        self._unkept = button("◆ No recovery is being kept", self._why_not_kept, "plain")
+        self._unkept.hide()
+        self.files = JobFiles(
+            self, session, self.say, lambda where: self.go(where or self._stage), self._take_draft
+        )
         self._said = Panel("caution")
         self._said_mark, self._said_words = Mark(session.theme), label("", "", wrap=True)
         self._hush = QTimer(self)
@@ -124,6 +125,7 @@ class MainWindow(QMainWindow):
         session.changed.connect(self._refresh)
         session.restyled.connect(self._restyle)
         session.said.connect(self.say)
+        session.keeping.connect(self._show_keeping)
         session.goto.connect(self.go)
         self.rail.chosen.connect(self.go)
         self.go(stage)
@@ -138,6 +140,7 @@ class MainWindow(QMainWindow):
         head = row(
             column(self._title, self._subtitle, spacing=1),
             1,
+            self._unkept,
             self._count,
             self._find,
             self._units,
@@ -205,17 +208,7 @@ class MainWindow(QMainWindow):
         add("undo", "Undo", "Ctrl+Z", s.undo)
         add("redo", "Redo", "Ctrl+Shift+Z Ctrl+Y", s.redo)
         add("find", "Find anything", "Ctrl+K", self.open_find)
-        add("new", "New job", "Ctrl+N", self.new_job)
-        add("open", "Open a job", "Ctrl+O", self.open_job)
-        add("save", "Save", "Ctrl+S", self.save_job)
-        add("save-as", "Save as", "Ctrl+Shift+S", self.save_job_as)
-        for number, what in DEMOS.items():
-            add(
-                f"demo-{number}",
-                f"Open the demo job {number}, {what}",
-                "",
-                partial(self._open_demo, number),
-            )
+        self.files.define(self.actions_)
         add("night", "Day or night", "Ctrl+L", s.toggle_night)
         add("distance", "Kilometres or miles", "Ctrl+U", self._change_distance)
         add("area", "mm² or AWG", "", lambda: s.next_units("area", ("mm2", "awg")))
@@ -290,6 +283,8 @@ class MainWindow(QMainWindow):
         self._title.setText(page.title)
         job = f"{s.job.number} {s.job.title}".strip() or "Untitled job"
         unsaved = " · not saved" if s.dirty else ""
+        if s.desk.read_only:
+            unsaved += " · to read only"
         where = s.job.number if self.width() < NARROW else job
         self._show_subtitle(" · ".join(x for x in (where + unsaved, page.subtitle) if x))
         self.setWindowTitle(f"{job}{' *' if s.dirty else ''} – Zombrel")
@@ -299,8 +294,8 @@ class MainWindow(QMainWindow):
 
     def _show_subtitle(self, text: str) -> None:
         """One line; what does not fit beside the buttons is in the tool tip."""
-        buttons = (self._count, self._find, self._units, self._night)
-        taken = sum(b.sizeHint().width() + 8 for b in buttons)
+        buttons = (self._unkept, self._count, self._find, self._units, self._night)
+        taken = sum(b.sizeHint().width() + 8 for b in buttons if not b.isHidden())
         room = self.width() - self.rail.width() - taken - 48
         metrics = self._subtitle.fontMetrics()
         self._subtitle.setText(metrics.elidedText(text, Qt.TextElideMode.ElideRight, room))
@@ -367,136 +362,36 @@ class MainWindow(QMainWindow):
     # ---- job files
 
     def _show_job_menu(self) -> None:
-        from PySide6.QtWidgets import QMenu
+        units = ("distance", "temperature", "pressure", "volume", "area")
+        self.files.show_menu(self.actions_, self._job_menu, (*units, "night", "keys", "quit"))
 
-        menu = QMenu(self)
-        dress(menu)
-        for key in ("new", "open", "save", "save-as", *(f"demo-{n}" for n in DEMOS)):
-            menu.addAction(self.actions_.qt[key])
-        recent = [Path(p) for p in self._session.prefs.recent if Path(p).exists()]
-        if recent:
-            menu.addSeparator()
-            for path in recent:
-                push_button = menu.addAction(f"{path.stem}   ({path.parent.name})")
-                push_button.triggered.connect(lambda _=False, p=path: self.open_path(p))
-        menu.addSeparator()
-        for key in (
-            "distance",
-            "temperature",
-            "pressure",
-            "volume",
-            "area",
-            "night",
-            "keys",
-            "quit",
-        ):
-            menu.addAction(self.actions_.qt[key])
-        menu.popup(self._job_menu.mapToGlobal(self._job_menu.rect().topLeft()))
+    def _take_draft(self, path: str, text: str) -> None:
+        """Put what was being typed back into its field."""
+        self.go(f"survey:{path}")
+        page = self.page("survey")
+        if hasattr(page, "take_draft"):
+            page.take_draft(path, text)
 
-    def new_job(self) -> None:
-        """Begin an empty job, once the present one is safe."""
-        if self._may_leave():
-            self._session.start(Job(), None)
-            self.go("survey")
+    def _why_not_kept(self) -> None:
+        """Say why no recovery is being kept, and try again at once."""
+        if self._session.desk.try_again():
+            self.say("good", "Recovery is being kept again.")
+        else:
+            self.say(
+                "trouble",
+                f"{self._session.desk.not_kept} What you enter is only on screen; it is tried again by itself.",
+            )
+        self._show_keeping()
 
-    def open_job(self) -> None:
-        """Ask for a job file and open it."""
-        from PySide6.QtWidgets import QFileDialog
-
-        name, _ = QFileDialog.getOpenFileName(self, "Open a job", "", FILTER)
-        if name:
-            self.open_path(Path(name))
-
-    def open_path(self, path: Path) -> None:
-        """Open ``path`` once the present job is safe; one that cannot be opened changes nothing."""
-        if not self._may_leave():
-            return
-        try:
-            self._session.open(path)
-        except Problem as problem:
-            self.say("trouble", str(problem))
-            return
-        self.go(self._stage)
-
-    def _open_demo(self, number: str) -> None:
-        if self._may_leave():
-            self._session.open_demo(number)
-            self.go(self._stage)
-
-    def save_job(self) -> bool:
-        """Save where the job came from, or ask."""
-        if self._session.path is None:
-            return self.save_job_as()
-        return self._save(None)
-
-    def save_job_as(self) -> bool:
-        """Ask for a place and save there."""
-        start = f"{self._session.job.number or 'job'}.zjob"
-        from PySide6.QtWidgets import QFileDialog
-
-        name, _ = QFileDialog.getSaveFileName(self, "Save the job as", start, FILTER)
-        if not name:
-            return False
-        path = Path(name)
-        return self._save(path if path.suffix == ".zjob" else path.with_name(path.name + ".zjob"))
-
-    def _save(self, path: Path | None) -> bool:
-        try:
-            self._session.save(path)
-        except Problem as problem:
-            self.say("trouble", str(problem))
-            return False
-        self.say("good", f"Saved to {self._session.path}.")
-        return True
-
-    def _may_leave(self) -> bool:
-        """Ask about unsaved work; False when the user wants to stay."""
-        if not self._session.dirty:
-            return True
-        from zombrel.ui.widgets.ask import ask
-
-        words = "This job has changes that are not saved."
-        answer = ask(self, "Not saved", words, ("Save", "Throw them away", "Stay here"))
-        if answer == "Save":
-            return self.save_job()
-        return answer == "Throw them away"
+    def _show_keeping(self) -> None:
+        self._unkept.setVisible(bool(self._session.desk.not_kept))
 
     def closeEvent(self, event: QCloseEvent) -> None:
-        if not self._asks or self._may_leave():
+        if not self._asks or self.files.may_leave():
             self._session.close_journal()
             event.accept()
         else:
             event.ignore()
-
-    def offer_recovery(self) -> None:
-        """Offer what a killed program left behind."""
-        from zombrel.store.prefs import recovery_root
-        from zombrel.store.recovery import discard, left_behind
-        from zombrel.ui.widgets.ask import ask
-
-        for found in left_behind(recovery_root()):
-            name = found.title or "an untitled job"
-            many = "s" if found.edits != 1 else ""
-            words = (
-                f"Zombrel ended without saving {name}. "
-                f"{found.edits} step{many} can be brought back."
-            )
-            answers = ("Bring it back", "Throw it away", "Ask me again")
-            answer = ask(self, "Bring it back?", words, answers)
-            if answer == "Bring it back":
-                self._bring_back(found)
-                return
-            if answer == "Throw it away":
-                discard(found)
-
-    def _bring_back(self, found: Found) -> None:
-        self._session.recover(found)
-        if found.draft is not None:
-            self.go(f"survey:{found.draft[0]}")
-            page = self.page("survey")
-            if hasattr(page, "take_draft"):
-                page.take_draft(*found.draft)
-        self.say("good", f"{found.title or 'The job'} is back, with its undo list.")
 
     def paintEvent(self, event: QPaintEvent) -> None:
         super().paintEvent(event)

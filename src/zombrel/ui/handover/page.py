@@ -21,7 +21,7 @@ from PySide6.QtWidgets import (
 from zombrel.handover.report import report_html
 from zombrel.handover.sheet import Sheet, Text
 from zombrel.job.problem import Problem
-from zombrel.store.zjob import write_atomically
+from zombrel.store.atomic import write_atomically
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.paint import Pill
 from zombrel.ui.widgets.parts import button, column, label, row, scroller

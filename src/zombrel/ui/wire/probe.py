@@ -19,7 +19,7 @@ from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Given, Reason
 from zombrel.job.wiring import Lead
-from zombrel.store.zjob import write_atomically
+from zombrel.store.atomic import write_atomically
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.commands import Command, Commanded
 from zombrel.ui.widgets.marks import Mark

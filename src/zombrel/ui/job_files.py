@@ -1,0 +1,235 @@
+"""Jobs in and out of the window: open, save, who else has it, earlier versions, recovery."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtWidgets import QMainWindow, QMenu
+
+from zombrel.job.model import Job
+from zombrel.job.problem import Problem
+from zombrel.store.open_job import Changed, Held, How
+from zombrel.ui.actions import Actions
+from zombrel.ui.session import Session
+from zombrel.ui.theme import dress
+from zombrel.ui.widgets.paint import Pill
+
+if TYPE_CHECKING:
+    from zombrel.store.recovery import Found, Unread
+
+DEMOS = {"0412": "shooting-brake", "0413": "camper", "0409": "club racer"}
+FILTER = "Zombrel jobs (*.zjob)"
+SAVE, THROW, STAY = "Save", "Throw them away", "Stay here"
+
+
+class JobFiles:
+    """Everything the window does with job files; it asks before anything could be lost."""
+
+    def __init__(
+        self,
+        window: QMainWindow,
+        session: Session,
+        say: Callable[[str, str], None],
+        go: Callable[[str], None],
+        take_draft: Callable[[str, str], None],
+    ) -> None:
+        self._window, self._session = window, session
+        self._say, self._go, self._take_draft = say, go, take_draft
+
+    def define(self, actions: Actions) -> None:
+        """The actions of files."""
+        add = actions.add
+        add("new", "New job", "Ctrl+N", self.new)
+        add("open", "Open a job", "Ctrl+O", self.open)
+        add("save", "Save", "Ctrl+S", self.save)
+        add("save-as", "Save as", "Ctrl+Shift+S", self.save_as)
+        add("versions", "Earlier versions of this job", "", self.earlier)
+        add("take-over", "Take this job over from the other window", "", self.take_over)
+        for number, what in DEMOS.items():
+            words = f"Open the demo job {number}, {what}"
+            add(f"demo-{number}", words, "", partial(self.open_demo, number))
+
+    def show_menu(self, actions: Actions, under: Pill, others: tuple[str, ...]) -> None:
+        """The menu of the job file, with the window's own actions at its end."""
+        menu = QMenu(self._window)
+        dress(menu)
+        keys = ["new", "open", "save", "save-as"]
+        if self._session.path is not None:
+            keys.append("versions")
+        if self._session.desk.read_only:
+            keys.append("take-over")
+        for key in (*keys, *(f"demo-{n}" for n in DEMOS)):
+            menu.addAction(actions.qt[key])
+        recent = [Path(p) for p in self._session.prefs.recent if Path(p).exists()]
+        if recent:
+            menu.addSeparator()
+            for path in recent:
+                line = menu.addAction(f"{path.stem}   ({path.parent.name})".replace("&", "&&"))
+                line.triggered.connect(lambda _=False, p=path: self.open_path(p))
+        menu.addSeparator()
+        for key in others:
+            menu.addAction(actions.qt[key])
+        menu.popup(under.mapToGlobal(under.rect().topLeft()))
+
+    # ---- in
+
+    def new(self) -> None:
+        """Begin an empty job, once the present one is safe."""
+        if self.may_leave():
+            self._session.start(Job())
+            self._go("survey")
+
+    def open(self) -> None:
+        """Ask for a job file and open it."""
+        from PySide6.QtWidgets import QFileDialog
+
+        name, _ = QFileDialog.getOpenFileName(self._window, "Open a job", "", FILTER)
+        if name:
+            self.open_path(Path(name))
+
+    def open_path(self, path: Path) -> None:
+        """Open ``path`` once the present job is safe; one that cannot be opened changes nothing."""
+        if self.may_leave():
+            self._open(path, "write")
+
+    def _open(self, path: Path, how: How) -> None:
+        try:
+            self._session.open(path, how)
+        except Held as held:
+            answers = ("Open it to read", "Take it over", "Leave it")
+            words = f"{held} Two windows that write one file would overwrite each other."
+            answer = self._ask("It is open already", words, answers)
+            if answer != answers[-1]:
+                self._open(path, "read" if answer == answers[0] else "take over")
+            return
+        except Problem as problem:
+            self._say("trouble", str(problem))
+            return
+        self._go("")
+        if self._session.desk.read_only:
+            self._say("watch", f"{self._session.desk.read_only} Nothing can be changed here.")
+        else:
+            mine = "is yours to change now" if how == "take over" else "is open"
+            self._say("good", f"{path.name} {mine}.")
+
+    def take_over(self) -> None:
+        """Take the job from the window that has it; what that has not saved stays with it."""
+        path = self._session.path
+        if path is None or not self._session.desk.read_only:
+            self._say("open", "This job is yours to change already.")
+        elif self.may_leave():
+            self._open(path, "take over")
+
+    def open_demo(self, number: str) -> None:
+        """Open a shipped job, once the present one is safe."""
+        if self.may_leave():
+            self._session.open_demo(number)
+            self._go("")
+
+    # ---- out
+
+    def save(self) -> bool:
+        """Save where the job came from, or ask."""
+        return self.save_as() if self._session.path is None else self._save(None)
+
+    def save_as(self) -> bool:
+        """Ask for a place and save there."""
+        from PySide6.QtWidgets import QFileDialog
+
+        start = f"{self._session.job.number or 'job'}.zjob"
+        name, _ = QFileDialog.getSaveFileName(self._window, "Save the job as", start, FILTER)
+        if not name:
+            return False
+        path = Path(name)
+        return self._save(path if path.suffix == ".zjob" else path.with_name(path.name + ".zjob"))
+
+    def _save(self, path: Path | None, over: bool = False) -> bool:
+        try:
+            self._session.save(path, over)
+        except Changed as changed:
+            answers = ("Save under another name", "Overwrite it", "Not now")
+            answer = self._ask("The file was changed", str(changed), answers)
+            if answer == answers[0]:
+                return self.save_as()
+            return answer == answers[1] and self._save(path, over=True)
+        except Problem as problem:
+            self._say("trouble", str(problem))
+            return False
+        self._say("good", f"Saved to {self._session.path}.")
+        return True
+
+    def may_leave(self) -> bool:
+        """Ask about unsaved work; False when the user wants to stay."""
+        if not self._session.dirty:
+            return True
+        words = "This job has changes that are not saved."
+        answer = self._ask("Not saved", words, (SAVE, THROW, STAY))
+        return self.save() if answer == SAVE else answer == THROW
+
+    # ---- back
+
+    def earlier(self) -> None:
+        """Offer the last saved versions of this job."""
+        from zombrel.ui.widgets.versions import VersionsDialog
+
+        if self._session.path is None:
+            self._say("open", "This job has no file yet: save it first.")
+            return
+        VersionsDialog(self._session, self._session.path, self._window).open()
+
+    def offer_recovery(self) -> None:
+        """Offer what a killed program left behind, one after another."""
+        from zombrel.store.prefs import recovery_root
+        from zombrel.store.recovery import Found, discard, left_behind, put_aside
+
+        brought = False
+        for found in left_behind(recovery_root()):
+            if not isinstance(found, Found):
+                self._tell_unread(found, put_aside(found))
+                continue
+            answers = ("Bring it back", "Throw it away", "Ask me again")
+            if found.lost:
+                answers = ("Bring back what is here", "Keep it aside", "Ask me again")
+            answer = answers[-1] if brought else self._ask("Bring it back?", _said(found), answers)
+            if answer == answers[0]:
+                brought = True
+                self._bring_back(found)
+            elif answer == answers[1]:
+                discard(found)
+            else:
+                found.lock.end()
+
+    def _tell_unread(self, found: Unread, place: Path) -> None:
+        title = f"“{found.title}” " if found.title else ""
+        self._say(
+            "trouble",
+            f"Work {title}that was not saved cannot be brought back: {found.why}. "
+            f"Nothing was thrown away; it is kept in {place}.",
+        )
+
+    def _bring_back(self, found: Found) -> None:
+        self._session.recover(found)
+        if found.draft is not None:
+            self._take_draft(*found.draft)
+        name = found.title or "The job"
+        if found.lost:
+            self._say("watch", f"{name} is back in part: {found.lost}.")
+        elif self._session.path != found.path:
+            self._say("watch", f"{name} is back; another window has its file, so save it anew.")
+        else:
+            self._say("good", f"{name} is back, with its undo list.")
+
+    def _ask(self, title: str, words: str, answers: tuple[str, ...]) -> str:
+        from zombrel.ui.widgets.ask import ask
+
+        return ask(self._window, title, words, answers)
+
+
+def _said(found: Found) -> str:
+    name = found.title or "an untitled job"
+    many = "s" if found.steps != 1 else ""
+    words = f"Zombrel ended without saving {name}. {found.steps} step{many} can be brought back."
+    return words + (f" Not all of it: {found.lost}. Its folder is kept." if found.lost else "")

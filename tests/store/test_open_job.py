@@ -1,0 +1,278 @@
+"""The open job: saves, undo across them, two windows, files changed by others, earlier versions."""
+
+from __future__ import annotations
+
+import errno
+import os
+import shutil
+import tempfile
+import unittest
+from pathlib import Path
+from unittest import mock
+
+from tests.demo import Put, demo, put
+from zombrel.job.differences import differences, into
+from zombrel.job.edits import Remove, Step, apply
+from zombrel.job.model import Job
+from zombrel.job.problem import Problem
+from zombrel.store import prefs, versions, zjob
+from zombrel.store.open_job import Changed, Held, OpenJob
+from zombrel.store.recovery import Found, left_behind
+
+XDG = ("XDG_CONFIG_HOME", "XDG_STATE_HOME", "XDG_DATA_HOME")
+
+
+def note(text: str) -> Step:
+    return Step(label=f"note {text}", edit=Put(path="notes", value=text))
+
+
+class AtHome(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.home = Path(folder.name)
+        within = mock.patch.dict(os.environ, {n: str(self.home / n) for n in XDG})
+        within.start()
+        self.addCleanup(within.stop)
+        self.path = self.home / "2024 job.zjob"
+        zjob.save(demo(), self.path)
+
+    def opened(self) -> OpenJob:
+        desk = OpenJob()
+        desk.open(self.path)
+        self.addCleanup(desk.close)
+        return desk
+
+    def kill(self, desk: OpenJob) -> None:
+        """As when the process is gone: locks go, files stay."""
+        if desk._journal is not None:
+            desk._journal.leave()
+            desk._journal = None
+        if desk._claim is not None:
+            desk._claim.lock.end()
+            desk._claim = None
+
+    def brought_back(self) -> OpenJob | None:
+        found = left_behind(prefs.recovery_root())
+        if not found:
+            return None
+        (one,) = found
+        assert isinstance(one, Found)
+        desk = OpenJob()
+        desk.recover(one)
+        self.addCleanup(desk.close)
+        return desk
+
+
+class Killed(AtHome):
+    def test_undo_across_a_save(self) -> None:
+        desk = self.opened()
+        desk.do(note("one"))
+        desk.save()
+        desk.undo()
+        self.kill(desk)
+        again = self.brought_back()
+        assert again is not None
+        self.assertEqual(again.history, desk.history)
+        self.assertEqual((again.job.notes, again.dirty), (demo().notes, True))
+        again.redo()
+        self.assertEqual((again.job.notes, again.dirty), ("one", False))
+        again.undo()
+        again.undo()  # nothing is left to undo
+        again.do(note("two"))
+        self.kill(again)
+        third = self.brought_back()
+        assert third is not None
+        self.assertEqual(third.history, again.history)
+        third.save()
+        self.kill(third)
+        self.assertIsNone(self.brought_back())
+        self.assertEqual(zjob.load(self.path).notes, "two")
+
+    def test_killed_anywhere_in_a_long_session(self) -> None:
+        """Written anew when it grew long, saved under other names, undone to the bottom."""
+        desk = self.opened()
+        with mock.patch("zombrel.store.journal.LONG", 20):
+            for i in range(90):
+                desk.do(note(str(i)))
+                if i % 4 == 1:
+                    desk.undo()
+                if i == 30:
+                    desk.save(self.home / "other.zjob")
+                if i % 17 == 3:
+                    self.kill(desk)
+                    again = self.brought_back()
+                    assert again is not None
+                    self.assertEqual(again.history, desk.history)
+                    self.assertEqual(again.path, desk.path)
+                    desk = again
+
+    def test_bringing_back_on_a_full_disk_keeps_the_old_copy(self) -> None:
+        desk = self.opened()
+        desk.do(note("one"))
+        self.kill(desk)
+        full = OSError(errno.ENOSPC, "No space left on device")
+        with mock.patch("zombrel.store.atomic.os.fsync", side_effect=full):
+            again = self.brought_back()
+            assert again is not None
+            self.assertEqual(again.job.notes, "one")
+            self.assertIn("No space left", again.not_kept)
+            again.do(note("two"))
+            self.assertIn("No space left", again.not_kept)
+        held = len(list(prefs.recovery_root().iterdir()))
+        self.assertEqual(held, 1)  # the one that was left behind
+        self.assertTrue(again.try_again())
+        self.kill(again)
+        third = self.brought_back()
+        assert third is not None
+        self.assertEqual(third.history, again.history)
+
+    def test_a_journal_whose_folder_is_gone_begins_anew(self) -> None:
+        desk = self.opened()
+        desk.do(note("one"))
+        shutil.rmtree(prefs.recovery_root())
+        desk.do(note("two"))
+        self.assertTrue(desk.not_kept)
+        desk.do(note("three"))
+        self.assertFalse(desk.not_kept)
+        self.kill(desk)
+        again = self.brought_back()
+        assert again is not None
+        self.assertEqual(again.history, desk.history)
+
+    def test_a_step_may_be_as_if_it_had_never_been(self) -> None:
+        desk = self.opened()
+        desk.do(note("one"))
+        bad = note("two")
+        desk.do(bad)
+        desk.take_away(bad)
+        self.assertEqual((desk.job.notes, desk.history.future), ("one", ()))
+        self.kill(desk)
+        again = self.brought_back()
+        assert again is not None
+        self.assertEqual(again.history, desk.history)
+
+    def test_what_no_file_can_keep_is_refused(self) -> None:
+        desk = self.opened()
+        before = desk.history
+        for step in (
+            note("lone half \ud800"),
+            Step(label="x", edit=Remove(path="sources.ring")),  # chains lead from it
+        ):
+            with self.assertRaises(Problem):
+                desk.do(step)
+            self.assertIs(desk.history, before)
+
+
+class Shared(AtHome):
+    def test_a_second_window_reads_or_takes_over(self) -> None:
+        first, second = self.opened(), OpenJob()
+        self.addCleanup(second.close)
+        with self.assertRaisesRegex(
+            Held, rf"another Zombrel window \(process {os.getpid()}, since"
+        ):
+            second.open(self.path)
+        self.assertEqual(second.job, Job())
+        second.open(self.path, "read")
+        for change in (lambda: second.do(note("x")), second.save, second.undo):
+            with self.assertRaisesRegex(Problem, "to read only. Nothing can be changed here"):
+                change()
+        second.save(self.home / "copy.zjob")
+        second.do(note("mine"))
+        second.open(self.path, "take over")
+        second.do(note("second"))
+        second.save()
+        with self.assertRaisesRegex(Problem, "taken this job over"):
+            first.do(note("first"))
+        with self.assertRaises(Problem):
+            first.save()
+        self.assertEqual(zjob.load(self.path).notes, "second")
+        first.save(self.home / "first.zjob")
+        second.close()
+        third = self.opened()
+        third.do(note("third"))
+
+    def test_a_killed_window_holds_nothing(self) -> None:
+        first = self.opened()
+        self.kill(first)
+        self.opened().do(note("x"))
+
+    def test_a_file_changed_meanwhile_is_not_overwritten_unasked(self) -> None:
+        desk = self.opened()
+        desk.do(note("mine"))
+        zjob.save(put(demo(), "wires.W1.length_m", 2.0), self.path)
+        said = r"wire W1, length \(5\.2 → 2\)"
+        with self.assertRaisesRegex(Changed, said):
+            desk.save()
+        self.assertEqual(zjob.load(self.path).wires[0].length_m, 2.0)
+        desk.save(over=True)
+        self.assertEqual(zjob.load(self.path).notes, "mine")
+        kept = versions.versions(prefs.versions_root(), self.path)
+        self.assertEqual(
+            [zjob.load(v.file).wires[0].length_m for v in kept], [5.2, 2.0]
+        )  # theirs is not lost either
+        self.path.write_bytes(b"noise")
+        desk.do(note("again"))
+        with self.assertRaisesRegex(Changed, "no longer be read"):
+            desk.save()
+        self.path.unlink()
+        desk.save()
+        self.assertEqual(zjob.load(self.path).notes, "again")
+
+    def test_the_last_five_versions(self) -> None:
+        desk = self.opened()
+        for i in range(8):
+            desk.do(note(str(i)))
+            desk.save()
+            desk.save()  # the same again is not another version
+        kept = versions.versions(prefs.versions_root(), self.path)
+        self.assertEqual([zjob.load(v.file).notes for v in kept], ["7", "6", "5", "4", "3"])
+        desk.do(Step(label="back", edit=into(desk.job, zjob.load(kept[-1].file))))
+        self.assertEqual(desk.job.notes, "3")
+        desk.undo()
+        self.assertEqual(desk.job.notes, "7")
+
+    def test_a_save_that_reached_the_disk_did_not_fail(self) -> None:
+        desk = self.opened()
+        desk.do(note("one"))
+        broken = OSError(errno.EIO, "Input/output error")
+        with (
+            mock.patch("zombrel.store.atomic.os.open", side_effect=broken),
+            mock.patch("zombrel.store.versions.write_atomically", side_effect=Problem("full")),
+        ):
+            desk.save()
+        self.assertEqual(zjob.load(self.path).notes, "one")
+        self.assertFalse(desk.dirty)
+
+    def test_a_link_stays_a_link(self) -> None:
+        link = self.home / "link.zjob"
+        link.symlink_to(self.path)
+        os.chmod(self.path, 0o640)
+        zjob.save(put(demo(), "notes", "through"), link)
+        self.assertTrue(link.is_symlink())
+        self.assertEqual(zjob.load(self.path).notes, "through")
+        self.assertEqual(self.path.stat().st_mode & 0o777, 0o640)
+
+
+class Differ(unittest.TestCase):
+    def test_in_words(self) -> None:
+        old = demo()
+        new = put(put(old, "wires.W1.length_m", 9.0), "vehicle.tyre", "195/65 R15")
+        new = apply(
+            put(new, "notes", "a long text that is not repeated here"), Remove(path="studs.G3")
+        )
+        said = (
+            "tyres (205/60 R15 → 195/65 R15)",
+            "wire W1, length (5.2 → 9)",
+            "Lift bracket, painted: gone",
+            "notes",
+        )
+        self.assertEqual(differences(old, new), said)
+        self.assertEqual(differences(new, old)[2], "Lift bracket, painted: new")
+        self.assertEqual(differences(old, new, 2), (*said[:2], "and 2 more"))
+        self.assertEqual(differences(old, old), ())
+        self.assertEqual(apply(old, into(old, new)), new)
+
+
+if __name__ == "__main__":
+    unittest.main()
