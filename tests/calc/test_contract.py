@@ -198,7 +198,7 @@ class Refusals(unittest.TestCase):
             ("calc speed-setting pulses_per_km=24054 settings=A=1,A=2", "given twice"),
             ("calc speed-setting pulses_per_km=24054 settings=A=9 max_hz=9 top_kmh=99", "divider"),
             ("calc gps-fit file=/none.csv pulses_per_km=1", "cannot be read"),
-            ("calc assess job=/none.zjob", "cannot be opened"),
+            ("calc assess job=/none.zjob", "cannot be read"),
             ("calc assess job=demo state=flying", "no state"),
             ("report", "JOB"),
             ("report demo", "JOB"),

@@ -117,7 +117,7 @@ class Contract(unittest.TestCase):
             ("continuity", {"expected": "/nowhere.csv", "seen": paper}, "cannot be read"),
             ("continuity", {"expected": self.file("b.csv", "P.1\n"), "seen": paper}, "line 1"),
             ("probe-order", {"expected": self.file("n.csv", "a,b\n")}, "names no conductor"),
-            ("face", {"file": self.file("f.json", "{"), "view": "wire"}, "is not JSON"),
+            ("face", {"file": self.file("f.json", "{"), "view": "wire"}, "is not complete JSON"),
             ("face", {"file": self.file("g.json", '{"rows": 0}'), "view": "wire"}, "at least 1"),
             ("bundle", {"diameters_mm": "two"}, "numbers"),
             ("firing", {"leads_mm": "1 2", "order": "1-3-4-2"}, "one for each"),
@@ -152,7 +152,7 @@ class Contract(unittest.TestCase):
             (["demo", "--wires"], "needs a file name"),
             (["demo"], "export JOB"),
             (["demo", "--colour", good], "not understood"),
-            (["/nowhere.zjob", "--wires", good], "cannot be opened"),
+            (["/nowhere.zjob", "--wires", good], "cannot be read"),
         ):
             code, err = self.export(*words)
             self.assertEqual(code, 2)

@@ -87,7 +87,7 @@ class Descriptions(unittest.TestCase):
             with self.assertRaisesRegex(Problem, said):
                 call()
         self.path.write_text("this is no description at all {")
-        with self.assertRaisesRegex(Problem, "no bus description"):
+        with self.assertRaisesRegex(Problem, "cannot be read as a bus description"):
             values(self.path)
 
     def test_from_the_command_line(self) -> None:

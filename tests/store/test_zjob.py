@@ -90,7 +90,7 @@ class Files(unittest.TestCase):
     def test_no_such_file(self) -> None:
         with self.assertRaises(Problem) as caught:
             zjob.load(Path(self.folder.name) / "none.zjob")
-        self.assertIn("cannot be opened", str(caught.exception))
+        self.assertIn("cannot be read", str(caught.exception))
 
 
 class Older(unittest.TestCase):

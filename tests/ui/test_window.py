@@ -95,7 +95,7 @@ class Files(WindowTest):
             self.assertIs(self.job, before)
             self.assertEqual(path.read_bytes(), data)
         self.window.files.open_path(self.home / "none.zjob")
-        self.assertIn("cannot be opened", self.said())
+        self.assertIn("cannot be read", self.said())
 
     def test_leaving_asks_about_unsaved_work(self) -> None:
         self.key(Qt.Key.Key_M, ctrl=True)

@@ -6,14 +6,13 @@ import csv
 import io
 from pathlib import Path
 
-import msgspec
-
 from zombrel.calc.registry import Param, Result, calc
 from zombrel.calibrate.firing import judge_leads, parse_order
 from zombrel.harness import bundle, face, joint, power
 from zombrel.harness.continuity import Pair, compare
 from zombrel.harness.probing import probe_order
-from zombrel.job.edits import plain
+from zombrel.intake.file import reading, text
+from zombrel.intake.record import record
 from zombrel.job.model import House
 from zombrel.job.problem import Problem
 from zombrel.job.wiring import Connector
@@ -27,26 +26,21 @@ MOST_BYTES = 4_000_000
 
 def read_text(path: Path, what: str) -> str:
     """A small text file; raises Problem when it cannot be read."""
-    try:
-        if path.stat().st_size > MOST_BYTES:
-            raise Problem(f"{path} is larger than any {what}.")
-        return path.read_text(encoding="utf-8-sig")
-    except OSError as error:
-        raise Problem(f"{path} cannot be read: {error.strerror}.") from error
-    except UnicodeDecodeError as error:
-        raise Problem(f"{path} is not UTF-8 text; save it again as CSV UTF-8.") from error
+    return text(path, MOST_BYTES, what)
 
 
-def read_pairs(text: str, name: str) -> list[Pair]:
+def read_pairs(lines: str, name: str) -> list[Pair]:
     """Pairs from a CSV of two columns; a heading ``a,b`` and lines beginning with # are skipped.
 
     Raises:
         Problem: a line without two names, or no line at all; the text names it.
     """
     pairs: list[Pair] = []
-    first = text.partition("\n")[0]
+    first = lines.partition("\n")[0]
     mark = ";" if ";" in first and "," not in first else ","
-    for i, line in enumerate(csv.reader(io.StringIO(text), delimiter=mark), 1):
+    with reading(name):
+        rows = list(csv.reader(io.StringIO(lines), delimiter=mark))
+    for i, line in enumerate(rows, 1):
         cells = [c.strip() for c in line]
         if not any(cells) or cells[0].startswith("#"):
             continue
@@ -223,14 +217,9 @@ def inrush(fuse_a: float, inrush_a: float, inrush_s: float) -> Result:
     return {"holds": power.holds_inrush(fuse_a, inrush_a, inrush_s)}
 
 
-def read_face(text: str, name: str) -> Connector:
+def read_face(given: str, name: str) -> Connector:
     """A connector from its JSON; raises Problem naming the field that cannot be."""
-    try:
-        return msgspec.json.decode(text, type=Connector)
-    except msgspec.ValidationError as error:
-        raise Problem(f"{name}: {plain(str(error))}") from error
-    except msgspec.DecodeError as error:
-        raise Problem(f"{name} is not JSON: {error}.") from error
+    return record(given.encode("utf-8", "replace"), Connector, name)
 
 
 @calc(

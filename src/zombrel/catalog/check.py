@@ -4,19 +4,15 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterator
-from typing import TypeVar
-
-import msgspec
 
 from zombrel.calibrate.setting_kinds import KINDS
-from zombrel.job.edits import plain
+from zombrel.intake.record import record
+from zombrel.job.model import Job
 from zombrel.job.pairs import faults
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import group
-from zombrel.job.sheet import Curve, DeviceSheet, InputSheet, SettingSheet
+from zombrel.job.sheet import Control, Curve, DeviceSheet, InputSheet, SettingSheet
 from zombrel.job.source import Source
-
-T = TypeVar("T")
 
 
 def parse_sheet(text: str | bytes) -> DeviceSheet:
@@ -25,7 +21,7 @@ def parse_sheet(text: str | bytes) -> DeviceSheet:
     Raises:
         Problem: not JSON, not a device sheet, or a field that cannot be; the text names it.
     """
-    sheet = _decode(text, DeviceSheet)
+    sheet = record(_bytes(text), DeviceSheet)
     for trouble in sheet_troubles(sheet):
         raise Problem(trouble)
     return sheet
@@ -33,20 +29,15 @@ def parse_sheet(text: str | bytes) -> DeviceSheet:
 
 def parse_source(text: str | bytes) -> Source:
     """A source from its JSON text; raises Problem naming the field that cannot be."""
-    source = _decode(text, Source)
+    source = record(_bytes(text), Source)
     points: Curve = getattr(source.spec, "points", ())
     for words in faults(points):
         raise Problem(f"spec.points: {words}")
     return source
 
 
-def _decode(text: str | bytes, kind: type[T]) -> T:
-    try:
-        return msgspec.json.decode(text, type=kind)
-    except msgspec.ValidationError as error:
-        raise Problem(plain(str(error))) from error
-    except msgspec.DecodeError as error:
-        raise Problem(f"This is not complete JSON yet: {error}.") from error
+def _bytes(text: str | bytes) -> bytes:
+    return text if isinstance(text, bytes) else text.encode("utf-8", "replace")
 
 
 def sheet_troubles(sheet: DeviceSheet) -> Iterator[str]:
@@ -100,3 +91,22 @@ def _setting(where: str, sheet: SettingSheet) -> Iterator[str]:
         return
     if len(set(names)) < len(names):
         yield f"{where}: two positions have the same name."
+
+
+def job_troubles(job: Job) -> Iterator[str]:
+    """What in the sheets and sources of a job no part on the shelf may have.
+
+    Only what could take memory without end or makes no curve; the rest is found by its rules.
+    """
+    for device in job.devices:
+        parts: list[InputSheet | Control] = [*device.sheet.inputs, *device.sheet.controls]
+        for part in parts:
+            if part.setting is not None:
+                for field, words in KINDS[type(part.setting)].faults(part.setting):
+                    yield f"{device.name} {part.pin}, setting {field}: {words}"
+        for given in device.sheet.inputs:
+            for words in faults(given.curve):
+                yield f"{device.name} {given.pin}, curve: {words}"
+    for source in job.sources:
+        for words in faults(getattr(source.spec, "points", ())):
+            yield f"{source.name}, points: {words}"

@@ -10,6 +10,7 @@ import msgspec
 
 from zombrel.catalog import DATA
 from zombrel.catalog.check import parse_sheet
+from zombrel.intake.file import take
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import DeviceSheet
 
@@ -22,12 +23,9 @@ def read_sheet(path: Path) -> DeviceSheet:
     Raises:
         Problem: unreadable, or a field is wrong; the text names file and field.
     """
+    data = take(path, MAX_BYTES, "device sheet")
     try:
-        if path.stat().st_size > MAX_BYTES:
-            raise Problem(f"{path.name} is larger than a device sheet can be.")
-        return parse_sheet(path.read_bytes())
-    except OSError as error:
-        raise Problem(f"{path} cannot be read: {error.strerror}.") from error
+        return parse_sheet(data)
     except Problem as problem:
         raise Problem(
             f"Device sheet {path.name}: {problem} The schema is catalog/data/sheet.schema.json."

@@ -8,8 +8,11 @@ import msgspec
 
 from zombrel.catalog import DATA
 from zombrel.catalog.check import parse_source
+from zombrel.intake.file import take
 from zombrel.job.problem import Problem
 from zombrel.job.source import Source
+
+MAX_BYTES = 1_000_000
 
 
 def templates() -> tuple[Source, ...]:
@@ -27,8 +30,8 @@ def source_shelf(user_folder: Path | None = None) -> tuple[tuple[Source, ...], t
     there = user_folder is not None and user_folder.is_dir()
     for path in sorted(user_folder.glob("*.json")) if there and user_folder else ():
         try:
-            source = parse_source(path.read_bytes())
-        except (Problem, OSError) as problem:
+            source = parse_source(take(path, MAX_BYTES, "source"))
+        except Problem as problem:
             troubles.append(f"Source {path.name}: {problem}")
             continue
         found[source.id] = source

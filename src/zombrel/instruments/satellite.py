@@ -11,6 +11,7 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Protocol
 
+from zombrel.intake.file import take
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
 from zombrel.units import KMH, KNOT
@@ -73,12 +74,7 @@ def read_nmea(path: Path) -> tuple[tuple[Fix, ...], str]:
     """
     import pynmea2
 
-    try:
-        if path.stat().st_size > MAX_BYTES:
-            raise Problem(f"{path.name} is larger than 50 MB; cut the run out of it first.")
-        text = path.read_text(encoding="ascii", errors="replace")
-    except OSError as error:
-        raise Problem(f"{path} cannot be read: {error.strerror}.") from error
+    text = take(path, MAX_BYTES, "recording").decode("ascii", "replace")
     fixes: list[Fix] = []
     start: float | None = None
     shown: float | None = None

@@ -8,6 +8,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
+from zombrel.intake.file import check, reading
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen, Quantity
 from zombrel.job.source import BusReader, Source
@@ -39,14 +40,9 @@ def read_description(path: Path) -> Any:
     """
     import cantools
 
-    try:
-        if path.stat().st_size > MAX_BYTES:
-            raise Problem(f"{path.name} is larger than a bus description can be.")
+    check(path, MAX_BYTES, "bus description")
+    with reading(path.name, "be read as a bus description"):
         return cantools.database.load_file(path, strict=True, cache_dir=None)
-    except OSError as error:
-        raise Problem(f"{path} cannot be read: {error.strerror}.") from error
-    except (cantools.Error, UnicodeDecodeError, ValueError) as error:
-        raise Problem(f"{path.name} is no bus description: {str(error)[:200]}.") from error
 
 
 def values(path: Path) -> tuple[BusValue, ...]:

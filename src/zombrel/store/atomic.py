@@ -47,6 +47,16 @@ def write_atomically(path: Path, data: bytes) -> None:
     flush_folder(path.parent)
 
 
+def set_aside(path: Path) -> str:
+    """Keep a file that cannot be read under another name; a sentence that says where."""
+    place = path.with_name(f"{path.name}.damaged")
+    try:
+        os.replace(path, place)
+    except OSError:
+        return "The file is left as it is."
+    return f"The old file is kept as {place}."
+
+
 def flush_folder(folder: Path) -> None:
     """See the names in a folder onto the disk, where the file system can."""
     with contextlib.suppress(OSError):

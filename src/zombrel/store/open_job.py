@@ -51,6 +51,8 @@ class OpenJob:
         """Why nothing may be changed; empty when all may."""
         self.not_kept = ""
         """Why no recovery is being kept; empty when it is."""
+        self.said = ""
+        """What is to be told of the last save beside that it was made."""
         self._clean: Job | None = self.history.present
         """A tree that needs no saving."""
         self._journal: Journal | None = None
@@ -264,7 +266,7 @@ class OpenJob:
             raise
         self._lies_in(path, right, Saved(job, *mark))
         self._keep_version(path, data)
-        keep_times(job)
+        self.said = keep_times(job)
 
     def _may_replace(self, path: Path, over: bool) -> None:
         """See that the file is still what this program knows of it."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from zombrel.intake.file import text
 from zombrel.job.pairs import Pairs, parse
 from zombrel.job.problem import Problem
 
@@ -19,15 +20,10 @@ def read_pairs(name: str | Path) -> Pairs:
         Problem: unreadable, no pairs in it, or a line that is none; the text names the file.
     """
     path = Path(name)
-    try:
-        if path.stat().st_size > MAX_BYTES:
-            raise Problem(f"{path.name} is larger than a list of pairs can be.")
-        text = path.read_text(encoding="utf-8-sig")
-    except (OSError, UnicodeDecodeError) as error:
-        raise Problem(f"{path.name} cannot be read as text: {error}.") from error
-    if not text.strip():
+    given = text(path, MAX_BYTES, "list of pairs")
+    if not given.strip():
         raise Problem(f"{path.name} is empty; write two numbers on each line.")
-    found = parse(text, path.name)
+    found = parse(given, path.name)
     if len(found) > MOST:
         raise Problem(f"{path.name} holds {len(found)} pairs; {MOST} at most, please thin it out.")
     return found

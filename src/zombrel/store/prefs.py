@@ -7,9 +7,13 @@ from pathlib import Path
 import msgspec
 from platformdirs import PlatformDirs
 
+from zombrel.intake.file import take
+from zombrel.intake.record import record
 from zombrel.job.problem import Problem
-from zombrel.store.atomic import write_atomically
+from zombrel.store.atomic import set_aside, write_atomically
 from zombrel.units import Units
+
+MAX_BYTES = 1_000_000
 
 
 class Prefs(msgspec.Struct, frozen=True):
@@ -60,10 +64,18 @@ def user_sources() -> Path:
 
 def load_prefs() -> Prefs:
     """Preferences; the defaults when there are none or they are damaged."""
+    return read_prefs()[0]
+
+
+def read_prefs() -> tuple[Prefs, str]:
+    """Preferences, and what is the matter with their file; a damaged one is set aside."""
+    file = config_file()
+    if not file.exists():
+        return Prefs(), ""
     try:
-        return msgspec.json.decode(config_file().read_bytes(), type=Prefs)
-    except (OSError, msgspec.DecodeError):
-        return Prefs()
+        return record(take(file, MAX_BYTES, "file of preferences"), Prefs, file.name), ""
+    except Problem as problem:
+        return Prefs(), f"Your preferences start anew: {problem} {set_aside(file)}"
 
 
 def save_prefs(prefs: Prefs) -> None:

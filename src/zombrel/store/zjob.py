@@ -7,13 +7,19 @@ either the old or the new file is whole at any moment.
 
 from __future__ import annotations
 
+import contextlib
 import io
+import math
 import zipfile
 import zlib
+from collections.abc import Iterator
 from pathlib import Path
 
 import msgspec
 
+from zombrel.catalog.check import job_troubles
+from zombrel.intake.file import MB, one_line, reading, take
+from zombrel.intake.record import record
 from zombrel.job.model import SCHEMA, Job, RoadRun
 from zombrel.job.problem import Problem
 from zombrel.job.validate import validate
@@ -23,6 +29,8 @@ MAX_FILE = 64_000_000
 MAX_JSON = 32_000_000
 MAX_LOG = 64_000_000
 MAX_MEMBERS = 500
+UNPACKED = 60
+"""No true part unpacks to more than so many times the file, and a megabyte."""
 _EPOCH = (1980, 1, 1, 0, 0, 0)
 
 
@@ -52,24 +60,26 @@ def from_bytes(data: bytes, name: str = "The file", checked: bool = True) -> Job
     Raises:
         Problem: damaged, hostile, not a job, or made by a newer Zombrel.
     """
+    with reading(name), _opened(data, name) as archive:
+        _decent(archive, name)
+        room = UNPACKED * len(data) + MB
+        text = _member(archive, "job.json", min(MAX_JSON, room), name)
+        job = _with_logs(_decode(text, name), archive, name, min(MAX_LOG, room))
+        if checked:
+            validate(job)
+            for trouble in job_troubles(job):
+                raise Problem(f"{name}: {trouble}")
+        return job
+
+
+@contextlib.contextmanager
+def _opened(data: bytes, name: str) -> Iterator[zipfile.ZipFile]:
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            _decent(archive, name)
-            text = _member(archive, "job.json", MAX_JSON, name)
-            job = _decode(text, name)
-            job = _with_logs(job, archive, name)
-            return validate(job) if checked else job
-    except (
-        zipfile.BadZipFile,
-        zlib.error,
-        EOFError,
-        NotImplementedError,
-        RuntimeError,
-        KeyError,
-        OSError,
-    ) as error:
+            yield archive
+    except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, KeyError) as error:
         raise Problem(
-            f"{name} is damaged or not a Zombrel job ({error}). It was left as it is; "
+            f"{name} is damaged or not a Zombrel job ({one_line(error)}). It was left as it is; "
             "try an older copy."
         ) from error
 
@@ -101,18 +111,18 @@ class _Version(msgspec.Struct, frozen=True):
 
 def _decode(text: bytes, name: str) -> Job:
     try:
-        version = msgspec.json.decode(text, type=_Version).schema
-    except msgspec.DecodeError as error:
-        raise Problem(f"{name} is not a Zombrel job: {error}.") from error
+        version = record(text, _Version).schema
+    except Problem as problem:
+        raise Problem(f"{name} is not a Zombrel job: {problem}") from problem
     if version > SCHEMA:
         raise Problem(
             f"{name} was made by a newer Zombrel (format {version}, this one reads {SCHEMA}). "
             "Update Zombrel; the file was left as it is."
         )
     try:
-        return msgspec.json.decode(_migrated(text, version), type=Job)
-    except (msgspec.DecodeError, RecursionError) as error:
-        raise Problem(f"{name} is not a proper job: {error}.") from error
+        return record(_migrated(text, version), Job)
+    except Problem as problem:
+        raise Problem(f"{name} is not a proper job: {problem}") from problem
 
 
 def _migrated(text: bytes, version: int) -> bytes:
@@ -147,17 +157,29 @@ ENGINE_FORMAT = 3
 """The first format whose proofs name what their steps read."""
 
 
-def _with_logs(job: Job, archive: zipfile.ZipFile, name: str) -> Job:
+def _with_logs(job: Job, archive: zipfile.ZipFile, name: str, room: int) -> Job:
     runs = []
     for run in job.road:
-        text = _member(archive, f"logs/{run.id}.csv", MAX_LOG, name).decode("utf-8", "replace")
-        try:
-            rows = [[float(c) for c in line.split(",")] for line in text.splitlines()[1:]]
-            t, true, shown = zip(*rows, strict=True) if rows else ((), (), ())
-        except ValueError:
-            raise Problem(f"{name}: the log of road run “{run.name}” is damaged.") from None
+        text = _member(archive, f"logs/{run.id}.csv", room, name).decode("utf-8", "replace")
+        room -= len(text)
+        t, true, shown = _columns(text.splitlines()[1:], f"{name}: the log of “{run.name}”")
         runs.append(msgspec.structs.replace(run, t=t, true=true, shown=shown))
     return msgspec.structs.replace(job, road=tuple(runs))
+
+
+def _columns(lines: list[str], name: str) -> tuple[tuple[float, ...], ...]:
+    """Three columns of figures, each finite."""
+    columns: tuple[list[float], ...] = ([], [], [])
+    for i, line in enumerate(lines, 2):
+        try:
+            figures = [float(cell) for cell in line.split(",")]
+        except ValueError:
+            figures = []
+        if len(figures) != len(columns) or not all(map(math.isfinite, figures)):
+            raise Problem(f"{name} is damaged on line {i}.")
+        for column, figure in zip(columns, figures, strict=True):
+            column.append(figure)
+    return tuple(map(tuple, columns))
 
 
 def load(path: Path) -> Job:
@@ -167,12 +189,7 @@ def load(path: Path) -> Job:
 
 def read(path: Path) -> bytes:
     """What the file at ``path`` holds; raises Problem when that is no job or cannot be read."""
-    try:
-        if path.stat().st_size > MAX_FILE:
-            raise Problem(f"{path.name} is larger than any job ({MAX_FILE // 1_000_000} MB).")
-        return path.read_bytes()
-    except OSError as error:
-        raise Problem(f"{path} cannot be opened: {error.strerror}.") from error
+    return take(path, MAX_FILE, "job")
 
 
 def save(job: Job, path: Path) -> None:

@@ -22,6 +22,7 @@ if TYPE_CHECKING:
 
 DEMOS = {"0412": "shooting-brake", "0413": "camper", "0409": "club racer"}
 FILTER = "Zombrel jobs (*.zjob)"
+MARKS = ("good", "watch", "trouble")
 SAVE, THROW, STAY = "Save", "Throw them away", "Stay here"
 
 
@@ -158,7 +159,8 @@ class JobFiles:
         except Problem as problem:
             self._say("trouble", str(problem))
             return False
-        self._say("good", f"Saved to {self._session.path}.")
+        if not self._session.desk.said:
+            self._say("good", f"Saved to {self._session.path}.")
         return True
 
     def may_leave(self) -> bool:
@@ -181,14 +183,15 @@ class JobFiles:
         VersionsDialog(self._session, self._session.path, self._window).open()
 
     def offer_recovery(self) -> None:
-        """Offer what a killed program left behind, one after another."""
+        """Offer what a killed program left behind, one after another; then tell what came of it."""
         from zombrel.store.prefs import recovery_root
         from zombrel.store.recovery import Found, discard, left_behind, put_aside
 
+        told = [("watch", self._session.trouble)] if self._session.trouble else []
         brought = False
         for found in left_behind(recovery_root()):
             if not isinstance(found, Found):
-                self._tell_unread(found, put_aside(found))
+                told.append(("trouble", _unread(found, put_aside(found))))
                 continue
             answers = ("Bring it back", "Throw it away", "Ask me again")
             if found.lost:
@@ -196,36 +199,37 @@ class JobFiles:
             answer = answers[-1] if brought else self._ask("Bring it back?", _said(found), answers)
             if answer == answers[0]:
                 brought = True
-                self._bring_back(found)
+                told.append(self._bring_back(found))
             elif answer == answers[1]:
                 discard(found)
             else:
                 found.lock.end()
+        if told:
+            self._say(max(told, key=lambda x: MARKS.index(x[0]))[0], " ".join(x[1] for x in told))
 
-    def _tell_unread(self, found: Unread, place: Path) -> None:
-        title = f"“{found.title}” " if found.title else ""
-        self._say(
-            "trouble",
-            f"Work {title}that was not saved cannot be brought back: {found.why}. "
-            f"Nothing was thrown away; it is kept in {place}.",
-        )
-
-    def _bring_back(self, found: Found) -> None:
+    def _bring_back(self, found: Found) -> tuple[str, str]:
         self._session.recover(found)
         if found.draft is not None:
             self._take_draft(*found.draft)
         name = found.title or "The job"
         if found.lost:
-            self._say("watch", f"{name} is back in part: {found.lost}.")
-        elif self._session.path != found.path:
-            self._say("watch", f"{name} is back; another window has its file, so save it anew.")
-        else:
-            self._say("good", f"{name} is back, with its undo list.")
+            return "watch", f"{name} is back in part: {found.lost}."
+        if self._session.path != found.path:
+            return "watch", f"{name} is back; another window has its file, so save it anew."
+        return "good", f"{name} is back, with its undo list."
 
     def _ask(self, title: str, words: str, answers: tuple[str, ...]) -> str:
         from zombrel.ui.widgets.ask import ask
 
         return ask(self._window, title, words, answers)
+
+
+def _unread(found: Unread, place: Path) -> str:
+    title = f"“{found.title}” " if found.title else ""
+    return (
+        f"Work {title}that was not saved cannot be brought back: {found.why}. "
+        f"Nothing was thrown away; it is kept in {place}."
+    )
 
 
 def _said(found: Found) -> str:

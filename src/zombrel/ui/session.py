@@ -52,7 +52,8 @@ class Session(QObject):
     def __init__(self, journal: bool = True) -> None:
         super().__init__()
         self.desk = OpenJob(keep=journal)
-        self.prefs = prefs_store.load_prefs()
+        self.prefs, self.trouble = prefs_store.read_prefs()
+        """The second: what could not be read when the program began."""
         self._state = State()
         self.state_name = ""
         self.watched: str = ""
@@ -147,6 +148,8 @@ class Session(QObject):
         if self.path is not None:
             self._remember(self.path)
         self._tell()
+        if self.desk.said:
+            self.said.emit("watch", self.desk.said)
 
     def _remember(self, path: Path) -> None:
         """Put ``path`` first among the recent jobs."""

@@ -379,7 +379,8 @@ class MainWindow(QMainWindow):
         else:
             self.say(
                 "trouble",
-                f"{self._session.desk.not_kept} What you enter is only on screen; it is tried again by itself.",
+                f"{self._session.desk.not_kept} What you enter is only on screen; "
+                "it is tried again by itself.",
             )
         self._show_keeping()
 
