@@ -162,6 +162,8 @@ class Order(unittest.TestCase):
 
 class Truth(unittest.TestCase):
     def test_only_one_row_acts_and_it_comes_last(self) -> None:
+        self.assertEqual(tables.high_idle().rows[-1].inputs, ("in", "on", "up", "none"))
+        self.assertIn(("out", "off", "down", "some"), {r.inputs for r in tables.high_idle().rows})
         for table, word in ((tables.high_idle(), "raised"), (tables.rev_match(), "blip")):
             self.assertEqual(len(table.rows), 16)
             self.assertEqual([r.out for r in table.rows].count(word), 1)

@@ -145,6 +145,13 @@ class Contract(unittest.TestCase):
             calc("wire current_a=5 length_m=2 volts=12 drop_pct=3"),
         )
 
+    def test_a_feed_that_just_holds_while_cranking_does_not_sag(self) -> None:
+        volts = ["off=0", "acc=0", "run=12.5", "lights=12.5", "after=0"]
+        for crank, sags in (("9.7", False), ("9.5", True)):
+            code, out, err = call("calc", "feed", *volts, f"crank={crank}")
+            self.assertEqual(code, 0, err)
+            self.assertEqual("sags" in out, sags, out)
+
     def test_list_describes_all(self) -> None:
         code, out, _ = call("calc", "--list")
         self.assertEqual(code, 0)

@@ -42,6 +42,11 @@ class Fits(unittest.TestCase):
             spoilt[at] = (made[at][0], made[at][1] * 1.25)
             self.assertEqual(curve.judge(tuple(spoilt), kind).doubtful, (at,), kind)  # type: ignore[arg-type]
 
+    def test_five_pairs_are_enough_to_doubt_one_and_four_are_not(self) -> None:
+        five = ((0.0, 0.0), (1.0, 1.0), (2.0, 2.0), (3.0, 9.0), (4.0, 4.0))
+        self.assertEqual(curve.judge(five, "line").doubtful, (3,))
+        self.assertEqual(curve.judge(five[:4], "line").doubtful, ())
+
     def test_the_right_preset_wins_with_its_error(self) -> None:
         own, other = beta_table(3950), beta_table(3435)
         truth = curve.model(own, "steinhart-hart")

@@ -7,11 +7,21 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from zombrel.calibrate import rates
+from zombrel.calibrate import preferred, rates
 from zombrel.calibrate.roll import roll
 from zombrel.job.problem import Problem
 
 AROUND = 3.05 * 0.627
+
+
+class Parts(unittest.TestCase):
+    def test_the_parts_on_either_side(self) -> None:
+        """E24 and E96 of IEC 60063."""
+        self.assertEqual(preferred.around("E24", 500), (470, 510))
+        self.assertEqual(preferred.around("E24", 470), (470, 470))
+        self.assertEqual(preferred.around("E96", 5000), (4990, 5110))
+        self.assertEqual(preferred.around("E24", 0.1), (1, 1))
+        self.assertEqual(preferred.around("E24", 9e7), (1e7, 1e7))
 
 
 class Speed(unittest.TestCase):

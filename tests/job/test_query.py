@@ -13,11 +13,13 @@ from zombrel.findings.assess import assess
 from zombrel.job.edits import Put, Step
 from zombrel.job.follow.engine import Engine
 from zombrel.job.follow.query import aside, engine, query
-from zombrel.job.follow.view import plain
+from zombrel.job.follow.view import Path, changes, plain
 from zombrel.job.history import History
 from zombrel.job.model import Job, index
 from zombrel.job.problem import Problem
 
+NOTED = {("wires", "W1"), ("wires", "*"), ("*",)}
+"""What no longer holds once the length of one wire was changed."""
 RUNS: list[str] = []
 
 
@@ -63,6 +65,12 @@ class Engines(unittest.TestCase):
         out = list(RUNS)
         RUNS.clear()
         return out
+
+    def test_a_change_is_noted_where_it_is_and_above_it_and_nowhere_else(self) -> None:
+        out: set[Path] = set()
+        self.assertTrue(changes(demo(), put(demo(), "wires.W1.length_m", 9.0), (), out))
+        self.assertEqual(out, NOTED)
+        self.assertFalse(changes(demo(), demo(), (), out))
 
     def test_only_what_read_the_change_runs_again(self) -> None:
         job = demo()

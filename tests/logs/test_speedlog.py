@@ -8,7 +8,7 @@ from pathlib import Path
 
 from zombrel.catalog import DEMO
 from zombrel.job.problem import Problem
-from zombrel.logs.speedlog import parse, read
+from zombrel.logs.speedlog import UnitUnknown, parse, read
 
 SPEEDS = (50, 50.4, 60, 70, 80.2, 90)
 
@@ -31,8 +31,8 @@ def table(header: str, sep: str, row: str, comma: bool = False) -> str:
 
 
 class Columns(unittest.TestCase):
-    def check(self, text: str) -> None:
-        log = parse(text)
+    def check(self, text: str, unit: str = "") -> None:
+        log = parse(text, unit=unit)
         for got, want in zip(log.true, SPEEDS, strict=True):
             self.assertAlmostEqual(got * 3.6, want, delta=0.2)
         for got, want in zip(log.shown, SPEEDS, strict=True):
@@ -50,10 +50,49 @@ class Columns(unittest.TestCase):
             ("time,lat,lon,gps kph,device kph", ",", "{i},48.1{i},11.5{i},{g},{s}", False),
             ("time,sats used,gps km/h,display km/h", ",", "{i},9,{g},{s}", False),
             ("time ms,reference km/h,gauge km/h", ",", "{i}000,{g},{s}", False),
-            ("a,satellite,indicated", ",", "{i},{g},{s}", False),
         ):
             with self.subTest(header):
                 self.check(table(header, sep, row, comma))
+
+    def test_a_unit_that_cannot_be_told_is_asked_for(self) -> None:
+        for header, row, unit in (
+            ("a,satellite,indicated", "{i},{g},{s}", "kmh"),
+            ("a,gps_m_s,shown_m_s", "{i},{ms},{s}", ""),
+            ("a,gps ft/s,shown ft/s", "{i},{ms},{s}", ""),
+            ("time,gps km/h,shown", "{i},{g},{s}", "kmh"),
+            ("", "{i},{kn},{s}", ""),
+        ):
+            text = table(header, ",", row)
+            with self.subTest(header):
+                with self.assertRaisesRegex(UnitUnknown, r"unit=kmh\|mph\|ms\|kn\|fts"):
+                    parse(text)
+                if unit:
+                    self.check(text, unit)
+        knots = parse(table("a,gps,shown km/h", ",", "{i},{kn},{s}"), unit="kn")
+        self.assertAlmostEqual(knots.true[-1] * 3.6, 90, delta=0.2)
+        self.assertIn("stated: kn", knots.note)
+
+    def test_every_usual_encoding(self) -> None:
+        text = table("Zeit s;satellite km/h;Gerät km/h", ";", "{i};{g};{s}", True)
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "run.csv"
+            for how in ("utf-8", "utf-8-sig", "utf-16", "utf-16-le", "utf-16-be", "latin-1"):
+                path.write_bytes(text.encode(how))
+                log = read(path)
+                with self.subTest(how):
+                    self.assertAlmostEqual(log.true[1] * 3.6, 50.5, delta=0.1)
+
+    def test_what_cannot_be_is_left_out_and_named(self) -> None:
+        rows = [[i, 50 + i + 0.1, 52 + i] for i in range(40)]
+        rows[7][0], rows[9][1], rows[12][2] = 2, 900, -5
+        text = "\n".join(",".join(map(str, row)) for row in rows)
+        log = parse("time,gps km/h,shown km/h\n" + text)
+        self.assertEqual(len(log.t), 37)
+        self.assertIn("2 rows with a speed below 0 or above 540 km/h", log.note)
+        self.assertIn("1 rows whose time runs backwards", log.note)
+        turned = "\n".join(f"{i},{50 + i},{52 + i}" for i in (*range(9, 12), *range(9)))
+        with self.assertRaisesRegex(Problem, "time runs backwards in 9 of 12 rows"):
+            parse("time,gps km/h,shown km/h\n" + turned)
 
     def test_one_name_of_a_pair_tells_the_other(self) -> None:
         for header in ("time,gps km/h,left km/h", "time,roof km/h,indicated km/h"):
@@ -78,24 +117,21 @@ class Columns(unittest.TestCase):
         for header in ("", "a;b;c", "when;one;two"):
             with self.subTest(header):
                 text = table(header, ";", "{i};{g};{s}")
-                log = parse(text)
+                log = parse(text, unit="kmh")
                 self.assertIn("by sense", log.note)
-                self.check(text)
+                self.check(text, "kmh")
 
     def test_by_sense_the_finer_may_stand_last(self) -> None:
         rows = "\n".join(f"{i};{50 + i // 2 * 2};{50.1 + i}" for i in range(8))
-        log = parse("a;b;c\n" + rows)
+        log = parse("a;b;c\n" + rows, unit="kmh")
         self.assertAlmostEqual(log.true[1] * 3.6, 51.1)
         self.assertAlmostEqual(log.shown[1] * 3.6, 50.0)
 
     def test_by_sense_however_little_the_speed_changes(self) -> None:
         rows = "\n".join(f"{i};{50 + i / 8:.3f};5;{50 + i // 2 / 4:.2f}" for i in range(8))
-        log = parse("a;b;c;d\n" + rows)
+        log = parse("a;b;c;d\n" + rows, unit="kmh")
         self.assertAlmostEqual(log.true[1] * 3.6, 50.125)
         self.assertAlmostEqual(log.shown[2] * 3.6, 50.25)
-
-    def test_no_unit_is_said(self) -> None:
-        self.assertIn("taken as km/h", parse(table("t,gps,shown", ",", "{i},{g},{s}")).note)
 
     def test_time_across_midnight(self) -> None:
         rows = "\n".join(f"23:59:{57 + i if i < 3 else 0:02d};{50 + i};{51 + i}" for i in range(3))
@@ -103,6 +139,12 @@ class Columns(unittest.TestCase):
         log = parse("time;gps km/h;shown km/h\n" + rows + "\n" + more)
         steps = [b - a for a, b in zip(log.t, log.t[1:], strict=False)]
         self.assertEqual(steps, [1.0] * 6)
+
+    def test_time_across_two_midnights(self) -> None:
+        rows = "\n".join(f"{8 * i % 24:02d}:00:00;{50 + i};{51 + i}" for i in range(8))
+        log = parse("time;gps km/h;shown km/h\n" + rows)
+        steps = {float(b - a) for a, b in zip(log.t, log.t[1:], strict=False)}
+        self.assertEqual(len(steps), 1)
 
     def test_rows_without_figures_are_left_out_and_counted(self) -> None:
         text = table("t,gps km/h,shown km/h", ",", "{i},{g},{s}") + "6,,\n7,n/a,90\n8,91,95\n"

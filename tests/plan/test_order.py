@@ -157,6 +157,8 @@ class DemoJobs(unittest.TestCase):
             ],
         )
         self.assertEqual(said[4], (1, "08:00", "09:40"))
+        late = day.on_clock(slots[:2], House(day_start="08:00", day_end="07:00"))
+        self.assertEqual([c.day for c in late], [0, 1])  # a day has an hour at least
 
 
 class Learning(unittest.TestCase):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import io
 import json
 import os
@@ -12,14 +13,17 @@ import tempfile
 import unittest
 import zipfile
 from pathlib import Path
+from typing import Any
 
 import msgspec
+from msgspec import inspect
 
 from tests.demo import demo, put
 from tests.findings.test_roadwork import with_run
 from zombrel.catalog import DATA, DEMO
 from zombrel.job.model import SCHEMA, Job
 from zombrel.job.problem import Problem
+from zombrel.job.validate import LIMITS, validate
 from zombrel.store import zjob
 
 
@@ -164,6 +168,50 @@ class Hostile(unittest.TestCase):
         bad = put(demo(), "chains.speed-pace.source", "gone")
         with self.assertRaises(Problem):
             zjob.from_bytes(zjob.to_bytes(bad))
+
+
+class Bounds(unittest.TestCase):
+    def test_more_than_a_job_can_hold_is_refused_in_a_sentence(self) -> None:
+        for name, limit in LIMITS.items():
+            few = msgspec.structs.replace(Job(), **{name: (None,) * limit})
+            many = msgspec.structs.replace(Job(), **{name: (None,) * (limit + 1)})
+            with self.subTest(name):
+                with self.assertRaisesRegex(Problem, f"more than {limit} {name}"):
+                    validate(many)
+                with contextlib.suppress(AttributeError):  # nothing but their number is looked at
+                    validate(few)
+        self.assertEqual((LIMITS["devices"], LIMITS["wires"]), (500, 5000))
+
+    def test_nothing_in_a_job_is_without_bounds(self) -> None:
+        """Every list, number and text that a file can hold ends somewhere."""
+        free, seen = [], set()
+
+        def walk(kind: Any, place: str) -> None:
+            at_most = getattr(kind, "max_length", None)
+            if isinstance(kind, inspect.StructType) and kind.cls not in seen:
+                seen.add(kind.cls)
+                for field in kind.fields:
+                    walk(field.type, f"{kind.cls.__name__}.{field.name}")
+            elif isinstance(kind, inspect.UnionType):
+                for part in kind.types:
+                    walk(part, place)
+            elif isinstance(kind, inspect.VarTupleType):
+                if at_most is None and not (place[:4] == "Job." and place[4:] in LIMITS):
+                    free.append(place)
+                walk(kind.item_type, place)
+            elif isinstance(kind, inspect.TupleType):
+                for part in kind.item_types:
+                    walk(part, place)
+            elif isinstance(kind, inspect.FloatType | inspect.IntType):
+                ends = ((kind.ge, kind.gt), (kind.le, kind.lt))
+                if any(a is None and b is None for a, b in ends):
+                    free.append(place)
+            elif isinstance(kind, inspect.StrType) and at_most is None and not kind.pattern:
+                free.append(place)
+
+        walk(inspect.type_info(Job), "Job")
+        self.assertEqual(free, ["Job.schema"])
+        self.assertGreater(len(seen), 40)
 
 
 class Schemas(unittest.TestCase):

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import threading
 import unittest
 from pathlib import Path
+from unittest import mock
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QPixmap
@@ -209,6 +211,7 @@ class Road(WindowTest):
         self.prove_brake()
         page = self.go("road")
         page.read_csv(DEMO / "0412-road.csv")
+        self.wait(lambda: not page.background.busy)
         self.settle()
         text = self.texts(page)
         for part in ("+1.6 % ±", "C1 ÷7", "while accelerating", "C6 behind ÷5", "95 %"):
@@ -231,6 +234,7 @@ class Road(WindowTest):
         self.prove_brake()
         page = self.go("road")
         page.play(DEMO / "0412-road.nmea", rate=400.0)
+        self.wait(lambda: not page.background.busy)
         self.assertIn("Playing", self.said())
         self.wait(lambda: page._last is not None and len(page._live) > 20)
         self.assertIn("km/h; device shows", self.texts(page))
@@ -242,6 +246,7 @@ class Road(WindowTest):
         self.prove_brake()
         page = self.go("road")
         page.play(DEMO / "0412-road.nmea", rate=60.0)
+        self.wait(lambda: not page.background.busy)
         self.wait(lambda: page._last is not None and page._last.t > 5)
         before = len(page._live)
         self.type(page.typed, "52")
@@ -258,10 +263,53 @@ class Road(WindowTest):
         bad = self.home / "bad.csv"
         bad.write_text("a,b\nx,y\n")
         page.read_csv(bad)
+        self.wait(lambda: not page.background.busy)
         self.assertIn("bad.csv", self.said())
         page.play(bad)
+        self.wait(lambda: not page.background.busy)
         self.assertIn("no speed", self.said())
         self.assertIs(self.job, before)
+
+    def test_a_unit_is_asked_for_and_a_long_log_waited_for(self) -> None:
+        self.prove_brake()
+        page = self.go("road")
+        log = self.home / "run.csv"
+        rows = "\n".join(f"{i / 10},{50 + i // 3000},{52 + i // 3000}" for i in range(120_000))
+        log.write_text("time s,gps,shown\n" + rows)
+        with mock.patch("zombrel.ui.widgets.ask.ask", return_value="Do not read it") as asked:
+            page.read_csv(log)
+            self.assertEqual(self.job.road, ())  # nobody waits
+            self.wait(lambda: asked.called)
+        self.assertIn("the unit of “gps” cannot be told. Which unit is it?", asked.call_args[0][2])
+        self.assertFalse(page.background.busy)
+        with mock.patch("zombrel.ui.widgets.ask.ask", return_value="mph"):
+            page.read_csv(log)
+            self.wait(lambda: self.job.road)
+        run = self.job.road[0]
+        self.assertEqual(len(run.t), 40_000)
+        self.assertIn("Of 120000 rows one in 3 is kept", run.note)
+        self.assertAlmostEqual(run.true[0], 50 * 1609.344 / 3600)
+
+    def test_work_that_takes_long_shows_a_sign_and_can_be_given_up(self) -> None:
+        page = self.go("road")
+        told: list[object] = []
+        end = threading.Event()
+        page.background.start("Reading it", end.wait, told.append, told.append)
+        self.wait(lambda: page.background._sign is not None)
+        dialog = self.dialog()
+        self.assertIn("Reading it", self.texts(dialog))
+        self.press("Give it up", dialog)
+        self.assertFalse(page.background.busy)
+        end.set()
+        self.settle()
+        self.assertEqual(told, [])
+
+        def break_down() -> None:
+            raise ZeroDivisionError("by nothing")
+
+        page.background.start("Reading it", break_down, told.append, told.append)
+        self.wait(lambda: told)
+        self.assertIn("Reading it did not succeed: by nothing", str(told[0]))
 
 
 class HandOver(WindowTest):

@@ -245,15 +245,25 @@ def tach(ignition: str, cylinders: int | None, strokes: int, **given: float | No
 @calc(
     "gps-fit",
     "scale and offset of an indicated speed against satellite speed",
-    [Param("file", "CSV log", "text"), PER_KM],
+    [
+        Param("file", "CSV log", "text"),
+        PER_KM,
+        Param(
+            "unit",
+            "unit of speed columns whose heads do not tell",
+            "text",
+            "",
+            choices=("kmh", "mph", "ms", "kn", "fts"),
+        ),
+    ],
     "scale scale_low scale_high offset_kmh used set_aside new_pulses_per_km",
 )
-def gps_fit(file: str, pulses_per_km: float) -> Result:
+def gps_fit(file: str, pulses_per_km: float, unit: str) -> Result:
     """Robust fit of a road log; ``pulses_per_km`` is where the device was set."""
     from zombrel.calibrate.roadfit import fit
     from zombrel.logs.speedlog import read
 
-    log = read(Path(file))
+    log = read(Path(file), unit)
     road_fit = fit(log.t, log.true, log.shown)
     return {
         "scale": road_fit.scale,

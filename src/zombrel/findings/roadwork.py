@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 from collections.abc import Iterable
 from typing import TYPE_CHECKING
 
@@ -136,11 +137,28 @@ def stood_words(set_to: str, behind: int) -> str:
     return f"{set_to} ÷{behind}" if behind > 1 else set_to
 
 
+Column = tuple[float, ...]
+Log = tuple[Iterable[float], Iterable[float], Iterable[float]]
+"""Time [s], true and shown speed [m/s]."""
+
+MOST_ROWS = 50_000
+"""Rows of a log that a job keeps: an hour and more of any satellite receiver."""
+
+
+def thinned(log: Log, note: str) -> tuple[tuple[Column, Column, Column], str]:
+    """As many rows of a log as a job keeps, and the note with what was left out."""
+    t, true, shown = (tuple(map(float, column)) for column in log)
+    every = math.ceil(len(t) / MOST_ROWS)
+    if every > 1:
+        note = f"{note} Of {len(t)} rows one in {every} is kept.".strip()
+    return (t[::every], true[::every], shown[::every]) if t else (t, true, shown), note
+
+
 def add_run(
     job: Job,
     chain: Chain,
     name: str,
-    log: tuple[Iterable[float], Iterable[float], Iterable[float]],
+    log: Log,
     when: str,
     note: str = "",
     was: tuple[str, int] | None = None,
@@ -152,7 +170,7 @@ def add_run(
     names = index(job.road)
     key = next(f"run{n}" for n in itertools.count(1) if f"run{n}" not in names)
     set_to, behind = was or stood(job, chain)
-    t, true, shown = (tuple(map(float, column)) for column in log)
+    (t, true, shown), note = thinned(log, note)
     run = RoadRun(
         id=key,
         name=name,

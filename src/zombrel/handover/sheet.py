@@ -10,6 +10,8 @@ from collections.abc import Sequence
 from typing import Literal, NamedTuple
 from xml.sax.saxutils import escape, quoteattr
 
+from zombrel.intake.name import xml_text
+
 NARROW, WIDE = frozenset(" !\"',.:;Ifijlrt|"), frozenset("#%&@HMNOQUW^mw~→…Ω×")
 ADVANCE = (0.42, 0.66, 1.0)
 """Widest advance of a narrow, a usual and a wide character of B612 bold, in font sizes."""
@@ -102,7 +104,7 @@ def svg(pages: Sequence[Sheet], title: str = "") -> str:
         '<?xml version="1.0" encoding="UTF-8"?>',
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide:g}mm" height="{tall:g}mm" '
         f'viewBox="0 0 {wide:g} {tall:g}" font-family="B612, sans-serif">',
-        f"<title>{escape(title)}</title>",
+        f"<title>{escape(xml_text(title))}</title>",
     ]
     down = 0.0
     for page in pages:
@@ -120,7 +122,7 @@ def _svg(item: Item) -> str:
         return (
             f'<text x="{item.x:.2f}" y="{item.y:.2f}" font-size="{item.size:g}" '
             f'text-anchor="{item.anchor}" fill={quoteattr(item.colour)}{weight}>'
-            f"{escape(item.text)}</text>"
+            f"{escape(xml_text(item.text))}</text>"
         )
     if isinstance(item, Box):
         fill = item.fill or "none"

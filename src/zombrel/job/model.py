@@ -11,6 +11,7 @@ from zombrel.job.sheet import (
     Count,
     Curve,
     DeviceSheet,
+    Figure,
     Frozen,
     Name,
     NonNegative,
@@ -163,7 +164,7 @@ class Chain(Frozen, frozen=True, kw_only=True):
     hops: Annotated[tuple[Hop, ...], Meta(max_length=4)] = ()
     device: Name
     pin: Name
-    wires: tuple[Name, ...] = ()
+    wires: Annotated[tuple[Name, ...], Meta(max_length=64)] = ()
     """Conductors of the run; the first carries the signal."""
     polarity: Literal["", "kept", "reversed"] = ""
     """Whether a two-wire pick-up's polarity was measured, and what was found."""
@@ -186,7 +187,7 @@ class Device(Frozen, frozen=True, kw_only=True):
     id: Name
     name: Name
     sheet: DeviceSheet
-    settings: tuple[Setting, ...] = ()
+    settings: Annotated[tuple[Setting, ...], Meta(max_length=300)] = ()
     zone: Text = ""
     """Where it is mounted, by the plan."""
 
@@ -238,12 +239,16 @@ class Proof(Frozen, frozen=True, kw_only=True):
     id: Count
     step: Name
     verdict: Literal["pass", "fail", "not reached"]
-    seen: tuple[Seen, ...] = ()
+    seen: Annotated[tuple[Seen, ...], Meta(max_length=400)] = ()
     basis: Annotated[tuple[Rest, ...], Meta(max_length=4000)] = ()
     """All that its step read; a change of any makes the proof stale."""
     note: Text = ""
     by: Text = ""
     when: Text = ""
+
+
+Column = Annotated[tuple[Figure, ...], Meta(max_length=2_000_000)]
+"""One column of a log."""
 
 
 class RoadRun(Frozen, frozen=True, kw_only=True):
@@ -259,11 +264,11 @@ class RoadRun(Frozen, frozen=True, kw_only=True):
     """The divider it stood behind, 1 for none."""
     when: Text = ""
     note: Text = ""
-    t: tuple[float, ...] = ()
+    t: Column = ()
     """Time [s], rising."""
-    true: tuple[float, ...] = ()
+    true: Column = ()
     """Satellite speed [m/s]."""
-    shown: tuple[float, ...] = ()
+    shown: Column = ()
     """Speed shown by the device [m/s]."""
 
 
@@ -314,7 +319,7 @@ class House(Frozen, frozen=True, kw_only=True):
     """Share of the battery kept for starting."""
     day_start: Annotated[str, Meta(pattern="^[0-2][0-9]:[0-5][0-9]$")] = "08:30"
     day_end: Annotated[str, Meta(pattern="^[0-2][0-9]:[0-5][0-9]$")] = "17:00"
-    figures: tuple[HouseFigure, ...] = ()
+    figures: Annotated[tuple[HouseFigure, ...], Meta(max_length=200)] = ()
     """Figures of the trade that this shop puts otherwise."""
 
 
@@ -323,7 +328,7 @@ class Wish(Frozen, frozen=True, kw_only=True):
 
     id: Name
     """device.control with a slash for the stop, as ``spark/LAUNCH``."""
-    value: float
+    value: Figure
     note: Text = ""
 
 

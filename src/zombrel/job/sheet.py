@@ -16,10 +16,12 @@ Text = Annotated[str, Meta(max_length=600)]
 Name = Annotated[str, Meta(min_length=1, max_length=80)]
 Positive = Annotated[float, Meta(gt=0, lt=1e9)]
 NonNegative = Annotated[float, Meta(ge=0, lt=1e9)]
+Figure = Annotated[float, Meta(ge=-1e9, le=1e9)]
+"""A number in SI that may have either sign; nothing in a vehicle is larger."""
 Count = Annotated[int, Meta(ge=1, le=100000)]
 
 Share = Annotated[float, Meta(ge=0, le=1)]
-Curve = Annotated[tuple[tuple[float, float], ...], Meta(max_length=64)]
+Curve = Annotated[tuple[tuple[Figure, Figure], ...], Meta(max_length=64)]
 """Pairs, ascending in the first."""
 
 Quantity = Literal[
@@ -124,7 +126,7 @@ class Switches(Frozen, frozen=True, kw_only=True, tag="switches"):
 class Rotary(Frozen, frozen=True, kw_only=True, tag="rotary"):
     """One knob with named positions, each with its value."""
 
-    positions: Annotated[tuple[tuple[Name, float], ...], Meta(min_length=2, max_length=60)]
+    positions: Annotated[tuple[tuple[Name, Figure], ...], Meta(min_length=2, max_length=60)]
     unit: SettingUnit
 
 
@@ -164,7 +166,7 @@ class InputSheet(Frozen, frozen=True, kw_only=True):
 
     pin: Name
     quantity: Quantity
-    waveforms: tuple[Waveform, ...] = ("square",)
+    waveforms: Annotated[tuple[Waveform, ...], Meta(max_length=8)] = ("square",)
     threshold_v: NonNegative = 0.0
     """Peak level at which the input counts a pulse [V]."""
     max_hz: Positive = 100000.0
@@ -242,7 +244,7 @@ class SupplySheet(Frozen, frozen=True, kw_only=True):
     amps: NonNegative
     """Greatest steady current [A]."""
     standby_a: NonNegative = 0.0
-    feeds: tuple[FeedClass, ...] = ()
+    feeds: Annotated[tuple[FeedClass, ...], Meta(max_length=16)] = ()
     """Feed classes that serve this pin; empty for a ground."""
     fuse_a: NonNegative = 0.0
     """Fuse the maker asks for [A], 0 if none is stated."""
@@ -291,10 +293,10 @@ class DeviceSheet(Frozen, frozen=True, kw_only=True):
     maker: Name
     model: Name
     name: Name
-    inputs: tuple[InputSheet, ...] = ()
-    outputs: tuple[OutputSheet, ...] = ()
-    supplies: tuple[SupplySheet, ...] = ()
-    controls: tuple[Control, ...] = ()
+    inputs: Annotated[tuple[InputSheet, ...], Meta(max_length=64)] = ()
+    outputs: Annotated[tuple[OutputSheet, ...], Meta(max_length=64)] = ()
+    supplies: Annotated[tuple[SupplySheet, ...], Meta(max_length=64)] = ()
+    controls: Annotated[tuple[Control, ...], Meta(max_length=200)] = ()
     orientation: Text = ""
     """How the settings are seen where the device sits."""
     min_v: NonNegative = 0.0
@@ -308,7 +310,7 @@ class DeviceSheet(Frozen, frozen=True, kw_only=True):
     sparks: Count = 1
     """Sparks per firing below ``multi_below_rps``."""
     multi_below_rps: NonNegative = 0.0
-    cautions: tuple[Text, ...] = ()
+    cautions: Annotated[tuple[Text, ...], Meta(max_length=40)] = ()
     note: Text = ""
 
     def input(self, pin: str) -> InputSheet | None:

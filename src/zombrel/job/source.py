@@ -4,7 +4,17 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from zombrel.job.sheet import Curve, Frozen, Name, NonNegative, Positive, Quantity, Share, Text
+from zombrel.job.sheet import (
+    Curve,
+    Figure,
+    Frozen,
+    Name,
+    NonNegative,
+    Positive,
+    Quantity,
+    Share,
+    Text,
+)
 
 
 class WheelRing(Frozen, frozen=True, kw_only=True, tag="wheel-ring"):
@@ -165,9 +175,9 @@ class Resistive(Frozen, frozen=True, kw_only=True, tag="resistive"):
 class Ratiometric(Frozen, frozen=True, kw_only=True, tag="ratiometric"):
     """Pressure sender whose output is a share of its supply."""
 
-    low: float
+    low: Figure
     """Value at ``low_part`` [SI]."""
-    high: float
+    high: Figure
     low_part: Share = 0.1
     high_part: Share = 0.9
     supply_v: Positive = 5.0

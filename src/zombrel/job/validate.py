@@ -22,6 +22,11 @@ LIMITS = {
     "leads": 100,
     "work": 5000,
     "connectors": 500,
+    "feeds": 500,
+    "studs": 200,
+    "proofs": 5000,
+    "road": 500,
+    "wishes": 2000,
 }
 NAMED = (
     "devices",

@@ -45,7 +45,7 @@ class Wire(Frozen, frozen=True, kw_only=True):
     bundle: Annotated[int, Meta(ge=1, le=60)] = 1
     over_ambient_k: NonNegative = 0.0
     """How much hotter than outside air the place gets [K]."""
-    neighbours: tuple[Neighbour, ...] = ()
+    neighbours: Annotated[tuple[Neighbour, ...], Meta(max_length=64)] = ()
     via: Annotated[tuple[Name, ...], Meta(max_length=40)] = ()
     """Zones it runs through, in order; length, heat, bundle and neighbours then follow the plan."""
     fixed: bool = False
@@ -144,7 +144,7 @@ class Connector(Frozen, frozen=True, kw_only=True):
     round: bool = False
     """Cavities lie in a ring, the last one in the middle."""
     places: Annotated[tuple[tuple[Cell, Coordinate, Coordinate], ...], Meta(max_length=400)] = ()
-    cavities: tuple[Cavity, ...] = ()
+    cavities: Annotated[tuple[Cavity, ...], Meta(max_length=400)] = ()
     family: Text = ""
     """Terminal family the cavities take."""
     terminals: Literal["", "male", "female"] = ""
@@ -182,7 +182,7 @@ class Zone(Frozen, frozen=True, kw_only=True):
     """What is opened to reach it; zones may share one."""
     lifted: bool = False
     """Only reached with the vehicle raised."""
-    near: tuple[Neighbour, ...] = ()
+    near: Annotated[tuple[Neighbour, ...], Meta(max_length=64)] = ()
     """What any run through it passes, at the usual spacing."""
 
 

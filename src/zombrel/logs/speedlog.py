@@ -6,6 +6,7 @@ name, or by sense when the names say nothing.
 
 from __future__ import annotations
 
+import codecs
 import csv
 import io
 import math
@@ -16,8 +17,9 @@ from typing import TYPE_CHECKING, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from zombrel.intake.file import as_text, check, encoding, reading, take
 from zombrel.job.problem import Problem
-from zombrel.units import KMH, KNOT, MPH
+from zombrel.units import FOOT, KMH, KNOT, MPH
 
 if TYPE_CHECKING:
     import polars as pl
@@ -32,6 +34,8 @@ TOGETHER = 0.8
 Floats = NDArray[np.float64]
 
 MAX_BYTES = 200_000_000
+PART = 4_000_000
+"""So much is looked at in one go [bytes]."""
 HEAD = 65536
 """From so much of a file its layout is told [bytes]."""
 SAMPLE = 50
@@ -55,6 +59,18 @@ TRUE_WORDS = re.compile(r"gps|gnss|sat|true|ref|ground|actual|nav")
 SHOWN_WORDS = re.compile(r"ind|shown|show|speedo|dash|gauge|display|unit|read|device|meter|clock")
 TIME_WORDS = re.compile(r"time|^t\b|^t\s*[\[(]|elapsed|sec|utc|stamp")
 POSITION_WORDS = re.compile(r"lat|lon|alt|head|course|bearing|hdop|sats?\s*(?:n|count|used|in)")
+
+
+SPEED_UNITS = {"kmh": KMH, "mph": MPH, "ms": 1.0, "kn": KNOT, "fts": FOOT}
+"""Units that may be stated for columns whose heads do not tell [m/s]."""
+FASTEST = 150.0
+"""No vehicle on a road does this [m/s]."""
+MOST_BACK = 0.2
+"""Where more than this share of the rows goes back in time, it is no time."""
+
+
+class UnitUnknown(Problem):
+    """A speed column's unit cannot be told from its head; it has to be said."""
 
 
 class SpeedLog(NamedTuple):
@@ -81,48 +97,94 @@ class Layout(NamedTuple):
     """Lines before the first row of figures."""
 
 
-def read(path: Path) -> SpeedLog:
-    """Read ``path``.
+def read(path: Path, unit: str = "") -> SpeedLog:
+    """Read ``path``; ``unit`` (of ``SPEED_UNITS``) is that of columns whose heads do not tell.
 
     Raises:
+        UnitUnknown: a speed column's unit cannot be told, and none is stated.
         Problem: no such file, not text, no two speed columns, or too few rows.
     """
-    try:
-        if path.stat().st_size > MAX_BYTES:
-            raise Problem(f"{path.name} is larger than 200 MB; cut the run out of it first.")
+    check(path, MAX_BYTES, "log")
+    with reading(str(path)):
         with path.open("rb") as stream:
             head = stream.read(HEAD)
-    except OSError as error:
-        raise Problem(f"{path} cannot be read: {error.strerror}.") from error
-    return _parsed(_text(head, path.name), path, path.name)
+        how = encoding(head)
+        if how == "utf-8" and _is_utf8(path):
+            return _parsed(_head(head, path.name), path, path.name, unit)
+        text = as_text(take(path, MAX_BYTES, "log"), path.name)
+        return parse(text, path.name, unit)
 
 
-def parse(text: str, name: str = "the log") -> SpeedLog:
+def parse(text: str, name: str = "the log", unit: str = "") -> SpeedLog:
     """Read the text of a log; see ``read``."""
-    return _parsed(text[:HEAD], io.BytesIO(text.encode()), name)
+    with reading(name):
+        return _parsed(text[:HEAD], io.BytesIO(text.encode()), name, unit)
 
 
-def _text(head: bytes, name: str) -> str:
+def _is_utf8(path: Path) -> bool:
+    """Whether all of a file can be handed to a library that takes nothing but UTF-8."""
+    decoder = codecs.getincrementaldecoder("utf-8")()
+    with path.open("rb") as stream:
+        try:
+            for part in iter(lambda: stream.read(PART), b""):
+                if not part.isascii():
+                    decoder.decode(part)
+                elif decoder.getstate()[0]:
+                    return False
+        except UnicodeDecodeError:
+            return False
+    return True
+
+
+def _head(head: bytes, name: str) -> str:
     """The beginning of a file as text, cut at a whole line where there is more."""
     if len(head) == HEAD:
         head = head[: head.rfind(b"\n") + 1 or None]
-    try:
-        text = head.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        text = "\0"
-    if "\0" in text:
-        raise Problem(f"{name} is not a text file of columns.")
-    return text
+    return as_text(head, name)
 
 
-def _parsed(head: str, source: Path | io.BytesIO, name: str) -> SpeedLog:
+def _parsed(head: str, source: Path | io.BytesIO, name: str, unit: str) -> SpeedLog:
     layout = _layout(head, name)
     columns, bad = _columns(source, layout, name)
-    t, true, shown, how = _assign(list(layout.names), columns, name)
+    t, true, shown, how = _assign(list(layout.names), columns, name, unit)
+    notes = [how]
+    if bad:
+        notes.append(f"{bad} rows without figures were left out.")
+    if len(true):
+        t, true, shown = _possible(t, true, shown, notes)
+        t, true, shown = _forward(t, true, shown, notes, name)
     if len(true) < FEWEST:
-        raise Problem(f"{name} has only {len(true)} usable rows; a fit needs at least 5.")
-    note = how + (f" {bad} rows without figures were left out." if bad else "")
-    return SpeedLog(t, true, shown, note)
+        left = " ".join(notes[1:])
+        raise Problem(f"{name} has only {len(true)} usable rows; a fit needs at least 5. {left}")
+    return SpeedLog(t, true, shown, " ".join(notes))
+
+
+def _possible(
+    t: Floats, true: Floats, shown: Floats, notes: list[str]
+) -> tuple[Floats, Floats, Floats]:
+    """Without rows whose speed no vehicle has."""
+    if min(true.min(), shown.min()) >= 0 and max(true.max(), shown.max()) <= FASTEST:
+        return t, true, shown
+    good = (true >= 0) & (true <= FASTEST) & (shown >= 0) & (shown <= FASTEST)
+    notes.append(
+        f"{int((~good).sum())} rows with a speed below 0 or above {FASTEST / KMH:.0f} km/h were "
+        "left out."
+    )
+    return t[good], true[good], shown[good]
+
+
+def _forward(
+    t: Floats, true: Floats, shown: Floats, notes: list[str], name: str
+) -> tuple[Floats, Floats, Floats]:
+    """Without rows whose time lies before that of a row above."""
+    if (t[1:] >= t[:-1]).all():
+        return t, true, shown
+    good = t >= np.maximum.accumulate(t)
+    back = int((~good).sum())
+    if back > MOST_BACK * len(t):
+        raise Problem(f"{name}: time runs backwards in {back} of {len(t)} rows; sort it by time.")
+    notes.append(f"{back} rows whose time runs backwards were left out.")
+    return t[good], true[good], shown[good]
 
 
 def _layout(head: str, name: str) -> Layout:
@@ -235,7 +297,7 @@ def _signed(name: str) -> pl.Expr:
 
 
 def _assign(
-    names: list[str], columns: dict[int, Floats], name: str
+    names: list[str], columns: dict[int, Floats], name: str, unit: str
 ) -> tuple[Floats, Floats, Floats, str]:
     time = _time_column(names, columns)
     speeds = [
@@ -254,15 +316,28 @@ def _assign(
     how = "Columns found by name."
     if not (true and shown):
         true, shown, how = _by_sense(columns, speeds, name)
-    units = [_unit(names[k]) for k in (true[0], shown[0])]
-    known = next((u for u in units if u is not None), KMH)
-    if all(u is None for u in units):
-        how += " No unit is named: taken as km/h."
+    factors = [_factor(names[k], unit, name) for k in (true[0], shown[0])]
+    if unit and any(_unit(names[k]) is None for k in (true[0], shown[0])):
+        how += f" Its unit was stated: {unit}."
     return (
         _clocked(columns[time] if time is not None else None, len(columns[true[0]])),
-        columns[true[0]] * (units[0] or known),
-        columns[shown[0]] * (units[1] or known),
+        columns[true[0]] * factors[0],
+        columns[shown[0]] * factors[1],
         how,
+    )
+
+
+def _factor(head: str, stated: str, name: str) -> float:
+    """Metres per second to one of a column: what its head says, else what was stated."""
+    told = _unit(head)
+    if told is not None:
+        return told
+    if stated in SPEED_UNITS:
+        return SPEED_UNITS[stated]
+    column = f"“{head[:40]}”" if head else "a column without a head"
+    raise UnitUnknown(
+        f"{name}: the unit of {column} cannot be told. Head it, for example, “satellite km/h”, or "
+        f"state it: unit={'|'.join(SPEED_UNITS)}."
     )
 
 
@@ -270,20 +345,23 @@ def _clocked(t: Floats | None, rows: int) -> Floats:
     """Seconds from the first row on, past midnight too."""
     if t is None:
         return np.arange(rows, dtype=float)
+    if not len(t):
+        return t
     t = t - t[0]
-    if t.min() < 0 and (back := np.diff(t) < -DAY_S / 2).any():
+    if (back := t[1:] - t[:-1] < -DAY_S / 2).any():
         t[1:] += DAY_S * np.cumsum(back)
     # milliseconds: no speed log has a row a minute
-    return t / 1000.0 if np.median(np.diff(t[:10000])) > SLOWEST_S else t
+    return t / 1000.0 if len(t) > 1 and np.median(np.diff(t[:10000])) > SLOWEST_S else t
 
 
 def _time_column(names: list[str], columns: dict[int, Floats]) -> int | None:
     plain = [k for k in columns if _unit(names[k]) is None and len(columns[k]) > A_PAIR]
-    for k in plain:
-        rows = columns[k]
-        if TIME_WORDS.search(names[k]) and (rows[1:] >= rows[:-1]).mean() > MOSTLY:
+    named = [k for k in plain if TIME_WORDS.search(names[k])]
+    for k in named:
+        if (columns[k][1:] >= columns[k][:-1]).mean() > MOSTLY:
             return k
-    return next((k for k in plain if (columns[k][1:] > columns[k][:-1]).all()), None)
+    rising = (k for k in plain if (columns[k][1:] > columns[k][:-1]).all())
+    return next(rising, named[0] if named else None)
 
 
 def _by_sense(

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-import re
 from pathlib import Path
 
 import msgspec
 
+from zombrel.intake.name import file_name
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import DeviceSheet
 from zombrel.job.source import Source
@@ -41,8 +41,7 @@ def _short(item: object, full: object) -> object:
 
 def file_of(folder: Path, key: str) -> Path:
     """Where the item with id ``key`` is kept."""
-    name = re.sub(r"[^a-zA-Z0-9_-]+", "-", key).strip("-") or "unnamed"
-    return folder / f"{name}.json"
+    return folder / file_name(key, ".json", "unnamed")
 
 
 def keep(folder: Path, item: DeviceSheet | Source) -> Path:

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import contextlib
 import os
-import re
 from datetime import datetime
 from pathlib import Path
 from typing import NamedTuple
 
+from zombrel.intake.name import file_name
 from zombrel.job.problem import Problem
 from zombrel.store.atomic import digest, write_atomically
 
@@ -25,7 +25,7 @@ class Version(NamedTuple):
 
 def folder_of(root: Path, path: Path) -> Path:
     """Where the versions of the job at ``path`` lie below ``root``."""
-    name = re.sub(r"[^\w-]+", "-", path.stem).strip("-")[:40] or "job"
+    name = file_name(path.stem)[:40]
     return root / f"{name}-{digest(os.path.realpath(path).encode())[:12]}"
 
 

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QMainWindow, QMenu
 
+from zombrel.intake.name import file_name
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.store.open_job import Changed, Held, How
@@ -140,7 +141,7 @@ class JobFiles:
         """Ask for a place and save there."""
         from PySide6.QtWidgets import QFileDialog
 
-        start = f"{self._session.job.number or 'job'}.zjob"
+        start = file_name(self._session.job.number, ".zjob")
         name, _ = QFileDialog.getSaveFileName(self._window, "Save the job as", start, FILTER)
         if not name:
             return False

@@ -7,6 +7,7 @@ import tempfile
 import time
 from collections.abc import Callable, Sequence
 from pathlib import Path
+from typing import Any
 
 FOLDER = Path(__file__).resolve().parents[3] / "docs" / "screenshots"
 
@@ -71,7 +72,10 @@ def _pictures() -> dict[str, Callable[[Path], None]]:
         page.enter(["0.05", "12.6"])  # type: ignore[attr-defined]
         window.hush()
         window.go("road")
-        window.page("road").read_demo()  # type: ignore[attr-defined]
+        road: Any = window.page("road")
+        road.read_demo()
+        while road.background.busy:
+            app.processEvents()
         window.hush()
 
     def ordered(window: MainWindow) -> None:

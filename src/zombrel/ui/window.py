@@ -29,6 +29,7 @@ from zombrel.ui.widgets.paint import Panel
 from zombrel.ui.widgets.parts import button, column, label, row
 from zombrel.ui.widgets.rail import Rail
 from zombrel.ui.widgets.settle import SettlePanel
+from zombrel.ui.widgets.tip import tip
 
 if TYPE_CHECKING:
     pass
@@ -299,7 +300,7 @@ class MainWindow(QMainWindow):
         room = self.width() - self.rail.width() - taken - 48
         metrics = self._subtitle.fontMetrics()
         self._subtitle.setText(metrics.elidedText(text, Qt.TextElideMode.ElideRight, room))
-        self._subtitle.setToolTip(text)
+        tip(self._subtitle, text)
 
     def _restyle(self) -> None:
         app = QApplication.instance()

@@ -24,6 +24,8 @@ MPH = 1609.344 / 3600.0
 """One mile per hour [m/s] (international mile, 1959)."""
 KNOT = 1852.0 / 3600.0
 """One knot [m/s] (international nautical mile)."""
+FOOT = 0.3048
+"""One international foot [m] (1959)."""
 MILE = 1609.344
 """One international mile [m]."""
 INCH = 0.0254

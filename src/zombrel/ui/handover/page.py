@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 
 from zombrel.handover.report import report_html
 from zombrel.handover.sheet import Sheet, Text
+from zombrel.intake.name import file_name
 from zombrel.job.problem import Problem
 from zombrel.store.atomic import write_atomically
 from zombrel.ui.session import Session
@@ -206,7 +207,7 @@ class HandoverStage(QWidget):
 
     def _ask(self, kind: str) -> str:
         what = "hand-over" if self._paper == "sheet" else self._paper
-        start = f"{self._session.job.number or 'job'}-{what}.{kind}"
+        start = file_name(f"{self._session.job.number or 'job'}-{what}", f".{kind}")
         name, _ = QFileDialog.getSaveFileName(
             self, f"Save as {kind.upper()}", start, f"{kind.upper()} (*.{kind})"
         )

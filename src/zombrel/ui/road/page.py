@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Iterable
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import Qt, QTimer
@@ -14,6 +14,7 @@ from zombrel.catalog import DEMO
 from zombrel.catalog.cautions import cautions
 from zombrel.diagnose.steps import gates, road_gate, standing, unjoined
 from zombrel.findings.roadwork import (
+    Log,
     Proposal,
     add_run,
     chain_of,
@@ -21,6 +22,7 @@ from zombrel.findings.roadwork import (
     proposal,
     stood,
     stood_words,
+    thinned,
 )
 from zombrel.instruments.satellite import Fix, PlayedReceiver, Receiver, read_nmea
 from zombrel.job.model import Chain, RoadRun
@@ -28,6 +30,7 @@ from zombrel.job.problem import Problem
 from zombrel.signals.reduce import input_of
 from zombrel.ui.road.chart import RoadChart
 from zombrel.ui.session import Session
+from zombrel.ui.widgets.background import Background
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.paint import Panel
 from zombrel.ui.widgets.parts import button, card, clear, column, label, row, set_role
@@ -42,6 +45,8 @@ from zombrel.units import (
     speed_value,
 )
 
+UNITS = {"km/h": "kmh", "mph": "mph", "m/s": "ms", "knots": "kn", "ft/s": "fts"}
+"""Answers to which unit a speed is in, as the reader of logs calls them."""
 RATE = 10.0
 """A recording is played at so many times real time."""
 
@@ -59,6 +64,7 @@ class RoadStage(QWidget):
         self._last: Fix | None = None
         self._began = 0.0
         self._file = ""
+        self.background = Background(self)
         self._tick = QTimer(self)
         self._tick.setInterval(40)
         self._tick.timeout.connect(self._poll)
@@ -228,29 +234,41 @@ class RoadStage(QWidget):
 
     def read_csv(self, path: Path, was: tuple[str, int] | None = None) -> None:
         """Read a log of satellite and shown speed; the fit follows."""
-        from zombrel.logs.speedlog import read
+        self._read(path, "", was)
 
-        try:
-            log = read(path)
+    def _read(self, path: Path, unit: str, was: tuple[str, int] | None) -> None:
+        from zombrel.logs.speedlog import UnitUnknown, read
+
+        def work() -> tuple[Log, str]:
+            log = read(path, unit)
             fit(log.t, log.true, log.shown)
-        except Problem as problem:
-            self._session.said.emit("trouble", str(problem))
-            return
-        self._add(path.name, log[:3], log.note, was)
+            return thinned(log[:3], log.note)
 
-    def _add(
-        self,
-        name: str,
-        log: tuple[Iterable[float], Iterable[float], Iterable[float]],
-        note: str,
-        was: tuple[str, int] | None,
-    ) -> None:
+        def failed(problem: Problem) -> None:
+            if isinstance(problem, UnitUnknown):
+                self._ask_unit(path, str(problem), was)
+            else:
+                self._session.said.emit("trouble", str(problem))
+
+        def done(kept: tuple[Log, str]) -> None:
+            self._add(path.name, *kept, was)
+
+        self.background.start(f"Reading {path.name}", work, done, failed)
+
+    def _ask_unit(self, path: Path, words: str, was: tuple[str, int] | None) -> None:
+        """A speed's unit is asked for, never guessed."""
+        from zombrel.ui.widgets.ask import ask
+
+        words = f"{words.partition(' Head it')[0]} Which unit is it?"
+        answer = ask(self, "Which unit?", words, (*UNITS, "Do not read it"))
+        if answer in UNITS:
+            self._read(path, UNITS[answer], was)
+
+    def _add(self, name: str, log: Log, note: str, was: tuple[str, int] | None = None) -> None:
         s = self._session
         chain = self._chain()
-        if chain is None:
-            return
-        edit = add_run(s.job, chain, name, log, s.now(), note, was)
-        s.do(f"Road run {name}", edit)
+        if chain is not None:
+            s.do(f"Road run {name}", add_run(s.job, chain, name, log, s.now(), note, was))
 
     # ---- playing a recording
 
@@ -266,15 +284,19 @@ class RoadStage(QWidget):
 
     def play(self, path: Path, rate: float = RATE) -> None:
         """Play a recorded NMEA file through the simulated receiver."""
-        try:
-            fixes, note = read_nmea(path)
-        except Problem as problem:
-            self._session.said.emit("trouble", str(problem))
-            return
+        self.background.start(
+            f"Reading {path.name}",
+            partial(read_nmea, path),
+            partial(self._play, path.name, rate),
+            lambda problem: self._session.said.emit("trouble", str(problem)),
+        )
+
+    def _play(self, name: str, rate: float, read: tuple[tuple[Fix, ...], str]) -> None:
+        fixes, note = read
         self._receiver = PlayedReceiver(fixes, rate)
-        self._live, self._last, self._file = [], None, path.name
+        self._live, self._last, self._file = [], None, name
         self._began = time.monotonic()
-        self._session.said.emit("open", f"Playing {path.name} at {rate:g} times real time: {note}")
+        self._session.said.emit("open", f"Playing {name} at {rate:g} times real time: {note}")
         self.refresh()
         self._tick.start()
         self.typed.setFocus(Qt.FocusReason.OtherFocusReason)
@@ -333,7 +355,7 @@ class RoadStage(QWidget):
         if len(live) >= 5:
             t, true, shown = (tuple(c) for c in zip(*live, strict=True))
             log = (t, true, shown)
-            self._add(self._file, log, "played through the simulated receiver", None)
+            self._add(self._file, log, "played through the simulated receiver")
         else:
             self._session.said.emit("watch", f"Only {len(live)} points: too few to fit.")
         self.refresh()

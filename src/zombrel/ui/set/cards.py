@@ -13,6 +13,7 @@ from zombrel.ui.theme import current, font
 from zombrel.ui.widgets.marks import WORDS, Mark, draw_mark
 from zombrel.ui.widgets.paint import Panel
 from zombrel.ui.widgets.parts import clear, label, row
+from zombrel.ui.widgets.tip import tip
 
 ENTRY_WIDTH = 214
 
@@ -61,7 +62,7 @@ class Entry(QAbstractButton):
         if (name, stands, mark) != (self._name, self._stands, self._mark):
             self._name, self._stands, self._mark = name, stands, mark
             self.setAccessibleName(f"{name}: {stands}, {WORDS[mark]}")
-            self.setToolTip(f"{name}: {stands}")
+            tip(self, f"{name}: {stands}")
             self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:

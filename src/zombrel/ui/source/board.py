@@ -13,6 +13,7 @@ from zombrel.signals.waveform import trace
 from zombrel.ui.session import Session
 from zombrel.ui.source.words import Tile, Wave
 from zombrel.ui.theme import Theme, font
+from zombrel.ui.widgets.tip import tip
 
 WINDOW_S = 0.02
 """Time drawn in a tile's waveform [s]; a slow signal gets more."""
@@ -66,7 +67,7 @@ class HopTile(QAbstractButton):
         self._tile, self._chosen = tile, chosen
         words = ", ".join(x for x in (tile.head, tile.sub, tile.value) if x)
         self.setAccessibleName(f"{title}, {tile.key}: {words}")
-        self.setToolTip(words)
+        tip(self, words)
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -137,7 +138,7 @@ class RangeStrip(QWidget):
         self._floor = min(left, *finite, 0.0) if left >= 0 else min(left, *finite)
         self._reach = max(right, *finite, self._floor + 1e-9)
         self.setAccessibleName(words)
-        self.setToolTip(words)
+        tip(self, words)
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:

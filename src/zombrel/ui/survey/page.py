@@ -39,6 +39,7 @@ from zombrel.ui.theme import dress
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.paint import Panel, Pill
 from zombrel.ui.widgets.parts import button, card, clear, column, label, row, scroller, set_role
+from zombrel.ui.widgets.tip import tip
 from zombrel.ui.widgets.why import show_why
 from zombrel.units import MILE
 
@@ -61,7 +62,7 @@ class KnownButton(Pill):
         self.ink = t.good if sure else t.quiet if known is None else t.watch
         meaning = MEANING[known] if known else "nobody has said how this is known"
         self.setAccessibleName(f"{self._words}, known by: {meaning}. Press to change.")
-        self.setToolTip(meaning)
+        tip(self, meaning)
 
     def ask(self) -> None:
         """Choose how it is known."""
@@ -95,7 +96,7 @@ class FactRow(QWidget):
             self.field.editingFinished.connect(self._entered)
             self.field.textEdited.connect(self._typing)
         self.field.setAccessibleName(sheet.label)
-        self.field.setToolTip(sheet.hint)
+        tip(self.field, sheet.hint)
         self._unit = label("", "quiet")
         self._unit.setFixedWidth(38)
         self.known = KnownButton(session, sheet.path, sheet.label)

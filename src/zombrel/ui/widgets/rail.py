@@ -12,6 +12,7 @@ from zombrel.ui.session import Session
 from zombrel.ui.theme import NIGHT, font
 from zombrel.ui.widgets.marks import WORDS, draw_mark
 from zombrel.ui.widgets.parts import button
+from zombrel.ui.widgets.tip import tip
 
 WIDTH = 150
 
@@ -37,7 +38,7 @@ class StageButton(QAbstractButton):
             self._state = state
             name = STAGE_NAMES[state.stage]
             self.setAccessibleName(f"{name}: {state.words}, {WORDS[state.mark]}")
-            self.setToolTip(f"{name}: {state.words} ({self._key})")
+            tip(self, f"{name}: {state.words} ({self._key})")
             self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:

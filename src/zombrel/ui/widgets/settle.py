@@ -15,6 +15,7 @@ from zombrel.ui.theme import AFTER_FRAME_MS
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.paint import Panel, Pill
 from zombrel.ui.widgets.parts import button, card, label, row, scroller
+from zombrel.ui.widgets.tip import tip
 from zombrel.ui.widgets.why import show_why
 
 FIRST = 4
@@ -54,7 +55,7 @@ class FindingCard(Panel):
         title = words(finding.title)
         self.setAccessibleName(f"{finding.level}: {title}")
         stage = STAGE_NAMES[finding.stage]
-        self.setToolTip(f"{stage}, about {finding.minutes:.0f} minutes")
+        tip(self, f"{stage}, about {finding.minutes:.0f} minutes")
         self._mark.show_mark(finding.level, self._panel.session.theme)
         self._title.setText(title)
         self._text.setText(words(finding.text))
@@ -72,7 +73,7 @@ class FindingCard(Panel):
             push_button.setVisible(i < len(finding.mends))
             if i < len(finding.mends):
                 push_button.setText(finding.mends[i].label)
-                push_button.setToolTip(finding.mends[i].label)
+                tip(push_button, finding.mends[i].label)
                 push_button.setAccessibleName(f"{finding.mends[i].label}: {title}")
         wide = bool(finding.mends) and self._buttons[0].sizeHint().width() > BESIDE
         down = QBoxLayout.Direction.TopToBottom

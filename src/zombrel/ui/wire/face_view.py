@@ -11,6 +11,7 @@ from zombrel.harness import face
 from zombrel.job.wiring import Connector
 from zombrel.ui.session import Session
 from zombrel.ui.theme import font
+from zombrel.ui.widgets.tip import tip
 
 
 def draw_swatch(p: QPainter, r: QRectF, colour: str, edge: str) -> None:
@@ -145,7 +146,7 @@ class FaceView(QWidget):
         if n != self._hover:
             self._hover = n
             c = self._connector
-            self.setToolTip(face.words(c, n) if c is not None and n else "")
+            tip(self, face.words(c, n) if c is not None and n else "")
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         c = self._connector

@@ -19,6 +19,7 @@ from zombrel.job.wiring import Change, Connector
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.commands import Command, Commanded
 from zombrel.ui.widgets.parts import button, card, clear, label, row, scroller
+from zombrel.ui.widgets.tip import tip
 from zombrel.ui.wire.face_view import FaceView
 
 
@@ -258,7 +259,7 @@ class FacesPage(Commanded, QWidget):
             "plain",
             "Face before or after",
         )
-        after.setToolTip("B")
+        tip(after, "B")
         inner.addLayout(
             row(label(name, "head"), 1, after, button("Drop", partial(self._drop, change), "plain"))
         )

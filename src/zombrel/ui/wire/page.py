@@ -14,6 +14,7 @@ from zombrel.ui.session import Session
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.paint import Panel, Pill
 from zombrel.ui.widgets.parts import button, label, row
+from zombrel.ui.widgets.tip import tip
 from zombrel.ui.widgets.why import show_why
 
 VIEWS: dict[str, tuple[str, str, str]] = {
@@ -60,7 +61,7 @@ class WireStage(QWidget):
         tabs = row(spacing=6)
         for i, (key, (words, _, _)) in enumerate(VIEWS.items()):
             push_button = button(words, partial(self.show_view, key), "plain", f"View: {words}")
-            push_button.setToolTip(f"Alt+{i + 1}")
+            tip(push_button, f"Alt+{i + 1}")
             self._tabs[key] = push_button
             tabs.addWidget(push_button)
         tabs.addStretch(1)

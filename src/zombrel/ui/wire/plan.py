@@ -47,6 +47,7 @@ from zombrel.ui.widgets.parts import (
     set_role,
     squeezable,
 )
+from zombrel.ui.widgets.tip import tip
 from zombrel.ui.widgets.why import show_why
 from zombrel.ui.wire.plan_view import PlanView
 
@@ -357,7 +358,7 @@ class PlanPage(QWidget):
             push_button = button(words, partial(self.take, i), "plain", f"Way {i + 1}: {words}")
             push_button.setMaximumWidth(276)
             push_button.set_on(here)
-            push_button.setToolTip(words)
+            tip(push_button, words)
             inner.addWidget(push_button)
             more = "" if i == 0 else f", {run.price - found[0].price:+.1f} m dearer"
             inner.addWidget(label(run.words(zones) + more, "small", wrap=True))

@@ -37,6 +37,7 @@ from zombrel.ui.widgets.parts import (
     set_role,
     squeezable,
 )
+from zombrel.ui.widgets.tip import tip
 from zombrel.ui.widgets.why import show_why
 
 POSITIONS = (
@@ -159,7 +160,7 @@ class MatrixRow:
         self._name.ensurePolished()
         room = self._name.fontMetrics()
         self._name.setText(room.elidedText(feed.name, Qt.TextElideMode.ElideRight, NAME_WIDTH))
-        self._name.setToolTip(feed.name)
+        tip(self._name, feed.name)
         for (_, words), edit in zip(POSITIONS, self.fields, strict=True):
             edit.setAccessibleName(f"{feed.name}: volts, {words}")
         if not any(e.hasFocus() for e in self.fields):

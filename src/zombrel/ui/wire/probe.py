@@ -13,6 +13,7 @@ from zombrel.catalog import DEMO
 from zombrel.harness import face, lead
 from zombrel.harness.continuity import split_pin
 from zombrel.harness.probing import Probe
+from zombrel.intake.name import file_name
 from zombrel.job.follow.query import Watch
 from zombrel.job.ledger import provenance
 from zombrel.job.model import by_id
@@ -156,7 +157,7 @@ class ProbePage(Commanded, QWidget):
         patch = self.lead
         if patch is None:
             return
-        path = DEMO / f"{self._session.job.number}-seen.csv"
+        path = DEMO / file_name(self._session.job.number, "-seen.csv")
         try:
             seen = read_pairs(read_text(path, "list of conductors"), path.name)
         except Problem as problem:
@@ -206,7 +207,7 @@ class ProbePage(Commanded, QWidget):
     def _to_csv(self) -> None:
         patch = self.lead
         name, _ = QFileDialog.getSaveFileName(
-            self, "Pin-out as it is", f"{self._chosen}.csv", "CSV (*.csv)"
+            self, "Pin-out as it is", file_name(self._chosen, ".csv", "pin-out"), "CSV (*.csv)"
         )
         if patch is not None and name:
             self.write_file(Path(name))
@@ -277,7 +278,7 @@ class ProbePage(Commanded, QWidget):
             self._pick.clear()
             self._pick.addItems(names)
         self._pick.setVisible(bool(names))
-        sample = DEMO / f"{s.job.number}-seen.csv"
+        sample = DEMO / file_name(s.job.number, "-seen.csv")
         self._play.setVisible(
             s.job.synthetic
             and patch is not None

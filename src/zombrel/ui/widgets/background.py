@@ -1,0 +1,119 @@
+"""Long work off the window's thread, with a sign that it goes on and a way to give it up."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Callable
+from typing import Any
+
+from PySide6.QtCore import QObject, Qt, QTimer, Signal
+from PySide6.QtWidgets import QDialog, QVBoxLayout, QWidget
+
+from zombrel.job.problem import Problem
+from zombrel.ui.theme import current, dress
+from zombrel.ui.widgets.marks import Mark
+from zombrel.ui.widgets.parts import button, label, row
+
+PATIENCE_MS = 350
+"""Work that is done by then shows nothing."""
+BEAT_MS = 200
+
+
+class Background(QObject):
+    """One piece of work at a time; what is given up comes to nothing."""
+
+    _ended = Signal(int, object, object)
+    """(which, result, problem)"""
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._parent = parent
+        self._number = 0
+        self._done: Callable[[Any], object] | None = None
+        self._failed: Callable[[Problem], object] | None = None
+        self._sign: _Sign | None = None
+        self._ended.connect(self._end, Qt.ConnectionType.QueuedConnection)
+
+    @property
+    def busy(self) -> bool:
+        """Something goes on."""
+        return self._done is not None
+
+    def start(
+        self,
+        words: str,
+        work: Callable[[], Any],
+        done: Callable[[Any], object],
+        failed: Callable[[Problem], object],
+    ) -> None:
+        """Do ``work`` in a thread of its own, then call ``done`` or ``failed`` in the window's.
+
+        ``work`` touches nothing of the window. ``words`` say what goes on. Work begun before is
+        given up.
+        """
+        self.give_up()
+        self._done, self._failed = done, failed
+        self._number += 1
+        number = self._number
+
+        def run() -> None:
+            try:
+                result, problem = work(), None
+            except Problem as error:
+                result, problem = None, error
+            except Exception as error:
+                result, problem = None, Problem(f"{words} did not succeed: {error}")
+            self._ended.emit(number, result, problem)
+
+        threading.Thread(target=run, daemon=True).start()
+        QTimer.singleShot(PATIENCE_MS, self, lambda: self._show(number, words))
+
+    def give_up(self) -> None:
+        """What goes on comes to nothing."""
+        self._done = self._failed = None
+        if self._sign is not None:
+            self._sign.close()
+            self._sign = None
+
+    def _show(self, number: int, words: str) -> None:
+        if self.busy and number == self._number:
+            self._sign = _Sign(self._parent.window(), words, self.give_up)
+            self._sign.open()
+
+    def _end(self, number: int, result: object, problem: Problem | None) -> None:
+        if number != self._number or self._done is None or self._failed is None:
+            return
+        done, failed = self._done, self._failed
+        self.give_up()
+        if problem is not None:
+            failed(problem)
+        else:
+            done(result)
+
+
+class _Sign(QDialog):
+    """Says what goes on and for how long; Escape gives it up."""
+
+    def __init__(self, parent: QWidget, words: str, give_up: Callable[[], None]) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("At work")
+        dress(self)
+        self.setMinimumWidth(420)
+        body = QVBoxLayout(self)
+        body.setContentsMargins(22, 20, 22, 18)
+        body.setSpacing(12)
+        body.addLayout(row(Mark(current(), "open", 22), label(words, "head"), 1, spacing=12))
+        self._since = label("", "quiet")
+        body.addWidget(self._since)
+        body.addLayout(row(1, button("Give it up", self.reject)))
+        self.rejected.connect(give_up)
+        self._beats = 0
+        self._clock = QTimer(self)
+        self._clock.timeout.connect(self._beat)
+        self._clock.start(BEAT_MS)
+        self._beat()
+
+    def _beat(self) -> None:
+        seconds = (PATIENCE_MS + self._beats * BEAT_MS) / 1000
+        self._beats += 1
+        self._since.setText(f"{seconds:.0f} s. You can go on as soon as it is done.")

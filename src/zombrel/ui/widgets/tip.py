@@ -1,0 +1,18 @@
+"""Tool tips, always plain text: what somebody typed is shown, never obeyed."""
+
+from __future__ import annotations
+
+from html import escape
+
+from PySide6.QtGui import QAction
+from PySide6.QtWidgets import QWidget
+
+
+def tip(on: QWidget | QAction, text: str) -> None:
+    """Give ``on`` a tool tip.
+
+    Qt takes a text with tags for a page to be laid out, pictures fetched and all; such a text is
+    escaped, so that its tags are read as they stand.
+    """
+    marked = "<" in text or "&" in text
+    on.setToolTip(f"<span>{escape(text)}</span>" if marked else text)
