@@ -55,6 +55,8 @@ UNITS = (
     (re.compile(r"m\s*/\s*s|mps|m s-1"), 1.0),
     (re.compile(r"kn(?:ot)?s?\b|kts?\b"), KNOT),
 )
+SECONDS = re.compile(r"\bs\b|\bsec|seconds|_s$")
+MILLISECONDS = re.compile(r"\bms\b|milli|_ms$")
 TRUE_WORDS = re.compile(r"gps|gnss|sat|true|ref|ground|actual|nav")
 SHOWN_WORDS = re.compile(r"ind|shown|show|speedo|dash|gauge|display|unit|read|device|meter|clock")
 TIME_WORDS = re.compile(r"time|^t\b|^t\s*[\[(]|elapsed|sec|utc|stamp")
@@ -146,7 +148,7 @@ def _head(head: bytes, name: str) -> str:
 def _parsed(head: str, source: Path | io.BytesIO, name: str, unit: str) -> SpeedLog:
     layout = _layout(head, name)
     columns, bad = _columns(source, layout, name)
-    t, true, shown, how = _assign(list(layout.names), columns, name, unit)
+    t, true, shown, how = _assign(layout, columns, name, unit)
     notes = [how]
     if bad:
         notes.append(f"{bad} rows without figures were left out.")
@@ -297,8 +299,9 @@ def _signed(name: str) -> pl.Expr:
 
 
 def _assign(
-    names: list[str], columns: dict[int, Floats], name: str, unit: str
+    layout: Layout, columns: dict[int, Floats], name: str, unit: str
 ) -> tuple[Floats, Floats, Floats, str]:
+    names = list(layout.names)
     time = _time_column(names, columns)
     speeds = [
         k
@@ -320,7 +323,9 @@ def _assign(
     if unit and any(_unit(names[k]) is None for k in (true[0], shown[0])):
         how += f" Its unit was stated: {unit}."
     return (
-        _clocked(columns[time] if time is not None else None, len(columns[true[0]])),
+        np.arange(len(columns[true[0]]), dtype=float)
+        if time is None
+        else _clocked(columns[time], names[time], layout.kinds[time]),
         columns[true[0]] * factors[0],
         columns[shown[0]] * factors[1],
         how,
@@ -341,16 +346,18 @@ def _factor(head: str, stated: str, name: str) -> float:
     )
 
 
-def _clocked(t: Floats | None, rows: int) -> Floats:
+def _clocked(t: Floats, head: str, kind: str) -> Floats:
     """Seconds from the first row on, past midnight too."""
-    if t is None:
-        return np.arange(rows, dtype=float)
     if not len(t):
         return t
     t = t - t[0]
     if (back := t[1:] - t[:-1] < -DAY_S / 2).any():
         t[1:] += DAY_S * np.cumsum(back)
-    # milliseconds: no speed log has a row a minute
+    if kind == "clock" or SECONDS.search(head):
+        return t
+    if MILLISECONDS.search(head):
+        return t / 1000.0
+    # no head that says: no speed log has a row a minute
     return t / 1000.0 if len(t) > 1 and np.median(np.diff(t[:10000])) > SLOWEST_S else t
 
 
