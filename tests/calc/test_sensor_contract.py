@@ -81,7 +81,7 @@ WRONG = (
     ("resistor-code pairs=1000:5,2000:6 target=5.5", "3 are needed"),
     (f"resistor-code pairs={PAIRS} target=2500", "from a short to an open"),
     (f"shift torque={TORQUE} ratios=1,2 redline=6800", "must fall"),
-    (f"shift torque={TORQUE} ratios=a,b redline=6800", "not numbers"),
+    (f"shift torque={TORQUE} ratios=a,b redline=6800", "numbers above 0 and up to 60"),
     ("shift-lead rpm_per_s=90000 delay_ms=1000 shift_rpm=6600", "before the start"),
     ("feed off=0 acc=0 run=99 crank=0", "at most 36"),
 )

@@ -48,6 +48,7 @@ class WindowTest(unittest.TestCase):
         self.settle()
         self.wait(lambda: not (self.window.settle.waiting and self.window.settle.isVisible()))
         self.window.take_notes()  # as it does by itself a little later
+        self.settle()
         self.addCleanup(self._throw_away)
 
     def _throw_away(self) -> None:

@@ -399,7 +399,7 @@ class Named(WindowTest):
     def test_the_problem_of_a_lost_file_is_on_the_window(self) -> None:
         self.assertIsInstance(self.window, MainWindow)
         self.window.files.open_path(Path("/none.zjob"))
-        self.assertIn("/none.zjob cannot be opened", self.texts())
+        self.assertIn("/none.zjob cannot be read", self.texts())
 
 
 if __name__ == "__main__":

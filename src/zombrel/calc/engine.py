@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from zombrel.behaviour.tables import two_track
-from zombrel.calc.registry import Param, Result, calc
+from zombrel.calc.registry import Param, Result, calc, figures
 from zombrel.calibrate import advance, shift, tyre
 from zombrel.job import pairs
-from zombrel.job.problem import Problem
 from zombrel.job.wiring import KeyVolts
 from zombrel.signals.key_matrix import classify
 from zombrel.units import KMH, RPM
@@ -26,19 +25,14 @@ RPM_UNITS = ("rpm",)
 )
 def shift_points(torque: str, ratios: str, redline: float) -> Result:
     """Where wheel torque in the next gear overtakes; the redline where it never does."""
-    shifts = shift.shift_points(pairs.parse(torque, "torque curve"), _ratios(ratios), redline)
+    shifts = shift.shift_points(
+        pairs.parse(torque, "torque curve"), tuple(figures(ratios, "shift: ratios", 60)), redline
+    )
     return {
         "shift_rpm": [s.at for s in shifts],
         "rpm_after": [s.after for s in shifts],
         "limited_by_redline": [s.limited for s in shifts],
     }
-
-
-def _ratios(text: str) -> tuple[float, ...]:
-    try:
-        return tuple(float(t) for t in text.replace(",", " ").replace(";", " ").split())
-    except ValueError:
-        raise Problem(f"shift: ratios “{text}” are not numbers such as 3.42,2.05,1.39.") from None
 
 
 @calc(

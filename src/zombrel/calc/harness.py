@@ -6,7 +6,7 @@ import csv
 import io
 from pathlib import Path
 
-from zombrel.calc.registry import Param, Result, calc
+from zombrel.calc.registry import Param, Result, calc, figures
 from zombrel.calibrate.firing import judge_leads, parse_order
 from zombrel.harness import bundle, face, joint, power
 from zombrel.harness.continuity import Pair, compare
@@ -101,16 +101,6 @@ def probing(expected: str) -> Result:
     }
 
 
-def _numbers(text: str, what: str) -> list[float]:
-    parts = text.replace(";", " ").replace(",", " ").split()
-    try:
-        return [float(p) for p in parts]
-    except ValueError:
-        raise Problem(
-            f"{what}: numbers with spaces or commas between them, not “{text}”."
-        ) from None
-
-
 @calc(
     "bundle",
     "diameter of a bundle and the tube that covers it",
@@ -119,7 +109,7 @@ def _numbers(text: str, what: str) -> list[float]:
 )
 def bundle_of(diameters_mm: str) -> Result:
     """Bundle and loom."""
-    across = bundle.bundle_diameter(_numbers(diameters_mm, "bundle: diameters_mm"))
+    across = bundle.bundle_diameter(figures(diameters_mm, "bundle: diameters_mm", 100, "mm"))
     return {"bundle_mm": across, "loom_mm": bundle.loom_size(across)}
 
 
@@ -301,7 +291,7 @@ def rotation(early: str, late: str) -> Result:
 def firing(leads_mm: str, order: str, entry: str, pitch_mm: float, wired: str | None) -> Result:
     """Orientation from lead lengths, and the firing order it leads to."""
     judged = judge_leads(
-        _numbers(leads_mm, "firing: leads_mm"),
+        figures(leads_mm, "firing: leads_mm", 1e5, "mm"),
         parse_order(order),
         entry == "front",
         pitch_mm,

@@ -5,12 +5,14 @@ One definition serves the command line and the search-and-sum field of the windo
 
 from __future__ import annotations
 
+import contextlib
 import math
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from typing import Any, Literal
 
 import msgspec
 
+from zombrel.intake.file import one_line
 from zombrel.job.problem import Problem
 
 Result = dict[str, Any]
@@ -27,7 +29,8 @@ class Param(msgspec.Struct, frozen=True):
     above: float = -math.inf
     """Exclusive lower bound."""
     least: float = -math.inf
-    most: float = 1e9
+    most: float = 1e8
+    """A hundred million of anything, ohms included, is the end of what is met in a vehicle."""
     choices: tuple[str, ...] = ()
     units: tuple[str, ...] = ()
     """Unit texts that may follow the number."""
@@ -42,6 +45,15 @@ class Calc(msgspec.Struct, frozen=True):
     gives: str
     function: Callable[..., Result]
 
+
+LEAST = (
+    ("_ohm", 0.0, "Ω"),
+    ("_hz", 0.0, "Hz"),
+    ("_mm2", 0.0, "mm²"),
+    ("_c", -273.15, "°C"),
+    ("_per_km", 0.0, "per km"),
+)
+"""Endings of results below which no value can be."""
 
 CALCS: dict[str, Calc] = {}
 
@@ -79,7 +91,46 @@ def run(name: str, words: Mapping[str, str]) -> Result:
             raise Problem(f"{name} needs {param.name} ({param.words}).")
         else:
             given[param.name] = param.default
-    return entry.function(**given)
+    with _worked_out(name):
+        found = entry.function(**given)
+    return {key: _sound(name, key, value) for key, value in found.items()}
+
+
+@contextlib.contextmanager
+def _worked_out(name: str) -> Iterator[None]:
+    """Turn whatever goes wrong in a calculation into a sentence."""
+    try:
+        yield
+    except Problem as problem:
+        if str(problem) == one_line(problem):
+            raise
+        raise Problem(one_line(problem)) from problem
+    except (ArithmeticError, MemoryError, RecursionError) as error:
+        raise Problem(
+            f"{name}: no number comes of these inputs; they are too far apart."
+        ) from error
+    except Exception as error:
+        raise Problem(one_line(f"{name}: these inputs cannot be used: {error}.")) from error
+
+
+def _sound(name: str, key: str, value: Any) -> Any:
+    """A result that can be: no NaN, nothing below what there is; an endless one is None."""
+    if isinstance(value, dict):
+        return {k: _sound(name, k, v) for k, v in value.items()}
+    if isinstance(value, list | tuple):
+        return [_sound(name, key, v) for v in value]
+    if isinstance(value, bool) or not isinstance(value, float | int):
+        return value
+    if math.isnan(value):
+        raise Problem(f"{name}: no {key} comes of these inputs.")
+    if math.isinf(value):
+        return None
+    for ending, least, unit in LEAST:
+        if key.endswith(ending) and value < least:
+            raise Problem(
+                f"{name}: {key} would be {value:g} {unit}, and nothing has less than {least:g}."
+            )
+    return value
 
 
 def split(words: Sequence[str]) -> dict[str, str]:
@@ -100,20 +151,24 @@ def _read(name: str, param: Param, text: str) -> Any:
         value = text.strip()
         if param.choices and value not in param.choices:
             raise Problem(
-                f"{name}: {param.name} must be one of {', '.join(param.choices)}, not “{text}”."
+                f"{name}: {param.name} must be one of {', '.join(param.choices)}, "
+                f"not “{one_line(text)}”."
             )
         if not value:
             raise Problem(f"{name}: {param.name} ({param.words}) is empty.")
         return value
     number = _number(name, param, text)
-    if number <= param.above or number < param.least:
-        bound = f"above {param.above:g}" if number <= param.above else f"at least {param.least:g}"
-        raise Problem(f"{name}: {param.name} ({param.words}) must be {bound}, not {text}.")
+    unit = f" {param.units[0]}" if param.units else ""
+    what = f"{name}: {param.name} ({param.words})"
+    if number <= param.above:
+        raise Problem(f"{what} must be above {param.above:g}{unit}, not {one_line(text)}.")
+    if number < param.least:
+        raise Problem(f"{what} must be at least {param.least:g}{unit}, not {one_line(text)}.")
     if number > param.most:
-        raise Problem(f"{name}: {param.name} ({param.words}) is at most {param.most:g}.")
+        raise Problem(f"{what} is at most {param.most:g}{unit}, not {one_line(text)}.")
     if param.kind == "whole":
         if number != int(number):
-            raise Problem(f"{name}: {param.name} ({param.words}) must be a whole number.")
+            raise Problem(f"{what} must be a whole number.")
         return int(number)
     return number
 
@@ -130,8 +185,33 @@ def _number(name: str, param: Param, text: str) -> float:
         value = math.nan
     if not math.isfinite(value):
         unit = f" in {param.units[0]}" if param.units else ""
-        raise Problem(f"{name}: {param.name} ({param.words}) must be a number{unit}, not “{text}”.")
+        raise Problem(
+            f"{name}: {param.name} ({param.words}) must be a number{unit}, not “{one_line(text)}”."
+        )
     return value
+
+
+def figures(text: str, what: str, most: float, unit: str = "") -> list[float]:
+    """Numbers above nought with spaces or marks between them.
+
+    Raises:
+        Problem: none, one that is no number, or one that cannot be; ``what`` names them.
+    """
+    found = []
+    for part in text.replace(";", " ").replace(",", " ").split():
+        try:
+            value = float(part)
+        except ValueError:
+            value = math.nan
+        if not 0 < value <= most:
+            raise Problem(
+                f"{what}: numbers above 0 and up to {most:g}{unit and ' ' + unit} with spaces or "
+                f"commas between them, not “{one_line(part)}”."
+            )
+        found.append(value)
+    if not found:
+        raise Problem(f"{what}: no number is given.")
+    return found
 
 
 def describe() -> dict[str, Any]:

@@ -24,7 +24,7 @@ C_UNITS = ("°C", "C")
             "at_c",
             "temperature to give the ohms for",
             default=None,
-            least=-273,
+            least=-200,
             most=1000,
             units=C_UNITS,
         ),
@@ -127,8 +127,8 @@ def tank_level(
         Param("supply", "supply of the sender", above=0, most=60, units=("V",)),
         Param("low_fraction", "share of the supply at the low end", default=0.1, least=0, most=1),
         Param("high_fraction", "share at the high end", default=0.9, least=0, most=1),
-        Param("low_kpa", "pressure at the low end", units=("kPa",)),
-        Param("high_kpa", "pressure at the high end", units=("kPa",)),
+        Param("low_kpa", "pressure at the low end", least=-102, most=1e6, units=("kPa",)),
+        Param("high_kpa", "pressure at the high end", least=-102, most=1e6, units=("kPa",)),
     ],
     "kpa fault",
 )
@@ -182,7 +182,7 @@ def thermocouple_temperature(type: str, mv: float, cold_c: float) -> Result:
     "resistor for a wanted value of a coded input",
     [
         Param("pairs", "known Ω:value pairs, three or more", "text"),
-        Param("target", "wanted value", least=-1e9),
+        Param("target", "wanted value", least=-1e6, most=1e6),
         Param("vref", "reference of the pull-up", default=5.0, above=0, most=60, units=("V",)),
         Param(
             "tolerance_pct",

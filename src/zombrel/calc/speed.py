@@ -11,7 +11,7 @@ from zombrel.calibrate.setting import Choice, choose
 from zombrel.job.problem import Problem
 from zombrel.units import KMH, MILE
 
-GREATEST = 1e12
+GREATEST = 1e8
 """No figure of a vehicle is larger."""
 
 TEETH = Param("teeth", "teeth", "whole", None, above=0, most=500)
@@ -109,9 +109,9 @@ def _needed(
         Param(
             "max_hz",
             "highest rate the input follows",
-            default=1e9,
+            default=1e8,
             above=0,
-            most=1e12,
+            most=1e8,
             units=("Hz",),
         ),
         Param("top_kmh", "top speed", default=200.0, above=0, most=600, units=("km/h",)),

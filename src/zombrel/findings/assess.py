@@ -14,16 +14,19 @@ from zombrel.findings import (
     source_rules,
     wire_rules,
 )
-from zombrel.findings.finding import Assessment, Finding
+from zombrel.findings.finding import Assessment, Finding, StageState
 from zombrel.findings.rule import Find, Scope, rules
 from zombrel.findings.scene import Scene, rated
 from zombrel.harness.laid import laid
-from zombrel.harness.power import read_power
+from zombrel.harness.power import PowerReading, read_power
 from zombrel.harness.wire_reading import read_wires
 from zombrel.job.follow.query import query
 from zombrel.job.follow.view import chunks, plain
 from zombrel.job.model import Job
+from zombrel.job.reason import Reason
+from zombrel.job.stages import STAGES
 from zombrel.job.state import State
+from zombrel.job.unjudged import note
 from zombrel.signals.chain_reading import read_chains
 
 RULE_FILES = (
@@ -118,12 +121,20 @@ def findings(job: Job, state: State) -> Found:
     return rank(found)
 
 
-@query
 def assess(job: Job, state: State) -> Assessment:
     """Everything the screens show about ``job`` in ``state``.
 
-    Pure; after an edit only what rests on it is worked out again.
+    Pure; after an edit only what rests on it is worked out again. A job at which that fails as a
+    whole has one finding, which says so.
     """
+    try:
+        return _assess(job, state)
+    except Exception as error:
+        return _not_judged(note(error))
+
+
+@query
+def _assess(job: Job, state: State) -> Assessment:
     lies, found = laid(job), plain(findings(job, state))
     return Assessment(
         chains=plain(read_chains(lies, state)),
@@ -132,4 +143,31 @@ def assess(job: Job, state: State) -> Assessment:
         power=plain(read_power(lies, state)),
         findings=found,
         stages=progress_rules.stage_states(Scene(job, state), found),
+    )
+
+
+def _not_judged(said: str) -> Assessment:
+    finding = Finding(
+        id="unjudged-job",
+        rule="not judged",
+        stage="survey",
+        level="trouble",
+        title="This job cannot be judged",
+        text=f"Zombrel failed at it as a whole ({said}). Nothing is known to be right: undo the "
+        "last step, or take out what was entered last, until this goes.",
+        harm=100,
+        minutes=60,
+        reason=Reason(
+            title="A judgement that failed",
+            result=said,
+            formula="readings, then findings, then stages",
+            source="a fault of the program; please send the report",
+        ),
+    )
+    stages = tuple(StageState(stage=s, mark="open", words="not judged") for s in STAGES)
+    nothing = PowerReading(
+        feeds=(), studs=(), standby_a=0.0, days=None, idle_load_a=0.0, idle_margin_a=None
+    )
+    return Assessment(
+        chains=(), wires=(), runs=(), power=nothing, findings=(finding,), stages=stages
     )

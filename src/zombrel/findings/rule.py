@@ -13,7 +13,9 @@ from typing import Any, Literal, NamedTuple
 import msgspec
 
 from zombrel.findings.finding import UNSAID, Finding
+from zombrel.job.reason import Reason
 from zombrel.job.stages import Stage
+from zombrel.job.unjudged import note
 
 Scope = Literal["job", "chain", "rate", "brake", "contact", "sensor", "device", "wire"]
 """What a rule is asked about: the whole job, or each chain, kind of chain, device or wire."""
@@ -56,13 +58,41 @@ def rule(
 
         @functools.wraps(find)
         def found(*asked: Any) -> list[Finding]:
-            return [filed(f) for f in find(*asked)]
+            made: list[Finding] = []
+            try:
+                made.extend(map(filed, find(*asked)))
+            except Exception as error:
+                made.append(filed(_unjudged(name, asked, error)))
+            return made
 
         assert name not in RULES  # a kind of finding has one rule
         RULES[name] = Rule(name, scope, stage, harm, minutes, found)
         return found
 
     return register
+
+
+def _unjudged(name: str, asked: tuple[Any, ...], error: Exception) -> Finding:
+    """What a rule found that failed: nobody may take its silence for an all-clear."""
+    said = note(error)
+    things = [x for x in asked if isinstance(getattr(x, "id", None), str)]
+    about = str(getattr(things[0], "name", things[0].id)) if things else "the job"
+    key = things[0].id if things else "job"
+    return Finding(
+        id=f"unjudged-{name.replace(' ', '-')}-{key}",
+        stage="survey",
+        level="trouble",
+        title=f"Not judged: {name}, {about}",
+        text=f"Zombrel failed at it ({said}). What it looks for may be there: look yourself.",
+        harm=60,
+        minutes=30,
+        reason=Reason(
+            title="A rule that failed",
+            result=said,
+            formula=f"the rule “{name}” about {about}",
+            source="a fault of the program; please send the report",
+        ),
+    )
 
 
 @functools.cache

@@ -442,21 +442,32 @@ def _hot_side(scene: Scene, chain: Chain, line: BrakeLine) -> Finding:
     )
 
 
+SOUGHT = 40
+"""For so many inputs the best source is sought at once; nobody reads further before they act."""
+
+
 @rule("job", "source", harm=45, minutes=20)
 def unconnected(scene: Scene) -> Iterator[Finding]:
     """A device input that it cannot do without has no chain."""
     have = {(c.device, c.pin) for c in scene.job.chains}
-    for device in scene.job.devices:
-        for sheet in device.sheet.inputs:
-            if sheet.required and (device.id, sheet.pin) not in have:
-                yield _unconnected(scene, device, sheet)
+    free = [
+        (device, sheet)
+        for device in scene.job.devices
+        for sheet in device.sheet.inputs
+        if sheet.required and (device.id, sheet.pin) not in have
+    ]
+    for i, (device, sheet) in enumerate(free):
+        yield _unconnected(scene, device, sheet, sought=i < SOUGHT)
 
 
-def _unconnected(scene: Scene, device: Device, sheet: InputSheet) -> Finding:
-    chain = best_chain(scene.job, device, sheet)
+def _unconnected(scene: Scene, device: Device, sheet: InputSheet, sought: bool) -> Finding:
+    chain = best_chain(scene.job, device, sheet) if sought else None
     mends: tuple[Mend, ...] = (Mend(label="Add a source", go="survey:sources"),)
     text = "The device does not work without it, and this car offers nothing yet."
-    if chain is not None:
+    if not sought:
+        mends = (Mend(label="Go to the signals", go="source"),)
+        text = "The device does not work without it. Its best source is sought when it is begun."
+    elif chain is not None:
         name = scene.sources[chain.source].name
         add = Add(path="chains", value=msgspec.to_builtins(chain))
         mends = (Mend(label=f"Use {name}", edit=add),)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import itertools
-import math
 import re
 from collections.abc import Iterator
 
@@ -12,6 +11,9 @@ from zombrel.job.problem import Problem
 Pairs = tuple[tuple[float, float], ...]
 MOST = 2000
 """More pairs than anybody measures; a longer list is the wrong file."""
+
+GREATEST = 1e9
+"""No figure of a vehicle is larger, in any unit."""
 
 _NUMBER = r"[-+\u2212]?\d+(?:\.\d+)?(?:[eE][-+]?\d+)?"
 _PAIR = re.compile(rf"^({_NUMBER})\s*[:=;,\t ]\s*({_NUMBER})$")
@@ -51,7 +53,7 @@ def _read(part: str) -> tuple[float, float] | None:
     if match is None:
         return None
     x, y = (float(g.replace("\u2212", "-")) for g in match.groups())
-    return (x, y) if math.isfinite(x) and math.isfinite(y) else None
+    return (x, y) if max(abs(x), abs(y)) <= GREATEST else None
 
 
 def rising(points: Pairs, what: str) -> Pairs:

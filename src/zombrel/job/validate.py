@@ -14,7 +14,7 @@ LIMITS = {
     "chains": 2000,
     "wires": 5000,
     "devices": 500,
-    "sources": 2000,
+    "sources": 300,
     "ledger": 50000,
     "zones": 200,
     "ways": 1000,

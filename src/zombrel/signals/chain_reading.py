@@ -29,6 +29,7 @@ from zombrel.job.quantity import group, truth
 from zombrel.job.sheet import Frozen, InputSheet, Quantity
 from zombrel.job.source import BoxOutput, BrakeSide, Source
 from zombrel.job.state import State
+from zombrel.job.unjudged import note
 from zombrel.signals import law as laws
 from zombrel.signals.brake import PRESSED_SHARE, BrakeLine, brake_line
 from zombrel.signals.contact import Contact, contact
@@ -218,6 +219,9 @@ def read_chains(job: Job, state: State) -> tuple[ChainReading, ...]:
                     id=kind.chain, quantity=kind.quantity, problem=str(problem), where=problem.where
                 )
             )
+        except Exception as error:
+            said = f"Zombrel failed at this signal ({note(error)})."
+            found.append(ChainReading(id=kind.chain, quantity=kind.quantity, problem=said))
     return tuple(found)
 
 

@@ -37,6 +37,11 @@ def recovery_root() -> Path:
     return _DIRS.user_state_path / "recovery"
 
 
+def reports_root() -> Path:
+    """Where reports of what went wrong unforeseen are kept."""
+    return _DIRS.user_state_path / "reports"
+
+
 def claims_root() -> Path:
     """Where it is noted which job files are open."""
     return _DIRS.user_state_path / "claims"

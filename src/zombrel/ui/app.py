@@ -39,6 +39,7 @@ def run(path: Path | None, demo: bool, quit_when_shown: bool, night: bool) -> in
     if demo:
         session.open_demo()
     window = MainWindow(session, "source" if path is not None or demo else "survey")
+    window.last_line.install()
     if path is not None:
         window.files.open_path(path)
         if session.path is None:

@@ -42,6 +42,8 @@ class Session(QObject):
     restyled = Signal()
     said = Signal(str, str)
     """(mark, words): tell the user something."""
+    taken_back = Signal(str)
+    """A step with which the job could not be shown was taken back; words."""
     keeping = Signal()
     """Recovery is kept again, or no longer (``desk.not_kept``)."""
     watching = Signal()
@@ -58,6 +60,8 @@ class Session(QObject):
         self.state_name = ""
         self.watched: str = ""
         """Quantity of the chain that is being looked at."""
+        self.broken = False
+        """Something failed unforeseen when the present job was shown last."""
         self._retry = QTimer(self)
         self._retry.setInterval(RETRY_MS)
         self._retry.timeout.connect(self._try_again)
@@ -185,7 +189,7 @@ class Session(QObject):
 
     def _change(self, change: Callable[[], Step | None], done: str, nothing: str) -> bool:
         """Change the job in one way; ``done`` and ``nothing`` are what is said of it."""
-        before = self.history
+        before, was_broken = self.history, self.broken
         try:
             step = change()
         except Problem as problem:
@@ -199,9 +203,20 @@ class Session(QObject):
             self._state = follow(old, new, self._state, self.state_name)
         self._mind_the_journal()
         self._tell()
+        if self.broken and not was_broken and not done:
+            self._take_away()
+            return False
         if done and step is not None:
             self.said.emit("good", f"{done}: {step.label}")
         return True
+
+    def _take_away(self) -> None:
+        """A step that nothing can be shown with is taken back whole, as if it had never been."""
+        step = self.history.past[-1][0]
+        self.desk.take_away(step)
+        said = f"“{step.label}” was taken back."
+        self._tell()
+        self.taken_back.emit(said)
 
     def draft(self, path: str, text: str) -> None:
         """Keep what is being typed, in case the power goes."""
@@ -262,4 +277,5 @@ class Session(QObject):
         return datetime.now().strftime("%Y-%m-%d %H:%M")
 
     def _tell(self) -> None:
+        self.broken = False
         self.changed.emit()

@@ -21,6 +21,7 @@ from zombrel.job.follow.query import take_notes, takes_notes
 from zombrel.job.stages import STAGE_NAMES, STAGES
 from zombrel.ui.actions import Actions
 from zombrel.ui.job_files import JobFiles
+from zombrel.ui.last_line import LastLine, keep_noted
 from zombrel.ui.session import Session
 from zombrel.ui.theme import dress, palette, use
 from zombrel.ui.widgets.bench import BenchPanel
@@ -110,6 +111,9 @@ class MainWindow(QMainWindow):
         )
         self._said = Panel("caution")
         self._said_mark, self._said_words = Mark(session.theme), label("", "", wrap=True)
+        self._details = button("Copy details", self._copy_details)
+        self._report = ""
+        self.last_line = LastLine(self._tell_broken)
         self._hush = QTimer(self)
         self._hush.setSingleShot(True)
         self._hush.timeout.connect(self._said.hide)
@@ -126,6 +130,7 @@ class MainWindow(QMainWindow):
         session.changed.connect(self._refresh)
         session.restyled.connect(self._restyle)
         session.said.connect(self.say)
+        session.taken_back.connect(self._tell_taken_back)
         session.keeping.connect(self._show_keeping)
         session.goto.connect(self.go)
         self.rail.chosen.connect(self.go)
@@ -147,7 +152,8 @@ class MainWindow(QMainWindow):
             self._units,
             self._night,
         )
-        said = row(self._said_mark, self._said_words, button("OK", self._said.hide, "plain"))
+        okay = button("OK", self._said.hide, "plain")
+        said = row(self._said_mark, self._said_words, self._details, okay)
         said.setStretch(1, 1)
         said.setContentsMargins(12, 6, 8, 6)
         self._said.setLayout(said)
@@ -271,12 +277,23 @@ class MainWindow(QMainWindow):
     def _refresh(self) -> None:
         if not takes_notes():
             self._idle.start(IDLE_MS)
+        for show in (self._show_page, self._show_head, self._show_rail, self._show_settle):
+            try:
+                show()
+            except Exception as error:
+                self.last_line.tell(error)
+        keep_noted()
+
+    def _show_page(self) -> None:
         cast("Stage", self.page(self._stage)).refresh()
-        self._show_head()
+
+    def _show_rail(self) -> None:
         self.rail.refresh(self._stage)
+        self.bench.refresh()
+
+    def _show_settle(self) -> None:
         if self.settle.isVisibleTo(self):
             self.settle.refresh()
-        self.bench.refresh()
 
     def _show_head(self) -> None:
         s = self._session
@@ -317,9 +334,25 @@ class MainWindow(QMainWindow):
         words = self._session.words(words)
         self._said_mark.show_mark(mark, self._session.theme)
         self._said_words.setText(words)
+        self._details.hide()
         self._said.setAccessibleName(words)
         self._said.show()
         self._hush.start(6000 if mark in ("good", "open") else 20000)
+
+    def _tell_broken(self, words: str, report: str) -> None:
+        """Say what went wrong unforeseen, with a way to hand the report on."""
+        self._session.broken = True
+        self._report = report
+        self.say("trouble", words)
+        self._details.show()
+
+    def _tell_taken_back(self, words: str) -> None:
+        self.say("trouble", f"{self._said_words.text()} {words}")
+        self._details.show()
+
+    def _copy_details(self) -> None:
+        QApplication.clipboard().setText(self._report)
+        self.say("good", "The report is copied: paste it where it can be read.")
 
     def hush(self) -> None:
         """Take the message away."""
