@@ -55,6 +55,9 @@ LEAST = (
 )
 """Endings of results below which no value can be."""
 
+TYPED = 40
+"""So many characters of what was typed are said again."""
+
 CALCS: dict[str, Calc] = {}
 
 
@@ -152,7 +155,7 @@ def _read(name: str, param: Param, text: str) -> Any:
         if param.choices and value not in param.choices:
             raise Problem(
                 f"{name}: {param.name} must be one of {', '.join(param.choices)}, "
-                f"not “{one_line(text)}”."
+                f"not “{typed(text)}”."
             )
         if not value:
             raise Problem(f"{name}: {param.name} ({param.words}) is empty.")
@@ -161,16 +164,22 @@ def _read(name: str, param: Param, text: str) -> Any:
     unit = f" {param.units[0]}" if param.units else ""
     what = f"{name}: {param.name} ({param.words})"
     if number <= param.above:
-        raise Problem(f"{what} must be above {param.above:g}{unit}, not {one_line(text)}.")
+        raise Problem(f"{what} must be above {param.above:g}{unit}, not {typed(text)}.")
     if number < param.least:
-        raise Problem(f"{what} must be at least {param.least:g}{unit}, not {one_line(text)}.")
+        raise Problem(f"{what} must be at least {param.least:g}{unit}, not {typed(text)}.")
     if number > param.most:
-        raise Problem(f"{what} is at most {param.most:g}{unit}, not {one_line(text)}.")
+        raise Problem(f"{what} is at most {param.most:g}{unit}, not {typed(text)}.")
     if param.kind == "whole":
         if number != int(number):
             raise Problem(f"{what} must be a whole number.")
         return int(number)
     return number
+
+
+def typed(text: str) -> str:
+    """What was typed, short enough for a sentence."""
+    line = one_line(text)
+    return line if len(line) <= TYPED else f"{line[: TYPED - 1]}…"
 
 
 def _number(name: str, param: Param, text: str) -> float:
@@ -186,7 +195,7 @@ def _number(name: str, param: Param, text: str) -> float:
     if not math.isfinite(value):
         unit = f" in {param.units[0]}" if param.units else ""
         raise Problem(
-            f"{name}: {param.name} ({param.words}) must be a number{unit}, not “{one_line(text)}”."
+            f"{name}: {param.name} ({param.words}) must be a number{unit}, not “{typed(text)}”."
         )
     return value
 
@@ -206,7 +215,7 @@ def figures(text: str, what: str, most: float, unit: str = "") -> list[float]:
         if not 0 < value <= most:
             raise Problem(
                 f"{what}: numbers above 0 and up to {most:g}{unit and ' ' + unit} with spaces or "
-                f"commas between them, not “{one_line(part)}”."
+                f"commas between them, not “{typed(part)}”."
             )
         found.append(value)
     if not found:

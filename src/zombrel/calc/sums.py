@@ -19,8 +19,15 @@ TYRE = re.compile(
 Answer = list[tuple[str, str]]
 
 
+MOST = 1e8
+"""More than any vehicle has of anything."""
+
+
 def _f(text: str) -> float:
-    return float(text.replace(",", "."))
+    value = float(text.replace(",", "."))
+    if value > MOST:
+        raise Problem(f"{text[:20]}… is more than any vehicle has of anything.")
+    return value
 
 
 def _wire(m: re.Match[str]) -> Answer:

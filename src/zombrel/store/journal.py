@@ -33,6 +33,8 @@ from zombrel.store.zjob import to_bytes
 FORMAT = 2
 """Raised whenever an older program could misread a newer journal."""
 NAME = "journal"
+GONE = ".gone-"
+"""Begins the name of a folder that is being taken away."""
 LONG = 2000
 """Events after which a journal is written anew, with only what can still be undone."""
 
@@ -46,6 +48,8 @@ class Header(msgspec.Struct, frozen=True):
     path: str = ""
     """Where the job came from; empty when it has no file yet."""
     title: str = ""
+    instead_of: str = ""
+    """Name of the folder that this session was brought back from: that one has had its day."""
 
 
 class Event(msgspec.Struct, frozen=True, omit_defaults=True):
@@ -97,16 +101,23 @@ class Journal:
         Problem: nothing can be written there.
     """
 
-    def __init__(self, folder: Path, lock: Lock, count: int) -> None:
+    def __init__(self, folder: Path, lock: Lock, count: int, instead_of: str) -> None:
         self.folder = folder
-        self._lock, self._count = lock, count
+        self._lock, self._count, self._instead_of = lock, count, instead_of
         self._stream = -1
 
     @classmethod
-    def begin(cls, root: Path, history: History, path: Path | None, saved: Saved | None) -> Journal:
+    def begin(
+        cls,
+        root: Path,
+        history: History,
+        path: Path | None,
+        saved: Saved | None,
+        instead_of: str = "",
+    ) -> Journal:
         """A journal in a folder of its own below ``root``, from all of a history.
 
-        The folder gets its name once it is whole and locked: no other program sees half of it.
+        ``instead_of`` names the folder that the session was brought back from. The folder gets its name once it is whole and locked: no other program sees half of it.
         """
         name = uuid.uuid4().hex[:12]
         beside = root / f".new-{name}"
@@ -116,7 +127,7 @@ class Journal:
             lock = Lock.on(beside)
             if lock is None:
                 raise Problem(f"No recovery journal can be kept in {root}: it is locked.")
-            count = _write_all(beside, history, path, saved)
+            count = _write_all(beside, history, path, saved, instead_of)
             os.rename(beside, root / name)
         except (OSError, Problem) as error:
             if lock is not None:
@@ -125,7 +136,7 @@ class Journal:
             why = error.strerror if isinstance(error, OSError) else str(error)
             raise Problem(f"No recovery journal can be kept in {root}: {why}.") from error
         flush_folder(root)
-        made = cls(root / name, lock, count)
+        made = cls(root / name, lock, count, instead_of)
         made._open()
         return made
 
@@ -166,14 +177,14 @@ class Journal:
         if not self._lock.still_on(self.folder):
             raise Problem(f"{self.folder} is gone.")
         try:
-            self._count = _write_all(self.folder, history, path, saved)
+            self._count = _write_all(self.folder, history, path, saved, self._instead_of)
         except OSError as error:
             raise Problem(f"{self.folder} cannot be written: {error.strerror}.") from error
         self._open()
 
     def close(self) -> None:
         """Forget the session: its work is saved, or given up by its owner."""
-        shutil.rmtree(self.folder, ignore_errors=True)
+        throw_away(self.folder)
         self.leave()
 
     def leave(self) -> None:
@@ -184,14 +195,33 @@ class Journal:
         self._lock.end()
 
 
-def _write_all(folder: Path, history: History, path: Path | None, saved: Saved | None) -> int:
+def throw_away(folder: Path) -> None:
+    """Take a session's folder away; one that is half gone is never taken for a session."""
+    gone = folder.with_name(f"{GONE}{folder.name}")
+    try:
+        os.rename(folder, gone)
+    except OSError:
+        return
+    shutil.rmtree(gone, ignore_errors=True)
+
+
+def _write_all(
+    folder: Path, history: History, path: Path | None, saved: Saved | None, instead_of: str
+) -> int:
     """Base and journal, each whole or not at all; the journal last, as it names the base."""
     data = to_bytes(history.oldest)
     base = folder / f"base-{digest(data)}.zjob"
     if not base.exists():
         write_atomically(base, data)
     title = f"{history.present.number} {history.present.title}".strip()
-    lines = [line(Header(format=FORMAT, base=digest(data), path=str(path or ""), title=title))]
+    header = Header(
+        format=FORMAT,
+        base=digest(data),
+        path=str(path or ""),
+        title=title,
+        instead_of=instead_of,
+    )
+    lines = [line(header)]
     lines += [line(event) for event in events(history, saved)]
     write_atomically(folder / NAME, b"".join(lines))
     with contextlib.suppress(OSError):

@@ -70,6 +70,10 @@ class OpenJob:
         """There is something that would be lost by closing."""
         return self.history.present is not self._clean
 
+    def in_file(self, tree: Job) -> bool:
+        """Whether a tree lies in the job's file, as far as this program knows."""
+        return self.saved is not None and tree is self.saved.job
+
     # ---- in and out
 
     def start(self, job: Job) -> None:
@@ -86,9 +90,11 @@ class OpenJob:
         """
         data = read(path)
         job = from_bytes(data, path.name)
-        right = None if how == "read" else claim(prefs.claims_root(), path, how == "take over")
+        right = None if how == "read" else self._right_to(path, how == "take over")
         if isinstance(right, Holder):
             raise Held(f"{path.name} is open in {right.words}.")
+        if right is self._claim:
+            self._claim = None  # it is kept, not given up with what was open
         why = f"{path.name} was opened to read only." if how == "read" else ""
         self._begin(History(present=job), path, Saved(job, str(path), digest(data)), why)
         self._claim, self._clean = right, job
@@ -215,8 +221,10 @@ class OpenJob:
                     self._journal.leave()  # its folder is gone: another
                     self._journal = None
             if self._journal is None:
+                back = self._brought_back  # one that was damaged is kept whatever happens
+                old = back.folder.name if back is not None and not back.lost else ""
                 self._journal = Journal.begin(
-                    prefs.recovery_root(), self.history, self.path, self.saved
+                    prefs.recovery_root(), self.history, self.path, self.saved, old
                 )
         except Problem as problem:
             self.not_kept = str(problem)
@@ -250,7 +258,7 @@ class OpenJob:
         own = self.path is not None and _same(path, self.path)
         if own:
             self._may_replace(path, over)
-        right = self._claim if own else claim(prefs.claims_root(), path)
+        right = self._claim if own else self._right_to(path)
         if isinstance(right, Holder):
             raise Held(f"{path.name} is open in {right.words}; choose another name.")
         job = self.history.present
@@ -267,6 +275,13 @@ class OpenJob:
         self._lies_in(path, right, Saved(job, *mark))
         self._keep_version(path, data)
         self.said = keep_times(job)
+
+    def _right_to(self, path: Path, take_over: bool = False) -> Claim | Holder | None:
+        """The claim on a file: the one that is held already, or another."""
+        own = self._claim
+        if own is not None and own.holds and self.path is not None and _same(path, self.path):
+            return own
+        return claim(prefs.claims_root(), path, take_over)
 
     def _may_replace(self, path: Path, over: bool) -> None:
         """See that the file is still what this program knows of it."""

@@ -15,13 +15,15 @@ from zombrel.job.history import History
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.store.atomic import Lock, digest
-from zombrel.store.journal import FORMAT, NAME, Event, Header, Saved
+from zombrel.store.journal import FORMAT, GONE, NAME, Event, Header, Saved, throw_away
 from zombrel.store.zjob import from_bytes
 
 T = TypeVar("T")
 
 MOST_BYTES = 512_000_000
 """A longer journal is not read at once."""
+LONGEST_LINE = 20_000
+"""The first line of a journal is shorter."""
 ASIDE = "aside-"
 """Folders that are kept and not asked about again."""
 STALE_S = 3600.0
@@ -59,7 +61,9 @@ def left_behind(root: Path) -> list[Found | Unread]:
     Each is locked until it is brought back, put aside, thrown away or let go.
     """
     found: list[Found | Unread] = []
-    for folder in sorted(root.iterdir()) if root.is_dir() else ():
+    folders = sorted(root.iterdir()) if root.is_dir() else []
+    over = {name for folder in folders if (name := _instead_of(folder))}
+    for folder in folders:
         if folder.name.startswith(ASIDE) or not folder.is_dir():
             continue
         try:
@@ -71,9 +75,13 @@ def left_behind(root: Path) -> list[Found | Unread]:
         if folder.name.startswith("."):
             _sweep(folder, lock)
             continue
+        if folder.name in over:
+            throw_away(folder)
+            lock.end()
+            continue
         session = _read(folder, lock)
         if session is None:
-            shutil.rmtree(folder, ignore_errors=True)
+            throw_away(folder)
         else:
             found.append(session)
         if not isinstance(session, Found):
@@ -81,9 +89,21 @@ def left_behind(root: Path) -> list[Found | Unread]:
     return found
 
 
+def _instead_of(folder: Path) -> str:
+    """The folder that a session was brought back from; empty for any other."""
+    if folder.name.startswith((".", ASIDE)):
+        return ""
+    try:
+        with (folder / NAME).open("rb") as stream:
+            header = _decoded(stream.readline(LONGEST_LINE).rstrip(b"\n"), Header)
+    except OSError:
+        return ""
+    return header.instead_of if header is not None else ""
+
+
 def _sweep(folder: Path, lock: Lock) -> None:
-    """Take away a folder in which nothing was ever entered."""
-    if time.time() - folder.stat().st_mtime > STALE_S:
+    """Take away a folder in which nothing was ever entered, or what is left of one given up."""
+    if folder.name.startswith(GONE) or time.time() - folder.stat().st_mtime > STALE_S:
         shutil.rmtree(folder, ignore_errors=True)
     lock.end()
 
@@ -205,5 +225,5 @@ def discard(found: Found) -> None:
     if found.lost:
         put_aside(found)
         return
-    shutil.rmtree(found.folder, ignore_errors=True)
+    throw_away(found.folder)
     found.lock.end()
