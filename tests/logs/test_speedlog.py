@@ -82,6 +82,15 @@ class Columns(unittest.TestCase):
                 with self.subTest(how):
                     self.assertAlmostEqual(log.true[1] * 3.6, 50.5, delta=0.1)
 
+    def test_every_usual_end_of_line(self) -> None:
+        text = table("time s,satellite km/h,shown km/h", ",", "{i},{g},{s}")
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "run.csv"
+            for end in ("\n", "\r\n", "\r"):
+                path.write_bytes(text.replace("\n", end).encode())
+                with self.subTest(end.encode()):
+                    self.assertEqual(len(read(path).t), len(SPEEDS))
+
     def test_what_cannot_be_is_left_out_and_named(self) -> None:
         rows = [[i, 50 + i + 0.1, 52 + i] for i in range(40)]
         rows[7][0], rows[9][1], rows[12][2] = 2, 900, -5

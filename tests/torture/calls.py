@@ -20,15 +20,56 @@ from zombrel.job.problem import Problem
 SLOW_S = 2.0
 LONGEST = 400
 ODD = (
-    "nan", "inf", "-inf", "1e308", "-1e308", "1e-308", "0", "-0", "-1", "1e999", "", " ", "x", "١٢",
-    "1,5", "1.5e", "0x10", "1_000", "½", "\u2212" + "5", "NaN", "1e9", "-273.15", "\ud800", "💧", "9" * 400,
-)  # fmt: skip
+    "nan",
+    "inf",
+    "-inf",
+    "1e308",
+    "-1e308",
+    "1e-308",
+    "0",
+    "-0",
+    "-1",
+    "1e999",
+    "x",
+    "١٢",
+    "1,5",
+    "1.5e",
+    "0x10",
+    "1_000",
+    "½",
+    "−5",
+    "NaN",
+    "1e9",
+    "",
+    " ",
+    "-273.15",
+    "\ud800",
+    "💧",
+    "9" * 400,
+)
 LISTS = (
-    "25:10000,50:3600,90:920", "0:100,100:10", "1500:205,2500:232,3500:255", "1:1", "1:2,1:3",
-    "3.42,2.05,1.39", "0.1 0.2 0.3", "A=1200,B=1300", "A=nan", "base=0", "A=1e308,B=1", "1-3-4-2",
-    "1-5-3-6-2-4", "205/60 R15", "1e308:1,2:1e308", "25:nan,30:2,40:3", "0:0,0:0,0:0", "1 2 3 4 5 6",
-    "red,green,blue", "1:-1,2:-2,3:-3", "5:1e-300,6:1e300,7:1",
-)  # fmt: skip
+    "25:10000,50:3600,90:920",
+    "0:100,100:10",
+    "1500:205,2500:232,3500:255",
+    "1:1",
+    "1:2,1:3",
+    "3.42,2.05,1.39",
+    "A=1200,B=1300",
+    "A=nan",
+    "base=0",
+    "A=1e308,B=1",
+    "1-3-4-2",
+    "1-5-3-6-2-4",
+    "1e308:1,2:1e308",
+    "25:nan,30:2,40:3",
+    "0:0,0:0,0:0",
+    "1:-1,2:-2,3:-3",
+    "5:1e-300,6:1e300,7:1",
+    "0.1 0.2 0.3",
+    "1 2 3 4 5 6",
+    "205/60 R15",
+    "red,green,blue",
+)
 
 
 EXAMPLES: dict[str, list[list[str]]] = {}
@@ -85,7 +126,7 @@ def one(dice: random.Random, calc: Calc) -> Failed | None:
         said = str(problem)
         why = "more than a line" if "\n" in said or len(said) > LONGEST else ""
         why = why or ("no words" if not said.strip() else "")
-    except Exception as error:  # noqa: BLE001 - it is what is looked for
+    except Exception as error:
         why = f"{type(error).__name__}: {error}"
     if time.monotonic() - start > SLOW_S:
         why = why or f"took {time.monotonic() - start:.1f} s"
@@ -103,7 +144,7 @@ def one_sum(dice: random.Random) -> Failed | None:
     try:
         said = " ".join(f"{a} {b}" for a, b in work_out(text))
         why = f"says {said}" if "nan" in said or "inf" in said.replace("information", "") else ""
-    except Exception as error:  # noqa: BLE001 - it is what is looked for
+    except Exception as error:
         why = f"{type(error).__name__}: {error}"
     return Failed(f"sum {text!r}", why) if why else None
 

@@ -175,7 +175,7 @@ def _child(home: Path, dice: random.Random, pipe: int, mined: bool) -> None:
         if mined:
             _mined(dice)
         session(home, dice, say)
-    except BaseException as error:  # noqa: BLE001 - the parent is told whatever it was
+    except BaseException as error:
         write(
             pipe, json.dumps(["failed", f"{type(error).__name__}: {error}", False, False]).encode()
         )

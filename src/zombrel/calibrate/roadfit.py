@@ -16,6 +16,8 @@ References:
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -182,7 +184,8 @@ def _interval(
     covariance = np.linalg.inv(design.T @ (design * w[:, None])) * variance
     covariance = covariance * (len(residual) / effective)
     q = float(stdtrit(effective - parameters, 0.975))
-    half = q * float(np.sqrt(covariance[0, 0]))
-    spread = 0.0 if origin else q * float(np.sqrt(covariance[1, 1]))
+    # rounding may leave a variance of next to nothing below it
+    half = q * math.sqrt(max(float(covariance[0, 0]), 0.0))
+    spread = 0.0 if origin else q * math.sqrt(max(float(covariance[1, 1]), 0.0))
     scale = float(coefficients[0])
     return scale - half, scale + half, spread

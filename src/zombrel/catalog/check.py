@@ -12,7 +12,7 @@ from zombrel.job.pairs import faults
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import group
 from zombrel.job.sheet import Control, Curve, DeviceSheet, InputSheet, SettingSheet
-from zombrel.job.source import Source
+from zombrel.job.source import Source, Thermistor
 
 
 def parse_sheet(text: str | bytes) -> DeviceSheet:
@@ -30,10 +30,17 @@ def parse_sheet(text: str | bytes) -> DeviceSheet:
 def parse_source(text: str | bytes) -> Source:
     """A source from its JSON text; raises Problem naming the field that cannot be."""
     source = record(_bytes(text), Source)
-    points: Curve = getattr(source.spec, "points", ())
-    for words in faults(points):
+    for words in _points(source):
         raise Problem(f"spec.points: {words}")
     return source
+
+
+def _points(source: Source) -> Iterator[str]:
+    """What is wrong with the pairs of a source, where it has some."""
+    points: Curve = getattr(source.spec, "points", ())
+    yield from faults(points)
+    if isinstance(source.spec, Thermistor) and any(min(pair) <= 0 for pair in points):
+        yield "temperatures [K] and ohms of a thermistor are above 0."
 
 
 def _bytes(text: str | bytes) -> bytes:
@@ -108,5 +115,5 @@ def job_troubles(job: Job) -> Iterator[str]:
             for words in faults(given.curve):
                 yield f"{device.name} {given.pin}, curve: {words}"
     for source in job.sources:
-        for words in faults(getattr(source.spec, "points", ())):
+        for words in _points(source):
             yield f"{source.name}, points: {words}"

@@ -98,7 +98,7 @@ def read_nmea(path: Path) -> tuple[tuple[Fix, ...], str]:
             ok = sentence.status == "A" and sentence.spd_over_grnd is not None
             speed = float(sentence.spd_over_grnd) * KNOT if ok else None
             fixes.append(Fix(t=elapsed, speed=speed, shown=shown))
-        except (pynmea2.ParseError, ValueError, AttributeError, TypeError):
+        except (pynmea2.ParseError, ValueError, AttributeError, TypeError, LookupError):
             bad += 1
     if not any(f.speed is not None for f in fixes):
         raise Problem(f"{path.name} holds no speed (RMC sentences with a fix).")

@@ -5,16 +5,32 @@ Reference: a value is raw × factor + offset, its bits as the description lays t
 
 from __future__ import annotations
 
+import logging
+import re
 from pathlib import Path
 from typing import Any
 
-from zombrel.intake.file import check, reading
+from zombrel.intake.file import reading, text
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen, Quantity
 from zombrel.job.source import BusReader, Source
 from zombrel.units import ZERO_C
 
 MAX_BYTES = 20_000_000
+
+
+MOST_BITS = 16384
+"""The longest message of any bus in a vehicle has 1785 bytes (ISO 15765-2, SAE J1939-21)."""
+SIZES = re.compile(
+    r"\bBO_\s+\d+\s+\w+\s*:\s*(\d+)|(\d+)\s*\|\s*(\d+)\s*@"
+    r"|(?:length|len|size|offset|position)\W{1,12}(\d+)",
+    re.IGNORECASE,
+)
+"""Where descriptions state them: DBC, then the others."""
+
+
+FORMATS = {".dbc": "dbc", ".kcd": "kcd", ".sym": "sym", ".arxml": "arxml"}
+"""By ending of the file; any other is tried as each of them."""
 
 
 class BusValue(Frozen, frozen=True, kw_only=True):
@@ -40,14 +56,36 @@ def read_description(path: Path) -> Any:
     """
     import cantools
 
-    check(path, MAX_BYTES, "bus description")
+    described = text(path, MAX_BYTES, "bus description")
+    _sizes(described, path.name)
+    logging.getLogger("cantools").setLevel(logging.ERROR)  # its doubts come up as values do
     with reading(path.name, "be read as a bus description"):
-        return cantools.database.load_file(path, strict=True, cache_dir=None)
+        return cantools.database.load_string(described, FORMATS.get(path.suffix.lower()))
+
+
+def _sizes(described: str, name: str) -> None:
+    """See that no message or value is said to be of a size that the reader would lay out in vain.
+
+    It makes a list of all bits of each.
+    """
+    for found in SIZES.finditer(described):
+        for figure in filter(None, found.groups()):
+            if len(figure) > len(str(MOST_BITS)) or int(figure) > MOST_BITS:
+                said = f"{figure[:12]} bits or bytes in one"
+                raise Problem(f"{name} describes {said}; no bus has that.")
 
 
 def values(path: Path) -> tuple[BusValue, ...]:
     """Every signal of a description, by message and place."""
-    found = [
+    with reading(path.name, "be read as a bus description"):
+        found = _values(path)
+    if not found:
+        raise Problem(f"{path.name} describes no values.")
+    return tuple(found)
+
+
+def _values(path: Path) -> list[BusValue]:
+    return [
         BusValue(
             message=message.frame_id,
             message_name=message.name,
@@ -61,9 +99,6 @@ def values(path: Path) -> tuple[BusValue, ...]:
         for message in read_description(path).messages
         for signal in message.signals
     ]
-    if not found:
-        raise Problem(f"{path.name} describes no values.")
-    return tuple(found)
 
 
 def decode(path: Path, frame_id: int, data: bytes) -> dict[str, float]:

@@ -11,6 +11,7 @@ import csv
 import io
 import math
 import re
+import warnings
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -111,7 +112,8 @@ def read(path: Path, unit: str = "") -> SpeedLog:
         with path.open("rb") as stream:
             head = stream.read(HEAD)
         how = encoding(head)
-        if how == "utf-8" and _is_utf8(path):
+        lone = b"\r" in head.replace(b"\r\n", b"")  # an end of line that the library takes for none
+        if how == "utf-8" and not lone and _is_utf8(path):
             return _parsed(_head(head, path.name), path, path.name, unit)
         text = as_text(take(path, MAX_BYTES, "log"), path.name)
         return parse(text, path.name, unit)
@@ -119,6 +121,7 @@ def read(path: Path, unit: str = "") -> SpeedLog:
 
 def parse(text: str, name: str = "the log", unit: str = "") -> SpeedLog:
     """Read the text of a log; see ``read``."""
+    text = text.replace("\r\n", "\n").replace("\r", "\n")
     with reading(name):
         return _parsed(text[:HEAD], io.BytesIO(text.encode()), name, unit)
 
@@ -250,21 +253,26 @@ def _columns(source: Path | io.BytesIO, layout: Layout, name: str) -> tuple[dict
 
     wanted = [k for k, kind in enumerate(layout.kinds) if kind != "words"]
     types = [pl.Float64 if kind == "number" else pl.String for kind in layout.kinds]
+    doubts: list[warnings.WarningMessage] = []
     try:
-        table = pl.read_csv(
-            source,
-            has_header=False,
-            skip_rows=layout.skip,
-            separator=layout.delimiter,
-            decimal_comma=layout.comma,
-            comment_prefix="#",
-            columns=wanted,
-            schema={f"c{k}": kind for k, kind in enumerate(types)},
-            ignore_errors=True,
-            truncate_ragged_lines=True,
-        )
+        with warnings.catch_warnings(record=True) as doubts:
+            warnings.simplefilter("always")
+            table = pl.read_csv(
+                source,
+                has_header=False,
+                skip_rows=layout.skip,
+                separator=layout.delimiter,
+                decimal_comma=layout.comma,
+                comment_prefix="#",
+                columns=wanted,
+                schema={f"c{k}": kind for k, kind in enumerate(types)},
+                ignore_errors=True,
+                truncate_ragged_lines=True,
+            )
     except pl.exceptions.PolarsError as error:
         raise Problem(f"{name} does not read as columns: {str(error).splitlines()[0]}.") from None
+    if any("malformed" in str(doubt.message) for doubt in doubts):
+        raise Problem(f"{name} does not read as columns: a quote is opened and not closed.")
     if any(column.null_count() for column in table):
         table = table.filter(~pl.all_horizontal(pl.all().is_null()))
     table = table.with_columns(

@@ -117,7 +117,8 @@ class Journal:
     ) -> Journal:
         """A journal in a folder of its own below ``root``, from all of a history.
 
-        ``instead_of`` names the folder that the session was brought back from. The folder gets its name once it is whole and locked: no other program sees half of it.
+        ``instead_of`` names the folder that the session was brought back from. The folder gets its
+        name once it is whole and locked: no other program sees half of it.
         """
         name = uuid.uuid4().hex[:12]
         beside = root / f".new-{name}"

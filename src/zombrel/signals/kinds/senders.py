@@ -34,6 +34,10 @@ JOINT_K = 40.0
 """How much hotter than the device the joint of a copper extension sits [K] (assumption)."""
 
 
+FAR = 40.0
+"""e to this power is more ohms, or less, than anything has that is carried on beyond its pairs."""
+
+
 def thermistor_ohm(points: Pairs, kelvin: float) -> float:
     """Resistance [Ω] at ``kelvin`` [K] between pairs (K, Ω); beyond them by the last β [1]."""
     i = 0
@@ -41,7 +45,8 @@ def thermistor_ohm(points: Pairs, kelvin: float) -> float:
         i += 1
     (t0, r0), (t1, r1) = points[i], points[i + 1]
     share = (1 / kelvin - 1 / t0) / (1 / t1 - 1 / t0)
-    return math.exp(math.log(r0) + share * (math.log(r1) - math.log(r0)))
+    power = math.log(r0) + share * (math.log(r1) - math.log(r0))
+    return math.exp(min(max(power, -FAR), FAR))
 
 
 def _taped(spec: Thermistor | Resistive) -> bool:
