@@ -117,7 +117,7 @@ def _laid_wire(job: Job, wire: Wire) -> Wire:
     )
 
 
-@functools.cache
+@functools.lru_cache(maxsize=4096)
 def _steps(via: tuple[str, ...]) -> tuple[frozenset[str], ...]:
     """The ways a run uses; a run within one zone has that zone as its way."""
     if len(via) == 1:
