@@ -143,10 +143,12 @@ class Shelf(WindowTest):
             path = Path(folder) / "car.dbc"
             path.write_text(TEXT)
             self.page.read_bus(str(path))
+            self.wait(lambda: not self.page.background.busy)
             self.settle()
         self.assertIn("3 of 4 values", self.said())
         self.assertEqual(len(list(user_sources().glob("bus-*.json"))), 3)
         self.page.read_bus("/nowhere/else.dbc")
+        self.wait(lambda: not self.page.background.busy)
         self.assertIn("cannot be read", self.said())
 
     def test_no_stage_is_chosen_while_the_shelf_is_open(self) -> None:

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
+from typing import TypeVar
 
 from zombrel.findings import (
     control_rules,
@@ -45,6 +46,7 @@ CHAINS = 4
 _WEIGHT = {"trouble": 200, "watch": 100, "note": 0}
 
 Found = tuple[Finding, ...]
+T = TypeVar("T")
 
 
 @query
@@ -130,7 +132,7 @@ def assess(job: Job, state: State) -> Assessment:
     try:
         return _assess(job, state)
     except Exception as error:
-        return _not_judged(note(error))
+        return _in_parts(job, state, note(error))
 
 
 @query
@@ -146,15 +148,42 @@ def _assess(job: Job, state: State) -> Assessment:
     )
 
 
-def _not_judged(said: str) -> Assessment:
-    finding = Finding(
+def _in_parts(job: Job, state: State, said: str) -> Assessment:
+    """What can be told of a job that fails as a whole: each part that does not fail itself."""
+
+    def part(make: Callable[[], T], otherwise: T) -> T:
+        try:
+            return make()
+        except Exception as error:
+            note(error)
+            return otherwise
+
+    nothing = PowerReading(
+        feeds=(), studs=(), standby_a=0.0, days=None, idle_load_a=0.0, idle_margin_a=None
+    )
+    lies = part(lambda: laid(job), job)
+    none: Found = ()
+    found = (_not_judged(said), *part(lambda: plain(findings(job, state)), none))
+    unjudged = tuple(StageState(stage=s, mark="open", words="not judged") for s in STAGES)
+    return Assessment(
+        chains=part(lambda: plain(read_chains(lies, state)), ()),
+        wires=part(lambda: plain(read_wires(lies, state)), ()),
+        runs=part(lambda: plain(lies.wires), ()),
+        power=part(lambda: plain(read_power(lies, state)), nothing),
+        findings=found,
+        stages=part(lambda: progress_rules.stage_states(Scene(job, state), found), unjudged),
+    )
+
+
+def _not_judged(said: str) -> Finding:
+    return Finding(
         id="unjudged-job",
         rule="not judged",
         stage="survey",
         level="trouble",
         title="This job cannot be judged",
-        text=f"Zombrel failed at it as a whole ({said}). Nothing is known to be right: undo the "
-        "last step, or take out what was entered last, until this goes.",
+        text=f"Zombrel failed at part of it ({said}). What is not said here is not known to be "
+        "right: undo the last step, or take out what was entered last, until this goes.",
         harm=100,
         minutes=60,
         reason=Reason(
@@ -163,11 +192,4 @@ def _not_judged(said: str) -> Assessment:
             formula="readings, then findings, then stages",
             source="a fault of the program; please send the report",
         ),
-    )
-    stages = tuple(StageState(stage=s, mark="open", words="not judged") for s in STAGES)
-    nothing = PowerReading(
-        feeds=(), studs=(), standby_a=0.0, days=None, idle_load_a=0.0, idle_margin_a=None
-    )
-    return Assessment(
-        chains=(), wires=(), runs=(), power=nothing, findings=(finding,), stages=stages
     )

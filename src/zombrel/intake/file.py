@@ -63,13 +63,14 @@ def take(path: Path, most: int, what: str = "file") -> bytes:
     with reading(str(path)):
         # a pipe without a writer would be waited for, and a terminal taken as one's own
         handle = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_NOCTTY | os.O_CLOEXEC)
+        try:
+            _regular(os.fstat(handle), path, most, what)
+        except Problem:
+            os.close(handle)
+            raise
         with os.fdopen(handle, "rb") as stream:
-            found = os.fstat(handle)
-            if not stat.S_ISREG(found.st_mode):
-                raise Problem(f"{path} is {_kind(found.st_mode)}, not a {what}.")
-            if found.st_size > most:
-                raise Problem(f"{path.name} is larger than any {what} ({_size(most)}).")
-            data = stream.read(most + 1)  # it may grow while it is read
+            # it may grow while it is read; what only looks like a file may have nothing to give now
+            data = stream.read(most + 1) or b""
     if len(data) > most:
         raise Problem(f"{path.name} is larger than any {what} ({_size(most)}).")
     return data
@@ -79,10 +80,16 @@ def check(path: Path, most: int, what: str = "file") -> None:
     """See that ``path`` is a file that a library may be given; raises as ``take`` does."""
     with reading(str(path)):
         found = path.stat()
-        if not stat.S_ISREG(found.st_mode):
-            raise Problem(f"{path} is {_kind(found.st_mode)}, not a {what}.")
-        if found.st_size > most:
-            raise Problem(f"{path.name} is larger than any {what} ({_size(most)}).")
+        _regular(found, path, most, what)
+        if not found.st_size:
+            raise Problem(f"{path} is empty: it has no rows.")
+
+
+def _regular(found: os.stat_result, path: Path, most: int, what: str) -> None:
+    if not stat.S_ISREG(found.st_mode):
+        raise Problem(f"{path} is {_kind(found.st_mode)}, not a {what}.")
+    if found.st_size > most:
+        raise Problem(f"{path.name} is larger than any {what} ({_size(most)}).")
 
 
 def _kind(mode: int) -> str:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import msgspec
 from PySide6.QtCore import Qt
@@ -27,9 +28,13 @@ from zombrel.ui.session import Session
 from zombrel.ui.set.cards import ENTRY_WIDTH, Entry, TableView
 from zombrel.ui.shelf.house import house_rows, read_house, short
 from zombrel.ui.theme import dress, font
+from zombrel.ui.widgets.background import Background
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.parts import button, clear, column, label, row, scroller
 from zombrel.ui.wire.face_view import FaceView
+
+if TYPE_CHECKING:
+    from zombrel.logs.bus import BusValue
 
 BLOCKS: dict[str, tuple[str, object]] = {
     "a pulse input": (
@@ -103,6 +108,7 @@ class ShelfStage(QWidget):
 
     def __init__(self, session: Session) -> None:
         super().__init__()
+        self.background = Background(self)
         self._session = session
         self._chosen = ""
         self._entries: dict[str, Entry] = {}
@@ -498,11 +504,20 @@ class ShelfStage(QWidget):
 
     def read_bus(self, name: str) -> None:
         """Keep a source for every value of a bus description that means something here."""
-        from zombrel.logs.bus import as_source, values
+        from zombrel.logs.bus import values
 
+        self.background.start(
+            f"Reading {Path(name).name}",
+            partial(values, Path(name)),
+            self._keep_bus,
+            lambda problem: self._session.said.emit("trouble", str(problem)),
+        )
+
+    def _keep_bus(self, found: tuple[BusValue, ...]) -> None:
+        from zombrel.logs.bus import as_source
+
+        sources = [s for s in map(as_source, found) if s is not None]
         try:
-            found = values(Path(name))
-            sources = [s for s in (as_source(v) for v in found) if s is not None]
             for source in sources:
                 keep(user_sources(), source)
         except Problem as problem:
