@@ -180,6 +180,10 @@ class Truth(unittest.TestCase):
             ["dark", "lit", "flashing"],
         )
         self.assertEqual(rows["up above"], "shift lamp only")
+        self.assertEqual(
+            [r.inputs[1] for r in tables.launch(70.0, 75.0).rows[:3]],
+            ["below (3780 rpm)", "in the window (4350 rpm)", "above (4950 rpm)"],
+        )
         self.assertTrue(tables.two_track(2.0, 1.0))
         self.assertFalse(tables.two_track(2.0, 1.2))
 

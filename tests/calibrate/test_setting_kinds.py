@@ -186,6 +186,12 @@ class Kinds(unittest.TestCase):
                 self.assertEqual(seen.now, said(sheet, now))
                 self.assertEqual(seen.want, "" if now == want else said(sheet, want))
 
+    def test_the_nearer_of_the_first_two(self) -> None:
+        self.assertEqual(
+            [nearest(KNOB, v)[0] for v in (1, 3, 4.4, 4.6, 8.9, 9.1)],
+            ["LO", "LO", "LO", "MID", "MID", "HI"],
+        )
+
     def test_what_is_no_position_is_seen_as_none(self) -> None:
         self.assertEqual(face(KNOB, "OFF", "MID"), (Knob("", ("LO", "MID", "HI"), None, 1),))
         self.assertEqual({part.now for part in face(DIALS, "?", "A0")}, {None})

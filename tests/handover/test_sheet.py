@@ -66,6 +66,8 @@ class Svg(unittest.TestCase):
         name = "{http://www.w3.org/2000/svg}"
         self.assertEqual([t.text or "" for t in root.iter(f"{name}text")], [text, text])
         self.assertEqual(root.get("height"), "100mm")
+        moved = [g.get("transform") for g in root.iter(f"{name}g")]
+        self.assertEqual(moved, ["translate(0 0)", "translate(0 50)"])
 
     def test_a_striped_wire_is_two_lines(self) -> None:
         page = Sheet(10, 10, (Path(((0, 0), (5, 5)), "#111111", 1.0, "#EEEEEE", True),))

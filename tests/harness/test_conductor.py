@@ -165,6 +165,12 @@ class Coupling(unittest.TestCase):
         self.assertAlmostEqual(coupling.noise("coil", 0.06, 0.3, 1200, twisted=True), near / 20)
         self.assertEqual(coupling.noise("exhaust", 0.06, 0.3, 1200, twisted=False), 0)
 
+    def test_the_spacing_for_what_is_picked_up_there_is_that_spacing(self) -> None:
+        for spacing in (0.03, 0.06, 0.15, 0.4):
+            volts = coupling.noise("coil", spacing, 0.3, 1200, twisted=False)
+            got = coupling.clear_spacing("coil", 0.3, 1200, volts)
+            self.assertAlmostEqual(got, spacing, places=6)
+
     @given(st.floats(0.05, 1), st.floats(100, 5000), st.floats(0.02, 2))
     def test_clear_spacing_inverts_noise(self, along: float, ohm: float, volts: float) -> None:
         spacing = coupling.clear_spacing("coil", along, ohm, volts)

@@ -35,7 +35,7 @@ from zombrel.job.source import (
 )
 from zombrel.signals.finder import Candidate, candidates
 from zombrel.signals.kinds import kind_of
-from zombrel.signals.ways import way_words, ways
+from zombrel.signals.ways import _load, way_words, ways
 from zombrel.store.zjob import load
 
 SIX = demo().vehicle
@@ -55,6 +55,19 @@ def first(spec: SourceSpec, quantity: Quantity, **inputs: object) -> str:
     job, device, sheet = bench(spec, quantity, **inputs)
     way = ways(job, device, sheet, job.sources[0])[0]
     return way_words(way.hops) + ("" if not way.failed else f"; {way.failed[0]}")
+
+
+class Load(unittest.TestCase):
+    def test_what_a_source_is_loaded_with_is_the_first_that_hangs_on_it(self) -> None:
+        sheet = InputSheet(pin="IN", quantity="speed", input_ohm=47000)
+        for hops, ohm in (
+            ((), 47000),
+            ((Divider(by=5, input_ohm=20000),), 20000),
+            ((Multiplier(by=3, input_ohm=30000),), 30000),
+            ((Attenuator(series_ohm=8000, ground_ohm=2000),), 10000),
+            ((PullUp(ohm=1000), Divider(by=2, input_ohm=9000)), 9000),
+        ):
+            self.assertEqual(_load(hops, sheet), ohm)
 
 
 RATES = Buttons(low=0.5, high=12, step=0.5, unit="pulses/rev")

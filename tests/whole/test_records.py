@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import importlib
 import inspect
+import json
 import pkgutil
 import unittest
 from collections.abc import Iterator
@@ -11,6 +12,7 @@ from collections.abc import Iterator
 import msgspec
 
 import zombrel
+from tests.whole.figures import KEPT, figures
 from zombrel.job.sheet import Frozen
 
 
@@ -35,6 +37,14 @@ class Records(unittest.TestCase):
                 if issubclass(record, Frozen):
                     kinds = {p.kind for p in inspect.signature(record).parameters.values()}
                     self.assertLessEqual(kinds, {inspect.Parameter.KEYWORD_ONLY})
+
+    def test_no_figure_was_touched_unseen(self) -> None:
+        """What differs is written anew with ``python -m tests.whole.figures`` and read."""
+        kept, now = json.loads(KEPT.read_text()), figures()
+        self.assertGreater(len(now), 300)
+        for name in kept | now:
+            with self.subTest(name):
+                self.assertEqual(now.get(name), kept.get(name))
 
     def test_what_comes_from_outside_may_hold_nothing_unknown(self) -> None:
         for record in records():
