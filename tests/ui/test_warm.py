@@ -21,7 +21,7 @@ from zombrel.job.edits import Put
 from zombrel.job.model import Job
 from zombrel.ui.session import Session
 from zombrel.ui.window import MainWindow
-from zombrel.ui.wire.page import VIEWS
+from zombrel.ui.wire.views import VIEWS
 
 EDITS: tuple[tuple[str, tuple[Any, ...]], ...] = (
     ("vehicle.tyre", ("205/60 R15", "195/60 R15", "")),

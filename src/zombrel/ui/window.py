@@ -31,6 +31,7 @@ from zombrel.ui.widgets.parts import button, column, label, row
 from zombrel.ui.widgets.rail import Rail
 from zombrel.ui.widgets.settle import SettlePanel
 from zombrel.ui.widgets.tip import tip
+from zombrel.ui.wire.views import VIEWS
 
 if TYPE_CHECKING:
     pass
@@ -39,14 +40,6 @@ NARROW = 1180
 """Below this width the window drops what it can do without [px]."""
 IDLE_MS = 400
 """A newly opened job has been drawn by then, and is being looked at."""
-WIRE_VIEWS = {
-    "list": "the wires",
-    "plan": "where it runs",
-    "power": "power and ground",
-    "faces": "connectors",
-    "probe": "continuity",
-    "work": "order of work",
-}
 CLASSES = {
     "survey": "SurveyStage",
     "source": "SourceStage",
@@ -209,8 +202,9 @@ class MainWindow(QMainWindow):
                 f"Ctrl+{i + 1}",
                 partial(self.go, stage),
             )
-        for i, (view, words) in enumerate(WIRE_VIEWS.items()):
-            add(f"wire-{view}", f"Wire: {words}", f"Alt+{i + 1}", partial(self.go, f"wire:{view}"))
+        for i, (key, view) in enumerate(VIEWS.items()):
+            go = partial(self.go, f"wire:{key}")
+            add(f"wire-{key}", f"Wire: {view.words}", f"Alt+{i + 1}", go)
         add("shelf", "Go to the parts shelf", "Ctrl+8", partial(self.go, "shelf"))
         add("undo", "Undo", "Ctrl+Z", s.undo)
         add("redo", "Redo", "Ctrl+Shift+Z Ctrl+Y", s.redo)

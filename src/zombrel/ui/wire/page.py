@@ -16,18 +16,7 @@ from zombrel.ui.widgets.paint import Panel, Pill
 from zombrel.ui.widgets.parts import button, label, row
 from zombrel.ui.widgets.tip import tip
 from zombrel.ui.widgets.why import show_why
-
-VIEWS: dict[str, tuple[str, str, str]] = {
-    "list": ("Wires", "conductors", "WireList"),
-    "plan": ("Where it runs", "plan", "PlanPage"),
-    "power": ("Power and ground", "power", "PowerPage"),
-    "faces": ("Connectors", "faces", "FacesPage"),
-    "probe": ("Continuity", "probe", "ProbePage"),
-    "work": ("Order of work", "work", "WorkPage"),
-}
-"""Key: words of the tab, module, class."""
-WIDE = ("plan", "power", "faces", "probe", "work")
-"""Views that want the whole width: Settle next steps aside."""
+from zombrel.ui.wire.views import VIEWS
 
 
 class View(Protocol):
@@ -59,8 +48,10 @@ class WireStage(QWidget):
         self._views: dict[str, QWidget] = {}
         self._tabs: dict[str, Pill] = {}
         tabs = row(spacing=6)
-        for i, (key, (words, _, _)) in enumerate(VIEWS.items()):
-            push_button = button(words, partial(self.show_view, key), "plain", f"View: {words}")
+        for i, (key, view) in enumerate(VIEWS.items()):
+            push_button = button(
+                view.tab, partial(self.show_view, key), "plain", f"View: {view.tab}"
+            )
             tip(push_button, f"Alt+{i + 1}")
             self._tabs[key] = push_button
             tabs.addWidget(push_button)
@@ -88,7 +79,7 @@ class WireStage(QWidget):
     @property
     def roomy(self) -> bool:
         """The view wants the whole width."""
-        return self.view in WIDE
+        return VIEWS[self.view].wide
 
     @property
     def subtitle(self) -> str:
@@ -100,10 +91,8 @@ class WireStage(QWidget):
     def page(self, view: str) -> QWidget:
         """The page of a view, made when first asked for."""
         if view not in self._views:
-            _, module, name = VIEWS[view]
-            shown: QWidget = getattr(importlib.import_module(f"zombrel.ui.wire.{module}"), name)(
-                self._session
-            )
+            module = importlib.import_module(f"zombrel.ui.wire.{VIEWS[view].module}")
+            shown: QWidget = getattr(module, VIEWS[view].page)(self._session)
             self._views[view] = shown
             self._pages.addWidget(shown)
             for extra in getattr(shown, "extras", ()):
@@ -160,7 +149,7 @@ class WireStage(QWidget):
         self._caution_words.setText(mind[0] if mind else "")
         for key, tab in self._tabs.items():
             tab.set_on(key == self.view)
-            words = VIEWS[key][0]
+            words = VIEWS[key].tab
             tab.setAccessibleName(f"View: {words}{', shown' if key == self.view else ''}")
         page = self.page(self.view)
         self._pages.setCurrentWidget(page)

@@ -1,0 +1,29 @@
+"""The views of Wire: a new one is its module and a line here."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+
+class WireView(NamedTuple):
+    """One view of the wiring."""
+
+    tab: str
+    words: str
+    """As it is called in Find, after “Wire:”."""
+    module: str
+    page: str
+    """Its class."""
+    wide: bool = True
+    """It wants the whole width: Settle next steps aside."""
+
+
+VIEWS: dict[str, WireView] = {
+    "list": WireView("Wires", "the wires", "conductors", "WireList", wide=False),
+    "plan": WireView("Where it runs", "where it runs", "plan", "PlanPage"),
+    "power": WireView("Power and ground", "power and ground", "power", "PowerPage"),
+    "faces": WireView("Connectors", "connectors", "faces", "FacesPage"),
+    "probe": WireView("Continuity", "continuity", "probe", "ProbePage"),
+    "work": WireView("Order of work", "order of work", "work", "WorkPage"),
+}
+"""By key, in the order of their tabs and of Alt+1, Alt+2 …"""
