@@ -388,7 +388,8 @@ def _by_sense(
         for b in speeds[i + 1 :]:
             if min(np.ptp(columns[a]), np.ptp(columns[b])) <= 0:
                 continue
-            r = float(np.corrcoef(columns[a], columns[b])[0, 1])
+            with np.errstate(all="ignore"):  # figures that no speed is overflow; they do not fit
+                r = float(np.corrcoef(columns[a], columns[b])[0, 1])
             if best is None or r > best[0]:
                 best = (r, a, b)
     if best is None or best[0] < TOGETHER:
