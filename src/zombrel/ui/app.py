@@ -9,6 +9,8 @@ from pathlib import Path
 import msgspec
 from PySide6.QtCore import QTimer
 
+from zombrel.job.problem import Problem
+from zombrel.store.open_job import Held
 from zombrel.ui.qtapp import application
 from zombrel.ui.session import Session
 from zombrel.ui.window import MainWindow
@@ -36,14 +38,26 @@ def run(path: Path | None, demo: bool, quit_when_shown: bool, night: bool) -> in
     session = Session()
     if night:
         session.prefs = msgspec.structs.replace(session.prefs, night=True)
+    problem, held = "", False
     if demo:
         session.open_demo()
-    window = MainWindow(session, "source" if path is not None or demo else "survey")
+    elif path is not None:
+        try:
+            session.open(path)
+        except Held:
+            held = True  # what to do about it is asked once the window stands
+        except Problem as error:
+            problem = str(error)
+    window = MainWindow(session, "source" if demo or session.path is not None else "survey")
     window.last_line.install()
-    if path is not None:
-        window.files.open_path(path)
-        if session.path is None:
-            window.go("survey")
+    if problem:
+        window.say("trouble", problem)
+
+    def questions() -> None:
+        """One after another."""
+        if held and path is not None:
+            window.files.open_path(path)
+        window.files.offer_recovery()
 
     def shown() -> None:
         gc.freeze()
@@ -51,7 +65,7 @@ def run(path: Path | None, demo: bool, quit_when_shown: bool, night: bool) -> in
         if quit_when_shown:
             app.quit()
         else:
-            QTimer.singleShot(AFTER_MS, window.files.offer_recovery)
+            QTimer.singleShot(AFTER_MS, questions)
             QTimer.singleShot(IDLE_MS, _read_ahead)
 
     window.first_paint = shown
