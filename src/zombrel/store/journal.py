@@ -134,8 +134,7 @@ class Journal:
             if lock is not None:
                 lock.end()
             shutil.rmtree(beside, ignore_errors=True)
-            why = error.strerror if isinstance(error, OSError) else str(error)
-            raise Problem(f"No recovery journal can be kept in {root}: {why}.") from error
+            raise Problem(f"No recovery can be kept in {root}: {_why(error)}.") from error
         flush_folder(root)
         made = cls(root / name, lock, count, instead_of)
         made._open()
@@ -179,8 +178,8 @@ class Journal:
             raise Problem(f"{self.folder} is gone.")
         try:
             self._count = _write_all(self.folder, history, path, saved, self._instead_of)
-        except OSError as error:
-            raise Problem(f"{self.folder} cannot be written: {error.strerror}.") from error
+        except (OSError, Problem) as error:
+            raise Problem(f"No recovery can be kept in {self.folder}: {_why(error)}.") from error
         self._open()
 
     def close(self) -> None:
@@ -194,6 +193,11 @@ class Journal:
             os.close(self._stream)
             self._stream = -1
         self._lock.end()
+
+
+def _why(error: Exception) -> str:
+    cause = error if isinstance(error, OSError) else error.__cause__
+    return str(cause.strerror if isinstance(cause, OSError) else error).rstrip(".")
 
 
 def throw_away(folder: Path) -> None:
