@@ -32,6 +32,7 @@ ROOT = Path(__file__).resolve().parent.parent
 SRC = ROOT / "src" / "zombrel"
 CORE = (
     "job",
+    "intake",
     "units",
     "catalog",
     "actions",

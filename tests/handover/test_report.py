@@ -39,6 +39,14 @@ class Balance(html.parser.HTMLParser):
 
 
 class Sheet(unittest.TestCase):
+    def test_what_no_paper_can_hold_is_cleaned(self) -> None:
+        text = sheet(
+            put(put(demo(), "notes", "a\x01b\ufffe"), "title", "<img src='file:///x'>\x0b")
+        )
+        self.assertIn("a\ufffdb\ufffd", text)
+        self.assertNotIn("<img", text)
+        self.assertFalse({c for c in text if ord(c) < ord(" ")} - set("\n\t\r"))
+
     def test_all_sections(self) -> None:
         text = sheet(demo())
         for part in (

@@ -14,6 +14,7 @@ from zombrel.findings.finding import Assessment
 from zombrel.findings.roadwork import fit_run, proposal, stood_words
 from zombrel.harness.joint import METHODS
 from zombrel.harness.laid import laid
+from zombrel.intake.name import xml_text
 from zombrel.job.facts import VEHICLE, all_facts, show, unit_of
 from zombrel.job.ledger import MEANING, RANK, provenance
 from zombrel.job.model import (
@@ -63,7 +64,7 @@ def report_html(
     """The whole sheet; ``date`` is printed as given."""
     units = units or Units()
     job = laid(job)
-    return str(
+    return xml_text(
         _template().render(
             job=job,
             date=date,

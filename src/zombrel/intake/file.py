@@ -14,6 +14,8 @@ from zombrel.job.problem import Problem
 MB = 1_000_000
 LONGEST = 300
 """A sentence about a file is cut to so many characters."""
+NAMED = 160
+"""Of a longer path the end is named."""
 WIDE_SHARE = 0.3
 """Text with so large a share of zero bytes has two bytes to a character."""
 MARKS = (
@@ -38,6 +40,7 @@ def reading(name: str, what: str = "be read") -> Iterator[None]:
     Raises:
         Problem: always in place of any other exception; running out of memory or stack included.
     """
+    name = name if len(name) <= NAMED else f"…{name[1 - NAMED :]}"
     try:
         yield
     except Problem as problem:
