@@ -34,7 +34,7 @@ def figures() -> dict[str, Any]:
                 continue
             kept = _kept(value, DEEPEST)
             if kept is not None and _origin(value, held.__name__):
-                found[f"{module.name}.{name}"] = kept
+                found[f"{module.name}: {name}"] = kept
     return json.loads(json.dumps(found, ensure_ascii=False))  # type: ignore[no-any-return]
 
 
@@ -55,7 +55,7 @@ def _kept(value: Any, deep: int) -> Any:
         parts = {str(k): _kept(v, deep - 1) for k, v in value.items()}
         kept = {k: v for k, v in parts.items() if v is not None}
         return kept or None
-    if isinstance(value, tuple | list):
+    if isinstance(value, tuple):  # a list is something kept meanwhile
         items = [_kept(v, deep - 1) for v in value]
         return items if any(v is not None for v in items) else None
     return None

@@ -281,7 +281,9 @@ def _columns(source: Path | io.BytesIO, layout: Layout, name: str) -> tuple[dict
         if layout.kinds[k] != "number"
     )
     found = {k: table[f"c{k}"].to_numpy() for k in wanted}
-    if table.height and all(math.isfinite(column.sum()) for column in found.values()):
+    with np.errstate(over="ignore"):
+        whole = all(math.isfinite(column.sum()) for column in found.values())
+    if table.height and whole:
         return found, 0  # a sum is finite only where every figure is: the usual, quick case
     filled = {k: np.isfinite(column) for k, column in found.items()}
     useful = [k for k in found if filled[k].mean() > FILLED] if table.height else []
