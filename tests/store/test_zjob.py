@@ -14,6 +14,7 @@ import unittest
 import zipfile
 from pathlib import Path
 from typing import Any
+from unittest import mock
 
 import msgspec
 from msgspec import inspect
@@ -21,6 +22,7 @@ from msgspec import inspect
 from tests.demo import demo, put
 from tests.findings.test_roadwork import with_run
 from zombrel.catalog import DATA, DEMO
+from zombrel.cli.synthetic import big_job
 from zombrel.job.model import SCHEMA, Job
 from zombrel.job.problem import Problem
 from zombrel.job.validate import LIMITS, validate
@@ -52,6 +54,22 @@ class Files(unittest.TestCase):
     def test_the_same_job_gives_the_same_bytes(self) -> None:
         self.assertEqual(zjob.to_bytes(demo()), zjob.to_bytes(demo()))
         self.assertEqual((DEMO / "0412.zjob").read_bytes(), zjob.to_bytes(demo()))
+
+    def test_a_job_as_large_as_may_be_opens_again(self) -> None:
+        job = big_job(800, 1300)
+        line = job.ledger[0]
+        more = (msgspec.structs.replace(line, id=i + 1000) for i in range(LIMITS["ledger"] - 100))
+        job = msgspec.structs.replace(job, ledger=(*job.ledger, *more))
+        zjob.save(job, self.path)
+        self.assertEqual(zjob.load(self.path), job)
+
+    def test_more_than_would_be_read_again_is_not_written(self) -> None:
+        zjob.save(demo(), self.path)
+        before = self.path.read_bytes()
+        for limit, said in (("MAX_JSON", "The job takes"), ("MAX_LOGS", "take some road runs out")):
+            with mock.patch.object(zjob, limit, 900), self.assertRaisesRegex(Problem, said):
+                zjob.save(with_run(demo()) if limit == "MAX_LOGS" else demo(), self.path)
+        self.assertEqual(self.path.read_bytes(), before)
 
     def test_an_empty_job(self) -> None:
         zjob.save(Job(), self.path)

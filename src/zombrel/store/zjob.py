@@ -27,23 +27,39 @@ from zombrel.store.atomic import write_atomically
 
 MAX_FILE = 64_000_000
 MAX_JSON = 32_000_000
-MAX_LOG = 64_000_000
+MAX_LOGS = 256_000_000
+"""Of all logs together, unpacked [bytes]."""
 MAX_MEMBERS = 500
-UNPACKED = 60
-"""No true part unpacks to more than so many times the file, and a megabyte."""
 _EPOCH = (1980, 1, 1, 0, 0, 0)
 
 
 def to_bytes(job: Job) -> bytes:
-    """The whole file; the same job gives the same bytes."""
+    """The whole file; the same job gives the same bytes.
+
+    Raises:
+        Problem: it would be larger than what is read again.
+    """
     buffer = io.BytesIO()
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
         bare = tuple(msgspec.structs.replace(r, t=(), true=(), shown=()) for r in job.road)
         text = msgspec.json.encode(msgspec.structs.replace(job, road=bare))
+        if len(text) > MAX_JSON:
+            raise Problem(
+                f"The job takes {len(text) // MB} MB, and {MAX_JSON // MB} MB is what a file of it "
+                "may: take out what is no longer needed, or go on in a second job."
+            )
         archive.writestr(zipfile.ZipInfo("job.json", _EPOCH), text, zipfile.ZIP_DEFLATED)
+        room = MAX_LOGS
         for run in job.road:
+            columns = _run_csv(run)
+            room -= len(columns)
+            if room < 0:
+                raise Problem(
+                    f"The logs of the job take more than {MAX_LOGS // MB} MB: take some road runs "
+                    "out."
+                )
             info = zipfile.ZipInfo(f"logs/{run.id}.csv", _EPOCH)
-            archive.writestr(info, _run_csv(run), zipfile.ZIP_DEFLATED)
+            archive.writestr(info, columns, zipfile.ZIP_DEFLATED)
     return buffer.getvalue()
 
 
@@ -62,9 +78,8 @@ def from_bytes(data: bytes, name: str = "The file", checked: bool = True) -> Job
     """
     with reading(name), _opened(data, name) as archive:
         _decent(archive, name)
-        room = UNPACKED * len(data) + MB
-        text = _member(archive, "job.json", min(MAX_JSON, room), name)
-        job = _with_logs(_decode(text, name), archive, name, min(MAX_LOG, room))
+        text = _member(archive, "job.json", MAX_JSON, name)
+        job = _with_logs(_decode(text, name), archive, name)
         if checked:
             validate(job)
             for trouble in job_troubles(job):
@@ -157,8 +172,8 @@ ENGINE_FORMAT = 3
 """The first format whose proofs name what their steps read."""
 
 
-def _with_logs(job: Job, archive: zipfile.ZipFile, name: str, room: int) -> Job:
-    runs = []
+def _with_logs(job: Job, archive: zipfile.ZipFile, name: str) -> Job:
+    runs, room = [], MAX_LOGS
     for run in job.road:
         text = _member(archive, f"logs/{run.id}.csv", room, name).decode("utf-8", "replace")
         room -= len(text)
