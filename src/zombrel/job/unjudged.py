@@ -6,7 +6,6 @@ Only for faults of the program itself; whatever a job may lack is a ``Problem``.
 
 from __future__ import annotations
 
-import traceback
 from collections import deque
 
 KEPT = 20
@@ -25,6 +24,8 @@ def note(error: Exception) -> str:
     """Keep a fault for the report; what it is in one line. Raises it anew when ``strict``."""
     if _strict[0]:
         raise error
+    import traceback
+
     text = "".join(traceback.format_exception(error))
     if text not in _kept:
         _kept.append(text)

@@ -35,9 +35,7 @@ TOGETHER = 0.8
 Floats = NDArray[np.float64]
 
 MAX_BYTES = 200_000_000
-PART = 4_000_000
-"""So much is looked at in one go [bytes]."""
-HEAD = 65536
+HEAD = 16384
 """From so much of a file its layout is told [bytes]."""
 SAMPLE = 50
 """From so many rows what a column holds is told."""
@@ -111,9 +109,8 @@ def read(path: Path, unit: str = "") -> SpeedLog:
     with reading(str(path)):
         with path.open("rb") as stream:
             head = stream.read(HEAD)
-        how = encoding(head)
         lone = b"\r" in head.replace(b"\r\n", b"")  # an end of line that the library takes for none
-        if how == "utf-8" and not lone and _is_utf8(path):
+        if encoding(head) == "utf-8" and _is_utf8(head) and not lone:
             return _parsed(_head(head, path.name), path, path.name, unit)
         text = as_text(take(path, MAX_BYTES, "log"), path.name)
         return parse(text, path.name, unit)
@@ -126,18 +123,15 @@ def parse(text: str, name: str = "the log", unit: str = "") -> SpeedLog:
         return _parsed(text[:HEAD], io.BytesIO(text.encode()), name, unit)
 
 
-def _is_utf8(path: Path) -> bool:
-    """Whether all of a file can be handed to a library that takes nothing but UTF-8."""
-    decoder = codecs.getincrementaldecoder("utf-8")()
-    with path.open("rb") as stream:
-        try:
-            for part in iter(lambda: stream.read(PART), b""):
-                if not part.isascii():
-                    decoder.decode(part)
-                elif decoder.getstate()[0]:
-                    return False
-        except UnicodeDecodeError:
-            return False
+def _is_utf8(head: bytes) -> bool:
+    """Whether a file can be handed to a library that takes nothing but UTF-8.
+
+    Told from its head, where the names of the columns are: figures are the same in any encoding.
+    """
+    try:
+        codecs.getincrementaldecoder("utf-8")().decode(head)
+    except UnicodeDecodeError:
+        return False
     return True
 
 
@@ -151,13 +145,14 @@ def _head(head: bytes, name: str) -> str:
 def _parsed(head: str, source: Path | io.BytesIO, name: str, unit: str) -> SpeedLog:
     layout = _layout(head, name)
     columns, bad = _columns(source, layout, name)
-    t, true, shown, how = _assign(layout, columns, name, unit)
+    (t, rises), true, shown, how = _assign(layout, columns, name, unit)
     notes = [how]
     if bad:
         notes.append(f"{bad} rows without figures were left out.")
     if len(true):
         t, true, shown = _possible(t, true, shown, notes)
-        t, true, shown = _forward(t, true, shown, notes, name)
+        if not rises:
+            t, true, shown = _forward(t, true, shown, notes, name)
     if len(true) < FEWEST:
         left = " ".join(notes[1:])
         raise Problem(f"{name} has only {len(true)} usable rows; a fit needs at least 5. {left}")
@@ -310,7 +305,7 @@ def _signed(name: str) -> pl.Expr:
 
 def _assign(
     layout: Layout, columns: dict[int, Floats], name: str, unit: str
-) -> tuple[Floats, Floats, Floats, str]:
+) -> tuple[tuple[Floats, bool], Floats, Floats, str]:
     names = list(layout.names)
     time = _time_column(names, columns)
     speeds = [
@@ -333,7 +328,7 @@ def _assign(
     if unit and any(_unit(names[k]) is None for k in (true[0], shown[0])):
         how += f" Its unit was stated: {unit}."
     return (
-        np.arange(len(columns[true[0]]), dtype=float)
+        (np.arange(len(columns[true[0]]), dtype=float), True)
         if time is None
         else _clocked(columns[time], names[time], layout.kinds[time]),
         columns[true[0]] * factors[0],
@@ -356,19 +351,21 @@ def _factor(head: str, stated: str, name: str) -> float:
     )
 
 
-def _clocked(t: Floats, head: str, kind: str) -> Floats:
-    """Seconds from the first row on, past midnight too."""
+def _clocked(t: Floats, head: str, kind: str) -> tuple[Floats, bool]:
+    """Seconds from the first row on, past midnight too; whether they never go back."""
     if not len(t):
-        return t
+        return t, True
+    rises = bool((t[1:] >= t[:-1]).all())
     t = t - t[0]
-    if (back := t[1:] - t[:-1] < -DAY_S / 2).any():
-        t[1:] += DAY_S * np.cumsum(back)
+    if not rises:
+        t[1:] += DAY_S * np.cumsum(t[1:] - t[:-1] < -DAY_S / 2)
     if kind == "clock" or SECONDS.search(head):
-        return t
+        return t, rises
     if MILLISECONDS.search(head):
-        return t / 1000.0
+        return t / 1000.0, rises
     # no head that says: no speed log has a row a minute
-    return t / 1000.0 if len(t) > 1 and np.median(np.diff(t[:10000])) > SLOWEST_S else t
+    slow = len(t) > 1 and np.median(np.diff(t[:10000])) > SLOWEST_S
+    return t / 1000.0 if slow else t, rises
 
 
 def _time_column(names: list[str], columns: dict[int, Floats]) -> int | None:

@@ -5,7 +5,6 @@ from __future__ import annotations
 import contextlib
 import fcntl
 import glob
-import hashlib
 import os
 from pathlib import Path
 
@@ -14,6 +13,8 @@ from zombrel.job.problem import Problem
 
 def digest(data: bytes) -> str:
     """SHA-256 of some content, in hexadecimal (FIPS 180-4)."""
+    import hashlib
+
     return hashlib.sha256(data).hexdigest()
 
 

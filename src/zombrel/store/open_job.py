@@ -10,21 +10,22 @@ import contextlib
 import os
 from datetime import datetime
 from pathlib import Path
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
-from zombrel.job.differences import differences
 from zombrel.job.edits import Step
 from zombrel.job.history import History
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.job.validate import validate
-from zombrel.store import prefs, versions
+from zombrel.store import prefs
 from zombrel.store.atomic import digest, write_atomically
 from zombrel.store.claims import Claim, Holder, claim
 from zombrel.store.journal import Event, Journal, Saved, line
-from zombrel.store.recovery import Found, discard
 from zombrel.store.shop_times import keep_times
 from zombrel.store.zjob import from_bytes, read, to_bytes
+
+if TYPE_CHECKING:
+    from zombrel.store.recovery import Found
 
 How = Literal["write", "read", "take over"]
 
@@ -231,6 +232,8 @@ class OpenJob:
             return
         self.not_kept = ""
         if self._brought_back is not None:
+            from zombrel.store.recovery import discard
+
             discard(self._brought_back)
             self._brought_back = None
 
@@ -303,6 +306,8 @@ class OpenJob:
             self._record(Event(saved=(saved.path, saved.digest)))
 
     def _keep_version(self, path: Path, data: bytes) -> None:
+        from zombrel.store import versions
+
         with contextlib.suppress(Problem, OSError):
             versions.keep(prefs.versions_root(), path, data, datetime.now())
 
@@ -313,6 +318,8 @@ class OpenJob:
             told = "It can no longer be read as a job"
         else:
             before = self.saved.job if self.saved is not None else Job()
+            from zombrel.job.differences import differences
+
             told = "Changed there: " + ("; ".join(differences(before, theirs)) or "nothing of note")
         return f"{path.name} was changed by another program since it was opened here. {told}."
 

@@ -20,15 +20,15 @@ from zombrel.ui.session import Session
 from zombrel.ui.source.board import HopTile, RangeStrip
 from zombrel.ui.source.detail import HopDetail, best_words
 from zombrel.ui.source.words import kind_of, tiles, verdict
-from zombrel.ui.theme import AFTER_FRAME_MS, dress
+from zombrel.ui.theme import dress
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.paint import Panel
-from zombrel.ui.widgets.parts import button, clear, column, label, row, scroller
+from zombrel.ui.widgets.parts import after_frame, button, clear, column, label, row, scroller
 from zombrel.units.measure import value_in, written
 
 HOPS = ("source", "way", "run", "input")
-FIRST = 6
-"""Rows made before the first paint; more do not fit on a screen."""
+FIRST = 3
+"""Rows made before the first paint: the chosen one fills a screen."""
 
 
 class ChainRow(Panel):
@@ -297,7 +297,7 @@ class SourceStage(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         super().paintEvent(event)
         if self.waiting:
-            QTimer.singleShot(AFTER_FRAME_MS, self, self._finish)
+            after_frame(self, self._finish)
         if self._sought:  # what is painted has been laid out
             QTimer.singleShot(0, self, partial(self._bring, self._sought))
             self._sought = ""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import Any
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import (
     QBoxLayout,
     QFrame,
@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from zombrel.ui.theme import AFTER_FRAME_MS
 from zombrel.ui.widgets.paint import Bar, Panel, Pill, Words
 
 
@@ -25,6 +26,14 @@ def label(text: str = "", role: str = "", wrap: bool = False) -> Words:
     shown_text = Words(text, role)
     shown_text.setWordWrap(wrap)
     return shown_text
+
+
+def after_frame(widget: QWidget, call: Callable[[], Any]) -> None:
+    """From a paint event: do what nobody can see yet, a moment after this frame stands.
+
+    The moment is counted from the end of the frame, however long its painting takes.
+    """
+    QTimer.singleShot(0, widget, lambda: QTimer.singleShot(AFTER_FRAME_MS, widget, call))
 
 
 def set_role(widget: QWidget, name: str, value: str) -> None:

@@ -4,17 +4,15 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import QTimer
 from PySide6.QtGui import QPaintEvent
 from PySide6.QtWidgets import QBoxLayout, QVBoxLayout, QWidget
 
 from zombrel.findings.finding import Finding
 from zombrel.job.stages import STAGE_NAMES
 from zombrel.ui.session import Session
-from zombrel.ui.theme import AFTER_FRAME_MS
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.paint import Panel, Pill
-from zombrel.ui.widgets.parts import button, card, label, row, scroller
+from zombrel.ui.widgets.parts import after_frame, button, card, label, row, scroller
 from zombrel.ui.widgets.tip import tip
 from zombrel.ui.widgets.why import show_why
 
@@ -153,7 +151,7 @@ class SettlePanel(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         super().paintEvent(event)
         if self.waiting:
-            QTimer.singleShot(AFTER_FRAME_MS, self, partial(self._more, self.waiting))
+            after_frame(self, partial(self._more, self.waiting))
 
     def _more(self, key: tuple[object, ...]) -> None:
         """The cards below the fold, once the first are painted."""

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from html import escape
-
 from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QWidget
 
@@ -14,5 +12,7 @@ def tip(on: QWidget | QAction, text: str) -> None:
     Qt takes a text with tags for a page to be laid out, pictures fetched and all; such a text is
     escaped, so that its tags are read as they stand.
     """
-    marked = "<" in text or "&" in text
-    on.setToolTip(f"<span>{escape(text)}</span>" if marked else text)
+    if "<" in text or "&" in text:
+        plain = text.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
+        text = f"<span>{plain}</span>"
+    on.setToolTip(text)
