@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from zombrel.behaviour.tables import two_track
-from zombrel.calc.registry import Param, Result, calc, figures
+from zombrel.calc.registry import Param, Result, calc, figures, pairs_within
 from zombrel.calibrate import advance, shift, tyre
-from zombrel.job import pairs
 from zombrel.job.wiring import KeyVolts
 from zombrel.signals.key_matrix import classify
 from zombrel.units import KMH, RPM
 
 RPM_UNITS = ("rpm",)
+
+
+REVS = (0.0, 30000.0, "rpm")
 
 
 @calc(
@@ -25,9 +27,9 @@ RPM_UNITS = ("rpm",)
 )
 def shift_points(torque: str, ratios: str, redline: float) -> Result:
     """Where wheel torque in the next gear overtakes; the redline where it never does."""
-    shifts = shift.shift_points(
-        pairs.parse(torque, "torque curve"), tuple(figures(ratios, "shift: ratios", 60)), redline
-    )
+    curve = pairs_within(torque, "torque curve", REVS, (-1e4, 1e4, "Nm"))
+    gears = tuple(figures(ratios, "shift: ratios", 60))
+    shifts = shift.shift_points(curve, gears, redline)
     return {
         "shift_rpm": [s.at for s in shifts],
         "rpm_after": [s.after for s in shifts],
@@ -39,7 +41,7 @@ def shift_points(torque: str, ratios: str, redline: float) -> Result:
     "shift-lead",
     "engine speed at which a shift lamp must light",
     [
-        Param("rpm_per_s", "rise of engine speed", least=0, most=1e5),
+        Param("rpm_per_s", "rise of engine speed", least=0, most=1e5, units=("rpm/s",)),
         Param("delay_ms", "lamp and driver together", least=0, most=10000, units=("ms",)),
         Param("shift_rpm", "wanted shift", above=0, most=30000, units=RPM_UNITS),
     ],
@@ -71,16 +73,16 @@ def rev_match(speed_kmh: float, final_drive: float, ratio: float, **given: str) 
     "advance",
     "total ignition advance",
     [
-        Param("initial_deg", "initial setting", least=-60, most=90),
+        Param("initial_deg", "initial setting", least=-60, most=90, units=("°",)),
         Param("mechanical", "mechanical advance as rpm:deg pairs, crank degrees", "text"),
-        Param("vacuum_deg", "vacuum advance", default=0.0, least=-60, most=60),
+        Param("vacuum_deg", "vacuum advance", default=0.0, least=-60, most=60, units=("°",)),
         Param("rpm", "engine speed", least=0, most=30000, units=RPM_UNITS),
     ],
     "total_deg",
 )
 def total_advance(initial_deg: float, mechanical: str, vacuum_deg: float, rpm: float) -> Result:
     """Initial + mechanical + vacuum."""
-    curve = pairs.parse(mechanical, "mechanical advance")
+    curve = pairs_within(mechanical, "mechanical advance", REVS, (-90, 90, "°"))
     return {"total_deg": advance.total(initial_deg, curve, vacuum_deg, rpm)}
 
 
@@ -113,7 +115,9 @@ def feed(**volts: float | None) -> Result:
         Param("first_v", "first track", least=0, most=30, units=("V",)),
         Param("second_v", "second track", least=0, most=30, units=("V",)),
         Param("ratio", "first over second", default=2.0, above=0, most=10),
-        Param("limit_pct", "greatest difference, of 5 V", default=5.0, above=0, most=50),
+        Param(
+            "limit_pct", "greatest difference, of 5 V", default=5.0, above=0, most=50, units=("%",)
+        ),
     ],
     "plausible off_v",
 )
@@ -129,9 +133,13 @@ def pedal_tracks(first_v: float, second_v: float, ratio: float, limit_pct: float
     "held-launch",
     "highest launch speed that the brakes hold with an automatic",
     [
-        Param("stall_rpm", "converter's stall at full throttle", above=0, most=20000),
+        Param(
+            "stall_rpm", "converter's stall at full throttle", above=0, most=20000, units=RPM_UNITS
+        ),
         Param("torque_nm", "engine torque there", above=0, most=5000, units=("Nm", "N·m")),
-        Param("hold_nm", "torque the brakes hold at the wheels", above=0, most=50000),
+        Param(
+            "hold_nm", "torque the brakes hold at the wheels", above=0, most=50000, units=("Nm",)
+        ),
         Param("gear", "first gear times final drive", above=0, most=60),
         Param("stall_ratio", "torque ratio of the converter", default=1.9, least=1, most=4),
     ],

@@ -100,7 +100,14 @@ def stoich(ethanol_pct: float) -> Result:
     "highest blend a pump or set of injectors can feed",
     [
         Param("power_kw", "engine power at full load", above=0, most=5000, units=("kW",)),
-        Param("bsfc_g_kwh", "consumption on petrol", default=300.0, above=100, most=1000),
+        Param(
+            "bsfc_g_kwh",
+            "consumption on petrol",
+            default=300.0,
+            above=100,
+            most=1000,
+            units=("g/kWh",),
+        ),
         Param(
             "flow_l_h",
             "what pump or injectors give at that pressure and voltage",

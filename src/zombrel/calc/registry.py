@@ -13,6 +13,7 @@ from typing import Any, Literal
 import msgspec
 
 from zombrel.intake.file import one_line
+from zombrel.job.pairs import Pairs, parse
 from zombrel.job.problem import Problem
 
 Result = dict[str, Any]
@@ -220,6 +221,24 @@ def figures(text: str, what: str, most: float, unit: str = "") -> list[float]:
         found.append(value)
     if not found:
         raise Problem(f"{what}: no number is given.")
+    return found
+
+
+Span = tuple[float, float, str]
+"""Least, most, unit."""
+
+
+def pairs_within(text: str, what: str, first: Span, second: Span, least: int = 2) -> Pairs:
+    """Pairs as ``job.pairs.parse`` reads them, each figure within what can be.
+
+    Raises:
+        Problem: no pairs, too few, or a figure outside its span; ``what`` names them.
+    """
+    found = parse(text, what, least)
+    for pair in found:
+        for value, (low, high, unit) in zip(pair, (first, second), strict=True):
+            if not low <= value <= high:
+                raise Problem(f"{what}: {value:g} {unit} is not within {low:g} to {high:g} {unit}.")
     return found
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from zombrel.calc.registry import Param, Result, calc
+from zombrel.calc.registry import Param, Result, calc, pairs_within
 from zombrel.calibrate import level, preferred, pressure, resistor_code, thermistor
 from zombrel.calibrate import thermocouple as couple
 from zombrel.calibrate.points import place
@@ -13,6 +13,9 @@ from zombrel.units.measure import PSI
 
 POINTS = Param("points", "pairs as x:y,x:y…", "text")
 C_UNITS = ("°C", "C")
+
+
+OHMS = (0.0, 1e8, "Ω")
 
 
 @calc(
@@ -51,7 +54,10 @@ def thermistor_fit(
     adc_bits: int,
 ) -> Result:
     """Steinhart–Hart and what an input resolves; worst step over the pairs without ``at_c``."""
-    given = tuple((c + ZERO_C, ohm) for c, ohm in pairs.parse(points, "thermistor points", 3))
+    given = tuple(
+        (c + ZERO_C, ohm)
+        for c, ohm in pairs_within(points, "thermistor points", (-1e4, 1000, "°C"), OHMS, 3)
+    )
     fitted = thermistor.fit(given)
     ohms = [ohm for _, ohm in given]
     best = thermistor.best_pull_up(min(ohms), max(ohms))
@@ -107,7 +113,7 @@ def tank_level(
     if steps is not None:
         if empty_ohm is not None or full_ohm is not None:
             raise Problem("level: give either steps or empty_ohm and full_ohm.")
-        filled = pairs.parse(steps, "level steps")
+        filled = pairs_within(steps, "level steps", (0, 1e5, "l"), OHMS)
         ohms = [o for _, o in filled]
         return {
             "litres": level.volume(ohm, filled),
@@ -197,7 +203,9 @@ def thermocouple_temperature(type: str, mv: float, cold_c: float) -> Result:
 )
 def code(target: float, vref: float, tolerance_pct: float, **given: str) -> Result:
     """Pull-up behind the pairs, and the parts that come nearest."""
-    law = resistor_code.learn(pairs.parse(given["pairs"], "resistor pairs", 3), vref)
+    law = resistor_code.learn(
+        pairs_within(given["pairs"], "resistor pairs", OHMS, (-1e6, 1e6, "of it"), 3), vref
+    )
     e24 = resistor_code.part(law, target, "E24", tolerance_pct / 100)
     e96 = resistor_code.part(law, target, "E96", 0.01)
     exact = law.ohm(target)
