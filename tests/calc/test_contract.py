@@ -258,6 +258,7 @@ class Sums(unittest.TestCase):
     def test_typed_sums(self) -> None:
         for text, part in (
             ("4.8 A over 6.2 m", "3 mm²"),
+            ("0 A over 12 m at 0 V", "No number comes of that"),
             ("4,8 A 6,2 m", "3 mm²"),
             ("205/60 R15 3.64 46 teeth", "24\u00a0054 pulses per km"),
             ("205/60 R15 3.64 46 teeth", "1903 turns per km"),

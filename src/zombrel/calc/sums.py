@@ -99,6 +99,8 @@ def work_out(text: str) -> Answer:
                 return answer(m)
     except Problem as problem:
         return [("no", str(problem))]
+    except ArithmeticError:
+        return [("no", "No number comes of that: something in it is nothing.")]
     return []
 
 
