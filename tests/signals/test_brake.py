@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from zombrel.job.problem import Problem
-from zombrel.signals.brake import LED_KNEE_V, brake_line, filament_ohm
+from zombrel.signals.brake import LED_KNEE_V, brake_line, filament_ohm, load_for
 
 
 class Lines(unittest.TestCase):
@@ -86,6 +86,13 @@ class Lines(unittest.TestCase):
         self.assertEqual(got.sure, got.path_ohm < 50)
         if load is not None:
             self.assertLessEqual(got.path_ohm, load * (1 + 1e-9))
+
+
+class Loads(unittest.TestCase):
+    def test_a_resistor_for_any_need(self) -> None:
+        """Nine tenths of the need in whole ohms; below one ohm as it is, never none."""
+        for need, ohm in ((50, 47.0), (20, 18.0), (1.0, 0.9), (0.0, 0.01)):
+            self.assertAlmostEqual(load_for(need, 12).ohm, ohm)
 
 
 if __name__ == "__main__":

@@ -31,6 +31,8 @@ LED_SLOPE_OHM = 300.0
 """Slope of one LED lamp above its knee [Ω] [3]."""
 NO_CURRENT = 1e-12
 """Less is none [A]."""
+LEAST_OHM = 0.01
+"""No part, and no wire to it, has less [Ω]."""
 PRESSED_SHARE = 0.7
 """Share of the supply above which an input surely sees "pressed": usual for 12 V logic."""
 
@@ -51,7 +53,8 @@ def load_for(need_ohm: float, system_v: float) -> Load:
     if need_ohm >= figure("load resistor, usual need"):
         ohm = figure("load resistor")
     else:
-        ohm = float(math.floor(need_ohm * figure("load resistor, share of need")))
+        share = need_ohm * figure("load resistor, share of need")
+        ohm = float(math.floor(share)) if share >= 1 else max(share, LEAST_OHM)
     heat = (figure("load resistor, volts") * system_v / 12) ** 2 / ohm
     return Load(ohm, heat * figure("load resistor, watts in hand"))
 
