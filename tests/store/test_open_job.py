@@ -143,10 +143,13 @@ class Killed(AtHome):
     def test_a_step_may_be_as_if_it_had_never_been(self) -> None:
         desk = self.opened()
         desk.do(note("one"))
-        bad = note("two")
-        desk.do(bad)
-        desk.take_away(bad)
-        self.assertEqual((desk.job.notes, desk.history.future), ("one", ()))
+        desk.do(note("undone"))
+        desk.undo()
+        before = desk.history
+        desk.do(note("two"))
+        desk.go_back_to(before)
+        self.assertEqual(desk.job.notes, "one")
+        self.assertEqual([s.label for s, _ in desk.history.future], ["note undone"])
         self.kill(desk)
         again = self.brought_back()
         assert again is not None

@@ -148,6 +148,22 @@ class Recovery(unittest.TestCase):
         self.assertIn("first line of its journal is damaged", said["first line"])
         self.assertIn("newer Zombrel", said["newer"])
 
+    def test_the_old_copy_goes_only_once_the_new_one_reads_back_whole(self) -> None:
+        history = History(present=demo()).do(put_length(2.0))
+        for damaged in (False, True):
+            old = self.leave(Event(do=put_length(2.0)))
+            new = Journal.begin(self.root, history, None, None, old.name)
+            new.leave()
+            if damaged:
+                next(new.folder.glob("base*")).unlink()
+            left = left_behind(self.root)
+            kept = {x.folder for x in left if isinstance(x, Found)}
+            self.assertEqual(kept, {old} if damaged else {new.folder})
+            self.assertEqual(old.exists(), damaged)
+            for one in left:
+                if isinstance(one, Found):
+                    discard(one)
+
     def test_what_was_being_typed(self) -> None:
         self.leave(Event(draft=("vehicle.tyre", "195/65 R1")))
         self.assertEqual(self.found().draft, ("vehicle.tyre", "195/65 R1"))

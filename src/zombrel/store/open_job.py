@@ -176,12 +176,10 @@ class OpenJob:
             line(Event(draft=(path, text)))
             self._record(Event(draft=(path, text)))
 
-    def take_away(self, step: Step) -> None:
-        """Take back the step just made, as if it had never been."""
-        if self.history.past and self.history.past[-1][0] is step:
-            undone = self.history.undo()
-            self.history = History(present=undone.present, past=undone.past)
-            self._rewrite()
+    def go_back_to(self, history: History) -> None:
+        """Be as before the step just made, what could be redone included."""
+        self.history = history
+        self._rewrite()
 
     def may_change(self) -> None:
         """Raises Problem when this window may not change the job."""

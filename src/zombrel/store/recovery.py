@@ -61,9 +61,8 @@ def left_behind(root: Path) -> list[Found | Unread]:
     Each is locked until it is brought back, put aside, thrown away or let go.
     """
     found: list[Found | Unread] = []
-    folders = sorted(root.iterdir()) if root.is_dir() else []
-    over = {name for folder in folders if (name := _instead_of(folder))}
-    for folder in folders:
+    over: set[str] = set()
+    for folder in sorted(root.iterdir()) if root.is_dir() else ():
         if folder.name.startswith(ASIDE) or not folder.is_dir():
             continue
         try:
@@ -75,17 +74,20 @@ def left_behind(root: Path) -> list[Found | Unread]:
         if folder.name.startswith("."):
             _sweep(folder, lock)
             continue
-        if folder.name in over:
-            throw_away(folder)
-            lock.end()
-            continue
+        old = _instead_of(folder)
         session = _read(folder, lock)
+        if session is None or (isinstance(session, Found) and not session.lost):
+            over.add(old)  # all of what that one held was read back from this one
         if session is None:
             throw_away(folder)
         else:
             found.append(session)
         if not isinstance(session, Found):
             lock.end()
+    for one in [f for f in found if isinstance(f, Found) and f.folder.name in over]:
+        found.remove(one)
+        throw_away(one.folder)
+        one.lock.end()
     return found
 
 

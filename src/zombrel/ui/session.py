@@ -204,16 +204,16 @@ class Session(QObject):
         self._mind_the_journal()
         self._tell()
         if self.broken and not was_broken and not done:
-            self._take_away()
+            self._take_away(before)
             return False
         if done and step is not None:
             self.said.emit("good", f"{done}: {step.label}")
         return True
 
-    def _take_away(self) -> None:
+    def _take_away(self, before: History) -> None:
         """A step that nothing can be shown with is taken back whole, as if it had never been."""
         step = self.history.past[-1][0]
-        self.desk.take_away(step)
+        self.desk.go_back_to(before)
         said = f"“{step.label}” was taken back."
         self._tell()
         self.taken_back.emit(said)
