@@ -121,7 +121,7 @@ CHAINS = (
         source="ring",
         device="match",
         pin="SPEED",
-        wires=("W5",),
+        wires=("W5", "W10"),
     ),
     m.Chain(
         id="tach",
@@ -305,6 +305,7 @@ WIRES = (
     wire("W3", "F1", "ecu.MAIN", "red", "power", 2.5, 1.1, fuse_a=15.0),
     wire("W4", "ecu.GROUND", "G1", "black", "ground", 2.5, 0.4),
     wire("W5", "ring.+", "match.SPEED", "blue", "signal", 0.5, 3.2, twisted=True),
+    wire("W10", "ring.-", "match.SPEED-", "black", "signal", 0.5, 3.2, twisted=True),
     wire("W6", "ecu.TACH OUT", "match.TACH", "grey", "signal", 0.5, 1.0),
     wire("W7", "F1", "match.POWER", "red/white", "power", 0.5, 0.9, fuse_a=1.0),
     wire("W8", "match.GROUND", "G1", "black", "ground", 0.5, 0.5),
@@ -355,6 +356,7 @@ KNOWN: tuple[tuple[str, m.Rung, str], ...] = (
             (7, "a"),
             (8, "b"),
             (9, "a"),
+            (10, "a"),
         )
     ),
 )

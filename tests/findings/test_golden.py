@@ -17,6 +17,7 @@ from typing import Any
 import msgspec
 
 from tests.demo import Many, Remove, apply, at, demo, put, whole
+from tests.findings.planted import PLANTED, planted
 from tests.findings.test_harness_rules import CASES as WIRING
 from tests.findings.test_roadwork import with_run
 from tests.findings.test_sensor_rules import CASES as SENSING
@@ -62,8 +63,10 @@ MORE: dict[str, Callable[[], Job]] = {
     "level": lambda: put(demo(), "sources.ring.spec.volts_per_hz", 0.0004),
 }
 UNVEILS = {
+    "wrong end": "a signal that is joined again reads, and shows that its ground is lifted",
     "road says": "what the road found of the source shows that the hub is off as well",
     "satellite loop": "the lead of the better source was there before, and passes a coil",
+    "beside ignition": "where it is mounted now its ground wire is longer",
     "wrong class": "the feed is another class than was noted, so what hangs on it is fed wrongly",
 }
 """Mends after which something else can be seen that was hidden before."""
@@ -74,7 +77,9 @@ def examples() -> dict[str, tuple[Job, Finding]]:
     """For each rule a job in which it speaks, and what it says first there."""
     found: dict[str, tuple[Job, Finding]] = {}
     jobs = [*(make() for make in MORE.values()), *(c[1] for c in (*WIRING, *SENSING))]
-    for job in jobs:
+    for job in (*jobs, *map(planted, PLANTED)):
+        if set(found) == set(RULES):
+            break
         for finding in at(job).findings:
             found.setdefault(finding.rule, (job, finding))
     return found
@@ -90,7 +95,7 @@ def golden(job: Job, finding: Finding) -> dict[str, Any]:
         "title": words(finding.title, Units()),
         "text": words(finding.text, Units()),
         "why": words(f"{finding.reason.result} | {finding.reason.formula}", Units()),
-        "mends": [m.label for m in finding.mends],
+        "mends": [words(m.label, Units()) for m in finding.mends],
         "edit": None if edit is None else json.loads(msgspec.json.encode(edit)),
         "gone": sorted(before - after),
         "new": sorted(after - before),

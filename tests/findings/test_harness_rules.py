@@ -101,23 +101,24 @@ CASES: tuple[tuple[str, Job, str, str], ...] = (
             "feeds.F7.feed",
             "retained",
         ),
-        "stays on after key off",
+        "resets just when it is needed",
         "Feed from F8",
     ),
 )
 
 
 class Rules(unittest.TestCase):
-    def test_a_drop_past_the_limit_is_watched_and_past_twice_of_it_trouble(self) -> None:
+    def test_a_drop_counts_there_and_back(self) -> None:
+        """3.6 A from F7: its wire and its ground wire together may lose 3 % of 13.8 V."""
         fixed = put(whole(), "wires.W4.fixed", True)
-        four = at(put(fixed, "wires.W4.length_m", 4.0)).wire("W4")
-        for share, level in ((0.9, None), (1.5, "watch"), (1.9, "watch"), (2.1, "trouble")):
-            metres = round(4.0 * share * four.drop_limit / four.drop, 2)
-            said = [
-                f for f in at(put(fixed, "wires.W4.length_m", metres)).findings if f.id == "drop-W4"
-            ]
+        drops = {w: at(fixed).wire(w).drop_v for w in ("W4", "W5")}
+        room = (0.03 * 13.8 - drops["W5"]) / drops["W4"]
+        length = at(fixed).run("W4").length_m
+        for share, level in ((0.97, []), (1.03, ["trouble"])):
+            longer = put(fixed, "wires.W4.length_m", length * room * share)
+            said = [f.level for f in at(longer).findings if f.id == "drop-W4"]
             with self.subTest(share):
-                self.assertEqual([f.level for f in said], [level] if level else [])
+                self.assertEqual(said, level)
 
     def find(self, job: Job, key: str) -> Finding | None:
         return next((f for f in at(job).findings if f.id == key), None)

@@ -6,7 +6,7 @@ import unittest
 
 import msgspec
 
-from tests.demo import apply, at, demo, found, put
+from tests.demo import apply, at, demo, put
 from zombrel.catalog import DEMO
 from zombrel.findings.assess import assess
 from zombrel.findings.explain import explain_input, explain_source
@@ -95,7 +95,7 @@ class Moves(unittest.TestCase):
             ("speed-pace", explain_input, "one step of the setting: 6.70 %"),
             ("tach-hub", explain_input, "one step of the setting: 14.29 %"),
             ("temp-hub", explain_input, "10 mV of ground lift: −0."),
-            ("oil-hub", explain_source, "10 mV of ground lift: +2.5"),
+            ("oil-hub", explain_source, "10 mV of ground lift: +1.5"),
         ):
             chain = next(c for c in job.chains if c.id == key)
             with self.subTest(key):
@@ -127,15 +127,19 @@ class Learned(unittest.TestCase):
                 self.assertTrue(reason.result)
                 self.assertTrue(reason.formula)
 
-    def test_the_best_curve_that_a_device_has_is_left_alone_though_it_is_off(self) -> None:
+    def test_a_curve_that_is_off_is_said_though_the_device_has_no_better(self) -> None:
+        """At the best it has, another sender is offered, not another curve."""
         job = put(demo(), "devices.hub.sheet.inputs.TEMP.setting.free_points", 0)
         points = fact(job, "sources.clt.spec.points")
         for factor, best in ((0.5, "A"), (1.2, "B"), (2.0, "D"), (3.0, "C")):
             off = put(job, "sources.clt.spec.points", [[k, o * factor] for k, o in points])
             for at_ in "ABCD":
-                said = found(put(off, "devices.hub.settings.TEMP.at", at_))
+                tried = put(off, "devices.hub.settings.TEMP.at", at_)
+                said = next(f for f in at(tried).findings if f.id == "curve-temp-hub")
                 with self.subTest(factor, at=at_):
-                    self.assertEqual("curve-temp-hub" in said, at_ != best)
+                    self.assertEqual(said.level, "trouble")
+                    if at_ == best:
+                        self.assertTrue(said.mends[0].label.startswith("Fit a thermistor"))
 
     def test_its_first_edit_settles_it(self) -> None:
         for key, job, _ in CASES:

@@ -8,6 +8,7 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from zombrel.calibrate.copper import resistance_per_m
 from zombrel.harness import conductor as c
 from zombrel.harness import coupling
 from zombrel.job.problem import Problem
@@ -48,13 +49,13 @@ class Gauges(unittest.TestCase):
 
 class Copper(unittest.TestCase):
     def test_resistance(self) -> None:
-        self.assertAlmostEqual(c.resistance_per_m(1.0), 0.01724, places=6)
-        self.assertAlmostEqual(c.resistance_per_m(1.0, ROOM + 50), 0.01724 * 1.1965, places=6)
+        self.assertAlmostEqual(resistance_per_m(1.0), 0.01724, places=6)
+        self.assertAlmostEqual(resistance_per_m(1.0, ROOM + 50), 0.01724 * 1.1965, places=6)
 
     def test_ampacity_is_a_heat_balance(self) -> None:
         for area, ambient in ((0.5, ROOM), (1.0, ROOM + 20), (4.0, ROOM + 40)):
             amps = c.ampacity(area, ambient, 1, 358.15)
-            heat_in = amps**2 * c.resistance_per_m(area, 358.15)
+            heat_in = amps**2 * resistance_per_m(area, 358.15)
             heat_out = c.FILM * math.pi * c.outer_diameter(area) * (358.15 - ambient)
             self.assertAlmostEqual(heat_in, heat_out, places=9)
 
@@ -152,7 +153,7 @@ class Sizing(unittest.TestCase):
         smaller = [a for a in c.AREAS if c.SMALLEST <= a < got.area_mm2]
         if smaller:
             a = smaller[-1]
-            too_long = amps * 2 * metres * c.resistance_per_m(a, air) > drop * 12
+            too_long = amps * 2 * metres * resistance_per_m(a, air) > drop * 12
             too_thin = c.ampacity(a, air, n) < got.fuse
             self.assertTrue(too_long or too_thin)
 

@@ -31,7 +31,7 @@ from zombrel.job.source import (
 from zombrel.job.state import State
 from zombrel.signals.contact import contact
 from zombrel.signals.kinds.senders import thermistor_ohm
-from zombrel.signals.sense import Sensor, count_step, joined, shown_at, sound, strip_of
+from zombrel.signals.sense import Sensor, count_step, ideal, joined, shown_at, sound, strip_of
 from zombrel.signals.study import study
 from zombrel.store.zjob import load
 
@@ -63,7 +63,7 @@ class Hand(unittest.TestCase):
             Thermistor(points=PART), "ohm", PART, pull_up_ohm=2000, pull_up_v=5, adc_bits=10
         )
         ohm = beta_ohm(30)
-        shown, how = shown_at(one, 303.15, 0.0, State())
+        shown, how = shown_at(one, 303.15, None, State())
         self.assertAlmostEqual(how.pin_v, 5 * ohm / (ohm + 2000))
         self.assertAlmostEqual(shown, 303.15, places=6)
         # one count: dV = 5/1024; dR/dT = -β R/T²; dV/dT = 5·P/(R+P)²·dR/dT
@@ -79,7 +79,7 @@ class Hand(unittest.TestCase):
     def test_the_strip_covers_the_range_and_its_corners(self) -> None:
         part: Curve = ((273.15, 32000.0), (311.0, 5800.0), (373.15, 680.0))
         one = sensor(Thermistor(points=part), "ohm", part, pull_up_ohm=2000, pull_up_v=5)
-        strip = strip_of(one, 280.0, 360.0, 0.0, State(), steps=8)
+        strip = strip_of(one, 280.0, 360.0, ideal(one, State()), State(), steps=8)
         self.assertEqual([x for x, _ in strip], sorted({*range(280, 361, 10), 311.0}))
         # on a pair it is right; between them the device goes straight where the part bends
         self.assertAlmostEqual(dict(strip)[311.0], 311.0, places=6)
@@ -100,7 +100,7 @@ class Hand(unittest.TestCase):
         spec = Thermistor(points=PART, shared_ohm=1000, shared_v=5)
         one = sensor(spec, "ohm", PART, pull_up_ohm=1000, pull_up_v=5)
         ohm = beta_ohm(60)
-        shown, how = shown_at(one, 333.15, 0.0, State())
+        shown, how = shown_at(one, 333.15, None, State())
         volts = (5 / 1000 + 5 / 1000) / (2 / 1000 + 1 / ohm)
         self.assertAlmostEqual(how.pin_v, volts)
         taken = 1000 * volts / (5 - volts)  # what either side takes the sender to be
@@ -113,7 +113,7 @@ class Hand(unittest.TestCase):
         one = sensor(
             Thermistor(points=PART), "volts", volts, (PullUp(ohm=2200, to_v=5),), input_ohm=1e9
         )
-        self.assertAlmostEqual(shown_at(one, 353.15, 0.0, State())[0], 353.15, delta=0.05)
+        self.assertAlmostEqual(shown_at(one, 353.15, None, State())[0], 353.15, delta=0.05)
         with self.assertRaisesRegex(Problem, "needs a pull-up"):
             sensor(Thermistor(points=PART), "volts", volts)
 
@@ -128,14 +128,14 @@ class Hand(unittest.TestCase):
             source = Source(id="s", name="Sender", quantity="boost", spec=spec)
             chain = Chain(id="c", title="c", quantity="boost", source="s", device="d", pin="IN")
             one = joined(chain, source, sheet, curve, None)
-            shown, how = shown_at(one, 90e3, 0.0, State(barometer=80e3))
+            shown, how = shown_at(one, 90e3, None, State(barometer=80e3))
             self.assertAlmostEqual(how.electrical, 0.5 + 4 * (170e3 - 20e3) / 280e3)
             self.assertAlmostEqual(shown - 90e3, off, delta=2)
 
     def test_thermocouple_with_a_copper_extension(self) -> None:
         for lead, cold in (("type K", 20.0), ("copper", 60.0)):
             one = sensor(ThermocoupleK(extension=lead), "thermocouple", ())  # type: ignore[arg-type]
-            shown, _ = shown_at(one, 973.15, 0.0, State())
+            shown, _ = shown_at(one, 973.15, None, State())
             seen = thermocouple.millivolts(700) - thermocouple.millivolts(cold)
             expect = thermocouple.celsius(seen, 20.0)
             self.assertAlmostEqual(shown - 273.15, expect, places=6)
@@ -158,11 +158,11 @@ class Hand(unittest.TestCase):
             ),
         )
         for spec, takes, curve, value in cases:
-            shown, how = shown_at(sensor(spec, takes, curve, input_ohm=1e9), value, 0.0, State())
+            shown, how = shown_at(sensor(spec, takes, curve, input_ohm=1e9), value, None, State())
             self.assertAlmostEqual(shown, value, places=6)
             self.assertEqual(how.fault, "")
         bare = sensor(BlendSender(), "hz", ((0.0, 50.0), (1.0, 150.0)))
-        self.assertIn("pull-up", shown_at(bare, 0.5, 0.0, State())[1].fault)
+        self.assertIn("pull-up", shown_at(bare, 0.5, None, State())[1].fault)
 
     def test_tape_and_the_ends_of_a_curve(self) -> None:
         taped = sensor(
@@ -172,9 +172,9 @@ class Hand(unittest.TestCase):
             pull_up_ohm=1000,
             pull_up_v=5,
         )
-        self.assertEqual(shown_at(taped, 333.15, 0.0, State())[1].fault, "open")
+        self.assertEqual(shown_at(taped, 333.15, None, State())[1].fault, "open")
         hot = sensor(Thermistor(points=PART), "ohm", PART[:5], pull_up_ohm=1000, pull_up_v=5)
-        self.assertEqual(shown_at(hot, 393.15, 0.0, State())[1].fault, "below")
+        self.assertEqual(shown_at(hot, 393.15, None, State())[1].fault, "below")
 
     def test_the_lifted_blend_sender_of_the_scenario(self) -> None:
         reading = at(demo()).chain("blend-ecu")
@@ -185,10 +185,12 @@ class Hand(unittest.TestCase):
         self.assertAlmostEqual(clean.shown, 0.27, delta=0.002)
 
     def test_a_senders_ground_on_a_power_wire_shifts_it(self) -> None:
-        """2.1 A over 0.4 m of 1 mm² lift the hub's own ground; a thinner wire more."""
+        """2.1 A over 0.4 m of 1 mm², 8 K over the air, lift the hub's own ground; thinner more."""
         plain = at(demo()).chain("oil-hub")
         assert plain.sense is not None
-        self.assertAlmostEqual(plain.sense.lift_v, -2.1 * 0.4 * 1.724e-8 / 1e-6, places=6)
+        self.assertAlmostEqual(
+            plain.sense.lift_v, -2.1 * 0.4 * 0.01724 * (1 + 0.00393 * 8), places=6
+        )
         thin = at(put(demo(), "wires.W8.area_mm2", 0.25)).chain("oil-hub")
         assert thin.sense is not None
         self.assertAlmostEqual(thin.sense.lift_v, 4 * plain.sense.lift_v, places=6)

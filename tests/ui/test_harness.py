@@ -358,10 +358,10 @@ class Drawing(WindowTest):
         self.assertIn("undrawn", self.findings())
         self.press("Draw the missing wires")
         self.assertNotIn("undrawn", self.findings())
-        self.assertEqual(len(self.job.wires), 28)
+        self.assertEqual(len(self.job.wires), 29)
         self.assertEqual(page._draw.isVisible(), False)
         self.key(Qt.Key.Key_Z, self.window, ctrl=True)
-        self.assertEqual(len(self.job.wires), 22)
+        self.assertEqual(len(self.job.wires), 23)
 
     def test_a_wire_is_made_changed_and_taken_out(self) -> None:
         page = self.go("wire").page("list")

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QApplication
 
 from tests.demo import Put
 from tests.ui.base import WindowTest
-from zombrel.findings import signal_rules
+from zombrel.findings import brake_rules
 from zombrel.job import unjudged
 from zombrel.job.edits import Remove
 from zombrel.store.prefs import reports_root
@@ -83,7 +83,7 @@ class LastLine(WindowTest):
 
     def test_a_rule_that_fails_is_a_finding_and_hides_no_other(self) -> None:
         before = set(self.findings())
-        with mock.patch.object(signal_rules, "_unconnected", fails):
+        with mock.patch.object(brake_rules, "_unconnected", fails):
             self.session.do("out", Remove(path="chains.speed-pace"))
             found = self.findings()
             broken = [f for f in found.values() if f.id.startswith("unjudged")]

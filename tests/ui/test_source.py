@@ -26,7 +26,7 @@ class Board(WindowTest):
             "true 70.0",
             "may not cancel",
             "unsure",
-            "Settle next: 13",
+            "Settle next: 14",
             "Brake pedal may not cancel",
             "then drops out",
             "Best: divider ÷7, set C1",
@@ -35,7 +35,7 @@ class Board(WindowTest):
         tile = self.named(HopTile, "Road speed, source")
         self.assertIn("46 teeth", tile.accessibleName())
         strip = self.named(RangeStrip, "drops out")
-        self.assertIn("42.5 km/h to 149.7 km/h", strip.accessibleName())
+        self.assertIn("43.5 km/h to 149.7 km/h", strip.accessibleName())
 
     def test_a_whole_chain_mended_by_keyboard(self) -> None:
         """Arrow to the empty hop, choose the divider, then the setting is right."""

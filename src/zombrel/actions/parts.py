@@ -55,6 +55,27 @@ def remove_device(job: Job, device: Device) -> Edit:
     return Many(edits=(*edits, Remove(path=f"devices.{device.id}")))
 
 
+def leave_out(job: Job, device: Device) -> Edit:
+    """A device out of the job with all that is only for it: signals, outputs, wires, wishes."""
+    gone = [w.id for w in job.wires if device.id in (w.a.place, w.b.place)]
+    ours = {c.id for c in job.chains if c.device == device.id}
+    others = [c for c in job.chains if c.id not in ours and set(c.wires) & set(gone)]
+    first = remove_device(job, device)
+    assert isinstance(first, Many)  # it always is several
+    cut = {e.path for e in first.edits}
+    edits: list[Put | Remove] = [
+        Put(path=f"chains.{c.id}.wires", value=[w for w in c.wires if w not in gone])
+        for c in others
+        if f"chains.{c.id}" not in cut
+    ]
+    edits += [Put(path=f"changes.{c.id}.wire", value="") for c in job.changes if c.wire in gone]
+    edits += [Remove(path=f"wires.{w}") for w in gone]
+    edits += [
+        Remove(path=f"wishes.{w.id}") for w in job.wishes if w.id.partition("/")[0] == device.id
+    ]
+    return Many(edits=(*first.edits, *edits))
+
+
 def add_source(job: Job, source: Source) -> Edit:
     """A source of this kind with its usual figures, to be corrected."""
     fresh = msgspec.structs.replace(source, id=free_name(source.id, index(job.sources)))

@@ -10,7 +10,7 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from zombrel.calibrate.advance import box_current
-from zombrel.harness.conductor import resistance_per_m
+from zombrel.calibrate.copper import resistance_per_m
 from zombrel.job.model import Device, Job, index
 from zombrel.job.problem import Problem
 from zombrel.signals.ground import grounds
@@ -35,7 +35,7 @@ def loop_ohm(job: Job, device: Device) -> float:
     feeds = feeds_of(job).get(device.id, ())
     main = max((s.pin.amps for s in feeds), default=0.0)
     there = [wires[s.wire] for s in feeds if s.pin.amps == main]
-    back = [wires[w] for w in grounds(job).of_device.get(device.id, ())]
+    back = [wires[w] for w in grounds(job).get(device.id, ())]
     ohm = sum(w.length_m * resistance_per_m(w.area_mm2) for w in there)
     ohm += max((w.length_m * resistance_per_m(w.area_mm2) for w in back), default=0.0)
     places = {e.place for w in back for e in (w.a, w.b)}

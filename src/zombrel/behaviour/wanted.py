@@ -28,7 +28,7 @@ from zombrel.job.quantity import QUANTITIES
 from zombrel.job.reason import Given, Reason
 from zombrel.job.sheet import Control, Frozen, Plug
 from zombrel.job.state import State
-from zombrel.signals.chain_reading import felt
+from zombrel.signals.chain_reading import felt, port_of
 from zombrel.signals.reduce import chains_to
 from zombrel.signals.sense import count_step, shown_at
 from zombrel.units import number, percent, rpm
@@ -390,7 +390,7 @@ def _count_at_warning(job: Job, device: Device, control: Control) -> float:
         if at
         else _warn(job, device, warning).value
     )
-    how = shown_at(found.sender, value, found.ground_lift, State())[1]
+    how = shown_at(found.sender, value, port_of(job, chain, State()), State())[1]
     count = count_step(found.sender, how.pin_v, State())
     return count if math.isfinite(count) else 0.0
 

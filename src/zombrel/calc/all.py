@@ -1,11 +1,12 @@
 """Import every calculation so that the registry is full."""
 
-from zombrel.calc import bus, engine, fuel, harness, job, sensors, speed, wiring
+from zombrel.calc import bus, circuit, engine, fuel, harness, job, sensors, speed, wiring
 from zombrel.calc.registry import CALCS, describe, run, split
 
 __all__ = [
     "CALCS",
     "bus",
+    "circuit",
     "describe",
     "engine",
     "fuel",

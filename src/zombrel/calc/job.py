@@ -8,11 +8,13 @@ from pathlib import Path
 from zombrel.behaviour.suppose import USUAL, named
 from zombrel.calc.registry import Param, Result, calc
 from zombrel.catalog import DEMO
+from zombrel.findings.about import about
 from zombrel.findings.assess import assess
 from zombrel.findings.finding import Finding
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES, group
+from zombrel.job.state import State
 from zombrel.signals.chain_reading import ChainReading
 from zombrel.signals.finder import candidates
 from zombrel.store.zjob import load
@@ -27,15 +29,28 @@ def open_job(text: str) -> Job:
     return load(Path(text))
 
 
-def _finding(f: Finding) -> Result:
-    """A finding as data, its sentences in km/h and per km."""
+def _finding(job: Job, f: Finding, rank: int) -> Result:
+    """A finding as data, its sentences in km/h and per km; ``rank`` 1 is the first to settle."""
     return {
         "id": f.id,
+        "rule": f.rule,
         "level": f.level,
+        "rank": rank,
+        "harm": f.harm,
+        "stage": f.stage,
+        "about": list(about(job, f)),
         "title": words(f.title, Units()),
         "text": words(f.text, Units()),
-        "mends": [m.label for m in f.mends],
+        "mends": [words(m.label, Units()) for m in f.mends],
     }
+
+
+def state_of(job: Job, name: str, calc_name: str) -> State:
+    """A named state of a job's vehicle; raises Problem for another name."""
+    states = dict(named(job.vehicle))
+    if name not in states:
+        raise Problem(f"{calc_name}: there is no state “{name}”; there are {', '.join(states)}.")
+    return states[name]
 
 
 @calc(
@@ -50,10 +65,7 @@ def _finding(f: Finding) -> Result:
 def assess_job(job: str, state: str) -> Result:
     """Assess a job file in one named state."""
     tree = open_job(job)
-    states = dict(named(tree.vehicle))
-    if state not in states:
-        raise Problem(f"assess: there is no state “{state}”; there are {', '.join(states)}.")
-    assessment = assess(tree, states[state])
+    assessment = assess(tree, state_of(tree, state, "assess"))
     chains = []
     for r in assessment.chains:
         row: Result = {"id": r.id, "status": r.status or r.problem}
@@ -76,7 +88,7 @@ def assess_job(job: str, state: str) -> Result:
         chains.append(row)
     return {
         "chains": chains,
-        "findings": [_finding(f) for f in assessment.findings],
+        "findings": [_finding(tree, f, i) for i, f in enumerate(assessment.findings, 1)],
         "stages": {s.stage: s.words for s in assessment.stages},
     }
 

@@ -6,6 +6,7 @@ import re
 from collections.abc import Callable
 
 from zombrel.calibrate import tyre
+from zombrel.calibrate.copper import resistance_per_m
 from zombrel.harness import conductor
 from zombrel.job.problem import Problem
 from zombrel.units import KMH, MPH, ZERO_C, number
@@ -46,7 +47,7 @@ def _awg(m: re.Match[str]) -> Answer:
     area = conductor.awg_area(n)
     return [
         ("section", f"{area:.3g} mm²"),
-        ("resistance", f"{conductor.resistance_per_m(area) * 1000:.3g} mΩ/m at 20 °C"),
+        ("resistance", f"{resistance_per_m(area) * 1000:.3g} mΩ/m at 20 °C"),
     ]
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from zombrel.calc.registry import Param, Result, calc
+from zombrel.calibrate.copper import resistance_per_m
 from zombrel.harness import conductor
 from zombrel.signals.brake import brake_line
 from zombrel.units import ZERO_C
@@ -21,7 +22,7 @@ def awg(gauge: str) -> Result:
     return {
         "diameter_mm": conductor.awg_diameter(n) * 1000,
         "area_mm2": area,
-        "ohm_per_km_20c": conductor.resistance_per_m(area) * 1000,
+        "ohm_per_km_20c": resistance_per_m(area) * 1000,
     }
 
 

@@ -20,6 +20,7 @@ USAGE = """usage:
   ./zombrel report JOB --html F --pdf F [--force]
   ./zombrel export JOB --wires F.csv --cuts F.csv --pins F.csv --parts F.csv --labels F.pdf
                    --drawing F.svg --plan F.ics [--force]
+  ./zombrel edit JOB --out F.zjob [--settle] [--set PATH JSON] [--remove PATH] [--force]
   ./zombrel bench                 start-up and reassessment against their targets
   ./zombrel screenshots           remake docs/screenshots from the demo job
 options of the window: --quit-when-shown, --night"""
@@ -50,6 +51,7 @@ def _dispatch(argv: list[str]) -> int:
 COMMANDS = {
     "report": ("zombrel.cli.report", "report"),
     "export": ("zombrel.cli.export", "export"),
+    "edit": ("zombrel.cli.edit", "edit"),
     "bench": ("zombrel.cli.bench", "bench"),
     "screenshots": ("zombrel.ui.shots", "take"),
 }

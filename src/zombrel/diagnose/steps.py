@@ -9,9 +9,9 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+from zombrel.calibrate.copper import resistance_per_m
 from zombrel.calibrate.roll import roll
 from zombrel.diagnose.rests import changed_since, rests_of
-from zombrel.harness.conductor import resistance_per_m
 from zombrel.harness.laid import laid
 from zombrel.job.figures import figure
 from zombrel.job.follow.query import query

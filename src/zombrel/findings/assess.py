@@ -6,12 +6,23 @@ from collections.abc import Callable, Iterable, Iterator
 from typing import TypeVar
 
 from zombrel.findings import (
+    airbag_rules,
+    brake_rules,
     control_rules,
+    drawn_rules,
+    fact_rules,
+    feed_rules,
+    fit_rules,
+    fuse_rules,
     harness_rules,
+    level_rules,
+    pair_rules,
     power_rules,
     progress_rules,
+    rate_rules,
     sensor_rules,
     signal_rules,
+    slot_rules,
     source_rules,
     wire_rules,
 )
@@ -31,12 +42,23 @@ from zombrel.job.unjudged import note
 from zombrel.signals.chain_reading import read_chains
 
 RULE_FILES = (
+    airbag_rules,
+    brake_rules,
     control_rules,
+    drawn_rules,
+    fact_rules,
+    feed_rules,
+    fit_rules,
+    fuse_rules,
     harness_rules,
+    level_rules,
+    pair_rules,
     power_rules,
     progress_rules,
+    rate_rules,
     sensor_rules,
     signal_rules,
+    slot_rules,
     source_rules,
     wire_rules,
 )

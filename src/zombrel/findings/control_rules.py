@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Iterator
 
+from zombrel.actions.parts import leave_out
 from zombrel.actions.signals import put_setting
 from zombrel.behaviour.spark_supply import supplied
 from zombrel.behaviour.suppose import named
-from zombrel.behaviour.wanted import Wanted, off_words, stands, wanted
+from zombrel.behaviour.wanted import Wanted, off_words, stands, wanted, wish_id
+from zombrel.calibrate.setting import nearest, options, to_si
 from zombrel.findings import explain_set
 from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.rule import rule
-from zombrel.job.model import Device, Job
+from zombrel.job.edits import Put, together
+from zombrel.job.model import Device, Job, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Reason
 from zombrel.job.sheet import Control
@@ -44,6 +48,8 @@ def controls_off(job: Job, device: Device) -> Iterator[Finding]:
     for control, now, want, _ in _each(job, device):
         if math.isnan(now):
             unset.append(control)
+        elif want is not None and _short(control, want):
+            yield _out_of_reach(job, device, control, want)
         elif want is not None and abs(now - want.value) > 1e-6 * max(1.0, abs(want.value)):
             yield _off(device, control, now, want)
     if unset:
@@ -68,6 +74,47 @@ def resets_while_cranking(job: Job, device: Device) -> Iterator[Finding]:
         f"{at_crank.drop * 1000:.0f} mV are lost on its wires.",
         reason=explain_set.supply(job, device),
         mends=(Mend(label="Look at it", go=f"set:{device.id}/supply"),),
+    )
+
+
+def _short(control: Control, want: Wanted) -> bool:
+    """What is wanted lies outside what the device can be set to."""
+    values = options(control.setting).values
+    step = min((b - a for a, b in itertools.pairwise(values)), default=0.0)
+    slack = max(step / 2, 1e-6 * abs(want.target))
+    if want.target < values[0] - slack:
+        return True
+    # a limit that ends below what is wanted is safe
+    return want.target > values[-1] + slack and control.means not in DANGER
+
+
+def _out_of_reach(job: Job, device: Device, control: Control, want: Wanted) -> Finding:
+    values = options(control.setting).values
+    low = want.target < values[0]
+    end = values[0] if low else values[-1]
+    unit = control.setting.unit
+    path = wish_id(device, control)
+    wish = by_id(job.wishes, path)
+    mends: list[Mend] = []
+    if wish is not None:
+        label = f"Wish for its {'lowest' if low else 'highest'}: {end:g} {unit}"
+        edits = [
+            Put(path=f"wishes.{path}.value", value=to_si(unit, end)),
+            put_setting(device, control.pin, nearest(control.setting, end)[0]),
+        ]
+        mends.append(Mend(label=label, edit=together(*edits)))
+    mends.append(Mend(label=f"Leave the {device.name.lower()} out", edit=leave_out(job, device)))
+    return Finding(
+        id=f"reach-{device.id}-{control.pin}",
+        level="trouble",
+        title=f"{device.name}: {control.label} cannot go that {'low' if low else 'high'}",
+        text=f"{want.target:.4g} {unit} is wanted, and its {'lowest' if low else 'highest'} is "
+        f"{end:g} {unit}. {want.reason.result}.",
+        harm=83 if control.means in DANGER else 50,
+        minutes=10,
+        reason=want.reason,
+        mends=(*mends, Mend(label="Look at it", go=f"set:{device.id}/{control.pin}")),
+        about=(device.id, f"{device.id}.{control.pin}", path),
     )
 
 

@@ -8,10 +8,10 @@ from collections.abc import Mapping
 import msgspec
 
 from zombrel.behaviour.sensitivity import in_words, movers
+from zombrel.calibrate.copper import resistance_per_m
 from zombrel.calibrate.setting import options
 from zombrel.calibrate.tyre import parse as parse_tyre
 from zombrel.findings.scene import given
-from zombrel.harness import conductor
 from zombrel.harness.wire_reading import WireReading
 from zombrel.job.facts import FactSheet, show, source_facts
 from zombrel.job.ledger import MEANING, provenance
@@ -29,7 +29,7 @@ from zombrel.job.sheet import InputSheet
 from zombrel.job.source import Source
 from zombrel.job.state import State
 from zombrel.job.wiring import Wire
-from zombrel.signals.chain_reading import ChainReading, brake_of, felt, top_of
+from zombrel.signals.chain_reading import ChainReading, brake_of, felt, port_of, top_of
 from zombrel.signals.finder import Candidate
 from zombrel.signals.inputs import INPUTS
 from zombrel.signals.kinds import kind_of
@@ -256,8 +256,9 @@ def _sensor_moves(job: Job, chain: Chain, r: ChainReading, units: Units) -> str:
     found = felt(job, chain.id)
     kind = QUANTITIES[chain.quantity].kind
     state = State()
-    lifted = shown_at(found.sender, r.true, found.ground_lift + 0.01, state)[0]
-    plain = shown_at(found.sender, r.true, found.ground_lift, state)[0]
+    port = port_of(job, chain.id, state)
+    lifted = shown_at(found.sender, r.true, port.lifted(0.01), state)[0]
+    plain = shown_at(found.sender, r.true, port, state)[0]
     return f"10 mV of ground lift: {difference(kind, lifted - plain, units)}"
 
 
@@ -343,7 +344,7 @@ def explain_wire(job: Job, wire: Wire, reading: WireReading, state: State) -> Re
         given=(
             given("current", f"{reading.amps:.3g} A", "device sheet"),
             given("length", f"{wire.length_m:g} m", provenance(job, f"wires.{wire.id}.length_m")),
-            given("copper", f"{conductor.resistance_per_m(wire.area_mm2, place) * 1000:.2f} mΩ/m"),
+            given("copper", f"{resistance_per_m(wire.area_mm2, place) * 1000:.2f} mΩ/m"),
             given("air around it", f"{place - 273.15:.0f} °C", "supposed"),
             given("bundle of", str(wire.bundle)),
             given("fuse", f"{reading.fuse_a:g} A" if reading.fuse_a else "none"),

@@ -52,6 +52,8 @@ class Finding(Frozen, frozen=True, kw_only=True):
     chain: str = ""
     wire: str = ""
     fact: str = ""
+    about: tuple[str, ...] = ()
+    """What else it is about: ids, ``place.pin``, paths of facts; see ``findings.about``."""
 
 
 class StageState(Frozen, frozen=True, kw_only=True):

@@ -11,8 +11,8 @@ from zombrel.findings.rule import rule
 from zombrel.findings.scene import Scene, given
 from zombrel.harness import changes, route
 from zombrel.harness.laid import bundles
-from zombrel.harness.missing import undrawn
-from zombrel.harness.wire_reading import WireReading
+from zombrel.harness.missing import undrawn, undrawn_signals
+from zombrel.harness.wire_reading import WireReading, carried, insulation
 from zombrel.job.edits import Many, Put, together
 from zombrel.job.follow.view import plain
 from zombrel.job.ledger import provenance
@@ -25,6 +25,8 @@ from zombrel.units.measure import token
 
 NAMED = 5
 """So many things are named, the rest counted."""
+HOT_DAY_K = 313.15
+"""Outside air that wires and fuses are chosen for [K]: a day of 40 °C."""
 
 PLAN_SOURCE = "shortest path on the plan with the house's prices (Dijkstra; Yen for the rivals)"
 
@@ -32,7 +34,7 @@ PLAN_SOURCE = "shortest path on the plan with the house's prices (Dijkstra; Yen 
 @rule("wire", "wire", harm=78, minutes=15)
 def too_hot(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
     """The place is as hot as the insulation may be, whatever the wire carries."""
-    limit = scene.job.house.conductor_max_k
+    limit = insulation(wire, scene.job.house)
     place = scene.state.ambient + wire.over_ambient_k
     if place < limit:
         return
@@ -42,7 +44,9 @@ def too_hot(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator
         default=None,
     )
     where = hot.name if hot is not None else "there"
-    cooler = reroute(scene.job, wire, lambda z: scene.state.ambient + z.over_ambient_k < limit)
+    cooler = reroute(
+        scene.job, wire, lambda z: max(scene.state.ambient, HOT_DAY_K) + z.over_ambient_k < limit
+    )
     yield Finding(
         id=f"hot-{wire.id}",
         level="trouble",
@@ -60,9 +64,32 @@ def too_hot(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator
             ),
             source="ISO 6722-1, class A",
         ),
-        mends=(*cooler, Mend(label="Show the plan", go=f"wire:plan/{wire.id}")),
+        mends=(
+            *cooler,
+            *better_insulation(scene, wire),
+            Mend(label="Show the plan", go=f"wire:plan/{wire.id}"),
+        ),
         wire=wire.id,
     )
+
+
+CLASSES_K = (373.15, 398.15, 423.15)
+"""What wires of the classes B, C and D stand: 100, 125 and 150 °C (ISO 6722-1)."""
+IN_HAND_K = 10.0
+"""So much cooler than its insulation stands should a wire lie."""
+
+
+def better_insulation(scene: Scene, wire: Wire) -> Iterator[Mend]:
+    """The mend that uses wire of a class that stands the place on a hot day, and carries there."""
+    house, fuse = scene.job.house, scene.wire_reading(wire.id).fuse_a or 0.0
+    hot = max(scene.state.ambient, HOT_DAY_K)
+    for limit in CLASSES_K:
+        better = msgspec.structs.replace(wire, good_to_k=limit)
+        cool = hot + wire.over_ambient_k + IN_HAND_K <= limit
+        if cool and carried(better, wire.area_mm2, hot, house) >= fuse:
+            words = f"Use wire good to {token('temperature', limit, 0)}"
+            yield Mend(label=words, edit=Put(path=f"wires.{wire.id}.good_to_k", value=limit))
+            return
 
 
 def reroute(job: Job, wire: Wire, allowed: Callable[[Zone], bool]) -> tuple[Mend, ...]:
@@ -102,7 +129,7 @@ def keep_off(scene: Scene, wire: Wire, near: Neighbour, clear: float) -> Put:
 def undrawn_wires(scene: Scene) -> Iterator[Finding]:
     """Signals and supply pins no wire is drawn for, once there is any wiring or plan at all."""
     job = scene.raw
-    bare = undrawn(job)
+    bare = undrawn_signals(job) if job.wires else undrawn(job)
     if not bare or not (job.wires or job.zones):
         return
     names = ", ".join(bare[:NAMED]) + (" …" if len(bare) > NAMED else "")
@@ -323,7 +350,3 @@ def airbag_runs(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iter
             ),
             wire=wire.id,
         )
-
-
-JOB_RULES = (undrawn_wires, unrouted, tight_holes, bad_changes, lead_troubles)
-"""Rules that look across the harness."""

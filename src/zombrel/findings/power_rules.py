@@ -12,8 +12,7 @@ from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.rule import rule
 from zombrel.findings.scene import Scene, given
 from zombrel.harness import power, route
-from zombrel.harness.conductor import fuse_for
-from zombrel.harness.power import FeedReading, PowerReading, StudReading
+from zombrel.harness.power import PowerReading, StudReading
 from zombrel.harness.wire_reading import WireReading
 from zombrel.job.edits import Many, Put, together
 from zombrel.job.follow.view import plain
@@ -21,63 +20,13 @@ from zombrel.job.ledger import provenance
 from zombrel.job.model import Chain, Job, Relay
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Reason
-from zombrel.job.wiring import Feed, Wire
+from zombrel.job.wiring import Wire
 from zombrel.signals.key_matrix import classify
 from zombrel.signals.supply import Ends
 
 SENSOR_SHARE_A = 2.0
 """Current through a stud above which a sensor's ground does not belong on it [A]: house rule."""
 SCHOOLS = {"box": "a box of its own", "battery": "the battery post"}
-
-
-@rule("job", "wire", harm=50, minutes=20)
-def slots(scene: Scene) -> Iterator[Finding]:
-    """A slot with more on it than its fuse or wire should carry, by what hangs on it in all."""
-    for r in scene.power().feeds:
-        feed = scene.feeds[r.id]
-        if not r.ours_a or r.fuse_a is None or r.total_a <= scene.job.house.fuse_load * r.fuse_a:
-            continue
-        yield _overloaded(scene, feed, r)
-
-
-def _overloaded(scene: Scene, feed: Feed, r: FeedReading) -> Finding:
-    house = scene.job.house
-    assert r.fuse_a is not None  # the caller asked
-    wanted = fuse_for(r.total_a, house.fuse_load)
-    mends: tuple[Mend, ...] = ()
-    if wanted is not None and (r.carries_a or 0.0) >= wanted:
-        mends = (
-            Mend(
-                label=f"{wanted:g} A, the wire carries it",
-                edit=Put(path=f"feeds.{feed.id}.fuse_a", value=wanted),
-            ),
-        )
-    return Finding(
-        id=f"load-{feed.id}",
-        level="trouble" if r.total_a > r.fuse_a else "watch",
-        title=f"{feed.name} carries {r.total_a:.1f} A on {r.fuse_a:g} A",
-        text=f"{r.ours_a:.1f} A of ours and {feed.load_a:g} A of "
-        f"{feed.hangs or 'the car'}; the house allows {house.fuse_load * 100:.0f} % of a fuse.",
-        reason=Reason(
-            title=f"What hangs on {feed.name}",
-            result=f"{r.total_a:.1f} A",
-            formula="Σ our devices + what the car hangs on it",
-            given=(
-                *(given(w, f"{_amps(scene, w):.2g} A", "device sheet") for w in r.wires),
-                given(
-                    "the car's own",
-                    f"{feed.load_a:g} A",
-                    provenance(scene.job, f"feeds.{feed.id}.load_a"),
-                ),
-            ),
-            source="device sheets; ISO 8820 ratings",
-        ),
-        mends=(*mends, Mend(label="Show the power tree", go=f"wire:power/{feed.id}")),
-    )
-
-
-def _amps(scene: Scene, wire: str) -> float:
-    return scene.wire_reading(wire).amps
 
 
 @rule("wire", "wire", harm=35, minutes=10)
@@ -404,7 +353,3 @@ def _contacts(chain: Chain, switched: float, hop: Relay) -> Finding:
         mends=(Mend(label="Look at the signal", go=f"source:{chain.id}"),),
         chain=chain.id,
     )
-
-
-POWER_RULES = (slots, stud_trouble, flat_battery)
-"""Rules about the power tree."""

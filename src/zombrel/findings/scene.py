@@ -7,8 +7,10 @@ from collections.abc import Mapping
 from typing import NamedTuple
 
 from zombrel.harness.laid import laid
-from zombrel.harness.power import PowerReading, read_power
+from zombrel.harness.power import PowerReading, StudReading, read_power
 from zombrel.harness.wire_reading import WireReading, read_wires
+from zombrel.job.edits import Edit, apply
+from zombrel.job.follow.view import plain
 from zombrel.job.model import Chain, Device, Job, index
 from zombrel.job.reason import Given
 from zombrel.job.sheet import InputSheet
@@ -30,6 +32,10 @@ class Scene:
         self.job = laid(raw)
         """The job with its wires as they lie on the plan."""
         self.state = state
+
+    def after(self, edit: Edit) -> Job:
+        """The job as it would be; rests on all of it, so only for what has to be tried."""
+        return apply(plain(self.raw), edit)
 
     @functools.cached_property
     def devices(self) -> Mapping[str, Device]:
@@ -89,6 +95,10 @@ class Scene:
     def power(self) -> PowerReading:
         """Feeds, studs and drain."""
         return read_power(self.job, self.state)
+
+    def stud(self, key: str) -> StudReading:
+        """What a ground point carries, and how far it is lifted."""
+        return index(self.power().studs)[key]
 
     def ends(self, wire: str) -> Ends:
         """What a wire joins."""

@@ -17,9 +17,8 @@ from zombrel.findings.take import best_mend
 from zombrel.harness import coupling, route
 from zombrel.job.edits import Put, together
 from zombrel.job.figures import figure
-from zombrel.job.follow.view import plain
 from zombrel.job.ledger import provenance
-from zombrel.job.model import Chain, Device, PullUp, Relay, index
+from zombrel.job.model import Chain, Device, PullUp, index
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.reason import Reason
@@ -31,10 +30,11 @@ from zombrel.job.source import (
 )
 from zombrel.job.state import State
 from zombrel.job.wiring import Zone
-from zombrel.signals.chain_reading import ChainReading, felt
-from zombrel.signals.contact import contact
-from zombrel.signals.ground import grounds, returns
+from zombrel.signals.chain_reading import ChainReading, felt, port_of
+from zombrel.signals.fitting import fitting_sender
+from zombrel.signals.ground import returns
 from zombrel.signals.inputs import INPUTS
+from zombrel.signals.kinds.senders import cut_off
 from zombrel.signals.sense import FAULTS, Sensed, Sensor, shown_at
 from zombrel.signals.ways import SENSED_OK, try_sensor
 from zombrel.units.measure import Kind, delta_token, token
@@ -85,23 +85,24 @@ def sensed(scene: Scene, chain: Chain, reading: ChainReading) -> Felt:
 def taped(scene: Scene, f: Felt) -> Iterator[Finding]:
     """A one-wire sender is cut off its ground by the tape on its thread."""
     spec = f.source.spec
-    if not isinstance(spec, Thermistor | Resistive) or not spec.one_wire or spec.seal != "tape":
+    if not isinstance(spec, Thermistor | Resistive) or not cut_off(spec):
         return
+    how = "wound with tape" if spec.seal == "tape" else "set in sealant"
     yield Finding(
         id=f"tape-{f.chain.id}",
         level="trouble",
         title=f"{f.source.name} has no ground",
-        text=f"One wire, so its thread is its ground, and the thread is wound with tape. "
+        text=f"One wire, so its thread is its ground, and the thread is {how}. "
         f"{f.chain.pin} sees {f.sense.pin_v:.2f} V, an open circuit.",
         reason=Reason(
             title=f"{f.chain.pin} at the {f.device.name}",
             result=f"{f.sense.pin_v:.2f} V: nothing pulls it down",
             formula="V = Vp · R ÷ (R + Rp) with R without end",
             given=(
-                given("seal", "tape", provenance(scene.job, f"sources.{f.source.id}.spec.seal")),
+                given("seal", spec.seal, provenance(scene.job, f"sources.{f.source.id}.spec.seal")),
                 given("wires to it", "one"),
             ),
-            source="Ohm's law; rule of the trade: no tape on a one-wire sender's thread",
+            source="Ohm's law; rule of the trade: nothing on a one-wire sender's thread",
         ),
         mends=(
             Mend(
@@ -119,12 +120,8 @@ def two_pull_ups(scene: Scene, f: Felt) -> Iterator[Finding]:
     spec = f.source.spec
     if not isinstance(spec, Thermistor | Resistive):
         return
-    pulls = [h.ohm for h in f.chain.hops if isinstance(h, PullUp)]
-    if f.sheet.pull_up_ohm:
-        pulls.append(f.sheet.pull_up_ohm)
-    if spec.shared_ohm:
-        pulls.append(spec.shared_ohm)
-    if len(pulls) == 1 or not pulls:
+    ohms = pulls(f)
+    if len(ohms) <= 1:
         return
     whose = "the vehicle's own gauge" if spec.shared_ohm else "its own"
     own = (
@@ -137,18 +134,39 @@ def two_pull_ups(scene: Scene, f: Felt) -> Iterator[Finding]:
         id=f"pulled-twice-{f.chain.id}",
         level="trouble",
         title=f"{f.source.name} is pulled up twice",
-        text=f"{' and '.join(f'{ohm:.0f} Ω' for ohm in pulls)} share it. {f.device.name} shows "
+        text=f"{' and '.join(f'{ohm:.0f} Ω' for ohm in ohms)} share it. {f.device.name} shows "
         f"{token(f.kind, f.reading.shown)} for {token(f.kind, f.reading.true)}{own}.",
         reason=Reason(
             title=f"{f.chain.pin} at the {f.device.name}",
             result=f"{f.sense.pin_v:.3f} V instead of one pull-up's",
             formula="V = Σ(Vᵢ/Rᵢ) ÷ Σ(1/Rᵢ); R̂ = Rp · V ÷ (Vp − V)",
-            given=tuple(given("pull-up", f"{ohm:.0f} Ω") for ohm in pulls),
+            given=tuple(given("pull-up", f"{ohm:.0f} Ω") for ohm in ohms),
             source="Millman's theorem",
         ),
-        mends=best_mend(scene.job, f.chain),
+        mends=(*_one_pull_up(f), *best_mend(scene.raw, f.chain)),
         chain=f.chain.id,
     )
+
+
+def _one_pull_up(f: Felt) -> Iterator[Mend]:
+    """The resistor that is one too many taken away, or a sender that nobody else reads."""
+    kept = [h for h in f.chain.hops if not isinstance(h, PullUp)]
+    if len(kept) < len(f.chain.hops):
+        hops = msgspec.to_builtins(tuple(kept))
+        edit = Put(path=f"chains.{f.chain.id}.hops", value=hops)
+        yield Mend(label="Take the added pull-up out", edit=edit)
+    elif getattr(f.source.spec, "shared_ohm", 0.0):
+        edit = Put(path=f"sources.{f.source.id}.spec.shared_ohm", value=0.0)
+        yield Mend(label="Fit a sender of its own", edit=edit)
+
+
+def pulls(f: Felt) -> list[float]:
+    """Every resistor that pulls a resistive sender up [Ω]."""
+    spec = f.source.spec
+    if not isinstance(spec, Thermistor | Resistive):
+        return []
+    found = [h.ohm for h in f.chain.hops if isinstance(h, PullUp)]
+    return [*found, *[ohm for ohm in (f.sheet.pull_up_ohm, spec.shared_ohm) if ohm]]
 
 
 @rule("sensor", "wire", harm=78, minutes=20)
@@ -157,14 +175,14 @@ def lifted(scene: Scene, f: Felt) -> Iterator[Finding]:
     ground_lift = f.sense.lift_v
     if not INPUTS[f.sense.takes].by_volts or abs(ground_lift) < LEAST_LIFT:
         return
-    clean = _at(scene, f, 0.0)
-    if abs(f.reading.shown - clean) <= LIFT_OK * (f.span[1] - f.span[0]):
-        return
-    of, studs = grounds(scene.job), index(scene.job.studs)
-    wires = returns(f.chain, f.source, of)
+    clean = _unlifted(scene, f)
+    if not abs(f.reading.shown - clean) > LIFT_OK * (f.span[1] - f.span[0]):
+        return  # also where it shows nothing at all
+    studs = index(scene.job.studs)
+    wires = returns(scene.job, f.chain, f.source)
     names = {e.place for w in wires for e in (scene.wires[w].a, scene.wires[w].b)}
     stud = next((studs[n] for n in sorted(names) if n in studs), None)
-    amps = of.into[stud.id] if stud is not None else 0.0
+    amps = scene.stud(stud.id).amps if stud is not None else 0.0
     where = (
         f"{stud.name} has {stud.ohm:.3g} Ω to battery negative and carries {amps:.1f} A"
         if stud is not None and stud.ohm
@@ -206,14 +224,16 @@ def lifted(scene: Scene, f: Felt) -> Iterator[Finding]:
     )
 
 
-def _at(scene: Scene, f: Felt, ground_lift: float) -> float:
-    return shown_at(felt(scene.job, f.chain.id).sender, f.reading.true, ground_lift, scene.state)[0]
+def _unlifted(scene: Scene, f: Felt) -> float:
+    port = port_of(scene.job, f.chain.id, scene.state)
+    sender = felt(scene.job, f.chain.id).sender
+    return shown_at(sender, f.reading.true, port.lifted(-port.lift_v), scene.state)[0]
 
 
 def _ground_mends(scene: Scene, f: Felt, wires: tuple[str, ...]) -> Iterator[Mend]:
     """Move the return to a stud that is clean, where there is one."""
-    of, studs = grounds(scene.job), index(scene.job.studs)
-    good = [s for s in scene.job.studs if s.ohm * of.into[s.id] < figure("clean stud")]
+    studs = index(scene.job.studs)
+    good = [s for s in scene.job.studs if scene.stud(s.id).lift_v < figure("clean stud")]
     if not good or not wires:
         return
     wire = scene.wires[wires[0]]
@@ -232,7 +252,7 @@ def noisy(scene: Scene, f: Felt) -> Iterator[Finding]:
     found = felt(scene.job, f.chain.id)
     if not INPUTS[f.sense.takes].by_volts:
         return
-    sender, ground_lift = found.sender, found.ground_lift
+    sender, port = found.sender, port_of(scene.job, f.chain.id, scene.state)
     ohm = SENSOR_OHM if f.sense.gives == "volts" else min(f.sense.electrical, 1e5)
     for key in f.chain.wires:
         wire = scene.wires[key]
@@ -242,7 +262,7 @@ def noisy(scene: Scene, f: Felt) -> Iterator[Finding]:
             )
 
             def moved_by(volts: float) -> float:
-                shown = shown_at(sender, f.reading.true, ground_lift + volts, scene.state)[0]
+                shown = shown_at(sender, f.reading.true, port.lifted(volts), scene.state)[0]
                 return abs(shown - f.reading.shown)
 
             allowed = NOISE_OK * (f.span[1] - f.span[0])
@@ -304,29 +324,31 @@ def _leaves(zone: str) -> Callable[[Zone], bool]:
 
 @rule("sensor", "set", minutes=5)
 def wrong_curve(scene: Scene, f: Felt) -> Iterator[Finding]:
-    """The device goes by a curve that is not this sender's."""
-    found = felt(scene.job, f.chain.id)
-    if f.sheet.curves is None:
+    """What the device shows over the sender's whole range is further off than a gauge may be."""
+    if _said_elsewhere(f):
         return
-    worst, at, shown = worst_error(found.sender, *f.span)
-    share = worst / (f.span[1] - f.span[0])
+    found = felt(scene.job, f.chain.id)
+    low, high = f.span
+    meets = high > low
+    worst, at, shown = worst_error(found.sender, low, high) if meets else (0.0, low, math.nan)
+    share = worst / (high - low) if meets else 1.0
     if share <= SENSED_OK:
         return
-    try:
-        way = try_sensor(scene.job, f.device, f.sheet, f.source, f.chain.hops)
-    except Problem:
-        return
-    if way.error >= share * 0.8:
-        return
-    name = "its own table" if way.setting == TABLE else f"curve {way.setting}"
+    much = share > figure("curve error, trouble")
     now = f.device.setting(f.chain.pin)
+    goes_by = f"With {now} it" if now is not None else "By the fixed curve of this input it"
+    mends, better = _right_curve(scene, f)
     yield Finding(
         id=f"curve-{f.chain.id}",
-        level="trouble" if share > figure("curve error, trouble") else "watch",
-        title=f"{f.device.name} {f.chain.pin} goes by the wrong curve",
-        text=f"With {now} it shows {token(f.kind, shown)} at {token(f.kind, at)}. "
-        f"{name[0].upper()}{name[1:]} stays within {delta_token(f.kind, way.worst)}.",
-        harm=60 if share > figure("curve error, trouble") else 40,
+        stage="set" if f.sheet.curves is not None else "source",
+        level="trouble",
+        title=f"{f.device.name} {f.chain.pin} goes by the wrong curve"
+        if f.sheet.curves is not None
+        else f"{f.source.name} does not fit {f.device.name} {f.chain.pin}",
+        text=f"{goes_by} shows {token(f.kind, shown)} at {token(f.kind, at)}. {better}"
+        if meets
+        else f"The sender covers nothing of the range that {f.chain.pin} is for. {better}",
+        harm=60 if much else 40,
         reason=Reason(
             title=f"{f.device.name} {f.chain.pin} over its range",
             result=f"{delta_token(f.kind, shown - at)} at the worst, {share * 100:.0f} % of the "
@@ -335,8 +357,10 @@ def wrong_curve(scene: Scene, f: Felt) -> Iterator[Finding]:
             given=(
                 given(
                     "set",
-                    str(now),
-                    provenance(scene.job, f"devices.{f.device.id}.settings.{f.chain.pin}.at"),
+                    str(now) if now is not None else "fixed",
+                    provenance(scene.job, f"devices.{f.device.id}.settings.{f.chain.pin}.at")
+                    if now is not None
+                    else "device sheet",
                 ),
                 given(
                     "sender",
@@ -346,13 +370,40 @@ def wrong_curve(scene: Scene, f: Felt) -> Iterator[Finding]:
             ),
             source="straight lines between a device's points",
         ),
-        mends=(
-            Mend(
-                label=f"Set {name}", edit=put_setting(f.device, f.chain.pin, way.setting, way.table)
-            ),
-        ),
+        mends=mends,
         chain=f.chain.id,
     )
+
+
+def _said_elsewhere(f: Felt) -> bool:
+    """Whether what is wrong over the range is only what another rule names: its cause."""
+    spec = f.source.spec
+    open_circuit = isinstance(spec, Thermistor | Resistive) and cut_off(spec)
+    return open_circuit or f.sense.fault == "no pull-up" or len(pulls(f)) > 1
+
+
+def _right_curve(scene: Scene, f: Felt) -> tuple[tuple[Mend, ...], str]:
+    """What makes it read true over the range, and what that is, in a sentence."""
+    try:
+        way = try_sensor(scene.job, f.device, f.sheet, f.source, f.chain.hops)
+    except Problem:
+        way = None
+    if f.sheet.curves is not None and way is not None and way.error <= SENSED_OK:
+        name = "its own table" if way.setting == TABLE else f"curve {way.setting}"
+        put = put_setting(f.device, f.chain.pin, way.setting, way.table)
+        mend = Mend(label=f"Set {name}", edit=put)
+        said = f"{name[0].upper()}{name[1:]} stays within {delta_token(f.kind, way.worst)}."
+        return (mend,), said
+    show = Mend(label="Other sources", go=f"source:{f.chain.id}")
+    fit = fitting_sender(f)
+    if fit is not None:
+        path = f"sources.{f.source.id}.spec"
+        mend = Mend(label=fit.words, edit=Put(path=path, value=msgspec.to_builtins(fit.spec)))
+        return (mend, *best_mend(scene.raw, f.chain)), f"What fits: {fit.what}."
+    other = best_mend(scene.raw, f.chain)
+    if any(m.edit is not None for m in other):
+        return other, "Another source of this car fits."
+    return (show,), "Nothing in this job fits it: choose another sender or another device."
 
 
 def worst_error(sender: Sensor, low: float, high: float) -> tuple[float, float, float]:
@@ -360,7 +411,7 @@ def worst_error(sender: Sensor, low: float, high: float) -> tuple[float, float, 
     found = []
     for i in range(SAMPLES + 1):
         x = low + (high - low) * i / SAMPLES
-        shown = shown_at(sender, x, 0.0, State())[0]
+        shown = shown_at(sender, x, None, State())[0]
         found.append((abs(shown - x), x, shown))
     return max(found)
 
@@ -386,54 +437,4 @@ def no_signal(scene: Scene, f: Felt) -> Iterator[Finding]:
             ),
         ),
         chain=f.chain.id,
-    )
-
-
-@rule("contact", "source", harm=75, minutes=20)
-def contact_sense(scene: Scene, chain: Chain, reading: ChainReading) -> Iterator[Finding]:
-    """A contact tells the device the wrong thing: normally open for closed, or the other rail."""
-    switch = reading.contact
-    if switch is None or switch.right:
-        return
-    device, source, sheet = (
-        scene.devices[chain.device],
-        scene.sources[chain.source],
-        scene.input(chain),
-    )
-    if switch.turned:
-        text = (
-            f"The contact rests {switch.rests}; {device.name} takes a {sheet.active} contact for "
-            "on, so it sees on for off and off for on."
-        )
-    elif switch.leads != sheet.closes_to:
-        text = f"The contact leads to {switch.leads}; {chain.pin} looks for {sheet.closes_to}."
-    else:
-        text = f"{device.name} would see the same whatever the contact does."
-    hops = [*msgspec.to_builtins(chain.hops), msgspec.to_builtins(Relay())]
-    mends: tuple[Mend, ...] = (Mend(label="Other sources", go=f"source:{chain.id}"),)
-    if not any(isinstance(h, Relay) for h in chain.hops):
-        edit = Put(path=f"chains.{chain.id}.hops", value=hops)
-        trial = msgspec.structs.replace(plain(chain), hops=(*chain.hops, Relay()))
-        if contact(trial, source, sheet).right:
-            mends = (Mend(label="Fit a relay", edit=edit), *mends)
-    yield Finding(
-        id=f"contact-{chain.id}",
-        level="trouble",
-        title=f"{source.name} tells {device.name} the wrong thing",
-        text=text,
-        reason=Reason(
-            title=f"{chain.pin} at the {device.name}",
-            result=f"on is seen as {'on' if switch.on_when_on else 'off'}, off as "
-            f"{'on' if switch.on_when_off else 'off'}",
-            formula="seen = (contact closed and leads where the input looks) = active state",
-            given=(
-                given("contact rests", switch.rests),
-                given("leads to", switch.leads),
-                given("input takes for on", sheet.active, "device sheet"),
-                given("input looks for", sheet.closes_to, "device sheet"),
-            ),
-            source="circuit logic",
-        ),
-        mends=mends,
-        chain=chain.id,
     )

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import msgspec
 
 from zombrel.actions.signals import put_setting
@@ -9,7 +11,7 @@ from zombrel.findings.finding import Mend
 from zombrel.harness import route
 from zombrel.job.edits import Add, Edit, Put, Remove, together
 from zombrel.job.model import Chain, Job, by_id
-from zombrel.job.source import BoxOutput
+from zombrel.job.source import BoxOutput, Satellite
 from zombrel.signals.finder import Candidate, candidates
 from zombrel.signals.reduce import input_of
 
@@ -56,3 +58,33 @@ def best_mend(job: Job, chain: Chain) -> tuple[Mend, ...]:
     if not ranked or ranked[0].source == chain.source:
         return (other,)
     return (Mend(label=f"Use {ranked[0].name}", edit=take(job, chain, ranked[0])), other)
+
+
+def conditioned(
+    job: Job,
+    chain: Chain,
+    serves: Callable[[Chain, Candidate], bool] | None = None,
+) -> tuple[Mend, ...]:
+    """What makes a source fit its input, or another that does; the finder's best first.
+
+    Only what ``serves`` is offered as an edit: without it, what satisfies all the finder asks.
+    """
+    other = Mend(label="Other sources", go=f"source:{chain.id}")
+    device = by_id(job.devices, chain.device)
+    sheet = device.sheet.input(chain.pin) if device else None
+    if device is None or sheet is None:
+        return (other,)
+    lags = [s.id for s in job.sources if isinstance(s.spec, Satellite)] if sheet.steady else []
+    able = [c for c in candidates(job, device, sheet) if c.possible and c.source not in lags]
+    good = [c for c in able if (not c.faults if serves is None else serves(chain, c))]
+    good.sort(key=lambda c: (c.source != chain.source, len(c.faults)))
+    mends = []
+    for c in good:
+        if c.source != chain.source:
+            mends.append(Mend(label=f"Use {c.name}", edit=take(job, chain, c)))
+        elif c.conditioning:
+            # only what is fitted on its way is another: nobody has chosen anew
+            kept = Put(path=f"chains.{chain.id}.over", value=chain.over)
+            label = f"Fit {' and '.join(c.conditioning)}"
+            mends.append(Mend(label=label, edit=together(take(job, chain, c), kept)))
+    return (*mends[:2], other)

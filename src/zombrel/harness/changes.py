@@ -8,6 +8,7 @@ from collections.abc import Iterator
 import msgspec
 
 from zombrel.harness import face, joint
+from zombrel.harness.airbag import is_airbag
 from zombrel.job.model import Job, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
@@ -82,7 +83,7 @@ def _gauge(job: Job, change: Change, c: Connector) -> Iterator[str]:
 def _airbag(job: Job, c: Connector, n: int) -> bool:
     found = face.cavity(c, n)
     zone = by_id(job.zones, c.zone)
-    named = found is not None and "airbag" in found.circuit.casefold()
+    named = found is not None and is_airbag(found.circuit, found.colour, c.name)
     return named or (zone is not None and zone.airbag)
 
 

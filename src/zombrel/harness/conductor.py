@@ -2,8 +2,7 @@
 
 References:
     [1] ASTM B258: AWG diameter d = 0.127 · 92^((36 − n)/39) mm.
-    [2] IEC 60028: annealed copper 1.7241·10⁻⁸ Ω·m at 20 °C, temperature coefficient
-        0.00393 /K.
+    [2] IEC 60028 for copper, see ``calibrate.copper``.
     [3] ISO 6722-1: nominal sections of road-vehicle cables and greatest outer diameters,
         thin wall; class A insulation to 85 °C.
     [4] ISO 8820-3: ratings of blade fuses.
@@ -19,6 +18,7 @@ import bisect
 import functools
 import math
 
+from zombrel.calibrate.copper import resistance_per_m
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
 
@@ -27,8 +27,6 @@ NOUGHTS = 4
 THINNEST = 40
 """Thinnest gauge of the table."""
 
-RHO_20 = 1.724e-8
-ALPHA = 0.00393
 FILM = 12.0
 """Heat transfer of a bare run in still air [W/(m²·K)] [5]."""
 
@@ -137,11 +135,6 @@ def awg_at_least(area_mm2: float) -> str:
         if awg_area(n) >= 0.97 * area_mm2:
             return str(n) if n > 0 else f"{1 - n}/0"
     return "4/0"
-
-
-def resistance_per_m(area_mm2: float, kelvin: float = 293.15) -> float:
-    """Resistance per metre [Ω/m] at conductor temperature ``kelvin`` [2]."""
-    return RHO_20 / (area_mm2 * 1e-6) * (1 + ALPHA * (kelvin - 293.15))
 
 
 @functools.lru_cache(maxsize=1024)

@@ -16,7 +16,7 @@ import msgspec
 from zombrel.harness import conductor, face, route
 from zombrel.harness.laid import STEP
 from zombrel.job.edits import Add, Edit, Many, Put
-from zombrel.job.feed_classes import FEEDS
+from zombrel.job.feed_classes import FEEDS, serves
 from zombrel.job.follow.query import query
 from zombrel.job.model import Chain, Device, House, Job, by_id, index
 from zombrel.job.problem import Problem
@@ -73,7 +73,7 @@ def _signal(job: Job, chain: Chain, names: Iterator[str], drawn: Iterable[Wire])
     if source is None:
         return
     two = kind_of(source.spec).two_wire
-    start = _start(source)
+    start = start_of(source)
     yield Wire(
         id=next(names),
         a=start,
@@ -85,19 +85,42 @@ def _signal(job: Job, chain: Chain, names: Iterator[str], drawn: Iterable[Wire])
         twisted=two,
     )
     if two:
-        yield Wire(
-            id=next(names),
-            a=End(place=source.id, pin="-"),
-            b=End(place=chain.device, pin=f"{chain.pin}-"),
-            colour="black",
-            carries="signal",
-            area_mm2=SIGNAL_MM2,
-            length_m=GUESS_M,
-            twisted=True,
+        yield _return(chain, source, next(names))
+
+
+def _return(chain: Chain, source: Source, name: str) -> Wire:
+    """The second wire of a pick-up's pair."""
+    return Wire(
+        id=name,
+        a=End(place=source.id, pin="-"),
+        b=End(place=chain.device, pin=f"{chain.pin}-"),
+        colour="black",
+        carries="signal",
+        area_mm2=SIGNAL_MM2,
+        length_m=GUESS_M,
+        twisted=True,
+    )
+
+
+def draw_return(job: Job, chain: Chain) -> Edit | None:
+    """The edit that draws the second wire of a pair beside the first; None without a first."""
+    source, first = by_id(job.sources, chain.source), by_id(job.wires, chain.wires[0])
+    if source is None or first is None:
+        return None
+    back = _return(chain, source, next(_names(job)))
+    beside = {"via": first.via, "length_m": first.length_m, "area_mm2": first.area_mm2}
+    back = msgspec.structs.replace(back, **beside)
+    own = [chain.wires[0], back.id, *chain.wires[1:]]
+    return Many(
+        edits=(
+            Add(path="wires", value=msgspec.to_builtins(back)),
+            Put(path=f"wires.{first.id}.twisted", value=True),
+            Put(path=f"chains.{chain.id}.wires", value=own),
         )
+    )
 
 
-def _start(source: Source) -> End:
+def start_of(source: Source) -> End:
     """Where a source's signal is picked up."""
     if isinstance(source.spec, BoxOutput):
         return End(place=source.spec.device, pin=source.spec.pin)
@@ -158,11 +181,19 @@ def _area(supply: SupplySheet, house: House, fuse: float | None) -> float:
 
 def _feed(job: Job, supply: SupplySheet, drawn: Iterable[Wire]) -> Feed | None:
     """The feed of a class that serves the pin: the house's school first, then the least loaded."""
-    fits = [f for f in job.feeds if f.feed in supply.feeds and not f.dimmed]
+    fits = [f for f in job.feeds if serves(f.feed, supply.feeds) and not f.dimmed]
     school = job.house.power if supply.amps <= job.house.direct_above_a else "battery"
     taken = [w.a.place for w in (*job.wires, *drawn) if w.carries == "power"]
     return min(
-        fits, key=lambda f: (f.kind != school, taken.count(f.id), f.load_a, f.id), default=None
+        fits,
+        key=lambda f: (
+            f.kind != school,
+            f.feed not in supply.feeds,
+            taken.count(f.id),
+            f.load_a,
+            f.id,
+        ),
+        default=None,
     )
 
 
@@ -199,6 +230,29 @@ def _routed(job: Job, wire: Wire) -> Wire:
     return msgspec.structs.replace(wire, via=way, length_m=max(round(run.length_m, 2), STEP))
 
 
+def draw_device(job: Job, key: str) -> Edit | None:
+    """The edit that draws the supply and ground wires a device still lacks; None for none."""
+    device = index(job.devices)[key]
+    joined = {(e.place, e.pin) for w in job.wires for e in (w.a, w.b)}
+    names, drawn = _names(job), list[Wire]()
+    for supply in device.sheet.supplies:
+        if (key, supply.pin) not in joined:
+            drawn += _supply(job, device, supply, names, drawn)
+    added = [Add(path="wires", value=msgspec.to_builtins(_routed(job, w))) for w in drawn]
+    return Many(edits=tuple(added)) if added else None
+
+
+def draw_chain(job: Job, key: str) -> tuple[Add | Put, ...]:
+    """The edits that draw the wires of one chain that has none; none where a wire is there."""
+    chain = index(job.chains)[key]
+    joined = {(e.place, e.pin) for w in job.wires for e in (w.a, w.b)}
+    if chain.wires or (chain.device, chain.pin) in joined:
+        return ()
+    drawn = [_routed(job, w) for w in _signal(job, chain, _names(job), ())]
+    added = [Add(path="wires", value=msgspec.to_builtins(w)) for w in drawn]
+    return (*added, Put(path=f"chains.{key}.wires", value=[w.id for w in drawn]))
+
+
 def draw(job: Job) -> Edit | None:
     """The edit that draws every missing wire; None when none is missing."""
     drawn = missing(job)
@@ -219,21 +273,28 @@ def draw(job: Job) -> Edit | None:
 @query
 def undrawn(job: Job) -> tuple[str, ...]:
     """Signals and supply pins no wire is drawn for, in words; cheap enough for every edit."""
-    chains, devices, wires = job.chains, job.devices, job.wires
-    joined = {(e.place, e.pin) for w in wires for e in (w.a, w.b)}
-    names = index(devices)
-    signals = [
-        f"{names[c.device].name} {c.pin}"
-        for c in chains
-        if not c.wires and (c.device, c.pin) not in joined
-    ]
+    joined = {(e.place, e.pin) for w in job.wires for e in (w.a, w.b)}
     supplies = [
         f"{d.name} {s.pin}"
-        for d in devices
+        for d in job.devices
         for s in d.sheet.supplies
         if (d.id, s.pin) not in joined
     ]
-    return (*signals, *supplies)
+    return (*undrawn_signals(job), *supplies)
+
+
+@query
+def undrawn_signals(job: Job) -> tuple[str, ...]:
+    """Signals no wire is drawn for, in words."""
+    joined = {(e.place, e.pin) for w in job.wires for e in (w.a, w.b)}
+    names = index(job.devices)
+    return tuple(
+        [
+            f"{names[c.device].name} {c.pin}"
+            for c in job.chains
+            if not c.wires and (c.device, c.pin) not in joined
+        ]
+    )
 
 
 def places(job: Job) -> tuple[tuple[End, str], ...]:

@@ -23,6 +23,7 @@ from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
 from zombrel.job.state import State
 from zombrel.job.wiring import Feed, Stud
+from zombrel.signals.circuit.rest import at_most, lifts
 from zombrel.signals.supply import Ends, all_ends
 
 OPENS_AFTER = ((1.35, 0.75), (1.6, 0.25), (2.0, 0.15), (3.5, 0.04), (6.0, 0.02))
@@ -172,7 +173,8 @@ def read_power(job: Job, state: State) -> PowerReading:
         if e.supply is not None and e.feed is not None and e.supply.kind == "power":
             idle_a += _at_idle(e, idle) if "on" in FEEDS[e.feed.feed].alive else 0.0
     feeds = tuple([_feed(f, on.get(f.id, []), job.house, state.ambient) for f in job.feeds])
-    studs = tuple([_stud(s, on.get(s.id, [])) for s in job.studs])
+    lifted = lifts(job, at_most(job, state.ambient))
+    studs = tuple([_stud(s, on.get(s.id, []), lifted[s.id]) for s in job.studs])
     standby = sum(s.standby_a for s in feeds)
     v = job.vehicle
     return PowerReading(
@@ -227,13 +229,13 @@ def _feed(feed: Feed, held: list[Loaded], house: House, ambient: float) -> FeedR
     )
 
 
-def _stud(stud: Stud, on: list[Loaded]) -> StudReading:
+def _stud(stud: Stud, on: list[Loaded], lift_v: float) -> StudReading:
     amps = stud.load_a + sum(h.reading.amps for h in on if h.carries == "ground")
     return StudReading(
         id=stud.id,
         rings=stud.rings + len(on),
         amps=amps,
-        lift_v=amps * stud.ohm,
+        lift_v=lift_v,
         sensors=tuple(h.reading.id for h in on if h.carries == "signal"),
         wires=tuple(h.reading.id for h in on),
     )

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 
+from zombrel.calibrate.copper import resistance_per_m
 from zombrel.harness import conductor
 from zombrel.job.follow.query import query
 from zombrel.job.follow.view import chunks, plain
@@ -55,8 +56,8 @@ def read_wire(
     """Work out one conductor; ``ambient`` outside air [K], ``volts`` the system [V]."""
     place = ambient + wire.over_ambient_k
     amps = supply.amps if supply is not None else _signal_amps(given, volts)
-    carries = conductor.ampacity(wire.area_mm2, place, wire.bundle, house.conductor_max_k)
-    drop_v = amps * wire.length_m * conductor.resistance_per_m(wire.area_mm2, place)
+    carries = carried(wire, wire.area_mm2, ambient, house)
+    drop_v = amps * wire.length_m * resistance_per_m(wire.area_mm2, place)
     fuse, weakest, limit_a = None, wire.area_mm2, carries
     if wire.carries == "power":
         fuse = wire.fuse_a or (feed.fuse_a if feed is not None else None)
@@ -78,6 +79,20 @@ def read_wire(
         fuse_limit=conductor.largest_fuse(limit_a) if wire.carries == "power" else None,
         weakest_mm2=weakest,
     )
+
+
+def insulation(wire: Wire, house: House) -> float:
+    """What the insulation of a wire stands [K]: its own class, else the shop's usual."""
+    return wire.good_to_k or house.conductor_max_k
+
+
+def carried(wire: Wire, area_mm2: float, ambient: float, house: House) -> float:
+    """What a wire may carry where it lies, were its section ``area_mm2`` [A].
+
+    ``ambient`` outside air [K].
+    """
+    place = ambient + wire.over_ambient_k
+    return conductor.ampacity(area_mm2, place, wire.bundle, insulation(wire, house))
 
 
 @query

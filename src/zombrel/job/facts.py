@@ -352,6 +352,12 @@ def name_of(job: Job, path: tuple[str, ...]) -> str:
 _BY_PATH = {sheet.path: sheet for sheet in (*VEHICLE, *POWER)}
 
 
+def label_of(path: str) -> str:
+    """The label of a fact of the vehicle; its own name where it has none."""
+    sheet = _BY_PATH.get(path)
+    return sheet.label if sheet is not None else path.rpartition(".")[2].replace("_", " ")
+
+
 def lacking(*fields: str, else_: str = "") -> Problem:
     """The problem that facts of the vehicle are missing, with the way to the first of them."""
     sheets = [_BY_PATH[f"vehicle.{field}"] for field in fields]

@@ -6,6 +6,7 @@ volts is in ``signals.key_matrix``.
 
 from __future__ import annotations
 
+from collections.abc import Container
 from typing import NamedTuple
 
 from zombrel.job.sheet import FeedClass
@@ -59,3 +60,11 @@ FEEDS: dict[FeedClass, FeedSheet] = {
     ),
     "dead": FeedSheet((), "this one was dead in every position that was metered"),
 }
+
+
+def serves(feed: FeedClass, wanted: Container[FeedClass]) -> bool:
+    """Whether a feed of this class serves a pin that is made for ``wanted``.
+
+    What lives in run and while cranking lives wherever run does.
+    """
+    return feed in wanted or (feed == "run-and-crank" and "run" in wanted)

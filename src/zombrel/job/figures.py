@@ -26,6 +26,8 @@ FIGURES: dict[str, Figure] = {
     "working speed": Figure(3.0, "m/s", "a speed input should count from a brisk walk on: ASSUMED"),
     "working engine speed": Figure(5.0, "1/s", "below 300 rpm an engine only cranks"),
     "weak beyond": Figure(1.5, "×", "counting so much later than wanted is trouble: ASSUMED"),
+    "least rate": Figure(10.0, "Hz", "a gauge that sees fewer pulses jumps: ASSUMED"),
+    "least rate of a loop": Figure(25.0, "Hz", "a speed loop hunts on fewer: ASSUMED"),
     "setting error, trouble": Figure(0.03, "share", "more than tyre wear explains twice over"),
     "curve error, trouble": Figure(0.08, "share of the range", "a gauge reads visibly wrong"),
     "sensor error let pass": Figure(0.03, "share of the range", "usual gauge accuracy class"),
@@ -91,6 +93,8 @@ FITTING = {
     "relay": 20.0,
     "divider": 25.0,
     "multiplier": 30.0,
+    "ratio box": 30.0,
+    "coupling capacitor": 10.0,
 }
 """Minutes to fit each piece on the way of a signal."""
 DOUBT = {

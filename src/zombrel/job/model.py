@@ -118,6 +118,23 @@ class Multiplier(Frozen, frozen=True, kw_only=True, tag="multiplier"):
     input_ohm: Positive = 100000.0
 
 
+class Ratio(Frozen, frozen=True, kw_only=True, tag="ratio"):
+    """Ratio box: passes ``by`` pulses on for each that comes in, squared; any number will do."""
+
+    by: Annotated[float, Meta(ge=0.01, le=100)]
+    threshold_v: Positive = 0.08
+    out_v: Positive = 5.0
+    max_hz: Positive = 5000.0
+    input_ohm: Positive = 100000.0
+
+
+class Coupler(Frozen, frozen=True, kw_only=True, tag="coupler"):
+    """Capacitor in the line and a resistor to ground: pulses then swing about zero."""
+
+    microfarad: Positive = 1.0
+    ohm: Positive = 10000.0
+
+
 class PullUp(Frozen, frozen=True, kw_only=True, tag="pull-up"):
     """Resistor to the supply, for open-collector outputs and resistive senders."""
 
@@ -134,12 +151,16 @@ class Attenuator(Frozen, frozen=True, kw_only=True, tag="attenuator"):
 
 
 class Relay(Frozen, frozen=True, kw_only=True, tag="relay"):
-    """Changeover relay worked by the lamp line: rest contact grounds the input."""
+    """Changeover relay worked by the line: one of its contacts leads where the input looks."""
 
     coil_ohm: Positive = 90.0
     contact_ohm: Positive = 0.1
+    coil_v: Positive = 12.0
+    """Supply its coil is made for [V]."""
     contact_a: Positive = 10.0
     """What its contacts may switch [A]."""
+    throw: Literal["rest", "work"] = "rest"
+    """The contact that is used: the one that is closed while the coil rests, or the other."""
     suppression: Literal["none", "resistor", "diode"] = "diode"
     """What tames the coil when it lets go."""
 
@@ -151,7 +172,9 @@ class LoadResistor(Frozen, frozen=True, kw_only=True, tag="load"):
     rated_w: Positive = 25.0
 
 
-Hop = Divider | Multiplier | PullUp | Attenuator | Relay | LoadResistor
+Counter = Divider | Multiplier | Ratio
+"""What counts pulses and gives others."""
+Hop = Counter | Coupler | PullUp | Attenuator | Relay | LoadResistor
 
 
 class Chain(Frozen, frozen=True, kw_only=True):
@@ -190,6 +213,12 @@ class Device(Frozen, frozen=True, kw_only=True):
     settings: Annotated[tuple[Setting, ...], Meta(max_length=300)] = ()
     zone: Text = ""
     """Where it is mounted, by the plan."""
+    converter_v: Positive | None = None
+    """What a converter ahead of it makes of the supply [V]; None without one."""
+    hardware: Text = ""
+    """What was changed that its calibration must fit: a sender, an injector, its own version."""
+    calibrated_for: Text = ""
+    """What the calibration that is loaded now was made for."""
 
     def setting(self, pin: str) -> str | None:
         """The position noted for ``pin``, or None."""
@@ -288,6 +317,8 @@ class House(Frozen, frozen=True, kw_only=True):
     drop_signal: Positive = 0.01
     fuse_load: Positive = 0.75
     """Greatest share of a fuse's rating that a steady load may take."""
+    fuse_within_m: Positive = 0.2
+    """A fuse sits no further than this from the post or stud that feeds it [m]."""
     coil_clear_m: Positive = 0.15
     conductor_max_k: Positive = 358.15
     """Insulation limit of the wire the shop uses [K] (ISO 6722-1 class A, 85 °C)."""

@@ -171,6 +171,8 @@ class InputSheet(Frozen, frozen=True, kw_only=True):
     """Peak level at which the input counts a pulse [V]."""
     max_hz: Positive = 100000.0
     """Highest pulse rate the input follows [Hz]."""
+    min_hz: NonNegative = 0.0
+    """Lowest pulse rate it still takes for a speed [Hz]; 0 where the sheet does not say."""
     input_ohm: Positive = 47000.0
     """Resistance the input puts across the source [Ω]."""
     max_v: Positive = 60.0
@@ -203,6 +205,8 @@ class InputSheet(Frozen, frozen=True, kw_only=True):
     pulses_per_flash: Annotated[int, Meta(ge=0, le=10000)] = 0
     """Self-test lamp: pulses counted for one flash, 0 if it has no such lamp."""
     setting: SettingSheet | None = None
+    scale: NonNegative = 0.0
+    """Pulses per metre or revolution it is built for, where nothing can be set; 0: as they come."""
     required: bool = True
     shows: bool = True
     """The device shows the value as a number that can be read off."""
@@ -234,6 +238,10 @@ class OutputSheet(Frozen, frozen=True, kw_only=True):
     waveform: Waveform = "square"
     points: Curve = ()
     """Analogue output: (value, V)."""
+    of: Text = ""
+    """The input that it is made from; empty: it stands by itself."""
+    ratio: Text = ""
+    """The control that it multiplies that input's pulses by."""
 
 
 class SupplySheet(Frozen, frozen=True, kw_only=True):
@@ -272,6 +280,7 @@ Means = Literal[
     "least duty",
     "reserve",
     "sense",
+    "ratio",
 ]
 
 
@@ -284,6 +293,27 @@ class Control(Frozen, frozen=True, kw_only=True):
     of: Text = ""
     """The input whose reading it watches, for warnings."""
     setting: NumberSheet
+
+
+HOLDS: tuple[Quantity, ...] = ("brake", "clutch", "park", "park brake", "arm")
+ACTS = ("throttle", "idle")
+"""What can run away: a device that moves these is held back by its brake and clutch inputs."""
+Moves = Literal["", "throttle", "idle", "spark", "fuel", "fan or pump"]
+"""What a device acts on; empty: nothing."""
+
+
+class Need(Frozen, frozen=True, kw_only=True):
+    """A fact of the vehicle that a device rests on, and how it must stand."""
+
+    fact: Name
+    """Field of the vehicle, as ``throttle``."""
+    one_of: Annotated[tuple[Name, ...], Meta(max_length=12)] = ()
+    """For a fact that is a choice: those that will do."""
+    low: Figure | None = None
+    """For a number: the least and the most that will do, SI."""
+    high: Figure | None = None
+    why: Text = ""
+    """What happens otherwise, as the device's manual puts it."""
 
 
 class DeviceSheet(Frozen, frozen=True, kw_only=True):
@@ -301,6 +331,11 @@ class DeviceSheet(Frozen, frozen=True, kw_only=True):
     """How the settings are seen where the device sits."""
     min_v: NonNegative = 0.0
     """Supply below which the device resets [V]."""
+    max_v: Positive = 16.0
+    """Highest supply it stands [V]: 16 for whatever is made for 12 V."""
+    moves: Moves = ""
+    needs: Annotated[tuple[Need, ...], Meta(max_length=20)] = ()
+    """What of the vehicle it rests on, and for which model years."""
     full_at_rps: NonNegative = 0.0
     """Engine speed at which its greatest current is stated [1/s]; 0 when it is steady."""
     rest_a: NonNegative = 0.0
@@ -312,6 +347,10 @@ class DeviceSheet(Frozen, frozen=True, kw_only=True):
     multi_below_rps: NonNegative = 0.0
     cautions: Annotated[tuple[Text, ...], Meta(max_length=40)] = ()
     note: Text = ""
+
+    def gates(self, given: InputSheet) -> bool:
+        """Whether an input holds back what the device moves: brake, clutch, park, arming."""
+        return bool(given.need_ohm) or (self.moves in ACTS and given.quantity in HOLDS)
 
     def input(self, pin: str) -> InputSheet | None:
         """The input on ``pin``, or None."""

@@ -53,6 +53,8 @@ class StatedSpeed(Frozen, frozen=True, kw_only=True, tag="stated"):
     pulses_per_m: Positive
     volts: Positive = 12.0
     open_collector: bool = False
+    sinks_a: Positive = 0.05
+    """Most its open collector may pull down [A]."""
 
 
 class CoilTap(Frozen, frozen=True, kw_only=True, tag="coil"):
@@ -80,6 +82,8 @@ class EngineComputer(Frozen, frozen=True, kw_only=True, tag="computer"):
     pulses_per_rev: Positive
     volts: Positive = 12.0
     open_collector: bool = True
+    sinks_a: Positive = 0.05
+    """Most its open collector may pull down [A]."""
 
 
 class Alternator(Frozen, frozen=True, kw_only=True, tag="alternator"):
@@ -205,6 +209,8 @@ class BlendSender(Frozen, frozen=True, kw_only=True, tag="blend-sender"):
 
     volts: Positive = 5.0
     open_collector: bool = True
+    sinks_a: Positive = 0.05
+    """Most its open collector may pull down [A]."""
 
 
 class Duty(Frozen, frozen=True, kw_only=True, tag="duty"):

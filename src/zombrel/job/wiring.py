@@ -42,6 +42,10 @@ class Wire(Frozen, frozen=True, kw_only=True):
     twisted: bool = False
     shielded: bool = False
     fuse_a: Positive | None = None
+    fuse_at_m: NonNegative = 0.0
+    """How far along the conductor its fuse sits from the feed [m]."""
+    good_to_k: Positive | None = None
+    """What its insulation stands [K], where that is not the shop's usual."""
     bundle: Annotated[int, Meta(ge=1, le=60)] = 1
     over_ambient_k: NonNegative = 0.0
     """How much hotter than outside air the place gets [K]."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 from zombrel.job.model import Chain, Device, Job, index
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.sheet import InputSheet
+from zombrel.job.wiring import Wire
 from zombrel.signals.finder import candidates
 
 
@@ -13,6 +14,7 @@ def best_chain(job: Job, device: Device, sheet: InputSheet) -> Chain | None:
     ranked = [c for c in candidates(job, device, sheet) if c.possible]
     if not ranked:
         return None
+    drawn = [w.id for w in job.wires if _ends_at(w, device.id, sheet.pin)]
     return Chain(
         id=_free_id(job, f"{sheet.quantity.replace(' ', '-')}-{device.id}"),
         title=QUANTITIES[sheet.quantity].title,
@@ -21,7 +23,12 @@ def best_chain(job: Job, device: Device, sheet: InputSheet) -> Chain | None:
         hops=ranked[0].hops,
         device=device.id,
         pin=sheet.pin,
+        wires=tuple(drawn[:1]),
     )
+
+
+def _ends_at(wire: Wire, device: str, pin: str) -> bool:
+    return (device, pin) in ((wire.a.place, wire.a.pin), (wire.b.place, wire.b.pin))
 
 
 def _free_id(job: Job, wanted: str) -> str:

@@ -20,11 +20,14 @@ from typing import Literal, NamedTuple
 from zombrel.job.figures import figure
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
+from zombrel.signals.circuit.network import Piece
 
 COLD_FILAMENT = 0.1
 """Cold over hot resistance of a tungsten filament [2]."""
 RATED_V = 13.5
 """Voltage at which a 12 V lamp's watts are stated (UN ECE R37)."""
+COLD_V = 1.0
+"""Below it a filament stays cold [V]: ASSUMED."""
 LED_KNEE_V = 6.8
 """Voltage below which a 12 V LED lamp draws next to nothing [3]."""
 LED_SLOPE_OHM = 300.0
@@ -79,6 +82,23 @@ class BrakeLine(Frozen, frozen=True, kw_only=True):
 def filament_ohm(watts: float, count: int, rated_v: float = RATED_V) -> float:
     """Cold resistance of ``count`` lamps in parallel [Ω] [2]."""
     return rated_v**2 / watts / count * COLD_FILAMENT
+
+
+def lamp_law(
+    lamps: Literal["filament", "led"], watts: float, count: int, scale: float = 1.0
+) -> tuple[Piece, ...]:
+    """Current over voltage of ``count`` lamps in parallel, in straight pieces [1][2][3].
+
+    ``scale`` is 2 for lamps of a 24 V system. Tungsten is cold below a volt and has its rated
+    current at its rated voltage; between them it warms.
+    """
+    if lamps == "led":
+        knee, siemens = LED_KNEE_V * scale, count / LED_SLOPE_OHM
+        return Piece(-math.inf, 0.0, 0.0), Piece(knee, siemens, -siemens * knee)
+    rated = RATED_V * scale
+    cold = 1 / filament_ohm(watts, count, rated)
+    hot = (watts * count / rated - cold * COLD_V) / (rated - COLD_V)
+    return Piece(-math.inf, cold, 0.0), Piece(COLD_V, hot, (cold - hot) * COLD_V)
 
 
 def brake_line(

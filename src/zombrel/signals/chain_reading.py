@@ -14,7 +14,7 @@ from zombrel.calibrate.setting import Choice, believed, choose
 from zombrel.job.facts import lacking, unset
 from zombrel.job.figures import figure
 from zombrel.job.follow.query import query
-from zombrel.job.follow.view import OPEN, plain
+from zombrel.job.follow.view import OPEN, chunks, plain
 from zombrel.job.model import (
     Chain,
     Device,
@@ -32,9 +32,11 @@ from zombrel.job.state import State
 from zombrel.job.unjudged import note
 from zombrel.signals import law as laws
 from zombrel.signals.brake import PRESSED_SHARE, BrakeLine, brake_line
+from zombrel.signals.circuit.port import Port
+from zombrel.signals.circuit.rest import at_most, electric, of_chain
 from zombrel.signals.contact import Contact, contact
-from zombrel.signals.ground import grounds, lift
 from zombrel.signals.kinds import Emission
+from zombrel.signals.kinds.base import OPEN_OHM
 from zombrel.signals.reduce import box_for, emission, law
 from zombrel.signals.sense import (
     FAULTS,
@@ -52,6 +54,8 @@ if TYPE_CHECKING:
     import numpy as np
     from numpy.typing import NDArray
 
+ROOM = 293.15
+"""Air in which the level of a signal is worked out [K]; it hardly matters there."""
 DIVIDER_MAX = 10
 """Largest divider offered: the switch on the ordinary pulse divider goes to ten."""
 
@@ -117,7 +121,6 @@ class Felt(NamedTuple):
     """A sensor chain and all of it that no state changes."""
 
     sender: Sensor
-    ground_lift: float
     span: tuple[float, float]
     box: str
     """The device the source is an output of, or ""."""
@@ -151,7 +154,7 @@ def ready(job: Job, key: str) -> Ready:
     """
     chain, source, device = _parts(job, key)
     give = emission(source, job.vehicle, box_for(job, source))
-    rate_law = law(chain, give, device)
+    rate_law = law(chain, give, device, of_chain(job, key, at_most(job, ROOM)))
     if math.isnan(rate_law.setting):
         raise unset(device.name, chain.pin, chain.id)
     return Ready(give, rate_law, laws.span(rate_law), _box(source))
@@ -167,8 +170,7 @@ def felt(job: Job, key: str) -> Felt:
     chain, source, device = _parts(job, key)
     box = index(job.devices).get(_box(source))
     sender = sensor(chain, source, device, box)
-    above = lift(chain, source, grounds(job))
-    return Felt(sender, above, span_of(chain, sender, job.vehicle.tank_l), _box(source))
+    return Felt(sender, span_of(chain, sender, job.vehicle.tank_l), _box(source))
 
 
 @query
@@ -195,11 +197,8 @@ class Kind(NamedTuple):
 
 
 @query
-def _kinds(job: Job) -> tuple[Kind, ...]:
-    return tuple([_kind(job, chain) for chain in job.chains])
-
-
-def _kind(job: Job, chain: Chain) -> Kind:
+def _kind(job: Job, key: str) -> Kind:
+    chain = index(job.chains)[key]
     kind = group(chain.quantity)
     reads = _counted if kind == "rate" else _felt if kind == "sensed" else _switched
     return Kind(chain.id, chain.quantity, chain.device, reads)
@@ -208,9 +207,16 @@ def _kind(job: Job, chain: Chain) -> Kind:
 @query
 def read_chains(job: Job, state: State) -> tuple[ChainReading, ...]:
     """Evaluate every chain of ``job`` in ``state``."""
+    some = [plain(_read_some(job, state, ids)) for ids in chunks(job.chains, 25)]
+    return tuple([reading for readings in some for reading in readings])
+
+
+@query
+def _read_some(job: Job, state: State, ids: tuple[str, ...]) -> tuple[ChainReading, ...]:
     found = []
-    live = plain(living(job, state))
-    for kind in _kinds(job):
+    live = living(job, state)
+    for key in ids:
+        kind = _kind(job, key)
         try:
             found.append(plain(kind.reads(job, state, kind, live[kind.device])))
         except Problem as problem:
@@ -231,7 +237,13 @@ def _felt(job: Job, state: State, kind: Kind, live: bool) -> ChainReading:
     true = truth(kind.quantity, state)
     # only these of a state reach a sensor: the reading stays while another is dragged
     felt_by = (state.volts, state.barometer, state.ambient)
-    return _sensed_reading(job, kind.chain, true, *felt_by, live)
+    port = of_chain(job, kind.chain, electric(state))
+    return _sensed_reading(job, kind.chain, true, port, *felt_by, live)
+
+
+def port_of(job: Job, key: str, state: State) -> Port:
+    """What the source of the chain ``key`` sees in ``state``."""
+    return of_chain(job, key, electric(state))
 
 
 def _switched(job: Job, state: State, kind: Kind, live: bool) -> ChainReading:
@@ -242,11 +254,18 @@ def _switched(job: Job, state: State, kind: Kind, live: bool) -> ChainReading:
 
 @query
 def _sensed_reading(
-    job: Job, key: str, true: float, volts: float, barometer: float, ambient: float, alive: bool
+    job: Job,
+    key: str,
+    true: float,
+    port: Port,
+    volts: float,
+    barometer: float,
+    ambient: float,
+    alive: bool,
 ) -> ChainReading:
-    sender, above, (low, high), _ = felt(job, key)
+    sender, (low, high), _ = felt(job, key)
     state = State(volts=volts, barometer=barometer, ambient=ambient)
-    shown, how = shown_at(sender, true, above, state)
+    shown, how = shown_at(sender, true, port, state)
     return ChainReading(
         id=key,
         quantity=sender.sheet.quantity,
@@ -313,7 +332,8 @@ def brake_of(
     if vehicle.lamps is None:
         raise lacking("lamps")
     load = next((h.ohm for h in chain.hops if isinstance(h, LoadResistor)), None)
-    relay = next(((h.coil_ohm, h.contact_ohm) for h in chain.hops if isinstance(h, Relay)), None)
+    fitted = next((h for h in chain.hops if isinstance(h, Relay)), None)
+    relay = None if fitted is None else (fitted.coil_ohm, _at_rest(fitted))
     return brake_line(
         vehicle.lamps,
         vehicle.lamp_w,
@@ -325,6 +345,11 @@ def brake_of(
         sheet.need_ohm or figure("load resistor, usual need"),
         side,
     )
+
+
+def _at_rest(relay: Relay) -> float:
+    """What a relay leaves between its input and ground with the pedal up [Ω]."""
+    return relay.contact_ohm if relay.throw == "rest" else OPEN_OHM
 
 
 def _read_brake(
@@ -363,9 +388,10 @@ def strip(
 ) -> list[tuple[float, float]]:
     """The reading of a chain over its whole range, as corners (true, shown)."""
     if group(chain.quantity) == "sensed":
-        sender, above, (low, high), _ = felt(job, chain.id)
-        return strip_of(sender, low, high, above, state or State())
-    rate = law(chain, emission(source, job.vehicle, box_for(job, source)), device)
+        sender, (low, high), _ = felt(job, chain.id)
+        state = state or State()
+        return strip_of(sender, low, high, port_of(job, chain.id, state), state)
+    rate = ready(job, chain.id).law
     return laws.corners(rate, top_of(chain, job.vehicle))
 
 
@@ -375,7 +401,7 @@ def sweep(
     """True and shown at ``points`` places over the whole range of a rate chain, as arrays."""
     import numpy as np
 
-    rate_law = law(chain, emission(source, job.vehicle, box_for(job, source)), device)
+    rate_law = ready(job, chain.id).law
     x = np.linspace(0.0, top_of(chain, job.vehicle), points)
     return x, laws.evaluate(laws.table([rate_law]), x[None, :]).shown[0]
 

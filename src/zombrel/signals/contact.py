@@ -47,14 +47,16 @@ def contact(chain: Chain, source: Source, sheet: InputSheet) -> Contact:
         switch = spec
     else:
         raise Problem(f"{source.name} is no contact; {sheet.pin} wants one.")
-    relay = any(isinstance(h, Relay) for h in chain.hops)
-    leads = sheet.closes_to if relay else switch.to
+    relay = next((h for h in chain.hops if isinstance(h, Relay)), None)
+    leads = sheet.closes_to if relay is not None else switch.to
 
     def seen(on: bool) -> bool:
         closed = (switch.rests == "closed") != on
-        if relay:
+        if relay is not None and relay.throw == "rest":
             closed = not closed
         found = closed and leads == sheet.closes_to
-        return found == (sheet.active == "closed")
+        # a cancel input is on while its way to ground is open
+        active = "open" if sheet.need_ohm else sheet.active
+        return found == (active == "closed")
 
     return Contact(seen(on=False), seen(on=True), leads, switch.rests)

@@ -16,10 +16,11 @@ from zombrel.job.follow.view import plain
 from zombrel.job.model import (
     Attenuator,
     Chain,
+    Counter,
+    Coupler,
     Device,
     Divider,
     Job,
-    Multiplier,
     PullUp,
     Vehicle,
     by_id,
@@ -27,12 +28,18 @@ from zombrel.job.model import (
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import DeviceSheet, InputSheet
 from zombrel.job.source import BoxOutput, CoilTap, Source
+from zombrel.signals.circuit.build import SATURATED_V
+from zombrel.signals.circuit.port import Port
 from zombrel.signals.kinds import Emission, kind_of
 from zombrel.signals.kinds.base import no_pulses
-from zombrel.signals.law import Law, loaded
+from zombrel.signals.law import Law
 
-LOW_LEVEL = 0.4
-"""What an open collector without a pull-up may still reach [V]."""
+LOW_LEVEL = SATURATED_V
+"""What an open collector that cannot swing reaches [V]."""
+FALLS_TO = 0.6
+"""Share of its threshold that an input must fall below to count again: ASSUMED."""
+USUAL_V = 13.8
+"""Supply that a pull-up goes to where no job says."""
 
 
 @query
@@ -97,12 +104,12 @@ def divider_of(chain: Chain) -> Divider | None:
     return next((h for h in chain.hops if isinstance(h, Divider)), None)
 
 
-def counter_of(chain: Chain) -> Divider | Multiplier | None:
-    """What counts pulses on the way, divider or multiplier, or None."""
-    return next((h for h in chain.hops if isinstance(h, Divider | Multiplier)), None)
+def counter_of(chain: Chain) -> Counter | None:
+    """What counts pulses on the way, divider, multiplier or ratio box, or None."""
+    return next((h for h in chain.hops if isinstance(h, Counter)), None)
 
 
-def counted_by(counter: Divider | Multiplier | None) -> float:
+def counted_by(counter: Counter | None) -> float:
     """Pulses in for one pulse out.
 
     Result [ratio].
@@ -112,8 +119,33 @@ def counted_by(counter: Divider | Multiplier | None) -> float:
     return float(counter.by) if isinstance(counter, Divider) else 1 / counter.by
 
 
-def law(chain: Chain, give: Emission, device: Device) -> Law:
+def _alone(chain: Chain, sheet: InputSheet, counter: Counter | None) -> Port:
+    """What a source sees of an input that nothing else hangs on, from the usual supply."""
+    load = counter.input_ohm if counter else sheet.input_ohm
+    down = next((h for h in chain.hops if isinstance(h, Attenuator)), None)
+    pulls = [(h.ohm, h.to_v or USUAL_V) for h in chain.hops if isinstance(h, PullUp)]
+    if sheet.pull_up_ohm and counter is None:
+        pulls.append((sheet.pull_up_ohm, sheet.pull_up_v or USUAL_V))
+    foot, series = load, 0.0
+    if down is not None:
+        foot = down.ground_ohm * load / (down.ground_ohm + load)
+        series = down.series_ohm
+    siemens = 1 / (series + foot) + sum(1 / ohm for ohm, _ in pulls)
+    open_v = sum(v / ohm for ohm, v in pulls) / siemens
+    share = foot / (series + foot)
+    return Port(open_v, 1 / siemens, open_v * share, share / siemens, 0.0)
+
+
+def _pulled(give: Emission, port: Port, threshold: float) -> float:
+    """Level of an open collector [V]: what pulls it up, if it can pull that down again."""
+    low = port.behind(0.0, SATURATED_V / give.sinks_a)
+    return port.pin_v if low < FALLS_TO * threshold or not threshold else LOW_LEVEL
+
+
+def law(chain: Chain, give: Emission, device: Device, port: Port | None = None) -> Law:
     """The law of a rate chain from what its source gives, its supplies taken as good.
+
+    ``port`` as the network has it; None for a chain that is joined alone and without loss.
 
     Raises:
         Problem: the device has no such input, or its setting is none it has.
@@ -122,25 +154,24 @@ def law(chain: Chain, give: Emission, device: Device) -> Law:
     if sheet is None:
         raise Problem(f"{device.name} has no input “{chain.pin}”.")
     counter = counter_of(chain)
-    after = counter.input_ohm if counter else sheet.input_ohm
-    down = next((h for h in chain.hops if isinstance(h, Attenuator)), None)
-    load, share = after, 1.0
-    if down is not None:
-        foot = down.ground_ohm * after / (down.ground_ohm + after)
-        load, share = down.series_ohm + foot, foot / (down.series_ohm + foot)
-    pulled = any(isinstance(h, PullUp) for h in chain.hops) or sheet.pull_up_ohm > 0
-    fixed = LOW_LEVEL if give.needs_pull_up and not pulled else give.volts
-    per_hz = give.volts_per_hz
+    port = port or _alone(chain, sheet, counter)
+    # a capacitor in the line leaves half of a square's height on either side of zero
+    coupled = [isinstance(h, Coupler) for h in chain.hops if isinstance(h, Coupler | Counter)]
+    half, behind = 0.5 if coupled[:1] == [True] else 1.0, 0.5 if coupled[1:] == [True] else 1.0
+    per_hz, fixed = 0.0, give.volts * port.share * half
     if give.winding_ohm:
-        per_hz = loaded(per_hz, give.into_ohm, give.winding_ohm, load)
+        open_circuit = give.volts_per_hz * (give.into_ohm + give.winding_ohm) / give.into_ohm
+        per_hz = open_circuit * port.per_amp / (port.ohm + give.winding_ohm)
+    if give.needs_pull_up:
+        fixed = _pulled(give, port, counter.threshold_v if counter else sheet.threshold_v)
     return Law(
         rate=give.rate,
-        v_per_hz=per_hz * share,
-        v_fixed=fixed * share,
+        v_per_hz=per_hz,
+        v_fixed=fixed,
         divider=counted_by(counter),
         first_threshold=counter.threshold_v if counter else sheet.threshold_v,
         first_max_hz=counter.max_hz if counter else math.inf,
-        second_level=counter.out_v if counter else 0.0,
+        second_level=counter.out_v * behind if counter else 0.0,
         second_threshold=sheet.threshold_v if counter else 0.0,
         device_max_hz=sheet.max_hz,
         # without a scale of its own the device takes the pulses as they come

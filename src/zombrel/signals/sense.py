@@ -32,6 +32,7 @@ from zombrel.job.source import (
 )
 from zombrel.job.stages import route, see
 from zombrel.job.state import State
+from zombrel.signals.circuit.port import Port
 from zombrel.signals.inputs import INPUTS
 from zombrel.signals.kinds import kind_of
 from zombrel.signals.kinds.base import OPEN_OHM
@@ -200,11 +201,6 @@ def electrical(sender: Sensor, value: float, state: State) -> float:
     return law(sender.source.spec, sender.truth, value, state)
 
 
-def _node(parts: list[tuple[float, float]]) -> float:
-    """Volts where resistors (Ω, V) meet [1]."""
-    return sum(v / r for r, v in parts) / sum(1 / r for r, _ in parts)
-
-
 def _pulls(sender: Sensor, state: State) -> list[tuple[float, float]]:
     """Every pull-up on the node but the device's own."""
     spec = sender.source.spec
@@ -221,24 +217,36 @@ def _own(sender: Sensor, state: State) -> list[tuple[float, float]]:
     return [(sheet.pull_up_ohm, sheet.pull_up_v or state.volts)]
 
 
-def pin_volts(sender: Sensor, given: float, ground_lift: float, state: State) -> float:
+def ideal(sender: Sensor, state: State) -> Port:
+    """What the sender would see of the input and what pulls at it, wires without loss [1]."""
+    sheet = sender.sheet
+    parts = [*_pulls(sender, state), *_own(sender, state)]
+    if sheet.takes != "ohm":
+        parts.append((sheet.input_ohm, 0.0))
+    if sender.down is not None:
+        foot = sender.down.ground_ohm * sheet.input_ohm / (sender.down.ground_ohm + sheet.input_ohm)
+        return Port(0.0, sender.down.series_ohm + foot, 0.0, foot, 0.0)
+    siemens = sum(1 / ohm for ohm, _ in parts)
+    if not siemens:
+        return Port(0.0, OPEN_OHM, 0.0, OPEN_OHM, 0.0)
+    volts = sum(v / ohm for ohm, v in parts) / siemens
+    return Port(volts, 1 / siemens, volts, 1 / siemens, 0.0)
+
+
+def pin_volts(sender: Sensor, given: float, port: Port) -> float:
     """Volts at the pin for what the sender gives; nan where volts do not count.
 
-    ``given`` [Ω, V, Hz or share], ``lift`` and result [V].
+    ``given`` [Ω, V, Hz or share], result [V].
     """
-    sheet = sender.sheet
+    spec = sender.source.spec
     if sender.gives == "ohm":
-        parts = [*_pulls(sender, state), *_own(sender, state), (max(given, 1e-3), ground_lift)]
-        if sheet.takes == "volts":
-            parts.append((sheet.input_ohm, 0.0))
-        return _node(parts)
+        return port.behind(0.0, max(given, 1e-3))
     if sender.gives == "volts":
-        out = max(getattr(sender.source.spec, "out_ohm", 100.0), 1e-3)
-        if sender.down is None:
-            parts = [(out, given + ground_lift), *_pulls(sender, state), *_own(sender, state)]
-            return _node([*parts, (sheet.input_ohm, 0.0)])
-        foot = sender.down.ground_ohm * sheet.input_ohm / (sender.down.ground_ohm + sheet.input_ohm)
-        return (given + ground_lift) * foot / (foot + sender.down.series_ohm + out)
+        out = max(getattr(spec, "out_ohm", 100.0), 1e-3)
+        if isinstance(spec, Ratiometric):
+            # it shares out what is between its supply and its foot, so the foot lifts it in part
+            given *= 1 - port.lift_v / spec.supply_v
+        return port.behind(given, out)
     return math.nan
 
 
@@ -251,15 +259,16 @@ def inferred(sender: Sensor, given: float, volts: float, state: State) -> float:
     return INPUTS[sender.sheet.takes].infers(given, volts, own)
 
 
-def shown_at(
-    sender: Sensor, value: float, ground_lift: float, state: State
-) -> tuple[float, Sensed]:
+def shown_at(sender: Sensor, value: float, port: Port | None, state: State) -> tuple[float, Sensed]:
     """What the device shows at a true value, and how it comes about.
 
-    ``value`` and the first result [SI], ``lift`` [V].
+    ``port`` as the network has it; None for a sender that is joined without loss. ``value`` and
+    the first result [SI].
     """
+    if port is None:
+        port = ideal(sender, state)
     given = electrical(sender, value, state)
-    volts = pin_volts(sender, given, ground_lift, state)
+    volts = pin_volts(sender, given, port)
     read = inferred(sender, given, volts, state)
     shown = _value(sender, read, state)
     return shown, Sensed(
@@ -269,8 +278,8 @@ def shown_at(
         pin_v=volts,
         inferred=read,
         off=shown - value,
-        lift_v=ground_lift,
-        own_shift=_own_shift(sender, value, given, ground_lift, state),
+        lift_v=port.lift_v,
+        own_shift=_own_shift(sender, value, given, volts, port),
         fault=_fault(sender, given, read),
     )
 
@@ -288,7 +297,7 @@ def _value(sender: Sensor, read: float, state: State) -> float:
 
 def _fault(sender: Sensor, given: float, read: float) -> Fault:
     spec = sender.source.spec
-    if given >= OPEN_OHM:
+    if given >= OPEN_OHM or (sender.gives == "ohm" and read >= OPEN_OHM):
         return "open"
     pulled = bool(sender.pull_ups or sender.sheet.pull_up_ohm)
     if kind_of(spec).open_collector(spec) and not pulled:
@@ -318,14 +327,12 @@ def count_step(sender: Sensor, volts: float, state: State) -> float:
     return abs(near[1] - near[0])
 
 
-def _own_shift(
-    sender: Sensor, value: float, given: float, ground_lift: float, state: State
-) -> float:
+def _own_shift(sender: Sensor, value: float, given: float, volts: float, port: Port) -> float:
     """Shift of the vehicle's own reading: it infers from the node with its pull-up alone."""
     spec = sender.source.spec
     if not isinstance(spec, Thermistor | Resistive) or not spec.shared_ohm:
         return 0.0
-    volts = pin_volts(sender, given, ground_lift, state)
+    volts -= port.lift_v
     if volts >= spec.shared_v * (1 - 1e-9):
         return math.inf
     taken = spec.shared_ohm * volts / (spec.shared_v - volts)
@@ -361,12 +368,12 @@ def span_of(chain: Chain, sender: Sensor, tank_l: float | None = None) -> tuple[
 
 
 def strip_of(
-    sender: Sensor, low: float, high: float, ground_lift: float, state: State, steps: int = 48
+    sender: Sensor, low: float, high: float, port: Port, state: State, steps: int = 48
 ) -> list[tuple[float, float]]:
     """(true, shown) over a range; the corners of the pairs are in it.
 
-    ``low``, ``high`` and the pairs [SI], ``lift`` [V].
+    ``low``, ``high`` and the pairs [SI].
     """
     xs = {low + (high - low) * i / steps for i in range(steps + 1)}
     xs |= {x for x, _ in itertools.chain(sender.truth, sender.curve) if low < x < high}
-    return [(x, shown_at(sender, x, ground_lift, state)[0]) for x in sorted(xs)]
+    return [(x, shown_at(sender, x, port, state)[0]) for x in sorted(xs)]

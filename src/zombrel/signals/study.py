@@ -23,7 +23,7 @@ from zombrel.job.sheet import Curve, Frozen
 from zombrel.job.source import BoxOutput, Duty, Resistive, Source, Thermistor, Volts
 from zombrel.job.state import State
 from zombrel.signals.reduce import input_of
-from zombrel.signals.sense import Sensor, count_step, joined, known_curve, shown_at, span_of
+from zombrel.signals.sense import Sensor, count_step, ideal, joined, known_curve, shown_at, span_of
 from zombrel.signals.ways import SENSED_OK, air, table_for, true_curve
 
 KELVIN_FROM = 200.0
@@ -197,7 +197,7 @@ def _worst(sender: Sensor, span: tuple[float, float]) -> tuple[float, float]:
     found = []
     for i in range(61):
         x = low + (high - low) * i / 60
-        found.append((abs(shown_at(sender, x, 0.0, State())[1].off), x))
+        found.append((abs(shown_at(sender, x, None, State())[1].off), x))
     return max(found)
 
 
@@ -207,12 +207,12 @@ def _sharpness(sender: Sensor, span: tuple[float, float]) -> dict[str, object]:
     steps = []
     for i in range(1, 20):
         x = low + (high - low) * i / 20
-        count = count_step(sender, shown_at(sender, x, 0.0, State())[1].pin_v, State())
+        count = count_step(sender, shown_at(sender, x, None, State())[1].pin_v, State())
         if math.isfinite(count):
             steps.append((count, x))
     middle = (low + high) / 2
-    plain = shown_at(sender, middle, 0.0, State())[0]
-    lifted = shown_at(sender, middle, 0.01, State())[0]
+    plain = shown_at(sender, middle, None, State())[0]
+    lifted = shown_at(sender, middle, ideal(sender, State()).lifted(0.01), State())[0]
     found: dict[str, object] = {"per_10mv": lifted - plain}
     if steps:
         found["count_worst"], found["count_at"] = max(steps)

@@ -112,7 +112,7 @@ def powered(device: Device, feeds: Sequence[Feed], state: State) -> bool:
 
     A device whose feeds are not drawn yet is taken to be alive with the key on.
     """
-    if state.volts < device.sheet.min_v:
+    if (device.converter_v or state.volts) < device.sheet.min_v:
         return False
     if not feeds:
         return state.key != "off"

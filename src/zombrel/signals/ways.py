@@ -24,6 +24,8 @@ from zombrel.job.figures import figure
 from zombrel.job.model import (
     Attenuator,
     Chain,
+    Counter,
+    Coupler,
     Device,
     Divider,
     Hop,
@@ -31,13 +33,14 @@ from zombrel.job.model import (
     LoadResistor,
     Multiplier,
     PullUp,
+    Ratio,
     Relay,
     by_id,
 )
 from zombrel.job.pairs import LEAST_PAIRS, between
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES, group
-from zombrel.job.sheet import TABLE, Curve, InputSheet
+from zombrel.job.sheet import TABLE, Curve, InputSheet, Waveform
 from zombrel.job.source import BoxOutput, Ratiometric, Resistive, Source, Thermistor, WheelRing
 from zombrel.job.state import State
 from zombrel.signals import law as laws
@@ -57,6 +60,8 @@ FITTED: dict[type, str] = {
     Relay: "relay",
     Divider: "divider",
     Multiplier: "multiplier",
+    Ratio: "ratio box",
+    Coupler: "coupling capacitor",
 }
 MINUTES = {kind: figure(f"fitting, {name}") for kind, name in FITTED.items()}
 """Minutes to fit each piece."""
@@ -92,13 +97,15 @@ class Way(NamedTuple):
 _HOPS: dict[type, Callable[[Any], str]] = {
     Divider: lambda hop: "zero-cross squarer" if hop.by == 1 else f"divider ÷{hop.by}",
     Multiplier: lambda hop: f"multiplier ×{hop.by}",
+    Ratio: lambda hop: f"ratio box ×{hop.by:g}",
+    Coupler: lambda hop: f"coupling capacitor {hop.microfarad:g} µF",
     PullUp: lambda hop: (
         f"pull-up {prefixed(hop.ohm, 'Ω', 2)} to {f'{hop.to_v:g} V' if hop.to_v else 'the supply'}"
     ),
     Attenuator: lambda hop: (
         f"level shifter {prefixed(hop.series_ohm, 'Ω', 2)} / {prefixed(hop.ground_ohm, 'Ω', 2)}"
     ),
-    Relay: lambda hop: "relay",
+    Relay: lambda hop: "relay" if hop.throw == "rest" else "relay, its working contact",
     LoadResistor: lambda hop: f"load resistor {hop.ohm:g} Ω",
 }
 """Each piece of conditioning in the trade's words."""
@@ -165,6 +172,8 @@ def _rate_ways(job: Job, device: Device, sheet: InputSheet, source: Source) -> I
     more = _best_by(give, sheet, top, divide=False)
     if more is not None:
         counters.append((Multiplier(by=more.divider),))
+    if give.waveform == "square" and sheet.waveforms == ("sine",):
+        counters.append((Coupler(),))
     before: list[tuple[Hop, ...]] = [()]
     if give.needs_pull_up:
         before.append((PullUp(),))
@@ -205,13 +214,14 @@ def _try_rate(
 ) -> Way:
     bare = Device(id=device.id, name=device.name, sheet=device.sheet)
     rate_law = law(trial(device, sheet, source, hops), give, bare)
-    counted = any(isinstance(h, Divider | Multiplier) for h in hops)
+    counted = any(isinstance(h, Counter) for h in hops)
     failed = []
     peak, stands = rate_law.v_fixed, STANDS_V if counted else sheet.max_v
     if peak > stands:
         failed.append(f"{peak:.0f} V peaks against {stands:.0f} V")
-    if not counted and give.waveform not in sheet.waveforms:
-        failed.append(f"a {give.waveform} into an input for {' or '.join(sheet.waveforms)}")
+    shape = shape_at(hops, give.waveform)
+    if shape not in sheet.waveforms:
+        failed.append(f"a {shape} into an input for {' or '.join(sheet.waveforms)}")
     start, stop = laws.span(rate_law)
     wanted = works_from(sheet)
     if stop <= 0:
@@ -233,9 +243,19 @@ def _try_rate(
     return Way(hops, tuple(failed), setting, (), error, math.nan, start, stop)
 
 
+def shape_at(hops: tuple[Hop, ...], shape: Waveform) -> Waveform:
+    """What shape reaches an input through what is fitted before it."""
+    for hop in hops:
+        if isinstance(hop, Counter):
+            shape = "square"
+        elif isinstance(hop, Coupler) and shape == "square":
+            shape = "sine"
+    return shape
+
+
 def _load(hops: tuple[Hop, ...], sheet: InputSheet) -> float:
     for hop in hops:
-        if isinstance(hop, Divider | Multiplier):
+        if isinstance(hop, Counter):
             return hop.input_ohm
         if isinstance(hop, Attenuator):
             return hop.series_ohm + hop.ground_ohm
@@ -293,7 +313,7 @@ def try_sensor(
     name, table = best_curve(job, chain, source, sheet, box, (low, high))
     sender = joined(chain, source, sheet, table, box)
     worst, own_shift = _over(sender, low, high, state)
-    middle = shown_at(sender, (low + high) / 2, 0.0, state)[1]
+    middle = shown_at(sender, (low + high) / 2, None, state)[1]
     failed = []
     kind = QUANTITIES[sheet.quantity].kind
     share = worst / (high - low)
@@ -306,7 +326,7 @@ def try_sensor(
             f"shifts the vehicle's own reading: it would take {token(kind, (low + high) / 2)} "
             f"for {token(kind, (low + high) / 2 + own_shift)}"
         )
-    peak = shown_at(sender, high, 0.0, state)[1].pin_v
+    peak = shown_at(sender, high, None, state)[1].pin_v
     if peak > sheet.max_v:
         failed.append(f"{peak:.1f} V against the {sheet.max_v:.0f} V the pin stands")
     stored = table if name == TABLE else ()
@@ -315,8 +335,8 @@ def try_sensor(
 
 def _over(sender: Sensor, low: float, high: float, state: State) -> tuple[float, float]:
     xs = [low + (high - low) * i / 40 for i in range(41)]
-    worst = max(abs(shown_at(sender, x, 0.0, state)[1].off) for x in xs)
-    return worst, shown_at(sender, (low + high) / 2, 0.0, state)[1].own_shift
+    worst = max(abs(shown_at(sender, x, None, state)[1].off) for x in xs)
+    return worst, shown_at(sender, (low + high) / 2, None, state)[1].own_shift
 
 
 def true_curve(
@@ -337,7 +357,7 @@ def true_curve(
     xs = {low + (high - low) * i / steps for i in range(steps + 1)}
     xs |= {x for x, _ in sender.truth if low < x < high}
     above = air(sheet)
-    return tuple((x + above, shown_at(sender, x, 0.0, State())[1].inferred) for x in sorted(xs))
+    return tuple((x + above, shown_at(sender, x, None, State())[1].inferred) for x in sorted(xs))
 
 
 def air(sheet: InputSheet) -> float:
@@ -395,7 +415,7 @@ def _contact_ways(job: Job, device: Device, sheet: InputSheet, source: Source) -
     if is_brake_line(source, sheet):
         yield from _brake_ways(job, device, sheet, source)
         return
-    for hops in ((), (Relay(),)):
+    for hops in ((), (Relay(),), (Relay(throw="work"),)):
         switch = contact(trial(device, sheet, source, hops), source, sheet)
         failed = []
         if switch.turned:

@@ -376,8 +376,10 @@ class MainWindow(QMainWindow):
         for finding in self._session.assessment.findings:
             for mend in finding.mends:
                 if mend.edit is not None:
-                    if self._session.do(mend.label, mend.edit):
-                        self.say("good", f"{finding.title}: {mend.label}. Ctrl+Z takes it back.")
+                    label = self._session.words(mend.label)
+                    if self._session.do(label, mend.edit):
+                        title = self._session.words(finding.title)
+                        self.say("good", f"{title}: {label}. Ctrl+Z takes it back.")
                     return
         self.say("open", "No finding can be mended by itself now.")
 

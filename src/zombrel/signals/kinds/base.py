@@ -32,6 +32,8 @@ class Emission(Frozen, frozen=True, kw_only=True):
     into_ohm: float = 0.0
     winding_ohm: float = 0.0
     needs_pull_up: bool = False
+    sinks_a: float = 0.05
+    """Most an open collector may pull down [A]."""
     sparks: float = 1.0
     multi_below: float = 0.0
     least: float = 0.0

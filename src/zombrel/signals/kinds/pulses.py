@@ -78,6 +78,7 @@ def _stated(spec: StatedSpeed, vehicle: Vehicle, box: Box) -> Emission:
         waveform="square",
         volts=spec.volts,
         needs_pull_up=spec.open_collector,
+        sinks_a=spec.sinks_a,
     )
 
 
@@ -120,6 +121,7 @@ def _computer(spec: EngineComputer, vehicle: Vehicle, box: Box) -> Emission:
         waveform="square",
         volts=spec.volts,
         needs_pull_up=spec.open_collector,
+        sinks_a=spec.sinks_a,
     )
 
 

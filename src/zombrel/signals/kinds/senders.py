@@ -49,17 +49,17 @@ def thermistor_ohm(points: Pairs, kelvin: float) -> float:
     return math.exp(min(max(power, -FAR), FAR))
 
 
-def _taped(spec: Thermistor | Resistive) -> bool:
-    """Thread tape cuts a one-wire sender off its ground."""
-    return spec.one_wire and spec.seal == "tape"
+def cut_off(spec: Thermistor | Resistive) -> bool:
+    """Tape or sealant on its thread cuts a one-wire sender off its ground."""
+    return spec.one_wire and spec.seal in ("tape", "sealant")
 
 
 def _thermistor(spec: Thermistor, pairs: Pairs, value: float, state: State) -> float:
-    return OPEN_OHM if _taped(spec) else thermistor_ohm(spec.points, value)
+    return OPEN_OHM if cut_off(spec) else thermistor_ohm(spec.points, value)
 
 
 def _resistive(spec: Resistive, pairs: Pairs, value: float, state: State) -> float:
-    return OPEN_OHM if _taped(spec) else between(pairs, value)
+    return OPEN_OHM if cut_off(spec) else between(pairs, value)
 
 
 def _ratiometric(spec: Ratiometric, pairs: Pairs, value: float, state: State) -> float:

@@ -70,9 +70,10 @@ class FindingCard(Panel):
         for i, push_button in enumerate(self._buttons):
             push_button.setVisible(i < len(finding.mends))
             if i < len(finding.mends):
-                push_button.setText(finding.mends[i].label)
-                tip(push_button, finding.mends[i].label)
-                push_button.setAccessibleName(f"{finding.mends[i].label}: {title}")
+                label = words(finding.mends[i].label)
+                push_button.setText(label)
+                tip(push_button, label)
+                push_button.setAccessibleName(f"{label}: {title}")
         wide = bool(finding.mends) and self._buttons[0].sizeHint().width() > BESIDE
         down = QBoxLayout.Direction.TopToBottom
         self._first.setDirection(down if wide else QBoxLayout.Direction.LeftToRight)
@@ -176,5 +177,7 @@ class SettlePanel(QWidget):
         mend = finding.mends[i]
         if mend.edit is None:
             self.session.goto.emit(mend.go)
-        elif self.session.do(mend.label, mend.edit):
-            self.session.said.emit("good", f"{mend.label}: done. Ctrl+Z takes it back.")
+            return
+        label = self.session.words(mend.label)
+        if self.session.do(label, mend.edit):
+            self.session.said.emit("good", f"{label}: done. Ctrl+Z takes it back.")

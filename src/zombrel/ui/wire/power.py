@@ -14,12 +14,13 @@ from zombrel.actions.wires import add_feed, put_volts
 from zombrel.findings.power_rules import days_reason
 from zombrel.harness.power import FeedReading, StudReading
 from zombrel.job.facts import POWER
+from zombrel.job.feed_classes import serves
 from zombrel.job.figures import figure
 from zombrel.job.follow.query import Watch
 from zombrel.job.model import by_id, index
 from zombrel.job.problem import Problem
 from zombrel.job.wiring import Feed, KeyVolts
-from zombrel.signals.ground import grounds, returns
+from zombrel.signals.ground import returns
 from zombrel.signals.key_matrix import FeedVerdict, classify
 from zombrel.signals.supply import all_ends
 from zombrel.ui.session import Session
@@ -310,7 +311,9 @@ class PowerPage(QWidget):
         for wire, e in zip(job.wires, all_ends(job).values(), strict=True):
             if wire.carries == "power" and e.supply is not None and e.device is not None:
                 wants = " or ".join(e.supply.feeds) or "any feed"
-                good = e.feed is not None and (not e.supply.feeds or e.feed.feed in e.supply.feeds)
+                good = e.feed is not None and (
+                    not e.supply.feeds or serves(e.feed.feed, e.supply.feeds)
+                )
                 tick = "✓" if good else "◆ wrong:"
                 said = f"{tick} {wire.id} {e.device.name} {e.supply.pin}, wants {wants}"
                 out[wire.id] = ("small" if good else "trouble", said)
@@ -344,14 +347,19 @@ class PowerPage(QWidget):
             mends = [m for m in f.mends if m.edit is not None]
             if mends:
                 self._feeds.addLayout(
-                    row(button(mends[0].label, partial(self._mend, f.id), "primary"), 1)
+                    row(
+                        button(
+                            self.session.words(mends[0].label), partial(self._mend, f.id), "primary"
+                        ),
+                        1,
+                    )
                 )
 
     def _mend(self, key: str) -> None:
         found = next((f for f in self.session.assessment.findings if f.id == key), None)
         mend = next((m for m in found.mends if m.edit is not None), None) if found else None
         if mend is not None and mend.edit is not None:
-            self.session.do(mend.label, mend.edit)
+            self.session.do(self.session.words(mend.label), mend.edit)
 
     def _ids_at(self, r: StudReading) -> set[str]:
         """Ids of what may be found at a stud: on it, or in a signal that stands on its wires."""
@@ -359,11 +367,11 @@ class PowerPage(QWidget):
         if r.lift_v <= figure("clean stud"):
             return own
         job = self.session.job
-        of, sources = grounds(job), index(job.sources)
+        sources = index(job.sources)
         return own | {
             f"lift-{c.id}"
             for c in job.chains
-            if not set(r.wires).isdisjoint(returns(c, sources[c.source], of))
+            if not set(r.wires).isdisjoint(returns(job, c, sources[c.source]))
         }
 
     def _stud(self, r: StudReading) -> None:

@@ -1,0 +1,109 @@
+"""``edit``: a job edited by path, without a window."""
+
+from __future__ import annotations
+
+import json
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Any, NamedTuple
+
+from zombrel.calc.job import open_job
+from zombrel.findings.settle import settle
+from zombrel.job.edits import Add, Edit, Put, Remove, apply, fact
+from zombrel.job.model import Job
+from zombrel.job.problem import Problem
+from zombrel.job.validate import validate
+from zombrel.store.zjob import save
+from zombrel.units import Units, words
+
+USAGE = (
+    "edit JOB --out F.zjob [--settle] [--set PATH JSON]… [--remove PATH]… [--force]; JOB is a file "
+    "or demo, PATH as vehicle.tyre or wires.W3.area_mm2"
+)
+
+
+class Asked(NamedTuple):
+    """What the command line asks for."""
+
+    job: str
+    out: Path
+    settle: bool
+    steps: tuple[tuple[str, str, Any], ...]
+    """(``set`` or ``remove``, path, value), in their order."""
+    force: bool
+
+
+def edit(argv: Sequence[str]) -> int:
+    """Edit a job and write it; nothing is written when any of it fails."""
+    asked = _read(list(argv))
+    job = open_job(asked.job)
+    if asked.out.exists() and not asked.force and asked.out.resolve() != Path(asked.job).resolve():
+        raise Problem(f"{asked.out} exists already; give --force to write over it.")
+    if asked.settle:
+        job, said = settle(job)
+        for line in said:
+            print(words(f"settled: {line}", Units()), file=sys.stderr)
+    for what, path, value in asked.steps:
+        job = validate(apply(job, _step(job, what, path, value)))
+    save(job, asked.out)
+    print(asked.out)
+    return 0
+
+
+def _step(job: Job, what: str, path: str, value: Any) -> Edit:
+    if what == "remove":
+        return Remove(path=path)
+    head, _, name = path.rpartition(".")
+    try:
+        fact(job, path)
+    except Problem:
+        held = fact(job, head) if head else None
+        if not isinstance(held, tuple):
+            raise
+        # a new item of a list, under the name that the path gives it
+        fresh = {"id": name, **value} if isinstance(value, dict) and "pin" not in value else value
+        return Add(path=head, value=fresh)
+    return Put(path=path, value=value)
+
+
+def _read(words_: list[str]) -> Asked:
+    job, out, steps = "", "", []
+    flags = {"--settle": False, "--force": False}
+    rest = iter(words_)
+    for word in rest:
+        if word in flags:
+            flags[word] = True
+        elif word == "--out":
+            out = _next(rest, word)
+        elif word == "--set":
+            path = _next(rest, word)
+            steps.append(("set", path, _json(path, _next(rest, word))))
+        elif word == "--remove":
+            steps.append(("remove", _next(rest, word), None))
+        elif word.startswith("--") or job:
+            raise Problem(f"edit: “{word}” is not understood. Usage: {USAGE}")
+        else:
+            job = word
+    if not job or not out:
+        raise Problem(f"edit wants a job and --out. Usage: {USAGE}")
+    if not out.endswith(".zjob"):
+        raise Problem(f"edit: --out is a job file; call it {out}.zjob.")
+    return Asked(job, Path(out), flags["--settle"], tuple(steps), flags["--force"])
+
+
+def _next(rest: Any, flag: str) -> str:
+    found = next(rest, None)
+    if found is None:
+        raise Problem(f"edit: {flag} wants more. Usage: {USAGE}")
+    return str(found)
+
+
+def _json(path: str, text: str) -> Any:
+    try:
+        return json.loads(text)
+    except ValueError:
+        raise Problem(
+            f"edit: the value for {path} is not JSON: {text}. Write numbers as 4.5, texts in "
+            "quotes as '\"led\"', nothing as null."
+        ) from None

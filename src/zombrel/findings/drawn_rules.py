@@ -1,0 +1,380 @@
+"""Rules about how wires are drawn: what they join, and what they must not."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from typing import NamedTuple
+
+import msgspec
+
+from zombrel.actions.parts import remove_wire
+from zombrel.findings.finding import Finding, Mend
+from zombrel.findings.rule import rule
+from zombrel.findings.scene import Scene, given
+from zombrel.harness import face, route
+from zombrel.harness.missing import draw, draw_device, start_of
+from zombrel.job.edits import Add, Edit, Put, Remove, together
+from zombrel.job.follow.query import query
+from zombrel.job.follow.view import plain
+from zombrel.job.ledger import provenance
+from zombrel.job.model import Chain, Device, Job, index
+from zombrel.job.reason import Reason
+from zombrel.job.wiring import Change, Connector, End, Wire
+
+
+def _drawn_anew(scene: Scene, wire: str) -> Edit:
+    """A wire taken out, and what is then missing drawn as it should be."""
+    out = remove_wire(scene.raw, wire)
+    anew = draw(scene.after(out))
+    return out if anew is None else together(out, anew)
+
+
+@rule("job", "wire", harm=68)
+def undrawn_supplies(scene: Scene) -> Iterator[Finding]:
+    """A device whose supply or ground no wire is drawn to: it cannot work."""
+    if not scene.job.wires:
+        return
+    joined = _joined(scene.job)
+    for device in scene.job.devices:
+        bare = [s.pin for s in device.sheet.supplies if (device.id, s.pin) not in joined]
+        if not bare:
+            continue
+        edit = draw_device(scene.raw, device.id)
+        yield Finding(
+            id=f"undrawn-{device.id}",
+            level="trouble",
+            title=f"{device.name} cannot work: {', '.join(bare)} not drawn",
+            text=f"No wire leads to {' and '.join(bare)}. What is worked out about it takes its "
+            "supply and ground for good until they are.",
+            minutes=5.0 * len(bare),
+            reason=Reason(
+                title=f"Supply and ground of {device.name}",
+                result=", ".join(bare),
+                formula="power and ground pins of its sheet that no wire ends at",
+                given=tuple(given(pin, "no wire") for pin in bare),
+                source="device sheet",
+            ),
+            mends=(
+                *((Mend(label="Draw them", edit=edit),) if edit is not None else ()),
+                Mend(label="Show the wires", go="wire:list"),
+            ),
+            about=(device.id, *(f"{device.id}.{pin}" for pin in bare)),
+        )
+
+
+@query
+def _joined(job: Job) -> frozenset[tuple[str, str]]:
+    return frozenset((e.place, e.pin) for w in job.wires for e in (w.a, w.b))
+
+
+@rule("job", "wire", harm=73, minutes=10)
+def wrong_end(scene: Scene) -> Iterator[Finding]:
+    """A wire of a signal ends somewhere else than the signal does."""
+    for chain in scene.job.chains:
+        if not chain.wires:
+            continue
+        wire, source = scene.wires[chain.wires[0]], scene.sources[chain.source]
+        here = End(place=chain.device, pin=chain.pin)
+        there = start_of(source)
+        if here not in (wire.a, wire.b):
+            other = "a" if _fits(scene, wire.b, there) and not _fits(scene, wire.a, there) else "b"
+            yield _astray(scene, chain, wire, other, here)
+            continue
+        far = "a" if wire.b == here else "b"
+        if not _fits(scene, getattr(wire, far), there):
+            yield _astray(scene, chain, wire, far, there)
+
+
+def _fits(scene: Scene, end: End, wanted: End) -> bool:
+    """Whether an end may be where a source is had: at it, or in a connector of the vehicle."""
+    if end.place in scene.connectors:
+        return True
+    if wanted.place in scene.devices:
+        return end == wanted
+    return end.place == wanted.place
+
+
+def _astray(scene: Scene, chain: Chain, wire: Wire, side: str, right: End) -> Finding:
+    now = wire.a if side == "a" else wire.b
+    said = f"{now.place} {now.pin}".strip()
+    wanted = f"{right.place} {right.pin}".strip()
+    edit = together(*route.joined_at(scene.job, wire, side, right.place, right.pin))
+    known = provenance(scene.job, f"wires.{wire.id}.{side}")
+    return Finding(
+        id=f"astray-{chain.id}",
+        level="trouble",
+        title=f"{wire.id} ends at {said}, not at {wanted}",
+        text=f"{chain.title} goes from {scene.sources[chain.source].name} to "
+        f"{scene.devices[chain.device].name} {chain.pin}; the wire that is to carry it does not.",
+        reason=Reason(
+            title=f"Ends of {wire.id}",
+            result=said,
+            formula="the ends of a signal's wire are its source and its input",
+            given=(given(f"{wire.id} {side}", said, known),),
+            source="the job's own signals",
+        ),
+        mends=(
+            Mend(label=f"Join it to {wanted}", edit=edit),
+            Mend(label="Show the wire", go=f"wire:{wire.id}"),
+        ),
+        chain=chain.id,
+        wire=wire.id,
+    )
+
+
+class InCavity(NamedTuple):
+    """An end of a wire in a cavity of a connector."""
+
+    wire: str
+    side: str
+
+
+@query
+def _in_cavities(job: Job) -> dict[tuple[str, int], tuple[InCavity, ...]]:
+    """Ends of our wires by (connector, cavity)."""
+    known = {c.id for c in job.connectors}
+    found: dict[tuple[str, int], tuple[InCavity, ...]] = {}
+    for wire in job.wires:
+        for side, end in (("a", wire.a), ("b", wire.b)):
+            if end.place in known and end.pin.isdigit():
+                key = (end.place, int(end.pin))
+                found[key] = (*found.get(key, ()), InCavity(wire.id, side))
+    return found
+
+
+@rule("job", "wire", harm=59, minutes=10)
+def cavities(scene: Scene) -> Iterator[Finding]:
+    """Two of our wires in one cavity, or one in a cavity that is not ready for it."""
+    planned = {(c.connector, c.cavity, c.wire) for c in scene.job.changes}
+    for (place, n), held in plain(_in_cavities(scene.job)).items():
+        connector = plain(scene.connectors[place])
+        new = [h for h in held if (place, n, h.wire) not in planned]
+        if len(held) > 1 and len(new) > 1:
+            yield _crowded(scene, connector, n, new)
+        how = face.state(connector, n) if n in {p.n for p in face.places(connector)} else "missing"
+        if how != "occupied" and new:
+            yield _not_ready(scene, connector, n, new[0], how)
+
+
+def _change(scene: Scene, kind: str, connector: str, n: int, wire: str) -> Add:
+    taken = {c.id for c in scene.job.changes}
+    key = next(k for i in range(1, 1000) if (k := f"C{i}") not in taken)
+    made = Change(id=key, kind=kind, connector=connector, cavity=n, wire=wire)  # type: ignore[arg-type]
+    return Add(path="changes", value=msgspec.to_builtins(made))
+
+
+def _crowded(scene: Scene, connector: Connector, n: int, held: list[InCavity]) -> Finding:
+    names = " and ".join(h.wire for h in held)
+    rest = [_change(scene, "tap", connector.id, n, held[-1].wire)]
+    return Finding(
+        id=f"crowded-{connector.id}-{n}",
+        level="trouble",
+        title=f"{names} in one cavity of {connector.id}",
+        text=f"Cavity {n} takes one terminal. Two wires in it are either a mistake, or a joint "
+        "that somebody must make and plan.",
+        reason=Reason(
+            title=f"Cavity {n} of {connector.id}",
+            result=names,
+            formula="one terminal a cavity",
+            given=tuple(given(h.wire, f"cavity {n}") for h in held),
+            source="how connectors are made",
+        ),
+        mends=(
+            Mend(label=f"Plan {held[-1].wire} as a tap there", edit=together(*rest)),
+            Mend(label="Show the face", go=f"wire:{held[-1].wire}"),
+        ),
+        wire=held[-1].wire,
+        about=(f"{connector.id}.{n}", *(h.wire for h in held)),
+    )
+
+
+HOW = {
+    "vacant": "Nobody has noted anything in it, and no change is planned there.",
+    "blanked": "It is closed by a plug, and no change is planned that draws it.",
+    "unusable": "No terminal can go in there.",
+    "missing": "The connector has no such cavity.",
+}
+
+
+def _not_ready(scene: Scene, c: Connector, n: int, held: InCavity, how: str) -> Finding:
+    mends: list[Mend] = []
+    if how in ("vacant", "blanked"):
+        mends.append(Mend(label="Plan it: add", edit=_change(scene, "add", c.id, n, held.wire)))
+    else:
+        free = [k for k in face.vacant(c) if not _in_cavities(scene.job).get((c.id, k))]
+        wire = scene.wires[held.wire]
+        if free:
+            thick = max(wire.area_mm2, c.least_mm2)
+            edits: list[Put | Add] = [
+                *route.joined_at(scene.job, wire, held.side, c.id, str(free[0])),
+                _change(scene, "add", c.id, free[0], held.wire),
+            ]
+            if thick > wire.area_mm2:  # its terminals hold nothing thinner
+                edits.append(Put(path=f"wires.{wire.id}.area_mm2", value=thick))
+            edit = together(*edits)
+            mends.append(Mend(label=f"Use cavity {free[0]}", edit=edit))
+    return Finding(
+        id=f"cavity-{c.id}-{n}",
+        level="trouble",
+        title=f"{held.wire} in cavity {n} of {c.id}, which is {how}",
+        text=HOW[how],
+        reason=Reason(
+            title=f"Cavity {n} of {c.id}",
+            result=how,
+            formula="a wire goes where there is one to join, or where a change puts it",
+            given=(given(held.wire, f"{c.id} cavity {n}"),),
+            source="connector data",
+        ),
+        mends=(*mends, Mend(label="Show the face", go=f"wire:{held.wire}")),
+        wire=held.wire,
+        about=(f"{c.id}.{n}",),
+    )
+
+
+@query
+def _nets(job: Job) -> tuple[tuple[frozenset[tuple[str, str]], tuple[str, ...]], ...]:
+    """Ends that conductors of ours join into one, with those conductors; single wires too."""
+    up: dict[tuple[str, str], tuple[str, str]] = {}
+
+    def top(node: tuple[str, str]) -> tuple[str, str]:
+        while node in up:
+            node = up[node]
+        return node
+
+    wires = plain(job.wires)
+    for w in wires:
+        a, b = top((w.a.place, w.a.pin)), top((w.b.place, w.b.pin))
+        if a != b:
+            up[a] = b
+    nodes: dict[tuple[str, str], set[tuple[str, str]]] = {}
+    held: dict[tuple[str, str], list[str]] = {}
+    for w in wires:
+        at = top((w.a.place, w.a.pin))
+        nodes.setdefault(at, set()).update({(w.a.place, w.a.pin), (w.b.place, w.b.pin)})
+        held.setdefault(at, []).append(w.id)
+    return tuple([(frozenset(nodes[at]), tuple(held[at])) for at in nodes])
+
+
+@rule("job", "wire", harm=93, minutes=10)
+def shorts(scene: Scene) -> Iterator[Finding]:
+    """Conductors that join a supply to ground, or two outputs to one another."""
+    devices = index(plain(scene.job.devices))
+    feeds, studs = {f.id for f in scene.job.feeds}, {s.id for s in scene.job.studs}
+    for nodes, wires in _nets(scene.job):
+        grounds = [n for n in nodes if n[0] in studs or _is(devices, n, "ground")]
+        lives = [n for n in nodes if n[0] in feeds or _is(devices, n, "power")]
+        outs = [n for n in nodes if n[0] in devices and devices[n[0]].sheet.output(n[1])]
+        if lives and grounds:
+            yield _short(scene, wires, set(lives), set(grounds))
+        if len(outs) > 1:
+            yield _fighting(scene, wires, sorted(outs))
+
+
+def _is(devices: Mapping[str, Device], node: tuple[str, str], kind: str) -> bool:
+    device = devices.get(node[0])
+    supply = device.sheet.supply(node[1]) if device is not None else None
+    return supply is not None and supply.kind == kind
+
+
+def _culprit(
+    scene: Scene, wires: tuple[str, ...], one: set[tuple[str, str]], other: set[tuple[str, str]]
+) -> str:
+    """The conductor that joins what does not belong together: one with an end on each side."""
+    for key in reversed(wires):
+        wire = scene.wires[key]
+        ends = {(wire.a.place, wire.a.pin), (wire.b.place, wire.b.pin)}
+        if ends & one and ends & other:
+            return key
+    return wires[-1]
+
+
+def _short(
+    scene: Scene, wires: tuple[str, ...], lives: set[tuple[str, str]], grounds: set[tuple[str, str]]
+) -> Finding:
+    key = _culprit(scene, wires, lives, grounds)
+    ends = [(e.place, e.pin) for e in (scene.wires[key].a, scene.wires[key].b)]
+    live = next((e for e in ends if e in lives), min(lives))
+    ground = next((e for e in ends if e in grounds), min(grounds))
+    names = [" ".join(n).strip() for n in (live, ground)]
+    return Finding(
+        id=f"short-{key}",
+        level="trouble",
+        title=f"{names[0]} is joined to {names[1]}",
+        text=f"By {', '.join(wires)}: supply straight to ground. Its fuse opens at once, and "
+        "without one the wire burns.",
+        reason=Reason(
+            title="Supply and ground in one net",
+            result=f"{names[0]}, {names[1]}",
+            formula="ends that conductors join without a load between them",
+            given=tuple(given(w, "joins them") for w in wires),
+            source="connected components",
+        ),
+        mends=(
+            Mend(label=f"Draw {key} anew", edit=_drawn_anew(scene, key)),
+            Mend(label="Show the wire", go=f"wire:{key}"),
+        ),
+        wire=key,
+        about=wires,
+    )
+
+
+def _fighting(scene: Scene, wires: tuple[str, ...], outs: list[tuple[str, str]]) -> Finding:
+    key = _culprit(scene, wires, set(outs[:1]), set(outs[1:]))
+    names = " and ".join(" ".join(n) for n in outs)
+    return Finding(
+        id=f"outputs-{key}",
+        level="trouble",
+        title=f"Two outputs are joined: {names}",
+        text=f"By {', '.join(wires)}. Each drives the line its own way: one of them is hurt, and "
+        "neither signal is right.",
+        harm=71,
+        reason=Reason(
+            title="Outputs in one net",
+            result=names,
+            formula="ends that conductors join",
+            given=tuple(given(w, "joins them") for w in wires),
+            source="connected components",
+        ),
+        mends=(
+            Mend(label=f"Take {key} out", edit=_drawn_anew(scene, key)),
+            Mend(label="Show the wire", go=f"wire:{key}"),
+        ),
+        wire=key,
+        about=(*wires, *(f"{a}.{b}" for a, b in outs)),
+    )
+
+
+@rule("job", "source", harm=69, minutes=5)
+def two_sources(scene: Scene) -> Iterator[Finding]:
+    """Two signals are led to one input."""
+    held: dict[tuple[str, str], list[Chain]] = {}
+    for chain in scene.job.chains:
+        held.setdefault((chain.device, chain.pin), []).append(chain)
+    for (device, pin), chains in held.items():
+        first, last = chains[0], chains[-1]
+        if first is last:
+            continue
+        name = scene.devices[device].name
+        sources = " and ".join(scene.sources[c.source].name for c in chains)
+        yield Finding(
+            id=f"twice-{device}-{pin}",
+            level="trouble",
+            title=f"{name} {pin} has two sources",
+            text=f"{sources} would be joined to one another there.",
+            reason=Reason(
+                title=f"Signals that end at {name} {pin}",
+                result=str(len(chains)),
+                formula="one source an input",
+                given=tuple(given(c.id, scene.sources[c.source].name) for c in chains),
+                source="circuit logic",
+            ),
+            mends=(
+                Mend(
+                    label=f"Leave {scene.sources[last.source].name} out",
+                    edit=Remove(path=f"chains.{last.id}"),
+                ),
+                Mend(label="Look at the signal", go=f"source:{last.id}"),
+            ),
+            chain=last.id,
+            about=(f"{device}.{pin}",),
+        )

@@ -1,0 +1,69 @@
+"""Airbag wiring, by any of the names it goes under: nothing of it is joined, tapped or metered."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from typing import NamedTuple
+
+from zombrel.job.follow.query import query
+from zombrel.job.model import Job
+from zombrel.job.wiring import Connector
+
+WORDS = re.compile(
+    r"air[\s-]?bag|squib|\bs\.?r\.?s\b|supplemental\s+(inflatable\s+)?restraint|restraint\s+"
+    r"(system|module|computer|loop)|clock[\s-]?spring|spiral\s+cable|inflator|pretensioner|"
+    r"belt\s+tensioner|crash\s+sensor|yellow\s+(sheath|sleeve|sleeving|conduit|tube|loom)",
+    re.IGNORECASE,
+)
+"""Common wordings on sheets, labels and faces."""
+
+
+def is_airbag(*texts: str) -> bool:
+    """Whether any of these texts names airbag wiring."""
+    return any(WORDS.search(text) for text in texts if text)
+
+
+class Touched(NamedTuple):
+    """A place that is airbag wiring, and why it is taken for it."""
+
+    place: str
+    pin: str
+    """Empty: the whole of it."""
+    said: str
+
+
+@query
+def places(job: Job) -> tuple[Touched, ...]:
+    """Every cavity, connector, feed, stud and source of ``job`` that is airbag wiring."""
+    return tuple(_places(job))
+
+
+def _places(job: Job) -> Iterator[Touched]:
+    for c in job.connectors:
+        yield from _in_connector(c)
+    for feed in job.feeds:
+        if is_airbag(feed.name, feed.hangs):
+            yield Touched(feed.id, "", feed.name if is_airbag(feed.name) else feed.hangs)
+    for stud in job.studs:
+        if is_airbag(stud.name):
+            yield Touched(stud.id, "", stud.name)
+    bags = {z.id for z in job.zones if z.airbag}
+    for source in job.sources:
+        if is_airbag(source.name, source.place, source.spoils) or source.zone in bags:
+            yield Touched(source.id, "", source.name if source.zone not in bags else source.zone)
+
+
+def _in_connector(c: Connector) -> Iterator[Touched]:
+    if is_airbag(c.name, c.family):
+        yield Touched(c.id, "", c.name)
+    for cavity in c.cavities:
+        if is_airbag(cavity.circuit, cavity.colour):
+            said = cavity.circuit if is_airbag(cavity.circuit) else cavity.colour
+            yield Touched(c.id, str(cavity.n), said)
+
+
+def at(job: Job, place: str, pin: str) -> Touched | None:
+    """The airbag wiring at an end, if it is any."""
+    found = (t for t in places(job) if t.place == place and t.pin in ("", pin))
+    return next(found, None)

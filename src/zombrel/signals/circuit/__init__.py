@@ -1,0 +1,1 @@
+"""The network of a job: its parts, how they are joined, what it comes to rest at."""

@@ -1,0 +1,107 @@
+"""Nodal analysis against sums by hand, against the sparse solver, and by properties."""
+
+from __future__ import annotations
+
+import itertools
+import random
+import unittest
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from zombrel.signals.brake import lamp_law
+from zombrel.signals.circuit.network import (
+    GROUND,
+    LARGE,
+    Bent,
+    Network,
+    Solver,
+    flow,
+    load,
+    solve,
+)
+
+
+def ladder(rungs: int) -> Network:
+    """Equal resistors, a volt at its head."""
+    series = [(i, i + 1, 1.0) for i in range(rungs)]
+    across = [(i + 1, GROUND, 1.0) for i in range(rungs)]
+    return Network(ohms=[*series, *across], fixed={0: 1.0})
+
+
+def any_network(rng: random.Random, nodes: int) -> Network:
+    ohms = [(i, rng.randrange(i) if i else GROUND, 10 ** rng.uniform(-3, 5)) for i in range(nodes)]
+    ohms += [
+        (rng.randrange(nodes), rng.randrange(nodes), 10 ** rng.uniform(-3, 5))
+        for _ in range(nodes // 2)
+    ]
+    return Network(ohms=ohms, amps=[(GROUND, rng.randrange(nodes), 1.0)])
+
+
+class ByHand(unittest.TestCase):
+    def test_a_ladder_falls_by_fibonacci_numbers(self) -> None:
+        """n rungs of equal resistors: V(k) = F(2(n − k) + 1) ÷ F(2n + 1)."""
+        fib = [0, 1]
+        while len(fib) < 2 * LARGE + 60:
+            fib.append(fib[-1] + fib[-2])
+        for rungs in (1, 2, 5, 20, LARGE + 20):
+            volts = solve(ladder(rungs)).volts
+            for k in range(0, min(rungs, 12) + 1):
+                want = fib[2 * (rungs - k) + 1] / fib[2 * rungs + 1]
+                self.assertAlmostEqual(volts[k], want, delta=1e-6 * want)
+
+    def test_a_load_behind_a_wire(self) -> None:
+        """2 A through 0.1 Ω there and 0.2 Ω back from 12 V; below 6 V it takes less."""
+        for ohm, amps in ((0.1, 2.0), (12.0, 12.0 / (12.0 + 0.2 + 3.0))):
+            part = load("p", "g", 2.0, 6.0)
+            found = solve(
+                Network(ohms=[("+", "p", ohm), ("g", GROUND, 0.2)], bent=[part], fixed={"+": 12.0})
+            )
+            self.assertAlmostEqual(flow(part, found.volts), amps, places=6)
+            self.assertAlmostEqual(found.volts["g"], 0.2 * amps, places=6)
+            self.assertTrue(found.settled)
+
+    def test_lamps(self) -> None:
+        """Two 21 W filaments at their rated volts; LED lamps pulled up by 4.7 kΩ (brake sums)."""
+        lit = Bent("a", GROUND, lamp_law("filament", 21, 2))
+        self.assertAlmostEqual(flow(lit, {"a": 13.5, GROUND: 0.0}), 42 / 13.5, places=9)
+        led = Bent("a", GROUND, lamp_law("led", 21, 2))
+        found = solve(Network(ohms=[("+", "a", 4700.0)], bent=[led], fixed={"+": 13.8}))
+        self.assertAlmostEqual(
+            found.volts["a"], (13.8 / 4700 + 6.8 / 150) / (1 / 4700 + 1 / 150), places=4
+        )
+
+    def test_a_line_that_leads_nowhere_rests_at_nothing(self) -> None:
+        volts = solve(Network(ohms=[("a", "b", 1.0)], amps=[(GROUND, "c", 0.0)])).volts
+        self.assertEqual(volts["a"], 0.0)
+        self.assertEqual(volts["c"], 0.0)
+
+
+class Whole(unittest.TestCase):
+    def test_both_solvers_agree(self) -> None:
+        rng = random.Random(7)
+        for nodes in (3, 10, 40, LARGE + 30):
+            network = any_network(rng, nodes)
+            ours = Solver(network, ())
+            volts = ours.answer(ours.into)
+            some = list(itertools.islice(volts, 3))
+            part = ours.answer(ours.into, some)
+            for node, value in volts.items():
+                # what flows in flows out: Kirchhoff's first law at every node
+                out = sum(s * volts[o] for o, s in ours.rows[node].items())
+                self.assertAlmostEqual(out, ours.into[node], delta=1e-5 * max(1, abs(value)))
+            for node in some:
+                self.assertAlmostEqual(part[node], volts[node], delta=1e-9 * abs(volts[node]))
+
+    @given(st.integers(0, 10**6), st.integers(3, 25))
+    def test_reciprocity(self, seed: int, nodes: int) -> None:
+        """A current at i lifts j as the same at j lifts i (reciprocity theorem)."""
+        rng = random.Random(seed)
+        solver = Solver(any_network(rng, nodes), ())
+        i, j = rng.randrange(nodes), rng.randrange(nodes)
+        there, back = solver.answer({i: 1.0})[j], solver.answer({j: 1.0})[i]
+        self.assertAlmostEqual(there, back, delta=1e-6 * max(1.0, abs(there)))
+
+
+if __name__ == "__main__":
+    unittest.main()
