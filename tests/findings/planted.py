@@ -50,6 +50,8 @@ class Row(NamedTuple):
     level: str = "trouble"
     states: tuple[str, ...] = ()
     """Only in these named states; empty for every one."""
+    mended: bool = True
+    """It offers an edit; False for what only a person can settle by looking."""
 
 
 class Sound(NamedTuple):
@@ -120,7 +122,7 @@ def hits(job: Job, row: Row, found: tuple[Finding, ...]) -> list[int]:
     return [i for i, f in enumerate(found) if f.level == row.level and row.thing in about(job, f)]
 
 
-def judge(row: Row) -> Iterator[Verdict]:
+def judge(row: Row, only: tuple[str, ...] = ()) -> Iterator[Verdict]:
     """Plant a trouble in a job and see what is said, in every state it concerns."""
     number = row.job
     before = clean_names(number)
@@ -130,7 +132,7 @@ def judge(row: Row) -> Iterator[Verdict]:
         yield Verdict(row.name, number, "", False, False, False, (), (f"refused: {problem}",))
         return
     for name, state in named(job.vehicle):
-        if row.states and name not in row.states:
+        if (row.states and name not in row.states) or (only and name not in only):
             continue
         found = assess(job, state).findings
         new = tuple([f for f in found if f.id not in before.get(name, ())])
@@ -149,16 +151,23 @@ def judge(row: Row) -> Iterator[Verdict]:
         # what the trouble itself brought with it is not the mend's doing
         extra = tuple(sorted(left - before[name] - {f.id for f in found}))
         yield Verdict(
-            row.name, number, name, True, places[0] < FIRST, hit.id not in left, extra, said
+            row.name,
+            number,
+            name,
+            True,
+            places[0] < FIRST,
+            hit.id not in left or (edit is None and not row.mended),
+            extra,
+            said,
         )
 
 
-def false_alarms(row: Sound) -> Iterator[tuple[str, str]]:
+def false_alarms(row: Sound, only: tuple[str, ...] = ()) -> Iterator[tuple[str, str]]:
     """(state, what is said) that is new in a sound variant."""
     before = clean_names(row.job)
     job = validate(apply(settled(row.job), edit_of(row.facts)))
     for name, state in named(job.vehicle):
-        for f in assess(job, state).findings:
+        for f in assess(job, state).findings if not only or name in only else ():
             if f.level != "note" and f.id not in before[name]:
                 yield name, f"{f.level} {f.id}: {f.title}"
 
@@ -341,6 +350,11 @@ MAGNET = {
     "chains.speed-hub.wires": ["W9", "W90"],
     "devices.hub.settings.SPEED.at": "1900",
 }
+
+
+def lone(device: str, pin: str, chain: str) -> Facts:
+    """An input whose signal is gone; its polarity is not asked for again."""
+    return {f"chains.{chain}": ..., f"devices.{device}.sheet.inputs.{pin}.polarised": False}
 
 
 def cut(source: str, seal: str) -> Facts:
@@ -715,7 +729,24 @@ FACT_ROWS = (
         ("0412 0409", "vehicle.cylinders", {"vehicle.cylinders": 5, "vehicle.firing_order": ""}),
     ),
 )
+MADE_ROWS = (
+    *rows(
+        "an output whose own input has nothing",
+        (
+            "0412",
+            "tach-hub",
+            {"chains.pick-spark": ..., "devices.spark.sheet.inputs.PICK-UP.polarised": False},
+        ),
+        ("0412", "blend-ecu", {"chains.blend-reader": ...}),
+        ("0409", "tach", lone("ecu", "CRANK", "crank")),
+    ),
+)
+ASSUMED_ROWS = rows(
+    "a typed length", ("0413", "W1", {"wires.W1.via": []}), level="watch", mended=False
+)
 PLANTED: tuple[Row, ...] = (
+    *MADE_ROWS,
+    *ASSUMED_ROWS,
     *POWER_ROWS,
     *FEED_ROWS,
     *BRAKE_ROWS,

@@ -68,7 +68,7 @@ class Why(unittest.TestCase):
             if r.brake is None
         }
         self.assertIn("then drops out", words["speed-pace"])
-        self.assertEqual(words["tach-hub"], "counts over the whole range")
+        self.assertEqual(words["tach-hub"], "counts from 129 rpm up")
         self.assertIn("up", words["speed-hub"])
 
     def test_brake_names_heat_and_coil(self) -> None:

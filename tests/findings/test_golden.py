@@ -66,6 +66,7 @@ UNVEILS = {
     "wrong end": "a signal that is joined again reads, and shows that its ground is lifted",
     "road says": "what the road found of the source shows that the hub is off as well",
     "satellite loop": "the lead of the better source was there before, and passes a coil",
+    "no signal": "the reader reads again, and shows that the ground of its output is lifted",
     "beside ignition": "where it is mounted now its ground wire is longer",
     "wrong class": "the feed is another class than was noted, so what hangs on it is fed wrongly",
 }

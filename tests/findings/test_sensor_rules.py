@@ -139,7 +139,7 @@ class Learned(unittest.TestCase):
                 with self.subTest(factor, at=at_):
                     self.assertEqual(said.level, "trouble")
                     if at_ == best:
-                        self.assertTrue(said.mends[0].label.startswith("Fit a thermistor"))
+                        self.assertTrue(said.mends[0].label.startswith("Fit the sender"))
 
     def test_its_first_edit_settles_it(self) -> None:
         for key, job, _ in CASES:

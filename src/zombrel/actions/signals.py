@@ -10,7 +10,8 @@ from zombrel.job.ledger import evidence
 from zombrel.job.model import Chain, Device, Divider, Hop, Job, Rung, by_id
 from zombrel.job.sheet import Curve
 from zombrel.job.source import Source
-from zombrel.signals.reduce import box_for, counted_by, counter_of, emission, input_of
+from zombrel.signals.following import given_by
+from zombrel.signals.reduce import counted_by, counter_of, input_of
 
 TRIMS = (0.2, 5.0)
 """A source that counts further than this from its figures is another source, not trimmed."""
@@ -72,7 +73,7 @@ def trim(job: Job, chain: Chain, true: float, shown: float) -> tuple[str, Edit] 
     aim = stood * shown / true
     wanted, _ = nearest(sheet.numbers, aim)
     rate = pulses(sheet.numbers.unit, stood) * shown / true * counted_by(counter_of(chain))
-    factor = source.trim * rate / emission(source, job.vehicle, box_for(job, source)).rate
+    factor = source.trim * rate / given_by(job, source).rate
     put = put_setting(device, chain.pin, wanted)
     low, high = TRIMS
     if not low < factor < high:

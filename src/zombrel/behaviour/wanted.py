@@ -18,18 +18,20 @@ from collections.abc import Callable
 from zombrel.behaviour.sensitivity import in_words, movers
 from zombrel.calibrate import advance, resistor_code, shift, tyre
 from zombrel.calibrate.setting import Side, from_si, nearest, to_si, value_of
-from zombrel.job.facts import lacking
+from zombrel.job.facts import lacking, unset
 from zombrel.job.follow.query import query
 from zombrel.job.ledger import provenance
-from zombrel.job.model import Device, Job, Vehicle, by_id
+from zombrel.job.model import Chain, Device, Job, Vehicle, by_id
 from zombrel.job.pairs import between
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.reason import Given, Reason
 from zombrel.job.sheet import Control, Frozen, Plug
+from zombrel.job.source import BoxOutput
 from zombrel.job.state import State
-from zombrel.signals.chain_reading import felt, port_of
-from zombrel.signals.reduce import chains_to
+from zombrel.signals.chain_reading import felt
+from zombrel.signals.following import law_of, usual_port
+from zombrel.signals.reduce import chains_to, counted_by, counter_of, input_of, setting_pulses
 from zombrel.signals.sense import count_step, shown_at
 from zombrel.units import number, percent, rpm
 from zombrel.units.measure import delta_token, token
@@ -390,7 +392,7 @@ def _count_at_warning(job: Job, device: Device, control: Control) -> float:
         if at
         else _warn(job, device, warning).value
     )
-    how = shown_at(found.sender, value, port_of(job, chain, State()), State())[1]
+    how = shown_at(found.sender, value, usual_port(job, chain), State())[1]
     count = count_step(found.sender, how.pin_v, State())
     return count if math.isfinite(count) else 0.0
 
@@ -497,6 +499,49 @@ def _sense(job: Job, device: Device, control: Control) -> _Aim:
     return _Aim(value=wish, reason=_wish_reason(job, device, control, _SENSES[int(wish)]))
 
 
+def _ratio(job: Job, device: Device, control: Control) -> _Aim:
+    """The ratio at which what its output feeds reads true."""
+    output = next((o for o in device.sheet.outputs if o.ratio == control.pin), None)
+    comes = chains_to(job).get((device.id, output.of), "") if output is not None else ""
+    goes = _sink(job, device.id, output.pin) if output is not None else None
+    if output is None or not comes:
+        raise Problem(f"{device.name}: nothing comes in yet that {control.label} could work on.")
+    if goes is None:
+        raise Problem(f"{device.name} {output.pin} feeds nothing yet.")
+    end, sheet = input_of(job, goes)
+    believes = setting_pulses(end, sheet) if sheet.numbers is not None else sheet.scale
+    if math.isnan(believes) or not believes:
+        raise unset(end.name, sheet.pin, goes.id)
+    before = law_of(job, comes)
+    gives = before.rate / before.divider
+    behind = counted_by(counter_of(goes))
+    unit = 1000.0 if sheet.quantity == "speed" else 1.0
+    per = "per km" if sheet.quantity == "speed" else "per rev"
+    return _Aim(
+        value=believes * behind / gives,
+        reason=Reason(
+            title=f"{device.name}, {control.label}",
+            result=f"{believes * behind / gives:.4g} out for one in",
+            formula="ratio = pulses the gauge is built for ÷ pulses that come in",
+            given=(
+                _given(f"{end.name} {sheet.pin}", f"{believes * unit:.4g} {per}", "device sheet"),
+                _given("comes in", f"{gives * unit:.4g} {per}"),
+            ),
+            source="definition of a ratio",
+        ),
+    )
+
+
+def _sink(job: Job, device: str, pin: str) -> Chain | None:
+    """The chain that an output of a device feeds."""
+    outputs = {
+        s.id
+        for s in job.sources
+        if isinstance(s.spec, BoxOutput) and (s.spec.device, s.spec.pin) == (device, pin)
+    }
+    return next((c for c in job.chains if c.source in outputs), None)
+
+
 _AIMS: dict[str, Callable[[Job, Device, Control], _Aim]] = {
     "limit": _limit,
     "launch": _launch,
@@ -507,6 +552,7 @@ _AIMS: dict[str, Callable[[Job, Device, Control], _Aim]] = {
     "hysteresis": _hysteresis,
     "delay": _delay,
     "reserve": _reserve,
+    "ratio": _ratio,
     "engage": _engage,
     "gain": _simple(
         1,

@@ -19,6 +19,7 @@ from zombrel.calibrate.setting_kinds import KINDS, Options
 from zombrel.job.follow.view import plain
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen, NumberSheet, SettingSheet, SettingUnit
+from zombrel.units import MILE
 
 Side = Literal["near", "below", "above"]
 
@@ -139,6 +140,8 @@ def pulses(unit: SettingUnit, value: float) -> float:
     """
     if unit == "pulses/km":
         return value / 1000
+    if unit == "pulses/mile":
+        return value / MILE
     if unit == "cylinders":
         return value / 2
     return value

@@ -83,6 +83,10 @@ def loop_ms() -> float:
 
 def bench(argv: Sequence[str]) -> int:
     """Print every figure with its target; ``--quick`` takes fewer runs."""
+    if "--judgement" in argv:
+        from zombrel.cli.judgement import judgement
+
+        return judgement()
     if set(argv) - {"--quick"}:
         raise Problem("bench takes only --quick.")
     quick = "--quick" in argv

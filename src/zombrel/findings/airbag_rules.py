@@ -40,7 +40,7 @@ def _reason(said: str) -> Reason:
 def joins_airbag(scene: Scene, wire: Wire, r: WireReading, e: Ends) -> Iterator[Finding]:
     """A wire of ours ends at airbag wiring."""
     for side, end in (("a", wire.a), ("b", wire.b)):
-        found = airbag.at(scene.job, end.place, end.pin)
+        found = scene.bag(end.place, end.pin)
         if found is None:
             continue
         yield Finding(
@@ -63,7 +63,7 @@ def _elsewhere(scene: Scene, wire: Wire, side: str, e: Ends) -> Iterator[Mend]:
         yield fed_from(scene, wire, e, e.supply)
     elif wire.carries == "ground":
         for stud in scene.job.studs:
-            if airbag.at(scene.job, stud.id, "") is None:
+            if scene.bag(stud.id) is None:
                 edit = together(*route.joined_at(scene.job, wire, side, stud.id))
                 yield Mend(label=f"Ground it at {stud.name}", edit=edit)
                 return
@@ -72,18 +72,18 @@ def _elsewhere(scene: Scene, wire: Wire, side: str, e: Ends) -> Iterator[Mend]:
         source = scene.sources.get(chain.source) if chain is not None else None
         if chain is None or source is None:
             return
-        if airbag.at(scene.job, source.id, "") is not None:
+        if scene.bag(source.id) is not None:
             yield from best_mend(scene.raw, chain)[:1]
             return
         edit = together(*route.joined_at(scene.job, wire, side, source.id, "1"))
-        yield Mend(label=f"Join it at {source.name} itself", edit=edit)
+        yield Mend(label="Join it at the source itself", edit=edit)
 
 
 @rule("job", "wire", harm=98, minutes=10)
 def changes_airbag(scene: Scene) -> Iterator[Finding]:
     """A change is planned at airbag wiring, or a lead with it is to be probed."""
     for change in scene.job.changes:
-        found = airbag.at(scene.job, change.connector, str(change.cavity))
+        found = scene.bag(change.connector, str(change.cavity))
         if found is None:
             continue
         yield Finding(
@@ -129,7 +129,7 @@ def _rows(rows: object, keep: list[int]) -> object:
 def taps_airbag(scene: Scene) -> Iterator[Finding]:
     """A signal is taken from airbag wiring, or a feed of it was put a meter on."""
     for chain in scene.job.chains:
-        found = airbag.at(scene.job, chain.source, "")
+        found = scene.bag(chain.source)
         if found is None:
             continue
         source = scene.sources[chain.source]
@@ -144,7 +144,7 @@ def taps_airbag(scene: Scene) -> Iterator[Finding]:
             about=(source.id,),
         )
     for feed in scene.job.feeds:
-        found = airbag.at(scene.job, feed.id, "")
+        found = scene.bag(feed.id)
         if found is None or feed.volts is None:
             continue
         yield Finding(

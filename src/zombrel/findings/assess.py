@@ -7,6 +7,7 @@ from typing import TypeVar
 
 from zombrel.findings import (
     airbag_rules,
+    assumed_rules,
     brake_rules,
     control_rules,
     drawn_rules,
@@ -43,6 +44,7 @@ from zombrel.signals.chain_reading import read_chains
 
 RULE_FILES = (
     airbag_rules,
+    assumed_rules,
     brake_rules,
     control_rules,
     drawn_rules,
@@ -115,6 +117,8 @@ def _about_wires(job: Job, state: State, ids: tuple[str, ...]) -> Found:
     for key in ids:
         wire, reading, ends = scene.wires[key], scene.wire_reading(key), scene.ends(key)
         found += _asked("wire", scene, wire, reading, ends)
+        if wire.carries == "power" and ends.feed is not None:
+            found += _asked("fed", scene, wire, reading, ends)
     return tuple(found)
 
 

@@ -187,7 +187,7 @@ def _turned(chain: Chain, source: Source, sheet: InputSheet) -> Iterator[Mend]:
     tries: tuple[tuple[str, tuple[Hop, ...]], ...] = (
         ("Take the relay out", ()),
         ("Fit a relay", (Relay(),)),
-        ("Fit a relay, its working contact", (Relay(throw="work"),)),
+        ("Relay, its working contact", (Relay(throw="work"),)),
     )
     for label, more in tries:
         hops = (*kept, *more)

@@ -53,7 +53,7 @@ def controls_off(job: Job, device: Device) -> Iterator[Finding]:
         elif want is not None and abs(now - want.value) > 1e-6 * max(1.0, abs(want.value)):
             yield _off(device, control, now, want)
     if unset:
-        yield _unset(device, unset)
+        yield _unset(job, device, unset)
 
 
 @rule("device", "wire", harm=76, minutes=30)
@@ -80,6 +80,8 @@ def resets_while_cranking(job: Job, device: Device) -> Iterator[Finding]:
 def _short(control: Control, want: Wanted) -> bool:
     """What is wanted lies outside what the device can be set to."""
     values = options(control.setting).values
+    if values[0] <= want.target <= values[-1]:
+        return False
     step = min((b - a for a, b in itertools.pairwise(values)), default=0.0)
     slack = max(step / 2, 1e-6 * abs(want.target))
     if want.target < values[0] - slack:
@@ -103,7 +105,7 @@ def _out_of_reach(job: Job, device: Device, control: Control, want: Wanted) -> F
             put_setting(device, control.pin, nearest(control.setting, end)[0]),
         ]
         mends.append(Mend(label=label, edit=together(*edits)))
-    mends.append(Mend(label=f"Leave the {device.name.lower()} out", edit=leave_out(job, device)))
+    mends.append(Mend(label="Leave the device out", edit=leave_out(job, device)))
     return Finding(
         id=f"reach-{device.id}-{control.pin}",
         level="trouble",
@@ -136,7 +138,19 @@ def _off(device: Device, control: Control, now: float, want: Wanted) -> Finding:
     )
 
 
-def _unset(device: Device, controls: list[Control]) -> Finding:
+def _as_wanted(job: Job, device: Device, controls: list[Control]) -> Iterator[Mend]:
+    """All of them where they should stand, as far as that can be worked out."""
+    edits = []
+    for control in controls:
+        try:
+            edits.append(put_setting(device, control.pin, wanted(job, device, control).at))
+        except Problem:
+            continue
+    if edits:
+        yield Mend(label="Set them as worked out", edit=together(*edits))
+
+
+def _unset(job: Job, device: Device, controls: list[Control]) -> Finding:
     names = ", ".join(c.label for c in controls)
     return Finding(
         id=f"unset-{device.id}",
@@ -150,5 +164,9 @@ def _unset(device: Device, controls: list[Control]) -> Finding:
             result=names,
             formula="on the device sheet, and not in the job",
         ),
-        mends=(Mend(label="Set them", go=f"set:{device.id}/{controls[0].pin}"),),
+        mends=(
+            *_as_wanted(job, device, controls),
+            Mend(label="Set them", go=f"set:{device.id}/{controls[0].pin}"),
+        ),
+        about=(device.id,),
     )

@@ -20,6 +20,7 @@ from zombrel.job.ledger import provenance
 from zombrel.job.model import Chain, Device, Job, index
 from zombrel.job.reason import Reason
 from zombrel.job.wiring import Change, Connector, End, Wire
+from zombrel.signals.circuit.islands import joints
 
 
 def _drawn_anew(scene: Scene, wire: str) -> Edit:
@@ -64,25 +65,25 @@ def undrawn_supplies(scene: Scene) -> Iterator[Finding]:
 
 @query
 def _joined(job: Job) -> frozenset[tuple[str, str]]:
-    return frozenset((e.place, e.pin) for w in job.wires for e in (w.a, w.b))
+    return frozenset((e.place, e.pin) for ends in plain(joints(job)).values() for e in ends)
 
 
 @rule("job", "wire", harm=73, minutes=10)
 def wrong_end(scene: Scene) -> Iterator[Finding]:
     """A wire of a signal ends somewhere else than the signal does."""
+    wires = plain(joints(scene.job))
     for chain in scene.job.chains:
         if not chain.wires:
             continue
-        wire, source = scene.wires[chain.wires[0]], scene.sources[chain.source]
+        key, source = chain.wires[0], scene.sources[chain.source]
+        a, b = wires[key]
         here = End(place=chain.device, pin=chain.pin)
         there = start_of(source)
-        if here not in (wire.a, wire.b):
-            other = "a" if _fits(scene, wire.b, there) and not _fits(scene, wire.a, there) else "b"
-            yield _astray(scene, chain, wire, other, here)
-            continue
-        far = "a" if wire.b == here else "b"
-        if not _fits(scene, getattr(wire, far), there):
-            yield _astray(scene, chain, wire, far, there)
+        if here not in (a, b):
+            other = "a" if _fits(scene, b, there) and not _fits(scene, a, there) else "b"
+            yield _astray(scene, chain, scene.wires[key], other, here)
+        elif not _fits(scene, a if b == here else b, there):
+            yield _astray(scene, chain, scene.wires[key], "a" if b == here else "b", there)
 
 
 def _fits(scene: Scene, end: End, wanted: End) -> bool:
@@ -134,11 +135,11 @@ def _in_cavities(job: Job) -> dict[tuple[str, int], tuple[InCavity, ...]]:
     """Ends of our wires by (connector, cavity)."""
     known = {c.id for c in job.connectors}
     found: dict[tuple[str, int], tuple[InCavity, ...]] = {}
-    for wire in job.wires:
-        for side, end in (("a", wire.a), ("b", wire.b)):
+    for name, ends in plain(joints(job)).items():
+        for side, end in zip("ab", ends, strict=True):
             if end.place in known and end.pin.isdigit():
                 key = (end.place, int(end.pin))
-                found[key] = (*found.get(key, ()), InCavity(wire.id, side))
+                found[key] = (*found.get(key, ()), InCavity(name, side))
     return found
 
 
@@ -234,25 +235,30 @@ def _not_ready(scene: Scene, c: Connector, n: int, held: InCavity, how: str) -> 
 @query
 def _nets(job: Job) -> tuple[tuple[frozenset[tuple[str, str]], tuple[str, ...]], ...]:
     """Ends that conductors of ours join into one, with those conductors; single wires too."""
-    up: dict[tuple[str, str], tuple[str, str]] = {}
-
-    def top(node: tuple[str, str]) -> tuple[str, str]:
-        while node in up:
-            node = up[node]
-        return node
-
-    wires = plain(job.wires)
-    for w in wires:
-        a, b = top((w.a.place, w.a.pin)), top((w.b.place, w.b.pin))
-        if a != b:
-            up[a] = b
-    nodes: dict[tuple[str, str], set[tuple[str, str]]] = {}
-    held: dict[tuple[str, str], list[str]] = {}
-    for w in wires:
-        at = top((w.a.place, w.a.pin))
-        nodes.setdefault(at, set()).update({(w.a.place, w.a.pin), (w.b.place, w.b.pin)})
-        held.setdefault(at, []).append(w.id)
-    return tuple([(frozenset(nodes[at]), tuple(held[at])) for at in nodes])
+    wires = plain(joints(job))
+    at: dict[tuple[str, str], list[str]] = {}
+    for key, ends in wires.items():
+        for end in ends:
+            at.setdefault((end.place, end.pin), []).append(key)
+    seen: set[str] = set()
+    nets = []
+    for first in wires:
+        if first in seen:
+            continue
+        seen.add(first)
+        nodes: set[tuple[str, str]] = set()
+        held, todo = [], [first]
+        while todo:
+            key = todo.pop()
+            held.append(key)
+            for end in wires[key]:
+                node = (end.place, end.pin)
+                if node not in nodes:
+                    nodes.add(node)
+                    todo += [w for w in at[node] if w not in seen]
+                    seen.update(at[node])
+        nets.append((frozenset(nodes), tuple(held)))
+    return tuple(nets)
 
 
 @rule("job", "wire", harm=93, minutes=10)
@@ -370,7 +376,7 @@ def two_sources(scene: Scene) -> Iterator[Finding]:
             ),
             mends=(
                 Mend(
-                    label=f"Leave {scene.sources[last.source].name} out",
+                    label="Leave the second out",
                     edit=Remove(path=f"chains.{last.id}"),
                 ),
                 Mend(label="Look at the signal", go=f"source:{last.id}"),

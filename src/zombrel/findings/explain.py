@@ -29,8 +29,9 @@ from zombrel.job.sheet import InputSheet
 from zombrel.job.source import Source
 from zombrel.job.state import State
 from zombrel.job.wiring import Wire
-from zombrel.signals.chain_reading import ChainReading, brake_of, felt, port_of, top_of
+from zombrel.signals.chain_reading import ChainReading, brake_of, felt, top_of
 from zombrel.signals.finder import Candidate
+from zombrel.signals.following import given_by, usual_port
 from zombrel.signals.inputs import INPUTS
 from zombrel.signals.kinds import kind_of
 from zombrel.signals.reduce import box_for, divider_of, emission, input_of, law
@@ -110,7 +111,7 @@ def explain_source(job: Job, chain: Chain, reading: ChainReading, units: Units) 
     if reading.contact is not None:
         return explain_contact(job, chain, reading)
     try:
-        give = emission(source, job.vehicle, box_for(job, source))
+        give = given_by(job, source)
     except Problem as problem:
         return Reason(title=source.name, result="unknown", formula=str(problem))
     return Reason(
@@ -167,7 +168,7 @@ def explain_input(job: Job, chain: Chain, reading: ChainReading, units: Units) -
         return explain_sensor(job, chain, reading, units)
     if reading.contact is not None:
         return explain_contact(job, chain, reading)
-    rate_law = law(chain, emission(source, job.vehicle, box_for(job, source)), device)
+    rate_law = law(chain, given_by(job, source), device)
     divider = divider_of(chain)
     shown = value_words(chain, reading.shown, units) if math.isfinite(reading.shown) else "nothing"
     return Reason(
@@ -256,7 +257,7 @@ def _sensor_moves(job: Job, chain: Chain, r: ChainReading, units: Units) -> str:
     found = felt(job, chain.id)
     kind = QUANTITIES[chain.quantity].kind
     state = State()
-    port = port_of(job, chain.id, state)
+    port = usual_port(job, chain.id)
     lifted = shown_at(found.sender, r.true, port.lifted(0.01), state)[0]
     plain = shown_at(found.sender, r.true, port, state)[0]
     return f"10 mV of ground lift: {difference(kind, lifted - plain, units)}"

@@ -9,7 +9,7 @@ import msgspec
 from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.rule import rule
 from zombrel.findings.scene import Scene, given
-from zombrel.harness import airbag, conductor, route
+from zombrel.harness import conductor, route
 from zombrel.harness.wire_reading import WireReading
 from zombrel.job.edits import Add, Edit, Put, Remove, together
 from zombrel.job.feed_classes import FEEDS, serves
@@ -43,7 +43,7 @@ def fed_from(scene: Scene, wire: Wire, e: Ends, supply: SupplySheet) -> Mend:
 
 def _takes(scene: Scene, feed: Feed, supply: SupplySheet, wire: Wire) -> bool:
     """A feed of the right class that still holds this load."""
-    if not serves(feed.feed, supply.feeds) or feed.dimmed or airbag.at(scene.job, feed.id, ""):
+    if not serves(feed.feed, supply.feeds) or feed.dimmed or scene.bag(feed.id):
         return False
     if feed.fuse_a is None:
         return wire.fuse_a is not None
@@ -69,7 +69,7 @@ def _own_feed(scene: Scene, wire: Wire, side: str, e: Ends, supply: SupplySheet)
     return together(*edits)
 
 
-@rule("wire", "wire", harm=60, minutes=15)
+@rule("fed", "wire", harm=60, minutes=15)
 def dimmed_feed(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
     """A device is fed from a supply that is switched on and off to dim lamps."""
     if wire.carries != "power" or e.feed is None or e.device is None or not e.feed.dimmed:
@@ -93,7 +93,7 @@ def dimmed_feed(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iter
     )
 
 
-@rule("wire", "wire", minutes=15)
+@rule("fed", "wire", minutes=15)
 def wrong_feed(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
     """A device hangs on a class of feed that does not serve it."""
     if wire.carries != "power" or e.supply is None or e.feed is None or e.device is None:
@@ -179,7 +179,7 @@ def not_its_volts(scene: Scene) -> Iterator[Finding]:
             ),
             mends=(
                 Mend(
-                    label=f"Feed it through a converter to {made:g} V",
+                    label=f"Fit a converter to {made:g} V",
                     edit=Put(path=f"devices.{device.id}.converter_v", value=made),
                 ),
                 Mend(label="Check the system voltage", go="survey:vehicle.system_v"),

@@ -40,7 +40,7 @@ def does_not_fit(scene: Scene) -> Iterator[Finding]:
                 ),
                 mends=(
                     Mend(
-                        label=f"Leave the {device.name.lower()} out",
+                        label="Leave the device out",
                         edit=leave_out(scene.raw, device),
                     ),
                     Mend(label="Check the fact", go=f"survey:{path}"),

@@ -15,16 +15,14 @@ from zombrel.findings.scene import Scene, given
 from zombrel.harness import conductor, power, route
 from zombrel.harness.wire_reading import WireReading, carried
 from zombrel.job.edits import Add, Put, Remove, together
+from zombrel.job.feed_classes import FEEDS
 from zombrel.job.ledger import provenance
-from zombrel.job.model import index
 from zombrel.job.quantity import group
 from zombrel.job.reason import Reason
 from zombrel.job.source import BoxOutput
 from zombrel.job.wiring import Wire, Zone
 from zombrel.signals.circuit.build import feed_volts
-from zombrel.signals.circuit.islands import islands
 from zombrel.signals.circuit.rest import at_most, reading
-from zombrel.signals.ground import grounds
 from zombrel.signals.supply import Ends
 
 SAID_V = 0.005
@@ -75,7 +73,7 @@ def _fit(wire: Wire, fit: Fused | None) -> tuple[Mend, ...]:
     return (Mend(label=label, edit=together(*edits)),)
 
 
-@rule("wire", "wire", harm=92, minutes=15)
+@rule("fed", "wire", harm=92, minutes=15)
 def unfused(scene: Scene, wire: Wire, r: WireReading, e: Ends) -> Iterator[Finding]:
     """A power conductor with no fuse, or with one too far from what feeds it."""
     if wire.carries != "power" or e.feed is None:
@@ -123,7 +121,7 @@ def unfused(scene: Scene, wire: Wire, r: WireReading, e: Ends) -> Iterator[Findi
     )
 
 
-@rule("wire", "wire", harm=58, minutes=5)
+@rule("fed", "wire", harm=58, minutes=5)
 def fuse_too_small(scene: Scene, wire: Wire, r: WireReading, e: Ends) -> Iterator[Finding]:
     """The load takes more of the fuse in its wire than the house allows."""
     share = scene.job.house.fuse_load
@@ -160,7 +158,7 @@ def fuse_too_small(scene: Scene, wire: Wire, r: WireReading, e: Ends) -> Iterato
     )
 
 
-@rule("wire", "wire", harm=80, minutes=15)
+@rule("fed", "wire", harm=80, minutes=15)
 def fuse_too_big(scene: Scene, wire: Wire, r: WireReading, e: Ends) -> Iterator[Finding]:
     """A fuse too big for the wire it protects."""
     fuse = r.fuse_a
@@ -269,15 +267,15 @@ def loop(scene: Scene, wire: Wire, e: Ends) -> Loop | None:
         return None
     job = scene.job
     at = at_most(job, scene.state.ambient)
-    at = at._replace(lights=True)
-    n = islands(job).of_wire[wire.id]
-    r = reading(job, n, at)
+    if FEEDS[e.feed.feed].lamps_only:
+        at = at._replace(lights=True)
+    r = reading(job, scene.islands.of_wire[wire.id], at)
     across = r.across.get((e.device.id, e.supply.pin))
     have = feed_volts(e.feed, at)
     if across is None or not have:
         return None
-    wires = index(job.wires)
-    back = grounds(job).get(e.device.id, ())
+    wires = scene.wires
+    back = scene.grounds.get(e.device.id, ())
     parts = []
     for key in (wire.id, *back):
         ohm, amps = _ohm(scene, wires[key]), abs(r.wire_a.get(key, 0.0))
@@ -293,7 +291,7 @@ def _ohm(scene: Scene, wire: Wire) -> float:
     return wire.length_m * resistance_per_m(wire.area_mm2, place)
 
 
-@rule("wire", "wire", harm=45, minutes=15)
+@rule("fed", "wire", harm=45, minutes=15)
 def drop(scene: Scene, wire: Wire, r: WireReading, e: Ends) -> Iterator[Finding]:
     """What is lost there and back is more than the house allows."""
     if wire.carries != "power":

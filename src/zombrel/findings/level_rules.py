@@ -28,8 +28,9 @@ from zombrel.signals import law as laws
 from zombrel.signals.chain_reading import choices, port_of, ready, works_from
 from zombrel.signals.circuit.build import SATURATED_V
 from zombrel.signals.finder import Candidate
+from zombrel.signals.following import given_by
 from zombrel.signals.kinds import kind_of
-from zombrel.signals.reduce import box_for, cd_box, counter_of, emission, law
+from zombrel.signals.reduce import cd_box, counter_of, law
 from zombrel.signals.ways import STANDS_V, shape_at
 from zombrel.units import prefixed
 
@@ -158,7 +159,7 @@ def _squared(scene: Scene, chain: Chain) -> Iterator[Mend]:
     if sheet.numbers is None:
         hops = msgspec.to_builtins((*chain.hops, Divider(by=1)))
         edit: Edit = Put(path=f"chains.{chain.id}.hops", value=hops)
-        yield Mend(label=f"Square it before {device.name} {chain.pin}", edit=edit)
+        yield Mend(label=f"Square it: {device.name}", edit=edit)
         return
     try:
         best = choices(scene.job, chain, scene.sources[chain.source], sheet)[0]
@@ -169,7 +170,7 @@ def _squared(scene: Scene, chain: Chain) -> Iterator[Mend]:
     if best.divider == 1:
         hops = msgspec.to_builtins((*chain.hops, Divider(by=1)))
         by = Put(path=f"chains.{chain.id}.hops", value=hops)
-        label = f"Square it before {device.name} {chain.pin}"
+        label = f"Square it: {device.name}"
     edit = together(by, put_setting(device, chain.pin, best.setting))
     yield Mend(label=label, edit=edit)
 
@@ -216,11 +217,7 @@ def waveform(scene: Scene, r: Rated) -> Iterator[Finding]:
             ),
             source="two-wire sensors give a sine, three-wire and computer outputs square",
         ),
-        mends=(
-            *_squared_if_sine(scene, r),
-            *_coupled(scene, r, shape),
-            *conditioned(scene.raw, r.chain, partial(_shaped, scene)),
-        ),
+        mends=_shaped_right(scene, r, shape),
         chain=r.chain.id,
     )
 
@@ -228,7 +225,7 @@ def waveform(scene: Scene, r: Rated) -> Iterator[Finding]:
 def _shaped(scene: Scene, chain: Chain, c: Candidate) -> bool:
     """Whether what a candidate gives has a shape that the input is made for."""
     source = scene.sources[c.source]
-    give = emission(source, scene.job.vehicle, box_for(scene.job, source))
+    give = given_by(scene.job, source)
     return shape_at(c.hops, give.waveform) in scene.input(chain).waveforms
 
 
@@ -237,7 +234,7 @@ def _calm(scene: Scene, chain: Chain, c: Candidate) -> bool:
     if any(isinstance(h, Counter) for h in c.hops):
         return True
     source = scene.sources[c.source]
-    give = emission(source, scene.job.vehicle, box_for(scene.job, source))
+    give = given_by(scene.job, source)
     trial = msgspec.structs.replace(plain(chain), hops=c.hops, wires=())
     return law(trial, give, scene.devices[chain.device]).v_fixed <= scene.input(chain).max_v
 
@@ -259,8 +256,12 @@ def _coupled(scene: Scene, r: Rated, shape: Waveform) -> Iterator[Mend]:
         yield Mend(label="Fit a coupling capacitor", edit=edit)
 
 
-def _squared_if_sine(scene: Scene, r: Rated) -> tuple[Mend, ...]:
-    return tuple(_squared(scene, r.chain)) if r.give.waveform == "sine" else ()
+def _shaped_right(scene: Scene, r: Rated, shape: Waveform) -> tuple[Mend, ...]:
+    """A piece in the line that gives the right shape; else what the finder knows."""
+    own = tuple(_squared(scene, r.chain)) if shape == "sine" else tuple(_coupled(scene, r, shape))
+    if own:
+        return (*own, Mend(label="Other sources", go=f"source:{r.chain.id}"))
+    return conditioned(scene.raw, r.chain, partial(_shaped, scene))
 
 
 @rule("rate", "source", harm=90, minutes=20)

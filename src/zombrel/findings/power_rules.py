@@ -29,7 +29,7 @@ SENSOR_SHARE_A = 2.0
 SCHOOLS = {"box": "a box of its own", "battery": "the battery post"}
 
 
-@rule("wire", "wire", harm=35, minutes=10)
+@rule("fed", "wire", harm=35, minutes=10)
 def starting_current(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
     """A fuse that the starting current of its load may open."""
     if e.supply is None or not e.supply.inrush_a or reading.fuse_a is None:
@@ -57,7 +57,7 @@ def starting_current(scene: Scene, wire: Wire, reading: WireReading, e: Ends) ->
     )
 
 
-@rule("wire", "wire", harm=42, minutes=40)
+@rule("fed", "wire", harm=42, minutes=40)
 def heavy_on_slot(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
     """A heavy load taken from a fuse-box slot where the house goes to the battery."""
     if wire.carries != "power" or e.feed is None or e.feed.kind != "slot":
@@ -83,7 +83,7 @@ def heavy_on_slot(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> It
     )
 
 
-@rule("wire", "wire", harm=12, minutes=30)
+@rule("fed", "wire", harm=12, minutes=30)
 def other_school(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
     """A feed from a slot where the house feeds everything from a box or the battery."""
     school = scene.job.house.power

@@ -8,6 +8,7 @@ from collections.abc import Iterator
 import msgspec
 
 from zombrel.actions.signals import put_divider, put_setting
+from zombrel.behaviour.wanted import wanted
 from zombrel.calibrate.setting import Choice, believed, choose
 from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.level_rules import counts_from
@@ -22,7 +23,7 @@ from zombrel.job.model import Chain, Counter, Divider, Ratio
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Reason
 from zombrel.job.sheet import InputSheet
-from zombrel.job.source import CableGenerator, PropShaft
+from zombrel.job.source import BoxOutput, CableGenerator, PropShaft
 from zombrel.signals import law as laws
 from zombrel.signals.chain_reading import DIVIDER_MAX, choices, top_of, works_from
 from zombrel.units import KMH, RPM, percent, rpm, speed_token
@@ -100,20 +101,20 @@ def _more_pulses(scene: Scene, r: Rated, need: float) -> Iterator[Mend]:
         if want <= now or r.law.rate / r.law.divider * times * at < need:
             continue
         put = Put(path=f"sources.{r.source.id}.spec.{field}", value=want)
-        what = f"{want} magnets" if magnets else f"one with {want} pulses a turn"
+        what = f"{want} magnets" if magnets else f"{want} pulses a turn"
         for c in _settings(scene, r, times):
             if r.law.rate * times / c.divider * at < need:
                 continue
             parts: list[Edit] = [put, put_divider(r.chain, c.divider)]
             parts.append(put_setting(device, r.chain.pin, c.setting))
             parts += _others_follow(scene, r, times)
-            by = f" and ÷{c.divider}" if c.divider > 1 else ""
+            by = f", ÷{c.divider}" if c.divider > 1 else ""
             edit = together(*parts)
             if counts_from(scene.after(edit), r.chain.id) <= at:
-                yield Mend(label=f"Fit {what}{by}, set {c.setting}", edit=edit)
+                yield Mend(label=f"{what}{by}, set {c.setting}", edit=edit)
                 return
         if scene.input(r.chain).numbers is None:
-            yield Mend(label=f"Fit {what}", edit=together(put, *_others_follow(scene, r, times)))
+            yield Mend(label=what, edit=together(put, *_others_follow(scene, r, times)))
             return
 
 
@@ -206,9 +207,12 @@ def setting_off(scene: Scene, r: Rated) -> Iterator[Finding]:
     """What the device believes in is not what it gets, by more than the house lets pass."""
     sheet = scene.input(r.chain)
     error = laws.gain(r.law) - 1
-    if sheet.numbers is None or abs(error) <= scene.job.house.setting_ok:
+    if abs(error) <= scene.job.house.setting_ok:
         return
     device = scene.devices[r.chain.device]
+    if sheet.numbers is None:
+        yield _built_for(scene, r, error)
+        return
     near, at = _nearest(r, sheet), device.setting(r.chain.pin)
     if near.setting == at:
         better = f"{at} is the nearest it has."
@@ -243,6 +247,54 @@ def setting_off(scene: Scene, r: Rated) -> Iterator[Finding]:
         mends=_true_again(scene, r, near),
         chain=r.chain.id,
     )
+
+
+def _built_for(scene: Scene, r: Rated, error: float) -> Finding:
+    """A gauge that cannot be set, and what it is built for is not what it gets."""
+    device = scene.devices[r.chain.device]
+    rate = r.law.rate / r.law.divider
+    ratio = round(r.law.setting / r.law.rate, 4)
+    hops = [h for h in r.chain.hops if not isinstance(h, Counter)]
+    put = Put(path=f"chains.{r.chain.id}.hops", value=msgspec.to_builtins((Ratio(by=ratio), *hops)))
+    mends = [*_by_its_ratio(scene, r), Mend(label=f"Ratio box at ×{ratio:g}", edit=put)]
+    return Finding(
+        id=f"setting-{r.chain.id}",
+        level="trouble",
+        title=f"{device.name} shows {percent(error)}",
+        text=f"It is built for {at_rate(r.chain, r.law.setting)} and gets "
+        f"{at_rate(r.chain, rate)}: {residuals(r.chain, error)}. Nothing can be set on it.",
+        harm=70 if abs(error) > figure("setting error, trouble") else 40,
+        reason=Reason(
+            title=f"{device.name} {r.chain.pin} against the truth",
+            result=f"{percent(error, 2)}",
+            formula="error = rate ÷ what it is built for − 1",
+            given=(
+                given("comes in", at_rate(r.chain, rate), rate_known(scene, r.source)),
+                given("built for", at_rate(r.chain, r.law.setting), "device sheet"),
+            ),
+            source="ratio of pulses sent to pulses believed",
+        ),
+        mends=tuple(mends),
+        chain=r.chain.id,
+    )
+
+
+def _by_its_ratio(scene: Scene, r: Rated) -> Iterator[Mend]:
+    """The setting of the ratio box ahead of it that puts it right."""
+    spec = r.source.spec
+    if not isinstance(spec, BoxOutput):
+        return
+    box = scene.devices[spec.device]
+    output = box.sheet.output(spec.pin)
+    control = box.sheet.control(output.ratio) if output is not None and output.ratio else None
+    if control is None:
+        return
+    try:
+        want = wanted(scene.job, box, control)
+    except Problem:
+        return
+    label = f"Set {box.name} to {want.at}"
+    yield Mend(label=label, edit=put_setting(box, control.pin, want.at))
 
 
 def _true_again(scene: Scene, r: Rated, near: Choice) -> tuple[Mend, ...]:

@@ -19,7 +19,8 @@ from zombrel.job.problem import Problem
 from zombrel.job.reason import Reason
 from zombrel.job.sheet import Frozen
 from zombrel.signals.chain_reading import DIVIDER_MAX, top_of
-from zombrel.signals.reduce import box_for, divider_of, emission, input_of
+from zombrel.signals.following import given_by
+from zombrel.signals.reduce import divider_of, input_of
 from zombrel.units import percent, rate_token
 
 if TYPE_CHECKING:
@@ -85,7 +86,7 @@ def proposal(job: Job, run: RoadRun) -> Proposal:
     divider = run.behind
     believed_then = pulses(sheet.numbers.unit, value_of(sheet.numbers, run.set_to))
     rate = believed_then * road_fit.scale * divider
-    model = emission(source, job.vehicle, box_for(job, source)).rate
+    model = given_by(job, source).rate
     trim = source.trim * rate / model
     table = believed(sheet.numbers)
     best = choose(

@@ -17,8 +17,9 @@ from zombrel.job.reason import Reason
 from zombrel.job.stages import Stage
 from zombrel.job.unjudged import note
 
-Scope = Literal["job", "chain", "rate", "brake", "contact", "sensor", "device", "wire"]
-"""What a rule is asked about: the whole job, or each chain, kind of chain, device or wire."""
+Scope = Literal["job", "chain", "rate", "brake", "contact", "sensor", "device", "wire", "fed"]
+"""What a rule is asked about: the whole job, or each chain, kind of chain, device or wire; ``fed``
+for each power wire from a feed."""
 Find = Callable[..., Iterable[Finding]]
 
 

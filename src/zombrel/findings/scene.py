@@ -6,6 +6,8 @@ import functools
 from collections.abc import Mapping
 from typing import NamedTuple
 
+from zombrel.harness import airbag
+from zombrel.harness.airbag import Touched
 from zombrel.harness.laid import laid
 from zombrel.harness.power import PowerReading, StudReading, read_power
 from zombrel.harness.wire_reading import WireReading, read_wires
@@ -18,6 +20,8 @@ from zombrel.job.source import Source
 from zombrel.job.state import State
 from zombrel.job.wiring import Connector, Feed, Wire
 from zombrel.signals.chain_reading import ChainReading, read_chains, ready
+from zombrel.signals.circuit.islands import Map, islands
+from zombrel.signals.ground import grounds
 from zombrel.signals.kinds import Emission
 from zombrel.signals.law import Law
 from zombrel.signals.supply import Ends, all_ends
@@ -92,9 +96,34 @@ class Scene:
         """What a wire carries."""
         return self._wire_readings[wire]
 
+    @functools.cached_property
+    def islands(self) -> Map:
+        """Which parts of the network hang together."""
+        return islands(self.job)
+
+    @functools.cached_property
+    def grounds(self) -> Mapping[str, tuple[str, ...]]:
+        """Ground wires of each device."""
+        return grounds(self.job)
+
+    @functools.cached_property
+    def _power(self) -> PowerReading:
+        return read_power(self.job, self.state)
+
     def power(self) -> PowerReading:
         """Feeds, studs and drain."""
-        return read_power(self.job, self.state)
+        return self._power
+
+    @functools.cached_property
+    def _bags(self) -> dict[str, list[Touched]]:
+        found: dict[str, list[Touched]] = {}
+        for touched in airbag.places(self.job):
+            found.setdefault(touched.place, []).append(touched)
+        return found
+
+    def bag(self, place: str, pin: str = "") -> Touched | None:
+        """The airbag wiring at an end, if it is any."""
+        return next((t for t in self._bags.get(place, ()) if t.pin in ("", pin)), None)
 
     def stud(self, key: str) -> StudReading:
         """What a ground point carries, and how far it is lifted."""

@@ -35,7 +35,7 @@ from zombrel.signals.fitting import fitting_sender
 from zombrel.signals.ground import returns
 from zombrel.signals.inputs import INPUTS
 from zombrel.signals.kinds.senders import cut_off
-from zombrel.signals.sense import FAULTS, Sensed, Sensor, shown_at
+from zombrel.signals.sense import FAULTS, Sensed, Sensor, ideal, shown_at, value_at
 from zombrel.signals.ways import SENSED_OK, try_sensor
 from zombrel.units.measure import Kind, delta_token, token
 
@@ -409,9 +409,11 @@ def _right_curve(scene: Scene, f: Felt) -> tuple[tuple[Mend, ...], str]:
 def worst_error(sender: Sensor, low: float, high: float) -> tuple[float, float, float]:
     """(worst error, true there, shown there) over a range, the ground as it should be."""
     found = []
+    state = State()
+    port = ideal(sender, state)
     for i in range(SAMPLES + 1):
         x = low + (high - low) * i / SAMPLES
-        shown = shown_at(sender, x, None, State())[0]
+        shown = value_at(sender, x, port, state)
         found.append((abs(shown - x), x, shown))
     return max(found)
 

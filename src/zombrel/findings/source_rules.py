@@ -4,16 +4,21 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+import msgspec
+
 from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.rule import rule
 from zombrel.findings.scene import Scene, given
 from zombrel.findings.take import best_mend
-from zombrel.job.edits import Put
+from zombrel.harness.missing import draw_chain
+from zombrel.job.edits import Add, Put, together
 from zombrel.job.ledger import provenance
+from zombrel.job.model import Device
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Reason
 from zombrel.job.source import GearboxSensor, Satellite, ToothedWheel
-from zombrel.signals.reduce import box_for, emission
+from zombrel.signals.begin import best_chain
+from zombrel.signals.following import circles, given_by, made_from
 from zombrel.units import speed_token
 
 
@@ -84,6 +89,57 @@ def satellite_loop(scene: Scene) -> Iterator[Finding]:
         )
 
 
+@rule("job", "source", harm=61, minutes=20)
+def dead_output(scene: Scene) -> Iterator[Finding]:
+    """A signal is taken from an output whose own input has nothing, or from itself."""
+    round_again = circles(scene.job)
+    for chain in scene.job.chains:
+        made = made_from(scene.job, scene.sources[chain.source])
+        if made is None or (made.chain and chain.id not in round_again):
+            continue
+        source, device = scene.sources[chain.source], scene.devices[made.device]
+        if made.chain:
+            title = f"{chain.title} goes round in a circle"
+            text = f"{source.name} is made from {device.name} {made.of}, and that from this signal."
+            mends = best_mend(scene.raw, chain)
+        else:
+            title = f"{source.name} gives nothing: {made.of} has no signal"
+            text = (
+                f"{device.name} makes it from {made.of}. Until that has a source, "
+                f"{scene.devices[chain.device].name} sees nothing."
+            )
+            mends = _begun(scene, device, made.of)
+        yield Finding(
+            id=f"dead-{chain.id}",
+            level="trouble",
+            title=title,
+            text=text,
+            reason=Reason(
+                title=f"What {source.name} is made from",
+                result="itself" if made.chain else "nothing",
+                formula="an output carries what its device makes of its own input",
+                given=(given(f"{device.name} {made.of}", made.chain or "no signal"),),
+                source="device sheet",
+            ),
+            mends=mends,
+            chain=chain.id,
+            about=(f"{device.id}.{made.of}", device.id),
+        )
+
+
+def _begun(scene: Scene, device: Device, pin: str) -> tuple[Mend, ...]:
+    """The input's own signal begun from the best source there is."""
+    sheet = device.sheet.input(pin)
+    go = Mend(label="Go to the signals", go="source")
+    chain = None if sheet is None else best_chain(scene.raw, device, sheet)
+    if chain is None:
+        return (go,)
+    add = Add(path="chains", value=msgspec.to_builtins(chain))
+    drawn = draw_chain(scene.after(add), chain.id) if scene.raw.wires else ()
+    label = f"Use {scene.sources[chain.source].name}"
+    return (Mend(label=label, edit=together(add, *drawn)), go)
+
+
 @rule("job", "source", minutes=10)
 def polarity(scene: Scene) -> Iterator[Finding]:
     """A pick-up whose polarity counts is reversed, or nobody has measured it."""
@@ -93,7 +149,7 @@ def polarity(scene: Scene) -> Iterator[Finding]:
             continue
         source, device = scene.sources[chain.source], scene.devices[chain.device]
         try:
-            give = emission(source, scene.job.vehicle, box_for(scene.job, source))
+            give = given_by(scene.job, source)
         except Problem:
             continue
         if give.waveform != "sine":

@@ -14,6 +14,7 @@ from zombrel.job.model import Chain, Job, by_id
 from zombrel.job.source import BoxOutput, Satellite
 from zombrel.signals.finder import Candidate, candidates
 from zombrel.signals.reduce import input_of
+from zombrel.signals.ways import FITTED
 
 
 def take(job: Job, chain: Chain, chosen: Candidate) -> Edit:
@@ -85,6 +86,6 @@ def conditioned(
         elif c.conditioning:
             # only what is fitted on its way is another: nobody has chosen anew
             kept = Put(path=f"chains.{chain.id}.over", value=chain.over)
-            label = f"Fit {' and '.join(c.conditioning)}"
+            label = f"Fit {' and '.join(FITTED[type(h)] for h in c.hops)}"
             mends.append(Mend(label=label, edit=together(take(job, chain, c), kept)))
     return (*mends[:2], other)

@@ -30,8 +30,9 @@ from zombrel.job.sheet import Control, Curve, InputSheet, Plug
 from zombrel.job.stages import STAGE_NAMES
 from zombrel.job.wiring import End
 from zombrel.signals.chain_reading import ChainReading
+from zombrel.signals.following import given_by
 from zombrel.signals.inputs import INPUTS
-from zombrel.signals.reduce import box_for, divider_of, emission, input_of
+from zombrel.signals.reduce import divider_of, input_of
 from zombrel.signals.sense import FAULTS
 from zombrel.signals.ways import hop_words
 from zombrel.units import Units, number, percent, prefixed, speed_unit, speed_value, words
@@ -141,7 +142,7 @@ def _chain(job: Job, chain: Chain, r: ChainReading, units: Units) -> dict[str, s
         row["rate"] = f"rests {r.contact.rests}, to {r.contact.leads}"
         row["reads"] = "seen right" if r.contact.right else "SEEN WRONG"
         return row
-    give = emission(source, job.vehicle, box_for(job, source))
+    give = given_by(job, source)
     row["rate"] = rate_words(chain, give.rate, units)
     row["range"] = reach_words(job, chain, r, units)
     row["reads"] = f"{percent(r.error)}" if math.isfinite(r.error) else r.status

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import re
 from collections.abc import Iterator
 from typing import NamedTuple
@@ -21,7 +22,12 @@ WORDS = re.compile(
 
 def is_airbag(*texts: str) -> bool:
     """Whether any of these texts names airbag wiring."""
-    return any(WORDS.search(text) for text in texts if text)
+    return any(_named(text) for text in texts if text)
+
+
+@functools.lru_cache(maxsize=4096)
+def _named(text: str) -> bool:
+    return WORDS.search(text) is not None
 
 
 class Touched(NamedTuple):
@@ -61,9 +67,3 @@ def _in_connector(c: Connector) -> Iterator[Touched]:
         if is_airbag(cavity.circuit, cavity.colour):
             said = cavity.circuit if is_airbag(cavity.circuit) else cavity.colour
             yield Touched(c.id, str(cavity.n), said)
-
-
-def at(job: Job, place: str, pin: str) -> Touched | None:
-    """The airbag wiring at an end, if it is any."""
-    found = (t for t in places(job) if t.place == place and t.pin in ("", pin))
-    return next(found, None)

@@ -50,7 +50,18 @@ FeedClass = Literal[
     "constant", "accessory", "run", "run-and-crank", "start", "illumination", "retained", "dead"
 ]
 SettingUnit = Literal[
-    "pulses/km", "pulses/rev", "cylinders", "rpm", "step", "°C", "bar", "s", "%", "l"
+    "pulses/km",
+    "pulses/mile",
+    "pulses/rev",
+    "cylinders",
+    "rpm",
+    "step",
+    "°C",
+    "bar",
+    "s",
+    "%",
+    "l",
+    "ratio",
 ]
 """Unit of a setting's values, as printed on the device."""
 

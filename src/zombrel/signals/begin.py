@@ -15,6 +15,7 @@ def best_chain(job: Job, device: Device, sheet: InputSheet) -> Chain | None:
     if not ranked:
         return None
     drawn = [w.id for w in job.wires if _ends_at(w, device.id, sheet.pin)]
+    back = [w.id for w in job.wires if _ends_at(w, device.id, f"{sheet.pin}-")] if drawn else []
     return Chain(
         id=_free_id(job, f"{sheet.quantity.replace(' ', '-')}-{device.id}"),
         title=QUANTITIES[sheet.quantity].title,
@@ -23,7 +24,7 @@ def best_chain(job: Job, device: Device, sheet: InputSheet) -> Chain | None:
         hops=ranked[0].hops,
         device=device.id,
         pin=sheet.pin,
-        wires=tuple(drawn[:1]),
+        wires=(*drawn[:1], *back[:1]),
     )
 
 

@@ -10,6 +10,8 @@ import math
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Literal, NamedTuple
 
+import msgspec
+
 from zombrel.calibrate.setting import Choice, believed, choose
 from zombrel.job.facts import lacking, unset
 from zombrel.job.figures import figure
@@ -33,11 +35,12 @@ from zombrel.job.unjudged import note
 from zombrel.signals import law as laws
 from zombrel.signals.brake import PRESSED_SHARE, BrakeLine, brake_line
 from zombrel.signals.circuit.port import Port
-from zombrel.signals.circuit.rest import at_most, electric, of_chain
+from zombrel.signals.circuit.rest import electric, of_chain, ports
 from zombrel.signals.contact import Contact, contact
+from zombrel.signals.following import circle, circles, given_by, made_from, usual_port
 from zombrel.signals.kinds import Emission
 from zombrel.signals.kinds.base import OPEN_OHM
-from zombrel.signals.reduce import box_for, emission, law
+from zombrel.signals.reduce import law
 from zombrel.signals.sense import (
     FAULTS,
     UNREADABLE,
@@ -54,8 +57,6 @@ if TYPE_CHECKING:
     import numpy as np
     from numpy.typing import NDArray
 
-ROOM = 293.15
-"""Air in which the level of a signal is worked out [K]; it hardly matters there."""
 DIVIDER_MAX = 10
 """Largest divider offered: the switch on the ordinary pulse divider goes to ten."""
 
@@ -153,8 +154,8 @@ def ready(job: Job, key: str) -> Ready:
         Problem: a fact is missing, or the device is not set yet.
     """
     chain, source, device = _parts(job, key)
-    give = emission(source, job.vehicle, box_for(job, source))
-    rate_law = law(chain, give, device, of_chain(job, key, at_most(job, ROOM)))
+    give = given_by(job, source)
+    rate_law = law(chain, give, device, usual_port(job, key))
     if math.isnan(rate_law.setting):
         raise unset(device.name, chain.pin, chain.id)
     return Ready(give, rate_law, laws.span(rate_law), _box(source))
@@ -193,12 +194,16 @@ class Kind(NamedTuple):
     chain: str
     quantity: Quantity
     device: str
-    reads: Callable[[Job, State, Kind, bool], ChainReading]
+    reads: Callable[..., ChainReading]
 
 
 @query
-def _kind(job: Job, key: str) -> Kind:
-    chain = index(job.chains)[key]
+def _kinds(job: Job, ids: tuple[str, ...]) -> tuple[Kind, ...]:
+    chains = index(job.chains)
+    return tuple([_kind(chains[key]) for key in ids])
+
+
+def _kind(chain: Chain) -> Kind:
     kind = group(chain.quantity)
     reads = _counted if kind == "rate" else _felt if kind == "sensed" else _switched
     return Kind(chain.id, chain.quantity, chain.device, reads)
@@ -213,32 +218,78 @@ def read_chains(job: Job, state: State) -> tuple[ChainReading, ...]:
 
 @query
 def _read_some(job: Job, state: State, ids: tuple[str, ...]) -> tuple[ChainReading, ...]:
-    found = []
-    live = living(job, state)
-    for key in ids:
-        kind = _kind(job, key)
-        try:
-            found.append(plain(kind.reads(job, state, kind, live[kind.device])))
-        except Problem as problem:
-            found.append(
-                ChainReading(
-                    id=kind.chain, quantity=kind.quantity, problem=str(problem), where=problem.where
-                )
-            )
-        except Exception as error:
-            said = f"Zombrel failed at this signal ({note(error)})."
-            found.append(ChainReading(id=kind.chain, quantity=kind.quantity, problem=said))
-    return tuple(found)
+    live = plain(living(job, state))
+    kinds = plain(_kinds(job, ids))
+    felt_ones = tuple([k.chain for k in kinds if k.reads is _felt])
+    seen = plain(ports(job, felt_ones, tuple(electric(state)))) if felt_ones else {}
+    return tuple([_one(job, state, k, live[k.device], seen.get(k.chain)) for k in kinds])
 
 
-def _felt(job: Job, state: State, kind: Kind, live: bool) -> ChainReading:
+def _one(job: Job, state: State, kind: Kind, live: bool, port: Port | None) -> ChainReading:
+    """One chain, or why it cannot be read."""
+    try:
+        if port is not None:
+            return plain(_felt(job, state, kind, live, port))
+        return plain(kind.reads(job, state, kind, live))
+    except Problem as problem:
+        return ChainReading(
+            id=kind.chain, quantity=kind.quantity, problem=str(problem), where=problem.where
+        )
+    except Exception as error:
+        said = f"Zombrel failed at this signal ({note(error)})."
+        return ChainReading(id=kind.chain, quantity=kind.quantity, problem=said)
+
+
+@query
+def reading_of(job: Job, state: State, key: str) -> ChainReading:
+    """One chain of ``job`` in ``state``, by its id."""
+    kind = _kind(index(job.chains)[key])
+    port = port_of(job, key, state) if kind.reads is _felt else None
+    return _one(job, state, kind, alive(job, state, kind.device), port)
+
+
+class Fed(NamedTuple):
+    """Whether a source has what it is made from, and what it carries of it."""
+
+    alive: bool
+    shown: float | None
+    """What its device makes of its own input [SI]; None for the truth itself."""
+
+
+def fed(job: Job, state: State, key: str) -> Fed:
+    """What the source of the chain ``key`` is made from gives in ``state``.
+
+    Raises:
+        Problem: it goes round in a circle.
+    """
+    source = index(job.sources)[index(job.chains)[key].source]
+    made = made_from(job, source)
+    if made is None:
+        return Fed(alive=True, shown=None)
+    if not made.chain:
+        return Fed(alive=False, shown=None)
+    if made.chain in circles(job):
+        raise circle(source.name, made.chain)
+    before = reading_of(job, state, made.chain)
+    if before.problem or not before.powered:
+        return Fed(alive=False, shown=None)
+    if group(before.quantity) == "rate":
+        return Fed(alive=True, shown=None)
+    return Fed(alive=math.isfinite(before.shown), shown=before.shown)
+
+
+def _felt(job: Job, state: State, kind: Kind, live: bool, port: Port) -> ChainReading:
     box = felt(job, kind.chain).box
     live = live and (alive(job, state, box) if box else state.key != "off")
     true = truth(kind.quantity, state)
+    given = true
+    if box:
+        made = fed(job, state, kind.chain)
+        live = live and made.alive
+        given = true if made.shown is None else made.shown
     # only these of a state reach a sensor: the reading stays while another is dragged
     felt_by = (state.volts, state.barometer, state.ambient)
-    port = of_chain(job, kind.chain, electric(state))
-    return _sensed_reading(job, kind.chain, true, port, *felt_by, live)
+    return _sensed_reading(job, kind.chain, true, given, port, *felt_by, live)
 
 
 def port_of(job: Job, key: str, state: State) -> Port:
@@ -257,6 +308,7 @@ def _sensed_reading(
     job: Job,
     key: str,
     true: float,
+    given: float,
     port: Port,
     volts: float,
     barometer: float,
@@ -265,7 +317,9 @@ def _sensed_reading(
 ) -> ChainReading:
     sender, (low, high), _ = felt(job, key)
     state = State(volts=volts, barometer=barometer, ambient=ambient)
-    shown, how = shown_at(sender, true, port, state)
+    shown, how = shown_at(sender, given if math.isfinite(given) else true, port, state)
+    if given != true:  # what it is off includes what its own device made of it
+        how = msgspec.structs.replace(how, off=shown - true)
     return ChainReading(
         id=key,
         quantity=sender.sheet.quantity,
@@ -303,6 +357,7 @@ def _switched_reading(job: Job, key: str, true: float, volts: float, live: bool)
 def _counted(job: Job, state: State, kind: Kind, live: bool) -> ChainReading:
     _, rate_law, (start, stop), box = ready(job, kind.chain)
     live = live and (alive(job, state, box) if box else state.key != "off")
+    live = live and (not box or fed(job, state, kind.chain).alive)
     true = state.speed if kind.quantity == "speed" else state.engine
     seen = laws.at(rate_law, true / (1 - state.wear) if kind.quantity == "speed" else true, live)
     return ChainReading(
@@ -416,6 +471,6 @@ def choices(
     """
     if sheet.numbers is None:
         raise Problem(f"{sheet.pin} takes the pulses as they come; there is nothing to set.")
-    give = emission(source, job.vehicle, box_for(job, source))
+    give = given_by(job, source)
     table, top = believed(sheet.numbers), top_of(chain, job.vehicle)
     return choose(give.rate, table.names, table.values, sheet.max_hz, top, divider_max)

@@ -41,8 +41,9 @@ from zombrel.job.source import (
     Tolerates,
     WheelRing,
 )
+from zombrel.signals.following import given_by
 from zombrel.signals.kinds import kind_of
-from zombrel.signals.reduce import box_for, cd_box, emission
+from zombrel.signals.reduce import box_for, cd_box
 from zombrel.signals.ways import Way, hop_words, way_words, ways
 from zombrel.units import percent, rpm, speed_token
 from zombrel.units.measure import token
@@ -300,7 +301,7 @@ def _for(job: Job, sheet: InputSheet, source: Source, way: Way) -> list[str]:
     fits = "fits as it is" if not way.hops else f"fits with {way_words(way.hops)}"
     out = [fits if not way.failed else f"best {way_words(way.hops)}, and even so {way.failed[0]}"]
     if group(sheet.quantity) == "rate":
-        give = emission(source, job.vehicle, box_for(job, source))
+        give = given_by(job, source)
         if way.setting:
             out.append(f"set {way.setting} it reads {percent(way.error)}")
         top = job.vehicle.top_mps if sheet.quantity == "speed" else job.vehicle.redline_rps or 100

@@ -122,4 +122,4 @@ def _for(f: Sense, curve: Curve) -> Fits | None:
             return None
     if not all(math.isfinite(e) for _, e in curve):
         return None
-    return Fits(spec, what, f"Fit {what}")
+    return Fits(spec, what, "Fit the sender it is made for")

@@ -170,14 +170,14 @@ def law(chain: Chain, give: Emission, device: Device, port: Port | None = None) 
         v_fixed=fixed,
         divider=counted_by(counter),
         first_threshold=counter.threshold_v if counter else sheet.threshold_v,
-        first_max_hz=counter.max_hz if counter else math.inf,
+        first_max_hz=min(counter.max_hz if counter else math.inf, give.most * give.rate),
         second_level=counter.out_v * behind if counter else 0.0,
         second_threshold=sheet.threshold_v if counter else 0.0,
         device_max_hz=sheet.max_hz,
         # without a scale of its own the device takes the pulses as they come
         setting=setting_pulses(device, sheet)
         if sheet.numbers is not None
-        else give.rate / counted_by(counter),
+        else sheet.scale or give.rate / counted_by(counter),
         multi=give.sparks,
         multi_below=give.multi_below,
         alive=1.0,

@@ -284,6 +284,16 @@ def shown_at(sender: Sensor, value: float, port: Port | None, state: State) -> t
     )
 
 
+def value_at(sender: Sensor, value: float, port: Port, state: State) -> float:
+    """Only what the device shows at a true value; see ``shown_at``.
+
+    ``value`` and result [SI].
+    """
+    given = electrical(sender, value, state)
+    volts = pin_volts(sender, given, port)
+    return _value(sender, inferred(sender, given, volts, state), state)
+
+
 def _value(sender: Sensor, read: float, state: State) -> float:
     """The device's curve, and its barometer."""
     fixed = INPUTS[sender.sheet.takes].fixed

@@ -47,8 +47,9 @@ from zombrel.signals import law as laws
 from zombrel.signals.brake import BrakeLine, load_for
 from zombrel.signals.chain_reading import DIVIDER_MAX, brake_of, is_brake_line, top_of, works_from
 from zombrel.signals.contact import contact
+from zombrel.signals.following import given_by
 from zombrel.signals.kinds import Emission
-from zombrel.signals.reduce import box_for, emission, law
+from zombrel.signals.reduce import law
 from zombrel.signals.sense import FAULTS, Sensor, joined, shown_at, span_of
 from zombrel.units import percent, prefixed, rpm, speed_token
 from zombrel.units.measure import token
@@ -158,7 +159,7 @@ def trial(device: Device, sheet: InputSheet, source: Source, hops: tuple[Hop, ..
 
 
 def _rate_ways(job: Job, device: Device, sheet: InputSheet, source: Source) -> Iterator[Way]:
-    give = emission(source, job.vehicle, box_for(job, source))
+    give = given_by(job, source)
     top = top_of(trial(device, sheet, source, ()), job.vehicle)
     down: tuple[Hop, ...] = ()
     if give.volts > sheet.max_v:

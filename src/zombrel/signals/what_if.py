@@ -25,7 +25,8 @@ from zombrel.signals.circuit.islands import islands
 from zombrel.signals.circuit.network import Solved, solve
 from zombrel.signals.circuit.port import Port
 from zombrel.signals.circuit.rest import electric, port
-from zombrel.signals.reduce import box_for, emission, law
+from zombrel.signals.following import given_by
+from zombrel.signals.reduce import law
 from zombrel.signals.sense import FAULTS, UNREADABLE, shown_at
 
 LOW_SHARE = 0.3
@@ -93,7 +94,7 @@ def _across(built: Built, solved: Solved, device: Device) -> float:
 def _rate(
     job: Job, state: State, chain: Chain, source: Source, device: Device, seen: Port, live: bool
 ) -> Shown:
-    give = emission(source, job.vehicle, box_for(job, source))
+    give = given_by(job, source)
     true = truth(chain.quantity, state)
     if chain.quantity == "speed":
         true /= 1 - state.wear

@@ -67,6 +67,13 @@ def _joints(job: Job, ids: tuple[str, ...]) -> tuple[tuple[str, End, End], ...]:
 
 
 @query
+def joints(job: Job) -> dict[str, tuple[End, End]]:
+    """The ends of every wire, by its id: they stay while only its section or length changes."""
+    some = [plain(_joints(job, ids)) for ids in chunks(job.wires, 25)]
+    return {key: (a, b) for part in some for key, a, b in part}
+
+
+@query
 def _runs(job: Job, ids: tuple[str, ...]) -> tuple[tuple[str, str, str, tuple[str, ...]], ...]:
     """(chain, source, device, wires)."""
     chains = index(job.chains)
@@ -131,7 +138,7 @@ class _Held:
 def islands(job: Job) -> Map:
     """The islands of a job."""
     places, union = _places(job), _Union()
-    wires = [joint for ids in chunks(job.wires, 25) for joint in plain(_joints(job, ids))]
+    wires = [(key, a, b) for key, (a, b) in plain(joints(job)).items()]
     chains = [run for ids in chunks(job.chains, 25) for run in plain(_runs(job, ids))]
     for key, a, b in wires:
         ends = [u for u in (places.unit(a), places.unit(b)) if u is not None]

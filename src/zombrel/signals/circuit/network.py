@@ -233,7 +233,8 @@ class Solved(NamedTuple):
 
 def solve(network: Network) -> Solved:
     """Volts of every node of ``network`` [V]."""
-    on = [len(part.pieces) - 1 for part in network.bent]
+    # a load that takes the same whatever it gets is full, anything else at rest, to begin with
+    on = [len(p.pieces) - 1 if not p.pieces[-1].siemens else 0 for p in network.bent]
     for turn in range(ROUNDS):
         solver = Solver(network, on)
         volts = solver.volts()

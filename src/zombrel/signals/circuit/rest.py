@@ -11,6 +11,7 @@ from __future__ import annotations
 from typing import Any, NamedTuple
 
 from zombrel.job.follow.query import query
+from zombrel.job.follow.view import plain
 from zombrel.job.model import Job
 from zombrel.job.sheet import Quantity
 from zombrel.job.state import State
@@ -45,7 +46,8 @@ class Reading(NamedTuple):
     """Volts of each stud above battery negative."""
 
 
-NOTHING = Reading({}, {}, {}, {}, {})
+MICRO, MILLI = 6, 3
+"""Ports are known to a microvolt and a milliohm: what moves less moves no reading."""
 
 
 def electric(state: State) -> Electric:
@@ -107,11 +109,11 @@ def port(taps: Taps, solved: Solved) -> Port:
     into = {n: amps for n, amps in ((plus, -1.0), (minus, 1.0)) if n in solved.solver.rows}
     moved = solved.solver.answer(into, taps) if into and plus != minus else {}
     return Port(
-        volts[plus] - foot,
-        moved.get(minus, 0.0) - moved.get(plus, 0.0),
-        volts.get(pin, 0.0) - volts.get(ground, 0.0),
-        moved.get(ground, 0.0) - moved.get(pin, 0.0),
-        foot - volts.get(ground, 0.0),
+        round(volts[plus] - foot, MICRO),
+        round(moved.get(minus, 0.0) - moved.get(plus, 0.0), MILLI),
+        round(volts.get(pin, 0.0) - volts.get(ground, 0.0), MICRO),
+        round(moved.get(ground, 0.0) - moved.get(pin, 0.0), MILLI),
+        round(foot - volts.get(ground, 0.0), MICRO),
     )
 
 
@@ -122,7 +124,20 @@ def reading(job: Job, n: int, at: Electric) -> Reading:
 
 def of_chain(job: Job, key: str, at: Electric) -> Port:
     """The port of the chain ``key``."""
-    return reading(job, islands(job).of_chain[key], at).ports[key]
+    return _port(job, key, tuple(at))
+
+
+@query
+def _port(job: Job, key: str, at: tuple[Any, ...]) -> Port:
+    return _reading(job, plain(islands(job)).of_chain[key], at).ports[key]
+
+
+@query
+def ports(job: Job, ids: tuple[str, ...], at: tuple[Any, ...]) -> dict[str, Port]:
+    """The ports of some chains; ``at`` an ``Electric`` as a plain tuple."""
+    known = plain(islands(job)).of_chain
+    readings = {n: plain(_reading(job, n, at)) for n in {known[key] for key in ids}}
+    return {key: readings[known[key]].ports[key] for key in ids}
 
 
 def of_wire(job: Job, key: str, at: Electric) -> float:

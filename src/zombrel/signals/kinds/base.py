@@ -5,6 +5,7 @@ Reference: rolling circumference as ``calibrate.tyre`` gives it (ETRTO standards
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from typing import Any, NamedTuple
 
@@ -38,6 +39,8 @@ class Emission(Frozen, frozen=True, kw_only=True):
     multi_below: float = 0.0
     least: float = 0.0
     """Below this x the source says nothing."""
+    most: float = math.inf
+    """Above it neither: what it is made from has dropped out."""
     lag: float = 0.0
     """From a change to its pulses [s]."""
 

@@ -106,9 +106,10 @@ def _common(spec: CommonFeed, vehicle: Vehicle, box: Box) -> Emission:
 
 def _output(spec: BoxOutput, vehicle: Vehicle, box: Box) -> Emission:
     output = box.output(spec.pin) if box is not None else None
-    if output is None or output.pulses_per_rev <= 0:
+    if output is None or (output.pulses_per_rev <= 0 and not output.ratio):
         raise Problem(f"No device in the job has an output {spec.device}.{spec.pin}.")
-    return Emission(rate=output.pulses_per_rev, waveform=output.waveform, volts=output.volts)
+    # a ratio box gives what comes in times its setting: see ``signals.following``
+    return Emission(rate=output.pulses_per_rev or 1.0, waveform=output.waveform, volts=output.volts)
 
 
 def _output_volts(spec: BoxOutput, output: Pairs) -> Takes | None:

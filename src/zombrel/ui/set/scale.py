@@ -25,7 +25,8 @@ from zombrel.job.problem import Problem
 from zombrel.job.sheet import InputSheet
 from zombrel.job.source import Source
 from zombrel.signals.chain_reading import choices, ready, top_of
-from zombrel.signals.reduce import box_for, divider_of, emission, input_of, law
+from zombrel.signals.following import given_by
+from zombrel.signals.reduce import divider_of, input_of, law
 from zombrel.ui.session import Session
 from zombrel.ui.set.cards import Card
 from zombrel.ui.set.pictures import rate_picture
@@ -112,7 +113,7 @@ class ScaleCard(Card):
         where = f", {device.sheet.orientation}" if device.sheet.orientation else ""
         self._head.setText(f"{device.name}, {chain.pin}{where}")
         try:
-            give = emission(source, s.job.vehicle, box_for(s.job, source))
+            give = given_by(s.job, source)
         except Problem as problem:
             self._from.setText(str(problem))
             self.touch.show_setting(sheet.numbers, at, "", device.name)
@@ -161,7 +162,7 @@ class ScaleCard(Card):
         """The nearest setting for the divider there is, rate limit or not."""
         assert sheet.numbers is not None  # only such chains have a card
         job = self._session.job
-        rate = emission(source, job.vehicle, box_for(job, source)).rate
+        rate = given_by(job, source).rate
         table = believed(sheet.numbers)
         return choose(rate / by, table.names, table.values, math.inf, 1.0)[0]
 

@@ -9,10 +9,12 @@ from zombrel.findings.finding import Assessment
 from zombrel.job.model import (
     Attenuator,
     Chain,
+    Coupler,
     Job,
     LoadResistor,
     Multiplier,
     PullUp,
+    Ratio,
     Relay,
     by_id,
 )
@@ -20,14 +22,13 @@ from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES, group
 from zombrel.job.sheet import TABLE, Takes, Waveform
 from zombrel.signals.chain_reading import ChainReading, is_brake_line
+from zombrel.signals.following import given_by
 from zombrel.signals.inputs import INPUTS
 from zombrel.signals.kinds import words_of
 from zombrel.signals.kinds.base import OPEN_OHM
 from zombrel.signals.reduce import (
-    box_for,
     counter_of,
     divider_of,
-    emission,
     input_of,
     setting_pulses,
 )
@@ -89,7 +90,7 @@ def tiles(job: Job, chain: Chain, r: ChainReading, units: Units) -> list[Tile]:
     if group(r.quantity) == "sensed":
         return _sensor_tiles(job, chain, r, head, sub)
     try:
-        give = emission(source, job.vehicle, box_for(job, source))
+        give = given_by(job, source)
     except Problem:
         return [
             Tile("source", head, sub, "unknown", bad=True),
@@ -227,13 +228,13 @@ def _way_tiles(chain: Chain, r: ChainReading, before: Wave | None) -> list[Tile]
             )
         ]
     counter = counter_of(chain)
-    if isinstance(counter, Multiplier):
+    if isinstance(counter, Multiplier | Ratio):
         wave = Wave("square", r.device_hz, counter.out_v)
         return [
             Tile(
                 "way",
-                "Multiplier",
-                f"1 in, {counter.by} out",
+                "Multiplier" if isinstance(counter, Multiplier) else "Ratio box",
+                f"1 in, {counter.by:g} out",
                 f"{hz_words(r.device_hz)} {counter.out_v:g} V",
                 False,
                 wave,
@@ -241,6 +242,8 @@ def _way_tiles(chain: Chain, r: ChainReading, before: Wave | None) -> list[Tile]
         ]
     if any(isinstance(h, Attenuator) for h in chain.hops):
         return [_way_tile(chain, before)]
+    if any(isinstance(h, Coupler) for h in chain.hops):
+        return [Tile("way", "Capacitor", "swings about zero", "", False, before)]
     pull = next((h for h in chain.hops if isinstance(h, PullUp)), None)
     if pull is not None:
         return [Tile("way", "Pull-up", f"{prefixed(pull.ohm, 'Ω')} to supply", "", False, before)]

@@ -1,0 +1,110 @@
+"""What the verdict rests on that nobody measured: shelf figures, typed lengths; said once."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+import msgspec
+
+from zombrel.findings.finding import Finding, Mend
+from zombrel.findings.rule import rule
+from zombrel.findings.scene import Scene, given
+from zombrel.job.follow.query import query
+from zombrel.job.ledger import provenance
+from zombrel.job.model import Job, Relay, index
+from zombrel.job.reason import Reason
+from zombrel.job.source import BrakeSide, Source
+from zombrel.job.wiring import Wire
+from zombrel.signals.chain_reading import is_brake_line
+
+TOLD = 12
+"""So many are listed in "why?"."""
+NAMED = 4
+"""So many in the sentence."""
+FIGURES: dict[str, tuple[str, str]] = {
+    "winding_ohm": ("winding", "Ω"),
+    "into_ohm": ("what its level was measured into", "Ω"),
+    "kick_v": ("kick", "V"),
+    "sinks_a": ("what it may sink", "A"),
+    "lag_s": ("lag", "s"),
+}
+"""Figures of a source that its shelf entry fills in: in words, with their unit."""
+
+
+class Assumed(msgspec.Struct, frozen=True):
+    """One thing taken as usual."""
+
+    what: str
+    value: str
+    go: str
+
+
+@query
+def assumed(job: Job) -> tuple[Assumed, ...]:
+    """Everything a signal or a conductor of ``job`` rests on that nobody has measured."""
+    found = [a for s in _used(job) for a in _of_source(job, s)]
+    return (*found, *_of_lamps(job), *[a for w in job.wires for a in _of_wire(job, w)])
+
+
+def _used(job: Job) -> list[Source]:
+    sources = index(job.sources)
+    return [sources[key] for key in dict.fromkeys(c.source for c in job.chains)]
+
+
+def _of_source(job: Job, source: Source) -> Iterator[Assumed]:
+    spec: Any = source.spec
+    defaults = dict(zip(spec.__struct_fields__[::-1], spec.__struct_defaults__[::-1], strict=False))
+    for field, (words, unit) in FIGURES.items():
+        if field not in defaults or getattr(spec, field) != defaults[field]:
+            continue
+        if provenance(job, f"sources.{source.id}.spec.{field}") is None:
+            value = f"{getattr(spec, field):g} {unit}"
+            yield Assumed(f"{source.name}, {words}", value, f"survey:sources.{source.id}")
+
+
+def _of_lamps(job: Job) -> Iterator[Assumed]:
+    """The knee of LED lamps decides a cancel line that has neither relay nor resistor."""
+    if job.vehicle.lamps != "led":
+        return
+    sources, devices = index(job.sources), index(job.devices)
+    for chain in job.chains:
+        source, device = sources[chain.source], devices[chain.device]
+        sheet = device.sheet.input(chain.pin)
+        if sheet is None or not isinstance(source.spec, BrakeSide):
+            continue
+        if is_brake_line(source, sheet) and not any(isinstance(h, Relay) for h in chain.hops):
+            yield Assumed("LED lamps, knee of one", "6.8 V, 300 Ω", f"source:{chain.id}")
+            return
+
+
+def _of_wire(job: Job, wire: Wire) -> Iterator[Assumed]:
+    if wire.via or wire.fixed or provenance(job, f"wires.{wire.id}.length_m") is not None:
+        return
+    yield Assumed(f"{wire.id}, length", f"{wire.length_m:g} m", f"wire:{wire.id}")
+
+
+@rule("job", "survey", harm=22)
+def rests_on(scene: Scene) -> Iterator[Finding]:
+    """What is assumed and not measured."""
+    found = assumed(scene.raw)
+    if not found:
+        return
+    names = ", ".join(a.what for a in found[:NAMED])
+    more = f" and {len(found) - NAMED} more" if len(found) > NAMED else ""
+    yield Finding(
+        id="assumed",
+        level="watch",
+        title=f"Assumed, not measured: {len(found)}",
+        text=f"What is worked out rests on usual figures for {names}{more}.",
+        minutes=5.0 * len(found),
+        reason=Reason(
+            title="Figures that nobody has measured",
+            result=str(len(found)),
+            formula="a figure of the shelf, or a length that was typed, with no line in the ledger",
+            given=tuple(given(a.what, a.value, "assumed") for a in found[:TOLD]),
+            source="the shelf's usual figures",
+        ),
+        mends=(Mend(label="Go to the first", go=found[0].go),),
+        about=tuple(a.go.partition(":")[2] for a in found),
+    )
