@@ -75,6 +75,9 @@ class Shifting(unittest.TestCase):
 
     def test_sums(self) -> None:
         self.assertAlmostEqual(shift.lamp_speed(6600, 3000, 0.15), 6150)
+        for rise, delay in ((-1.0, 0.1), (100.0, -0.1)):
+            with self.assertRaisesRegex(Problem, "below zero"):
+                shift.lamp_speed(6600, rise, delay)
         # 80 km/h, 1.91174 m, 3.64 · 1.39: 22.222 / 1.91174 · 5.0596 · 60
         self.assertAlmostEqual(shift.matched(80 / 3.6, 1.91174, 3.64, 1.39) * 60, 3528.8, places=1)
         # second gear: F = 262·2.05·3.64·2π/1.91174 = 6426 N; a = 4.98 m/s²; · 3.903 turns/m

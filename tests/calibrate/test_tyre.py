@@ -37,6 +37,22 @@ class Sizes(unittest.TestCase):
                 self.assertAlmostEqual(tyre.width * 1000, width, places=6)
                 self.assertAlmostEqual(tyre.rolling_circumference, 3.05 * diameter / 1000)
 
+    def test_sizes_in_inches_and_bias_tyres(self) -> None:
+        """ETRTO: 7.50R16 about 808 mm, 6.50-16 about 754, 5.60-15 about 650; 2.99 for diagonal."""
+        for size, diameter, rolls in (
+            ("7.50R16", 808, 3.05),
+            ("7.50 R 16 C", 808, 3.05),
+            ("6.50-16", 754, 2.99),
+            ("6.00-16 6PR", 728, 2.99),
+            ("5.60-15", 650, 2.99),
+            ("195/70D15", 654, 2.99),
+            ("205/60VR15", 627, 3.05),
+        ):
+            with self.subTest(size):
+                found = parse(size)
+                self.assertAlmostEqual(found.free_diameter * 1000, diameter, delta=0.02 * diameter)
+                self.assertAlmostEqual(found.rolling_circumference / found.free_diameter, rolls)
+
     def test_scenario_values(self) -> None:
         curlew, heron = parse("205/60 R15"), parse("195/70 R15")
         self.assertAlmostEqual(1 / curlew.rolling_circumference * 1000, 522.9, places=1)

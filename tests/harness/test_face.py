@@ -82,6 +82,12 @@ class Faces(unittest.TestCase):
         self.assertIn(("brake lamps", "D2.27", "B4.7"), found)
         self.assertEqual(face.joinable(d2, b4), (3, 6))
 
+    def test_wires_of_one_colour(self) -> None:
+        d2 = demo().connectors[0]
+        self.assertEqual(face.twins(d2, 27), (4,))
+        self.assertEqual(face.twins(d2, 9), ())  # it has no colour, as others have none
+        self.assertEqual(face.twins(d2, 3), ())  # nobody has noted anything in it
+
     def test_rotation_of_a_keying(self) -> None:
         self.assertEqual(face.rotation(("A", "B", "C"), ("C", "A", "B")), 1)
         self.assertEqual(face.rotation(("A", "B", "C"), ("A", "B", "C")), 0)
@@ -140,6 +146,11 @@ class Changes(unittest.TestCase):
         blank = changes.steps(job, self.change(kind="add", cavity=9))
         self.assertIn("blanking plug", " ".join(blank))
         self.assertIsNone(by_id(job.changes, "X"))
+        new = "If the terminal family differs there"
+        other = " ".join(changes.steps(job, self.change(kind="move", cavity=27, to="B4.6")))
+        same = " ".join(changes.steps(job, self.change(kind="move", cavity=27, to="D2.30")))
+        self.assertIn(new, other)
+        self.assertNotIn(new, same)
 
 
 if __name__ == "__main__":

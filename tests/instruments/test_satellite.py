@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import functools
+import operator
 import tempfile
 import unittest
 from pathlib import Path
@@ -35,6 +37,17 @@ class Reading(unittest.TestCase):
         fixes, note = read_nmea(write("\n".join(bad)))
         self.assertIn("2 damaged sentences", note)
         self.assertGreater(len(fixes), 15)
+
+    def test_a_speed_without_a_lock_is_none(self) -> None:
+        """Status V: what stands in the sentence is the last that was known."""
+        bodies = [
+            f"GPRMC,10000{i}.00,{status},0000.000,N,00000.000,E,{knots},90.0,191126,,,A"
+            for i, (status, knots) in enumerate([("A", "27.0"), ("V", "27.0"), ("A", "")])
+        ]
+        lines = [f"${b}*{functools.reduce(operator.xor, b.encode()):02X}" for b in bodies]
+        fixes, note = read_nmea(write("\n".join(lines)))
+        self.assertEqual([f.speed is None for f in fixes], [False, True, True])
+        self.assertIn("2 without a satellite lock", note)
 
     def test_no_speed_at_all(self) -> None:
         for text in ("", "hello\n", "$GPGGA,1,2*00\n"):

@@ -45,7 +45,10 @@ def edit(argv: Sequence[str]) -> int:
         for line in said:
             print(words(f"settled: {line}", Units()), file=sys.stderr)
     for what, path, value in asked.steps:
-        job = validate(apply(job, _step(job, what, path, value)))
+        try:
+            job = validate(apply(job, _step(job, what, path, value)))
+        except Problem as problem:
+            raise Problem(f"edit, {path}: {problem}") from None
     save(job, asked.out)
     print(asked.out)
     return 0
