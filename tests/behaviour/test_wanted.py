@@ -34,6 +34,24 @@ def wish(job: Job, key: str, value: float) -> Job:
     return apply(job, Add(path="wishes", value={"id": key, "value": value}))
 
 
+STEPS = "devices.pace.sheet.controls.TAKE-UP.setting.positions"
+GAIN = "devices.pace.sheet.controls.SENSITIVITY.setting.positions"
+SEVEN = [[name, value] for name, value in zip("abcdefg", range(3, 10), strict=True)]
+"""A dial of seven steps that begins at 3."""
+
+
+STANDS_FOR = [["00", "sine"], ["01", "square"], ["10", "manual"], ["11", "open"]]
+
+
+def choose(job: Job, device: str, means: str, of: str) -> Job:
+    """The job with a choice of switches on a device."""
+    rows = [[name, i] for i, (name, _) in enumerate(STANDS_FOR)]
+    setting = {"type": "lookup", "unit": means, "rows": rows}
+    control = {"pin": "KIND", "label": "Kind", "means": means, "of": of, "setting": setting}
+    path = f"devices.{device}.sheet.controls"
+    return apply(job, Add(path=path, value={**control, "stands_for": STANDS_FOR}))
+
+
 class Controls(unittest.TestCase):
     def test_each_control_of_the_demo_jobs(self) -> None:
         for job, device, pin, at in (
@@ -55,11 +73,31 @@ class Controls(unittest.TestCase):
             (RACER, "match", "GAP", "4"),
             (put(demo(), "vehicle.redline_rps", 6549 / 60), "spark", "LIMIT", "65"),
             (put(demo(), "vehicle.mass_kg", 3000.0), "pace", "TAKE-UP", "3"),
+            (put(put(demo(), STEPS, SEVEN), "vehicle.mass_kg", 3000.0), "pace", "TAKE-UP", "e"),
+            (put(demo(), GAIN, SEVEN), "pace", "SENSITIVITY", "a"),
             (wish(demo(), "hub/TEMP HIGH", 273.15 + 98), "hub", "TEMP HIGH", "98"),
             (wish(demo(), "spark/LIMIT", 9000 / 60), "spark", "LIMIT", "68"),  # redline stands
         ):
             with self.subTest(f"{job.number} {device} {pin}"):
                 self.assertEqual(want(job, device, pin), at)
+
+    def test_a_choice_that_is_no_number_follows_chain_and_vehicle(self) -> None:
+        for job, device, means, of, at in (
+            (demo(), "pace", "signal", "SPEED", "00"),  # the tone ring
+            (CAMPER, "pace", "signal", "SPEED", "01"),  # the cable's generator
+            (demo(), "pace", "gearbox", "", "10"),
+            (demo(), "lamp", "contact", "CLUTCH", "11"),
+        ):
+            with self.subTest(f"{job.number} {means}"):
+                self.assertEqual(want(choose(job, device, means, of), device, "KIND"), at)
+        for job, device, means, of, said in (
+            (CAMPER, "pace", "gearbox", "", "no position for automatic; it has sine"),
+            (put(demo(), "vehicle.gearbox", None), "pace", "gearbox", "", "gearbox"),
+            (demo(), "pace", "contact", "SPEED", "has no contact yet"),
+            (demo(), "spark", "signal", "NONE", "has no signal yet"),
+        ):
+            with self.subTest(said), self.assertRaisesRegex(Problem, said):
+                want(choose(job, device, means, of), device, "KIND")
 
     def test_a_warning_says_whose_figure_it_is(self) -> None:
         for job, formula, wish_words in (

@@ -145,6 +145,26 @@ class ResistorCode(unittest.TestCase):
         with self.assertRaisesRegex(Problem, "from a short to an open"):
             law.ohm(2000)
 
+    def test_two_pairs_give_a_band_that_holds_the_truth(self) -> None:
+        """The made-up law of the part above, from two of its pairs: pull-up 10 kΩ, so between."""
+        made = resistor_code.Law(pull_up=4000, vref=5, a=1870, b=-227, worst=0)
+        known = tuple((ohm, made.value(ohm)) for ohm in (2000.0, 22000.0))
+        law = resistor_code.learn(known, 5)
+        self.assertTrue(law.open)
+        part = resistor_code.part(law, 1350, "E24", 0.05)
+        self.assertTrue(part.low < made.value(part.ohm) < part.high)
+        self.assertGreater(part.high - part.low, 40)
+        third = resistor_code.learn((known[0], (6800.0, made.value(6800.0)), known[1]), 5)
+        self.assertFalse(third.open)
+        self.assertAlmostEqual(third.pull_up / 4000, 1, places=3)
+        with self.assertRaisesRegex(Problem, "Two pairs"):
+            resistor_code.learn(known[:1], 5)
+
+    def test_a_ptc_is_told_where_it_belongs(self) -> None:
+        rising = ((273.15, 100.0), (298.15, 110.0), (373.15, 139.0))
+        with self.assertRaisesRegex(Problem, "PTC sender.*curve editor"):
+            thermistor.fit(rising)
+
     def test_series(self) -> None:
         """IEC 60063: counts, ends and a few awkward members."""
         for series, per_decade, members in (

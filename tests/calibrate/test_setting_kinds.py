@@ -9,6 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from zombrel.calibrate.setting import (
+    believed,
     face,
     from_si,
     moves,
@@ -27,6 +28,7 @@ from zombrel.job.sheet import (
     Curves,
     Dial,
     Dials,
+    Lookup,
     Menu,
     NumberSheet,
     Plug,
@@ -42,8 +44,15 @@ KNOB = Rotary(positions=(("LO", 2.0), ("MID", 7.0), ("HI", 11.0)), unit="step")
 IDLE = Plug(known=((4700, 1510), (12000, 1250), (33000, 1000)), unit="rpm")
 PRESS = Presses(enter="hold", low=2000, high=9000, step=100, unit="rpm")
 MENU = Menu(path=(), low=60, high=130, step=1, unit="°C")
+TABLE = Lookup(
+    bank="DIP",
+    bits=(3, 5, 6),
+    rows=(("000", 4000.0), ("101", 8000.0), ("010", 16000.0)),
+    unit="pulses/mile",
+)
 SHEETS: list[NumberSheet] = [
     BANK,
+    TABLE,
     KNOB,
     IDLE,
     PRESS,
@@ -94,6 +103,20 @@ class Kinds(unittest.TestCase):
             name = "".join(bits)
             sums = 1 + sum(w for w, b in zip(BANK.weights, bits, strict=True) if b == "1")
             self.assertAlmostEqual(value_of(BANK, name), sums)
+
+    def test_a_table_of_combinations_moves_the_switches_it_owns(self) -> None:
+        self.assertEqual(nearest(TABLE, 8100), ("101", 8000.0))
+        self.assertEqual(moves(TABLE, "010", "101"), ("switch 3 on", "switch 5 off", "switch 6 on"))
+        self.assertEqual(
+            face(TABLE, "010", "101"),
+            (Slide("3", False, True), Slide("5", True, False), Slide("6", False, True)),
+        )
+        # a mile is 1609.344 m exactly
+        self.assertAlmostEqual(believed(TABLE).values[1], 8000 / 1609.344)
+        first = Lookup(rows=(("0", 1.0), ("1", 2.0)), unit="step")
+        self.assertEqual(moves(first, "0", "1"), ("switch 1 on",))
+        with self.assertRaisesRegex(Problem, "switches have no position “111”"):
+            value_of(TABLE, "111")
 
     def test_a_plug_has_every_part_and_takes_any_other(self) -> None:
         table = options(IDLE)
@@ -176,6 +199,9 @@ class Kinds(unittest.TestCase):
                 self.assertEqual(then[i], parts[i]._replace(now=to))
                 self.assertEqual(then[:i] + then[i + 1 :], parts[:i] + parts[i + 1 :])
                 self.assertEqual(aim == to, turned(sheet, want, i, to) == want)
+            case Slide() if isinstance(sheet, Lookup):
+                bits = turned(sheet, now, i, 1)
+                self.assertEqual((bits[i], len(bits)), ("1", 3))  # may be in no row
             case Slide(now=on):
                 then = face(sheet, turned(sheet, now, i, int(not on)), want)
                 self.assertEqual(then[i], parts[i]._replace(now=not on))

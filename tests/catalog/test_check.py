@@ -38,6 +38,20 @@ def menu(**more: Any) -> dict[str, Any]:
     return {"type": "menu", "path": [], "low": 1, "high": 6, "step": 1, "unit": "rpm", **more}
 
 
+OWNED = {
+    "type": "lookup",
+    "bank": "DIP",
+    "bits": [1, 2],
+    "unit": "cylinders",
+    "rows": [["00", 4], ["01", 6]],
+}
+
+
+def choice(means: str, for_what: list[list[str]], **more: Any) -> dict[str, Any]:
+    setting = {"type": "lookup", "unit": "step", "rows": [["00", 0], ["01", 1]], **more}
+    return {"pin": "K", "label": "k", "means": means, "stands_for": for_what, "setting": setting}
+
+
 class Sheets(unittest.TestCase):
     def test_each_trouble_names_its_field(self) -> None:
         cases: tuple[tuple[bytes, str], ...] = (
@@ -95,6 +109,25 @@ class Sheets(unittest.TestCase):
                     ]
                 ),
                 "values turn back",
+            ),
+            (sheet(controls=[choice("signal", [])]), "which position is for sine, square, kick"),
+            (sheet(controls=[choice("idle", [["00", "x"]])]), "only for a choice"),
+            (sheet(controls=[choice("signal", [["00", "sqare"]])]), "level, not “sqare”"),
+            (sheet(controls=[choice("gearbox", [["10", "manual"]])]), "no position “10”"),
+            (
+                sheet(controls=[choice("contact", [["00", "open"]], rows=[["0", 0], ["01", 1]])]),
+                r"controls\[0\].setting.rows\[1\]: a combination is 1 times 0 or 1",
+            ),
+            (
+                sheet(controls=[choice("contact", [["00", "open"]], bits=[1])]),
+                "name 2 switches",
+            ),
+            (
+                sheet(
+                    inputs=[{**TACH, "setting": OWNED}],
+                    controls=[choice("contact", [["00", "open"]], bank="DIP", bits=[2, 3])],
+                ),
+                "switch 2 of bank “DIP” is IN's and K's",
             ),
             (sheet(supplies=[{"pin": "P", "kind": "power", "amps": 1}]), r"supplies\[0\].feeds"),
             (

@@ -529,7 +529,43 @@ SENSE_ROWS = (
         ("0409", "coolant", {"sources.clt.spec.shared_ohm": 2490.0}),
     ),
 )
+SHAPES = [["00", "kick"], ["01", "sine"], ["10", "square"]]
+KIND = {
+    "pin": "KIND",
+    "label": "Signal kind",
+    "means": "signal",
+    "of": "SPEED",
+    "stands_for": SHAPES,
+    "setting": {"type": "lookup", "unit": "signal", "rows": [["00", 0], ["01", 1], ["10", 2]]},
+}
+NO_KIND = {**KIND, "stands_for": SHAPES[:1]}
+
+
+def on_kick(device: str) -> Facts:
+    """Told that an ignition coil feeds its speed input."""
+    at = {"pin": "KIND", "at": "00"}
+    return {f"+devices.{device}.sheet.controls": KIND, f"+devices.{device}.settings": at}
+
+
 SET_ROWS = (
+    *rows(
+        "a choice of signal that stands wrong",
+        (
+            "0412 0413",
+            "pace",
+            on_kick("pace"),
+        ),
+        (
+            "0409",
+            "match",
+            on_kick("match"),
+        ),
+    ),
+    *rows(
+        "a choice without what there is",
+        ("0412 0413", "pace", {"+devices.pace.sheet.controls": NO_KIND}),
+        ("0409", "match", {"+devices.match.sheet.controls": NO_KIND}),
+    ),
     *rows(
         "a setting that is off",
         ("0412", "speed-pace", {"devices.pace.settings.SPEED.at": "C3"}),

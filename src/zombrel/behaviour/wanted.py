@@ -17,22 +17,23 @@ from collections.abc import Callable
 
 from zombrel.behaviour.sensitivity import in_words, movers
 from zombrel.calibrate import advance, resistor_code, shift, tyre
-from zombrel.calibrate.setting import Side, from_si, nearest, to_si, value_of
+from zombrel.calibrate.setting import Side, from_si, nearest, options, to_si, value_of
 from zombrel.job.facts import lacking, unset
 from zombrel.job.follow.query import query
 from zombrel.job.ledger import provenance
-from zombrel.job.model import Chain, Device, Job, Vehicle, by_id
+from zombrel.job.model import Chain, Device, Job, Relay, Vehicle, by_id, index
 from zombrel.job.pairs import between
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.reason import Given, Reason
 from zombrel.job.sheet import Control, Frozen, Plug
-from zombrel.job.source import BoxOutput
+from zombrel.job.source import BoxOutput, Switch
 from zombrel.job.state import State
 from zombrel.signals.chain_reading import felt
-from zombrel.signals.following import law_of, usual_port
+from zombrel.signals.following import given_by, law_of, usual_port
 from zombrel.signals.reduce import chains_to, counted_by, counter_of, input_of, setting_pulses
 from zombrel.signals.sense import count_step, shown_at
+from zombrel.signals.ways import shape_at
 from zombrel.units import number, percent, rpm
 from zombrel.units.measure import delta_token, token
 
@@ -304,20 +305,28 @@ def _plugged(plug: Plug, at: str, target: float, reason: Reason) -> Wanted:
     reason = Reason(
         title=reason.title,
         result=f"{number(part.ohm / 1000, 1)} kΩ gives {number(part.value)} rpm, "
-        f"{number(part.low)} to {number(part.high)} at ±{plug.tolerance * 100:g} %",
+        f"{number(part.low)} to {number(part.high)} at ±{plug.tolerance * 100:g} %"
+        + ("; two known pairs leave it so wide, measure another" if law.open else ""),
         formula="V = Vr · R ÷ (R + P); value = a + b · V; a, b and P from the known pairs",
         given=(
             *(
                 _given(f"{ohm / 1000:g} kΩ", f"{number(value)} rpm", "device sheet")
                 for ohm, value in plug.known
             ),
-            _given("pull-up found", f"{number(law.pull_up)} Ω"),
+            _given(
+                "pull-up taken" if law.open else "pull-up found",
+                f"{number(law.pull_up)} Ω",
+                "assumed" if law.open else "",
+            ),
             _given("slope found", f"{number(law.b, 1)} rpm per volt"),
             _given("volts there", f"{volts:.3f} V of {plug.vref:g} V"),
             _given("E96, 1 %", f"{number(fine.ohm)} Ω gives {number(fine.value)} rpm"),
             *reason.given,
         ),
         source="voltage divider; IEC 60063 for the parts",
+        assumption="two pairs leave the pull-up open, from 1 to 100 kΩ: measure another pair"
+        if law.open
+        else "",
         moves=in_words(strongest, lambda d: f"{d:+.1f} rpm"),
     )
     return Wanted(at=at, value=part.value, target=target, reason=reason)
@@ -443,13 +452,16 @@ def _engage(job: Job, device: Device, control: Control) -> _Aim:
     v = job.vehicle
     watts, mass = power(v), _need(v, "mass_kg")
     per_kg = watts / mass
-    step = 1 + sum(per_kg < edge for edge in (90.0, 60.0, 40.0))
+    # four steps of the trade, spread over as many as this device has
+    table = options(control.setting)
+    part = sum(per_kg < edge for edge in (90.0, 60.0, 40.0)) / 3
+    at = round(part * (len(table.values) - 1))
     return _Aim(
-        value=float(step),
+        value=to_si(control.setting.unit, table.values[at]),
         reason=Reason(
             title=f"{device.name}, {control.label}",
-            result=f"{step}: {per_kg:.0f} W per kg",
-            formula="a strong engine takes hold gently: 1 from 90 W/kg, 2 from 60, 3 from 40",
+            result=f"{table.names[at]}: {per_kg:.0f} W per kg",
+            formula="a strong engine takes hold gently: first step from 90 W/kg, last below 40",
             given=(
                 _given("power", f"{watts / 1000:.0f} kW", provenance(job, "vehicle.torque")),
                 _given("mass", f"{mass:g} kg", provenance(job, "vehicle.mass_kg")),
@@ -462,6 +474,15 @@ def _engage(job: Job, device: Device, control: Control) -> _Aim:
             ),
         ),
     )
+
+
+def _lowest(job: Job, device: Device, control: Control) -> _Aim:
+    """The first step of this device's own scale, unless another is wished."""
+    table = options(control.setting)
+    first = to_si(control.setting.unit, table.values[0])
+    text = "practice of the trade: surging comes from too much"
+    how = "start lowest; raise one step at a time on the road"
+    return _simple(first, f"{table.names[0]}, lowest first", how, text)(job, device, control)
 
 
 def _simple(value: float, words: str, formula: str, source: str) -> Callable[..., _Aim]:
@@ -497,6 +518,71 @@ def _sense(job: Job, device: Device, control: Control) -> _Aim:
             f"not {wish:g}."
         )
     return _Aim(value=wish, reason=_wish_reason(job, device, control, _SENSES[int(wish)]))
+
+
+class NoPosition(Problem):
+    """A choice that has no position for what this job has."""
+
+
+def _stands_for(word: str, job: Job, device: Device, control: Control, why: Reason) -> _Aim:
+    """The position that stands for a word: a shape, a gearbox, a kind of contact."""
+    at = next((name for name, said in control.stands_for if said == word), None)
+    if at is None:
+        has = ", ".join(said for _, said in control.stands_for) or "nothing"
+        raise NoPosition(
+            f"{device.name}: {control.label} has no position for {word}; it has {has}. "
+            "Choose another source, or fit what turns it into one of these."
+        )
+    return _Aim(value=to_si(control.setting.unit, value_of(control.setting, at)), reason=why)
+
+
+def _signal(job: Job, device: Device, control: Control) -> _Aim:
+    """The shape of pulse that comes to the input."""
+    chain = index(job.chains).get(chains_to(job).get((device.id, control.of), ""))
+    if chain is None:
+        raise Problem(f"{device.name} {control.of} has no signal yet.")
+    source = index(job.sources)[chain.source]
+    shape = shape_at(chain.hops, given_by(job, source).waveform)
+    why = Reason(
+        title=f"{device.name}, {control.label}",
+        result=f"{shape.capitalize()} from {source.name}",
+        formula="the shape that reaches the input, through what is fitted on the way",
+        given=(_given(source.name, shape),),
+        source="two-wire sensors give a sine, three-wire and computer outputs square",
+    )
+    return _stands_for(shape, job, device, control, why)
+
+
+def _gearbox(job: Job, device: Device, control: Control) -> _Aim:
+    gearbox = job.vehicle.gearbox
+    if gearbox is None:
+        raise lacking("gearbox")
+    why = Reason(
+        title=f"{device.name}, {control.label}",
+        result=gearbox.capitalize(),
+        formula="as the vehicle has it",
+        given=(_given("gearbox", gearbox, provenance(job, "vehicle.gearbox")),),
+    )
+    return _stands_for(gearbox, job, device, control, why)
+
+
+def _contact(job: Job, device: Device, control: Control) -> _Aim:
+    """How the contact at an input rests: open or closed."""
+    chain = index(job.chains).get(chains_to(job).get((device.id, control.of), ""))
+    source = index(job.sources)[chain.source] if chain is not None else None
+    if chain is None or source is None or not isinstance(source.spec, Switch):
+        raise Problem(f"{device.name} {control.of} has no contact yet.")
+    rests = source.spec.rests
+    if any(isinstance(h, Relay) and h.throw == "rest" for h in chain.hops):
+        rests = "open" if rests == "closed" else "closed"
+    why = Reason(
+        title=f"{device.name}, {control.label}",
+        result=f"Rests {rests}",
+        formula="how the contact rests, turned round by a relay's rest contact",
+        given=(_given(source.name, source.spec.rests),),
+        source="circuit logic",
+    )
+    return _stands_for(rests, job, device, control, why)
 
 
 def _ratio(job: Job, device: Device, control: Control) -> _Aim:
@@ -553,13 +639,11 @@ _AIMS: dict[str, Callable[[Job, Device, Control], _Aim]] = {
     "delay": _delay,
     "reserve": _reserve,
     "ratio": _ratio,
+    "signal": _signal,
+    "gearbox": _gearbox,
+    "contact": _contact,
     "engage": _engage,
-    "gain": _simple(
-        1,
-        "lowest first",
-        "start lowest; raise one step at a time on the road",
-        "practice of the trade: surging comes from too much",
-    ),
+    "gain": _lowest,
     "gap": _simple(
         GAP_S, f"{GAP_S:g} s", "longer than a clutch pedal bounces", "a bounce would blip twice"
     ),
@@ -573,11 +657,27 @@ _AIMS: dict[str, Callable[[Job, Device, Control], _Aim]] = {
 }
 
 
+DANGER = {"limit", "launch"}
+"""Standing above what is wanted, these let the engine or the driveline be hurt."""
+
+
+def harms(control: Control, stands_at: float, want: Wanted) -> bool:
+    """What a control that stands wrong can hurt, or leave unread; else it is only less good.
+
+    ``stands_at`` [unit of the setting].
+    """
+    # told of another signal, gearbox or contact than there is, it reads wrong or not at all
+    return bool(control.stands_for) or (control.means in DANGER and stands_at > want.value)
+
+
 def off_words(control: Control, at: str, stands_at: float, want: Wanted) -> str:
     """How far a control that stands at position ``at`` is from where it should be.
 
     ``stands_at`` [unit of the setting].
     """
+    if control.stands_for:
+        said = dict(control.stands_for)
+        return f"Stands at {at}, {said.get(at, 'for nothing here')}; {want.at} is {said[want.at]}"
     if control.setting.unit == "step":
         return f"Stands at {at}, {want.at} is wanted"
     if not want.value:

@@ -183,11 +183,17 @@ def thermocouple_temperature(type: str, mv: float, cold_c: float) -> Result:
     return {"temp_c": couple.celsius(mv, cold_c)}
 
 
+MEASURE_ANOTHER = (
+    "two pairs leave the pull-up open: 10 kΩ is taken, low and high are for 1 to 100 kΩ; "
+    "measure another pair"
+)
+
+
 @calc(
     "resistor-code",
     "resistor for a wanted value of a coded input",
     [
-        Param("pairs", "known Ω:value pairs, three or more", "text"),
+        Param("pairs", "known Ω:value pairs, three or more; two give a band", "text"),
         Param("target", "wanted value", least=-1e6, most=1e6),
         Param("vref", "reference of the pull-up", default=5.0, above=0, most=60, units=("V",)),
         Param(
@@ -204,7 +210,7 @@ def thermocouple_temperature(type: str, mv: float, cold_c: float) -> Result:
 def code(target: float, vref: float, tolerance_pct: float, **given: str) -> Result:
     """Pull-up behind the pairs, and the parts that come nearest."""
     law = resistor_code.learn(
-        pairs_within(given["pairs"], "resistor pairs", OHMS, (-1e6, 1e6, "of it"), 3), vref
+        pairs_within(given["pairs"], "resistor pairs", OHMS, (-1e6, 1e6, "of it"), 2), vref
     )
     e24 = resistor_code.part(law, target, "E24", tolerance_pct / 100)
     e96 = resistor_code.part(law, target, "E96", 0.01)
@@ -222,4 +228,5 @@ def code(target: float, vref: float, tolerance_pct: float, **given: str) -> Resu
         "e24_neighbours_ohm": list(preferred.around("E24", exact)),
         "value_at_0_ohm": law.a,
         "value_open": law.a + law.b * law.vref,
+        **({"note": MEASURE_ANOTHER} if law.open else {}),
     }

@@ -1,7 +1,8 @@
 """Inputs coded by a resistor: from known pairs to the part for a wanted value.
 
 The input is taken to be a pull-up to a reference and a converter, the value linear in the
-divider's volts: V = Vr · R/(R + P), value = a + b·V. Three pairs fix P, a and b.
+divider's volts: V = Vr · R/(R + P), value = a + b·V. Three pairs fix P, a and b; two leave P open,
+and give a wide band.
 
 Reference: voltage divider; the line through (V, value) is least squares for each P, and P is
 the one with the least residual.
@@ -11,13 +12,19 @@ from __future__ import annotations
 
 import math
 
+import msgspec
+
 from zombrel.calibrate import preferred
 from zombrel.job.pairs import Pairs, falling_or_rising
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
 
-LEAST = 3
+LEAST = 2
+"""With fewer known pairs nothing can be said."""
+ENOUGH = 3
 """Known pairs that fix pull-up, offset and slope."""
+USUAL_OHM = (1000.0, 10000.0, 100000.0)
+"""A pull-up where two pairs leave it open: least, usual and greatest [Ω]: ASSUMED."""
 
 LOWEST, HIGHEST = 10.0, 1e7
 """Pull-ups that are looked for [Ω]."""
@@ -36,6 +43,13 @@ class Law(Frozen, frozen=True, kw_only=True):
     """Value per volt."""
     worst: float
     """Greatest distance of a pair from the law, in the unit of the pairs."""
+    others: tuple[Law, ...] = ()
+    """Laws that fit as well, where the pairs are too few to tell."""
+
+    @property
+    def open(self) -> bool:
+        """Another pair must be measured to know it."""
+        return bool(self.others)
 
     def value(self, ohm: float) -> float:
         """What the input makes of ``ohm`` [Ω]."""
@@ -70,12 +84,15 @@ def learn(pairs: Pairs, vref: float) -> Law:
         Problem: fewer than three pairs, or pairs no divider makes.
     """
     if len(pairs) < LEAST:
-        raise Problem("Three pairs of ohms and value are needed to know the pull-up.")
+        raise Problem("Two pairs of ohms and value are needed at least; three know the pull-up.")
     if any(ohm <= 0 for ohm, _ in pairs):
         raise Problem("A resistance must be above 0 Ω.")
     if vref <= 0:
         raise Problem("The reference must be above 0 V.")
     falling_or_rising(pairs, "known resistors")
+    if len(pairs) < ENOUGH:
+        least, usual, most = (_through(pairs, vref, ohm) for ohm in USUAL_OHM)
+        return msgspec.structs.replace(usual, others=(least, most))
     steps = 240
     grid = [LOWEST * (HIGHEST / LOWEST) ** (k / steps) for k in range(steps + 1)]
     losses = [_line(pairs, vref, p)[2] for p in grid]
@@ -84,6 +101,11 @@ def learn(pairs: Pairs, vref: float) -> Law:
     pull_up = math.exp(_golden(pairs, vref, low, high))
     if not LOWEST * 1.05 < pull_up < HIGHEST / 1.05:
         raise Problem("No pull-up between 10 Ω and 10 MΩ explains these pairs; measure again.")
+    return _through(pairs, vref, pull_up)
+
+
+def _through(pairs: Pairs, vref: float, pull_up: float) -> Law:
+    """The law of a known pull-up [Ω]."""
     a, b, _ = _line(pairs, vref, pull_up)
     law = Law(pull_up=pull_up, vref=vref, a=a, b=b, worst=0.0)
     worst = max(abs(law.value(ohm) - value) for ohm, value in pairs)
@@ -126,5 +148,6 @@ def part(law: Law, target: float, series: preferred.Series, tolerance: float) ->
         raise Problem("A tolerance lies between 0 and 100 %.")
     wanted = law.ohm(target)
     ohm = min(preferred.around(series, wanted), key=lambda r: abs(law.value(r) - target))
-    ends = sorted((law.value(ohm * (1 - tolerance)), law.value(ohm * (1 + tolerance))))
-    return Part(ohm=ohm, value=law.value(ohm), low=ends[0], high=ends[1])
+    parts = (ohm * (1 - tolerance), ohm * (1 + tolerance))
+    ends = [one.value(r) for one in (law, *law.others) for r in parts]
+    return Part(ohm=ohm, value=law.value(ohm), low=min(ends), high=max(ends))

@@ -23,6 +23,7 @@ from zombrel.job.sheet import (
     Curves,
     Dials,
     Frozen,
+    Lookup,
     Menu,
     Plug,
     Presses,
@@ -240,6 +241,54 @@ def _flipped(sheet: Switches, now: str, part: int, to: int) -> str:
     return "".join("1" if b == "1" else "0" for b in bits)
 
 
+# ---- switches whose combinations stand in a table
+
+
+def _width(sheet: Lookup) -> int:
+    return len(sheet.rows[0][0])
+
+
+def _bit_names(sheet: Lookup) -> list[str]:
+    numbers = sheet.bits or tuple(range(1, _width(sheet) + 1))
+    return [str(n) for n in numbers]
+
+
+def _combined(sheet: Lookup) -> Options:
+    return _ascending([(value, name) for name, value in sheet.rows])
+
+
+def _lookup_flips(sheet: Lookup, now: str, want: str) -> tuple[str, ...]:
+    return tuple(
+        f"switch {name} {'on' if w == '1' else 'off'}"
+        for i, (name, w) in enumerate(zip(_bit_names(sheet), want, strict=False))
+        if now[i : i + 1] != w
+    )
+
+
+def _lookup_face(sheet: Lookup, now: str, want: str) -> tuple[Part, ...]:
+    return tuple(
+        Slide(name, now[i : i + 1] == "1", want[i : i + 1] == "1" if want else None)
+        for i, name in enumerate(_bit_names(sheet))
+    )
+
+
+def _lookup_flipped(sheet: Lookup, now: str, part: int, to: int) -> str:
+    bits = list(now.ljust(_width(sheet), "0")[: _width(sheet)])
+    bits[part] = str(to)
+    return "".join("1" if b == "1" else "0" for b in bits)
+
+
+def _lookup_faults(sheet: Lookup) -> Iterator[tuple[str, str]]:
+    width = _width(sheet)
+    for i, (name, _) in enumerate(sheet.rows):
+        if set(name) - {"0", "1"} or len(name) != width:
+            yield f"rows[{i}]", f"a combination is {width} times 0 or 1, not “{name}”."
+    if sheet.bits and len(sheet.bits) != width:
+        yield "bits", f"name {width} switches, one for each place of a combination."
+    if len(set(sheet.bits)) < len(sheet.bits):
+        yield "bits", "one switch is named twice."
+
+
 # ---- a knob
 
 
@@ -410,6 +459,14 @@ def _curve_names(sheet: Curves) -> tuple[str, ...]:
 KINDS: dict[type, Kind] = {
     Dials: Kind(_turns, _dial_face, _dialled, _named("dials"), turned=_dial_turned),
     Switches: Kind(_flips, _bank, _switched, _named("switches"), turned=_flipped),
+    Lookup: Kind(
+        _lookup_flips,
+        _lookup_face,
+        _combined,
+        _named("switches"),
+        turned=_lookup_flipped,
+        faults=_lookup_faults,
+    ),
     Rotary: Kind(
         _knob,
         _knob_face,

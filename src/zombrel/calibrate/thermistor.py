@@ -89,6 +89,11 @@ def fit(points: Pairs) -> ThermistorFit:
     logs = [math.log(_positive(ohm)) for _, ohm in points]
     if len(set(logs)) < len(logs):
         raise Problem("One resistance is given at two temperatures; measure again.")
+    if points[-1][1] > points[0][1] and points[-1][0] > points[0][0]:
+        raise Problem(
+            "Its resistance rises with temperature: a PTC sender, and this equation is for those "
+            "that fall. Keep it as measured pairs, straight between, in the curve editor."
+        )
     inverse = [1 / kelvin for kelvin, _ in points]
     a, b, c = _least_squares([(1.0, x, x**3) for x in logs], inverse)
     equation = SteinhartHart(a=a, b=b, c=c)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterator
+from typing import get_args
 
 from zombrel.calibrate.setting_kinds import KINDS
 from zombrel.intake.record import record
@@ -11,8 +12,23 @@ from zombrel.job.model import Job
 from zombrel.job.pairs import faults
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import group
-from zombrel.job.sheet import Control, Curve, DeviceSheet, InputSheet, SettingSheet
+from zombrel.job.sheet import (
+    Control,
+    Curve,
+    DeviceSheet,
+    InputSheet,
+    Lookup,
+    SettingSheet,
+    Waveform,
+)
 from zombrel.job.source import Source, Thermistor
+
+_STANDS_FOR: dict[str, tuple[str, ...]] = {
+    "signal": get_args(Waveform),
+    "gearbox": ("manual", "automatic"),
+    "contact": ("open", "closed"),
+}
+"""What the positions of a choice can stand for, by what it means."""
 
 
 def parse_sheet(text: str | bytes) -> DeviceSheet:
@@ -59,13 +75,43 @@ def sheet_troubles(sheet: DeviceSheet) -> Iterator[str]:
     for i, given in enumerate(sheet.inputs):
         yield from _input(f"inputs[{i}]", given)
     for i, control in enumerate(sheet.controls):
-        where = f"controls[{i}]"
-        yield from _setting(f"{where}.setting", control.setting)
-        if control.of and sheet.input(control.of) is None:
-            yield f"{where}.of: there is no input “{control.of}” on this sheet."
+        yield from _control(f"controls[{i}]", control, sheet)
+    yield from _banks(sheet)
     for i, supply in enumerate(sheet.supplies):
         if supply.kind == "power" and not supply.feeds:
             yield f"supplies[{i}].feeds: name the classes of feed that serve “{supply.pin}”."
+
+
+def _control(where: str, control: Control, sheet: DeviceSheet) -> Iterator[str]:
+    found = list(_setting(f"{where}.setting", control.setting))
+    yield from found
+    if control.of and sheet.input(control.of) is None:
+        yield f"{where}.of: there is no input “{control.of}” on this sheet."
+    can = _STANDS_FOR.get(control.means, ())
+    if bool(can) != bool(control.stands_for):
+        say = f"say which position is for {', '.join(can)}" if can else "only for a choice"
+        yield f"{where}.stands_for: {say}; it means {control.means}."
+    if found or not can:
+        return
+    names = KINDS[type(control.setting)].names(control.setting)
+    for position, word in control.stands_for:
+        if position not in names:
+            yield f"{where}.stands_for: the setting has no position “{position}”."
+        if word not in can:
+            yield f"{where}.stands_for: one of {', '.join(can)}, not “{word}”."
+
+
+def _banks(sheet: DeviceSheet) -> Iterator[str]:
+    """Switches of one bank that two settings own."""
+    owned: dict[tuple[str, int], str] = {}
+    parts: list[InputSheet | Control] = [*sheet.inputs, *sheet.controls]
+    for part in parts:
+        if not isinstance(part.setting, Lookup) or not part.setting.bank:
+            continue
+        for bit in part.setting.bits:
+            other = owned.setdefault((part.setting.bank, bit), part.pin)
+            if other != part.pin:
+                yield f"switch {bit} of bank “{part.setting.bank}” is {other}'s and {part.pin}'s."
 
 
 def _input(where: str, given: InputSheet) -> Iterator[str]:

@@ -10,7 +10,16 @@ from zombrel.actions.parts import leave_out
 from zombrel.actions.signals import put_setting
 from zombrel.behaviour.spark_supply import supplied
 from zombrel.behaviour.suppose import named
-from zombrel.behaviour.wanted import Wanted, off_words, stands, wanted, wish_id
+from zombrel.behaviour.wanted import (
+    DANGER,
+    NoPosition,
+    Wanted,
+    harms,
+    off_words,
+    stands,
+    wanted,
+    wish_id,
+)
 from zombrel.calibrate.setting import nearest, options, to_si
 from zombrel.findings import explain_set
 from zombrel.findings.finding import Finding, Mend
@@ -18,11 +27,8 @@ from zombrel.findings.rule import rule
 from zombrel.job.edits import Put, together
 from zombrel.job.model import Device, Job, by_id
 from zombrel.job.problem import Problem
-from zombrel.job.reason import Reason
+from zombrel.job.reason import Given, Reason
 from zombrel.job.sheet import Control
-
-DANGER = {"limit", "launch"}
-"""Standing above what is wanted, these let the engine or the driveline be hurt."""
 
 
 def _each(job: Job, device: Device) -> tuple[tuple[Control, float, Wanted | None, str], ...]:
@@ -48,7 +54,7 @@ def controls_off(job: Job, device: Device) -> Iterator[Finding]:
     for control, now, want, _ in _each(job, device):
         if math.isnan(now):
             unset.append(control)
-        elif want is not None and _short(control, want):
+        elif want is not None and not control.stands_for and _short(control, want):
             yield _out_of_reach(job, device, control, want)
         elif want is not None and abs(now - want.value) > 1e-6 * max(1.0, abs(want.value)):
             yield _off(device, control, now, want)
@@ -120,8 +126,38 @@ def _out_of_reach(job: Job, device: Device, control: Control, want: Wanted) -> F
     )
 
 
+@rule("device", "set", harm=60, minutes=20)
+def no_position(job: Job, device: Device) -> Iterator[Finding]:
+    """A choice of ``device`` has no position for the signal, gearbox or contact of this job."""
+    for control in device.sheet.controls:
+        if not control.stands_for:
+            continue
+        try:
+            wanted(job, device, control)
+        except NoPosition as problem:
+            yield Finding(
+                id=f"nochoice-{device.id}-{control.pin}",
+                level="trouble",
+                title=f"{device.name}: {control.label} does not fit",
+                text=str(problem),
+                reason=Reason(
+                    title=f"{device.name}, {control.label}",
+                    result="no position",
+                    formula="one of its positions stands for what comes to it",
+                    given=tuple(Given(name=at, value=said) for at, said in control.stands_for),
+                ),
+                mends=(
+                    Mend(label="Leave the device out", edit=leave_out(job, device)),
+                    Mend(label="Look at it", go=f"set:{device.id}/{control.pin}"),
+                ),
+                about=(device.id, f"{device.id}.{control.pin}"),
+            )
+        except Problem:
+            continue
+
+
 def _off(device: Device, control: Control, now: float, want: Wanted) -> Finding:
-    danger = control.means in DANGER and now > want.value
+    danger = harms(control, now, want)
     at = device.setting(control.pin) or ""
     return Finding(
         id=f"control-{device.id}-{control.pin}",
@@ -135,6 +171,7 @@ def _off(device: Device, control: Control, now: float, want: Wanted) -> Finding:
             Mend(label=f"Set {want.at}", edit=put_setting(device, control.pin, want.at)),
             Mend(label="Look at it", go=f"set:{device.id}/{control.pin}"),
         ),
+        about=(device.id, f"{device.id}.{control.pin}"),
     )
 
 

@@ -21,6 +21,9 @@ from zombrel.signals.begin import best_chain
 from zombrel.signals.following import circles, given_by, made_from
 from zombrel.units import speed_token
 
+TWO_STROKE = 2
+"""Strokes of an engine whose cam, if any, turns with its crank."""
+
 
 @rule("job", "source", harm=96, minutes=40)
 def never_spliced(scene: Scene) -> Iterator[Finding]:
@@ -155,8 +158,12 @@ def polarity(scene: Scene) -> Iterator[Finding]:
         if give.waveform != "sine":
             continue
         wrong = chain.polarity == "reversed"
-        teeth = source.spec.teeth if isinstance(source.spec, ToothedWheel) else give.rate
-        late = 360.0 / teeth / 2
+        teeth, turn = give.rate, 360.0
+        if isinstance(source.spec, ToothedWheel):
+            teeth = source.spec.teeth
+            if source.spec.on_cam and scene.job.vehicle.strokes != TWO_STROKE:
+                turn = 720.0  # one turn of the cam is two of the crank
+        late = turn / teeth / 2
         put = [
             Mend(
                 label="Polarity is right",
@@ -181,7 +188,7 @@ def polarity(scene: Scene) -> Iterator[Finding]:
             reason=Reason(
                 title=f"{device.name} {chain.pin}",
                 result=f"about {late:.1f}° late when reversed",
-                formula="half a tooth pitch = 360° ÷ teeth ÷ 2",
+                formula=f"half a tooth pitch = {turn:.0f}° of crank ÷ teeth ÷ 2",
                 given=(
                     given("teeth", f"{teeth:g}"),
                     given("polarity", chain.polarity or "not measured"),

@@ -62,6 +62,9 @@ SettingUnit = Literal[
     "%",
     "l",
     "ratio",
+    "signal",
+    "gearbox",
+    "contact",
 ]
 """Unit of a setting's values, as printed on the device."""
 
@@ -141,10 +144,22 @@ class Rotary(Frozen, frozen=True, kw_only=True, tag="rotary"):
     unit: SettingUnit
 
 
+class Lookup(Frozen, frozen=True, kw_only=True, tag="lookup"):
+    """Switches whose combinations stand in a table; they may share a bank with other settings."""
+
+    rows: Annotated[tuple[tuple[Name, Figure], ...], Meta(min_length=2, max_length=256)]
+    """(combination as ``0110``, 1 for on, left to right; value)."""
+    bits: Annotated[tuple[Count, ...], Meta(max_length=16)] = ()
+    """Which switches of the bank they are, from 1; empty: the first of it."""
+    bank: Text = ""
+    """Its name, where several settings share one."""
+    unit: SettingUnit
+
+
 class Plug(Frozen, frozen=True, kw_only=True, tag="plug"):
     """A resistor at a plug codes the value; known pairs of (Ω, value) tell how."""
 
-    known: Annotated[Curve, Meta(min_length=3)]
+    known: Annotated[Curve, Meta(min_length=2)]
     vref: Positive = 5.0
     tolerance: Share = 0.05
     unit: SettingUnit
@@ -168,7 +183,7 @@ class Curves(Frozen, frozen=True, kw_only=True, tag="curves"):
 TABLE = "table"
 """Position of a ``Curves`` setting that uses the loaded points."""
 
-NumberSheet = Dials | Menu | Buttons | Presses | Switches | Rotary | Plug
+NumberSheet = Dials | Menu | Buttons | Presses | Switches | Lookup | Rotary | Plug
 SettingSheet = NumberSheet | Curves
 
 
@@ -292,6 +307,9 @@ Means = Literal[
     "reserve",
     "sense",
     "ratio",
+    "signal",
+    "gearbox",
+    "contact",
 ]
 
 
@@ -302,7 +320,10 @@ class Control(Frozen, frozen=True, kw_only=True):
     label: Name
     means: Means
     of: Text = ""
-    """The input whose reading it watches, for warnings."""
+    """The input it is about: whose reading it watches, whose signal it must fit."""
+    stands_for: Annotated[tuple[tuple[Name, Name], ...], Meta(max_length=20)] = ()
+    """For a choice that is no number: (position, what it stands for), as ``("B", "square")``;
+    a shape of pulse, a gearbox, how a contact rests."""
     setting: NumberSheet
 
 

@@ -10,7 +10,17 @@ from PySide6.QtWidgets import QLineEdit, QVBoxLayout
 from zombrel.actions import notes
 from zombrel.actions.signals import put_setting
 from zombrel.behaviour import tables
-from zombrel.behaviour.wanted import Wanted, gears, held_launch, stands, wanted, wish_id, wished
+from zombrel.behaviour.wanted import (
+    Wanted,
+    gears,
+    harms,
+    held_launch,
+    off_words,
+    stands,
+    wanted,
+    wish_id,
+    wished,
+)
 from zombrel.calibrate import resistor_code
 from zombrel.calibrate.setting import from_si, moves, nearest, options, said, to_si, value_of
 from zombrel.job.model import Chain, Device, by_id
@@ -66,7 +76,8 @@ class ControlCard(Card):
         right.addLayout(head)
         right.addWidget(self._caution)
         right.addWidget(self._order)
-        right.addLayout(row(label("Wanted", "quiet"), self._wish, self._wish_unit, 1))
+        self._wish_word = label("Wanted", "quiet")
+        right.addLayout(row(self._wish_word, self._wish, self._wish_unit, 1))
         right.addLayout(row(self._set, self._back, self._why, 1))
         right.addStretch(1)
         top = row(self.touch, right, spacing=18)
@@ -131,6 +142,8 @@ class ControlCard(Card):
         device, _ = self._parts()
         wish = wished(self._session.job, device, control)
         unit = control.setting.unit
+        for part in (self._wish_word, self._wish, self._wish_unit):
+            part.setVisible(not control.stands_for)  # what there is, not what is wished
         if not self._wish.hasFocus():
             self._wish.setText("" if wish is None else f"{from_si(unit, wish):.6g}")
         self._wish.setPlaceholderText("as worked out")
@@ -243,9 +256,10 @@ class ControlCard(Card):
         rows = []
         for name in table.names[max(0, i - 2) : i + 3]:
             ohm = float(name)
-            ends = sorted(law.value(ohm * (1 + side * plug.tolerance)) for side in (-1, 1))
+            parts = [ohm * (1 + side * plug.tolerance) for side in (-1, 1)]
+            ends = sorted(one.value(r) for one in (law, *law.others) for r in parts)
             rows.append(
-                (prefixed(ohm, "Ω", 2), f"{law.value(ohm):.0f}", f"{ends[0]:.0f} to {ends[1]:.0f}")
+                (prefixed(ohm, "Ω", 2), f"{law.value(ohm):.0f}", f"{ends[0]:.0f} to {ends[-1]:.0f}")
             )
         fine = resistor_code.part(law, want.target if want else law.value(float(at)), "E96", 0.01)
         rows.append(
@@ -255,7 +269,11 @@ class ControlCard(Card):
                 f"{fine.low:.0f} to {fine.high:.0f}",
             )
         )
-        head = f"E24 parts around it, ±{plug.tolerance * 100:g} %; pull-up {law.pull_up:.0f} Ω"
+        pull_up = prefixed(law.pull_up, "Ω", 2)
+        if law.open:
+            low, high = (prefixed(one.pull_up, "Ω", 2) for one in law.others)
+            pull_up += f" taken, low and high are for {low} to {high}: measure another pair"
+        head = f"E24 parts around it, ±{plug.tolerance * 100:g} %; pull-up {pull_up}"
         return head, (("part", control.setting.unit, "within its tolerance"), tuple(rows))
 
     # ---- doing
@@ -355,7 +373,9 @@ def standing(device: Device, control: Control, want: Wanted | None) -> tuple[str
         return "open", "Where it should stand cannot be worked out yet."
     if abs(now - want.value) <= 1e-6 * max(1.0, abs(want.value)):
         return "good", "Stands where it should."
-    danger = control.means in ("limit", "launch") and now > want.value
+    mark = "trouble" if harms(control, now, want) else "watch"
+    if control.stands_for:
+        return mark, f"{off_words(control, device.setting(control.pin) or '', now, want)}."
     unit = "" if control.setting.unit == "step" else f" {control.setting.unit}"
     here = f"Stands at {number(now, 2).rstrip('0').rstrip('.')}{unit}"
-    return "trouble" if danger else "watch", f"{here}; {want.value:g}{unit} is wanted."
+    return mark, f"{here}; {want.value:g}{unit} is wanted."

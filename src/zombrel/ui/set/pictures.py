@@ -18,7 +18,7 @@ from zombrel.signals.inputs import INPUTS
 from zombrel.signals.law import Law, corners
 from zombrel.signals.study import Study
 from zombrel.ui.widgets.plot import Axis, Dot, Line, Picture, Threshold
-from zombrel.units import RPM, Units, number, speed_unit, speed_value
+from zombrel.units import RPM, Units, number, prefixed, speed_unit, speed_value
 from zombrel.units.measure import Kind, scale, unit, value_in
 
 
@@ -307,20 +307,25 @@ def plug_picture(sheet: Plug, at: str, want: str) -> Picture:
     fitted, wanted = ohms(at), ohms(want)
     known = [ohm for ohm, _ in sheet.known] + [x for x in (fitted, wanted) if x is not None]
     low, high = min(known) / 4, max(known) * 4
-    line = tuple(
-        (ohm, law.value(ohm)) for ohm in (low * (high / low) ** (i / 60) for i in range(61))
-    )
+    steps = [low * (high / low) ** (i / 60) for i in range(61)]
+
+    def drawn(one: resistor_code.Law, says: str, style: str = "main") -> Line:
+        return Line(tuple((ohm, one.value(ohm)) for ohm in steps), says, style)
+
+    told = f"pull-up {prefixed(law.pull_up, 'Ω', 2)}" if law.open else "as learned"
+    lines = [drawn(law, f"{told} from the known pairs")]
+    lines += [drawn(o, f"pull-up {prefixed(o.pull_up, 'Ω', 2)}", "faint") for o in law.others]
     marks = []
     if wanted is not None:
         marks.append(Threshold("", wanted, f"wanted {said(sheet, want)}", held=False))
     if fitted is not None and fitted != wanted:
         marks.append(Threshold("", fitted, f"fitted {said(sheet, at)}", held=False))
     dots = tuple(Dot(ohm, value, held=False) for ohm, value in sheet.known)
-    values = [y for _, y in line]
+    values = [y for line in lines for _, y in line.points]
     return Picture(
         Axis("resistor Ω", low, high, log=True),
         Axis(sheet.unit, min(values) * 0.95, max(values) * 1.05),
-        (Line(line, "as learned from the known pairs"),),
+        tuple(lines),
         dots,
         tuple(marks),
         None,

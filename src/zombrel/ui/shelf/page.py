@@ -90,6 +90,22 @@ BLOCKS: dict[str, tuple[str, object]] = {
             "setting": {"type": "rotary", "positions": [["1", 5000], ["2", 6000]], "unit": "rpm"},
         },
     ),
+    "a choice by switches": (
+        "controls",
+        {
+            "pin": "NEW",
+            "label": "signal kind",
+            "means": "signal",
+            "stands_for": [["00", "sine"], ["01", "square"]],
+            "setting": {
+                "type": "lookup",
+                "bank": "SWITCHES",
+                "bits": [1, 2],
+                "rows": [["00", 0], ["01", 1]],
+                "unit": "signal",
+            },
+        },
+    ),
     "a supply": (
         "supplies",
         {"pin": "NEW", "kind": "power", "amps": 1, "feeds": ["run"], "fuse_a": 2},
