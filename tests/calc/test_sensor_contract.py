@@ -78,7 +78,7 @@ WRONG = (
     ("thermocouple type=J mv=1 cold_c=0", "one of K"),
     ("thermocouple mv=90 cold_c=20", "outside type K"),
     ("blend-mix now_l=70 now_pct=10 add_pct=85 target_pct=50 tank_l=60", "fit the tank"),
-    ("resistor-code pairs=1000:5 target=5.5", "3 are needed"),
+    ("resistor-code pairs=1000:5 target=5.5", "2 are needed"),
     (f"resistor-code pairs={PAIRS} target=2500", "from a short to an open"),
     (f"shift torque={TORQUE} ratios=1,2 redline=6800", "must fall"),
     (f"shift torque={TORQUE} ratios=a,b redline=6800", "numbers above 0 and up to 60"),
