@@ -58,12 +58,38 @@ class Editing(unittest.TestCase):
         self.assertIn("W88", [w.id for w in job.wires])
         self.assertNotIn("dim-hub", [c.id for c in job.chains])
 
+    def test_what_is_taken_out_takes_along_what_hangs_on_it(self) -> None:
+        code, _ = self.edit(
+            "--remove", "devices.hub", "--remove", "wires.W11", "--remove", "sources.ring"
+        )
+        self.assertEqual(code, 0)
+        job = load(self.out)
+        self.assertNotIn("hub", {c.device for c in job.chains})
+        self.assertFalse([w for w in job.wires if "hub" in (w.a.place, w.b.place)])
+        self.assertNotIn("W11", [w for c in job.chains for w in c.wires])
+        self.assertFalse([c for c in job.chains if c.source == "ring"])
+
+    def test_a_length_that_is_given_holds_against_the_plan(self) -> None:
+        self.edit("--settle", "--set", "wires.W4.length_m", "60")
+        found = asked("assess", f"job={self.out}")["findings"]
+        self.assertIn("Pace unit loses 28.0 % there and back", [f["title"] for f in found])
+
+    def test_only_the_whole_must_hold_together(self) -> None:
+        """Two steps of which the first alone would leave a chain without its source."""
+        code, err = self.edit(
+            "--set", "chains.tach-hub.source", '"other"', "--set", "sources.other",
+            json.dumps({"name": "other", "quantity": "tach", "minutes": 5,
+                        "spec": {"type": "coil"}}),
+        )  # fmt: skip
+        self.assertEqual((code, err), (0, ""))
+
     def test_what_cannot_be_leaves_no_file(self) -> None:
         for words, said in (
             (("--set", "vehicle.lamps", "led"), "not JSON"),
             (("--set", "vehicle.lamps", '"blue"'), "vehicle.lamps"),
             (("--set", "nowhere.at", "1"), "no “nowhere"),
-            (("--remove", "devices.hub"), "not in the job"),
+            (("--set", "chains.tach-hub.source", '"gone"'), "after chains.tach-hub.source: Chain"),
+            (("--remove", "devices.gone"), "devices.gone: There is no “gone”"),
             (("--set", "vehicle.tyre"), "wants more"),
             (("--what",), "not understood"),
         ):

@@ -592,6 +592,25 @@ DRAWN_ROWS = (
         ("0409", "W6", {"wires.W6.b": {"place": "match", "pin": "SPEED"}}),
     ),
     *rows(
+        "the second wire of a pair at another pin",
+        ("0412", "W2", {"wires.W2.b": {"place": "hub", "pin": "SPEED-"}}),
+        ("0412", "W26", {"wires.W26.b": {"place": "spark", "pin": "BATT"}}),
+        ("0409", "W2", {"wires.W2.b": {"place": "match", "pin": "POWER"}}),
+    ),
+    *rows(
+        "a supply led to a signal input",
+        ("0412", "W4", {"wires.W4.b": {"place": "pace", "pin": "SPEED-"}}),
+        ("0412", "W17", {"wires.W17.b": {"place": "ecu", "pin": "BLEND"}}),
+        ("0413", "W9", {"wires.W9.b": {"place": "gauge", "pin": "BOOST"}}),
+        ("0409", "W7", {"wires.W7.b": {"place": "match", "pin": "TACH"}}),
+    ),
+    *rows(
+        "a supply pin that a wire leads from elsewhere",
+        ("0412", "lamp.POWER", {"wires.W12.a": {"place": "oil", "pin": "3"}}),
+        ("0413", "gauge.GROUND", {"wires.W10.b": {"place": "map", "pin": "3"}}),
+        ("0409", "match.POWER", {"wires.W7.a": {"place": "wide", "pin": "3"}}),
+    ),
+    *rows(
         "two wires in one cavity",
         ("0412", "D2.27", {"wires.W22.a": {"place": "D2", "pin": "27"}}),
     ),
@@ -732,6 +751,19 @@ FIT_ROWS = (
 )
 FACT_ROWS = (
     *rows(
+        "a figure that no road vehicle has",
+        ("0412 0413 0409", "vehicle.idle_rps", {"vehicle.idle_rps": 850.0}),
+        ("0412 0413 0409", "vehicle.top_mps", {"vehicle.top_mps": 5.0}),
+        ("0412", "vehicle.mass_kg", {"vehicle.mass_kg": 1.29}),
+        ("0413", "vehicle.mass_kg", {"vehicle.mass_kg": 2.65}),
+    ),
+    *rows(
+        "a pick-up that is not one pulse a firing",
+        ("0412", "pick", {"sources.pick.spec.teeth": 12}),
+        ("0412", "spark", {"sources.pick.spec.on_cam": False}),
+        ("0412", "spark", {"vehicle.cylinders": 4, "vehicle.firing_order": "1-3-4-2"}),
+    ),
+    *rows(
         "idle over redline",
         ("0412", "vehicle.idle_rps", swapped(850, 6800)),
         ("0413", "vehicle.idle_rps", swapped(780, 4400)),
@@ -806,6 +838,7 @@ def rated(tyre: str) -> Facts:
     return {"vehicle.tyre": tyre}
 
 
+DAISY = {"place": "pace", "pin": "POWER"}
 SOUND: tuple[Sound, ...] = (
     # tyres that leave the settings within a per cent
     *each(
@@ -848,6 +881,13 @@ SOUND: tuple[Sound, ...] = (
     *each("0409", {"sources.crank.spec.volts_per_hz": 0.009}, name="a stronger sensor"),
     *each("0409", {"sources.clutch.spec.contact_ohm": 0.5}, name="an older contact"),
     *each("0412", {"studs.G1.load_a": 3.0}, {"studs.G2.rings": 2}, name="studs"),
+    # a device that gets its feed from the pin of another
+    *each("0412", {"wires.W12.a": DAISY, "wires.W12.via": ["dash"]}, name="daisy chain"),
+    *each(
+        "0413",
+        {"wires.W9.a": {"place": "tacho", "pin": "POWER"}, "wires.W9.via": ["dash"]},
+        name="daisy chain",
+    ),
     # the shop's own ways, and units of the person, which decide nothing
     *each(ALL, {"house.battery": "positive first"}, name="battery order"),
     *each(ALL, {"house.joint_by": "solder"}, name="joints"),

@@ -21,12 +21,18 @@ from zombrel.store.zjob import load
 from zombrel.units import KMH, RPM, Units, words
 from zombrel.units.measure import value_in
 
+NUMBERS = ("0412", "0413", "0409")
+"""Shipped jobs that may be called by their number."""
+
 
 def open_job(text: str) -> Job:
-    """The job at a path; ``demo`` is the shipped one, ``demo-0413`` and ``demo-0409`` others."""
+    """The job at a path; ``demo`` is the shipped one, ``demo-0413`` or ``0413`` another."""
+    path = Path(text)
     if text == "demo" or text.startswith("demo-"):
         return load(DEMO / f"{text.partition('-')[2] or '0412'}.zjob")
-    return load(Path(text))
+    if text in NUMBERS and not path.exists():
+        return load(DEMO / f"{text}.zjob")
+    return load(path)
 
 
 def _finding(job: Job, f: Finding, rank: int) -> Result:

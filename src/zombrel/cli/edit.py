@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 import json
+import re
 import sys
 from collections.abc import Sequence
 from pathlib import Path
 from typing import Any, NamedTuple
 
+from zombrel.actions.parts import leave_out, remove_wire
+from zombrel.actions.wires import put_length
 from zombrel.calc.job import open_job
 from zombrel.findings.settle import settle
-from zombrel.job.edits import Add, Edit, Put, Remove, apply, fact
-from zombrel.job.model import Job
+from zombrel.job.edits import Add, Edit, Many, Put, Remove, apply, fact
+from zombrel.job.model import Job, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.validate import validate
 from zombrel.store.zjob import save
@@ -21,6 +24,10 @@ USAGE = (
     "edit JOB --out F.zjob [--settle] [--set PATH JSON]… [--remove PATH]… [--force]; JOB is a file "
     "or demo, PATH as vehicle.tyre or wires.W3.area_mm2"
 )
+
+
+_LENGTH = re.compile(r"wires\.([^.]+)\.length_m")
+"""A length that is given is measured: it holds against the plan."""
 
 
 class Asked(NamedTuple):
@@ -46,9 +53,15 @@ def edit(argv: Sequence[str]) -> int:
             print(words(f"settled: {line}", Units()), file=sys.stderr)
     for what, path, value in asked.steps:
         try:
-            job = validate(apply(job, _step(job, what, path, value)))
+            job = apply(job, _step(job, what, path, value))
         except Problem as problem:
             raise Problem(f"edit, {path}: {problem}") from None
+    try:
+        # only the whole must hold together: one step may mend what another breaks
+        job = validate(job)
+    except Problem as problem:
+        paths = ", ".join(path for _, path, _ in asked.steps)
+        raise Problem(f"edit, after {paths}: {problem}") from None
     save(job, asked.out)
     print(asked.out)
     return 0
@@ -56,7 +69,11 @@ def edit(argv: Sequence[str]) -> int:
 
 def _step(job: Job, what: str, path: str, value: Any) -> Edit:
     if what == "remove":
-        return Remove(path=path)
+        return _removed(job, path)
+    length = _LENGTH.fullmatch(path)
+    wire = by_id(job.wires, length[1]) if length else None
+    if wire is not None and isinstance(value, int | float) and value >= 0:
+        return put_length(wire, value)
     head, _, name = path.rpartition(".")
     try:
         fact(job, path)
@@ -68,6 +85,19 @@ def _step(job: Job, what: str, path: str, value: Any) -> Edit:
         fresh = {"id": name, **value} if isinstance(value, dict) and "pin" not in value else value
         return Add(path=head, value=fresh)
     return Put(path=path, value=value)
+
+
+def _removed(job: Job, path: str) -> Edit:
+    """A thing out of the job, with what cannot be without it, as in the window."""
+    kind, _, key = path.partition(".")
+    if kind == "wires" and by_id(job.wires, key) is not None:
+        return remove_wire(job, key)
+    if kind == "devices" and (device := by_id(job.devices, key)):
+        return leave_out(job, device)
+    if kind == "sources" and by_id(job.sources, key) is not None:
+        cut = [Remove(path=f"chains.{c.id}") for c in job.chains if c.source == key]
+        return Many(edits=(*cut, Remove(path=path)))
+    return Remove(path=path)
 
 
 def _read(words_: list[str]) -> Asked:

@@ -19,6 +19,7 @@ from zombrel.job.follow.view import plain
 from zombrel.job.ledger import provenance
 from zombrel.job.model import Chain, Device, Job, index
 from zombrel.job.reason import Reason
+from zombrel.job.source import BrakeSide, Switch
 from zombrel.job.wiring import Change, Connector, End, Wire
 from zombrel.signals.circuit.islands import joints
 
@@ -35,23 +36,23 @@ def undrawn_supplies(scene: Scene) -> Iterator[Finding]:
     """A device whose supply or ground no wire is drawn to: it cannot work."""
     if not scene.job.wires:
         return
-    joined = _joined(scene.job)
+    supplied = _supplied(scene.job)
     for device in scene.job.devices:
-        bare = [s.pin for s in device.sheet.supplies if (device.id, s.pin) not in joined]
+        bare = [s.pin for s in device.sheet.supplies if (device.id, s.pin, s.kind) not in supplied]
         if not bare:
             continue
-        edit = draw_device(scene.raw, device.id)
+        edit = _drawn_for(scene, device, bare)
         yield Finding(
             id=f"undrawn-{device.id}",
             level="trouble",
             title=f"{device.name} cannot work: {', '.join(bare)} not drawn",
-            text=f"No wire leads to {' and '.join(bare)}. What is worked out about it takes its "
-            "supply and ground for good until they are.",
+            text=f"No wire leads to {' and '.join(bare)} from where it is supplied. What is worked "
+            "out about it takes its supply and ground for good until one does.",
             minutes=5.0 * len(bare),
             reason=Reason(
                 title=f"Supply and ground of {device.name}",
                 result=", ".join(bare),
-                formula="power and ground pins of its sheet that no wire ends at",
+                formula="power and ground pins of its sheet that no wire joins to a feed or a stud",
                 given=tuple(given(pin, "no wire") for pin in bare),
                 source="device sheet",
             ),
@@ -63,9 +64,33 @@ def undrawn_supplies(scene: Scene) -> Iterator[Finding]:
         )
 
 
+def _drawn_for(scene: Scene, device: Device, bare: list[str]) -> Edit | None:
+    """The wires that lead nowhere taken out, and those that are missing drawn."""
+    ends = {(device.id, pin) for pin in bare}
+    idle = [w for w in scene.raw.wires if ends & {(e.place, e.pin) for e in (w.a, w.b)}]
+    out = [remove_wire(scene.raw, w.id) for w in idle]
+    anew = draw_device(scene.after(together(*out)) if out else scene.raw, device.id)
+    return together(*out, anew) if anew is not None else None
+
+
 @query
-def _joined(job: Job) -> frozenset[tuple[str, str]]:
-    return frozenset((e.place, e.pin) for ends in plain(joints(job)).values() for e in ends)
+def _supplied(job: Job) -> frozenset[tuple[str, str, str]]:
+    """(device, pin, kind) of what conductors join to a feed or to a ground.
+
+    What is behind a connector, a switch or another device's output is not known here, and may
+    well be either.
+    """
+    open_ended = {c.id for c in job.connectors}
+    open_ended |= {s.id for s in job.sources if isinstance(s.spec, Switch | BrakeSide)}
+    ends = {"power": {f.id for f in job.feeds}, "ground": {s.id for s in job.studs}}
+    devices = {d.id: {o.pin for o in d.sheet.outputs} for d in job.devices}
+    found = set()
+    for nodes, _ in plain(_nets(job)):
+        places = {place for place, pin in nodes if pin in devices.get(place, (pin,))}
+        for kind, known in ends.items():
+            if places & (known | open_ended | set(devices)):
+                found |= {(place, pin, kind) for place, pin in nodes}
+    return frozenset(found)
 
 
 @rule("job", "wire", harm=73, minutes=10)
@@ -84,6 +109,23 @@ def wrong_end(scene: Scene) -> Iterator[Finding]:
             yield _astray(scene, chain, scene.wires[key], other, here)
         elif not _fits(scene, a if b == here else b, there):
             yield _astray(scene, chain, scene.wires[key], "a" if b == here else "b", there)
+        else:
+            yield from _second_astray(scene, chain)
+
+
+def _second_astray(scene: Scene, chain: Chain) -> Iterator[Finding]:
+    """A further wire of a signal that ends at a pin of a device it has nothing to do with."""
+    sheet = scene.devices[chain.device].sheet
+    own = {chain.pin, f"{chain.pin}-"} | {s.pin for s in sheet.supplies if s.kind == "ground"}
+    begin = start_of(scene.sources[chain.source]).place
+    for key in chain.wires[1:]:
+        for side, end in zip("ab", plain(joints(scene.job))[key], strict=True):
+            if end.place not in scene.devices or end.place == begin:
+                continue
+            if end.place != chain.device or end.pin not in own:
+                right = End(place=chain.device, pin=f"{chain.pin}-")
+                yield _astray(scene, chain, scene.wires[key], side, right)
+                return
 
 
 def _fits(scene: Scene, end: End, wanted: End) -> bool:
@@ -348,6 +390,49 @@ def _fighting(scene: Scene, wires: tuple[str, ...], outs: list[tuple[str, str]])
         wire=key,
         about=(*wires, *(f"{a}.{b}" for a, b in outs)),
     )
+
+
+@rule("job", "wire", harm=92, minutes=10)
+def live_inputs(scene: Scene) -> Iterator[Finding]:
+    """A supply is led straight to an input that reads a signal."""
+    feeds = {f.id for f in scene.job.feeds}
+    for nodes, wires in _nets(scene.job):
+        lives = sorted(n for n in nodes if n[0] in feeds)
+        hit = sorted(n for n in nodes if _reads(scene, n))
+        if not lives or not hit:
+            continue
+        key = _culprit(scene, wires, set(lives), set(hit))
+        ends = {(e.place, e.pin) for e in (scene.wires[key].a, scene.wires[key].b)}
+        at = " ".join(next((n for n in hit if n in ends), hit[0]))
+        yield Finding(
+            id=f"live-{key}",
+            level="trouble",
+            title=f"{lives[0][0]} is led to {at}",
+            text=f"By {', '.join(wires)}. It reads a signal; a supply there hurts it or the sender "
+            "on the same wire, and nothing is read.",
+            reason=Reason(
+                title="Supply and signal input in one net",
+                result=f"{lives[0][0]}, {at}",
+                formula="ends that conductors join without a load between them",
+                given=tuple(given(w, "joins them") for w in wires),
+                source="connected components",
+            ),
+            mends=(
+                Mend(label=f"Draw {key} anew", edit=_drawn_anew(scene, key)),
+                Mend(label="Show the wire", go=f"wire:{key}"),
+            ),
+            wire=key,
+            about=(*wires, *(f"{a}.{b}" for a, b in hit)),
+        )
+
+
+def _reads(scene: Scene, node: tuple[str, str]) -> bool:
+    """Whether a node is an input that reads more than on and off, or its second wire."""
+    device = scene.devices.get(node[0])
+    if device is None or device.sheet.supply(node[1]) is not None:
+        return False
+    sheet = device.sheet.input(node[1].removesuffix("-"))
+    return sheet is not None and sheet.takes != "contact"
 
 
 @rule("job", "source", harm=69, minutes=5)

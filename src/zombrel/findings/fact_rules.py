@@ -17,7 +17,7 @@ from zombrel.job.ledger import provenance
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Reason
-from zombrel.units import rpm
+from zombrel.units import KMH, RPM, number, rpm, significant
 
 DRIVES = (1.5, 12.0)
 """No car's final drive lies outside."""
@@ -60,7 +60,9 @@ def _put(fact: str, value: object) -> Put:
 
 
 def _impossible(job: Job) -> Iterator[Wrong]:
-    yield from _engine(job)
+    beyond = tuple(_out_of_bounds(job))
+    yield from beyond
+    yield from (w for w in _engine(job) if w[0] not in {fact for fact, *_ in beyond})
     yield from _driveline(job)
 
 
@@ -140,6 +142,34 @@ def _driveline(job: Job) -> Iterator[Wrong]:
             "wrong.",
             f"The point slipped: {slipped:g}" if slipped is not None else "",
             None if slipped is None else _put("final_drive", round(slipped, 6)),
+        )
+
+
+LIMITS: tuple[tuple[str, float, float, float, str, tuple[float, ...]], ...] = (
+    ("idle_rps", 200 * RPM, 3000 * RPM, RPM, "rpm", (60.0, 1 / 60, 10.0, 0.1)),
+    ("redline_rps", 1000 * RPM, 20000 * RPM, RPM, "rpm", (60.0, 1 / 60, 10.0, 0.1)),
+    ("top_mps", 30 * KMH, 500 * KMH, KMH, "km/h", (3.6, 1 / 3.6, 10.0, 0.1)),
+    ("mass_kg", 100.0, 40000.0, 1.0, "kg", (1000.0, 10.0, 0.1)),
+    ("lamp_w", 0.5, 60.0, 1.0, "W", (1000.0, 10.0, 0.1)),
+)
+"""(fact, least and most that a road vehicle has, unit and its size in SI, slips of a unit or of the
+decimal point): ASSUMED, wide enough for motorcycle and lorry."""
+
+
+def _out_of_bounds(job: Job) -> Iterator[Wrong]:
+    """A figure that no road vehicle has: a slip of the unit or of the decimal point."""
+    for fact, low, high, size, unit, slips in LIMITS:
+        now = getattr(job.vehicle, fact)
+        if now is None or low <= now <= high:
+            continue
+        meant = next((now * by for by in slips if low <= now * by <= high), None)
+        yield (
+            fact,
+            f"{fact.partition('_')[0].capitalize()}: {significant(now / size, 3)} {unit} cannot be",
+            f"It lies between {number(low / size)} and {number(high / size)} {unit}; all that is "
+            "reckoned by it is wrong.",
+            f"It is {number(meant / size)} {unit}" if meant is not None else "",
+            None if meant is None else _put(fact, meant),
         )
 
 

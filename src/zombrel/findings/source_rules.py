@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
 import msgspec
@@ -197,6 +198,54 @@ def polarity(scene: Scene) -> Iterator[Finding]:
             ),
             mends=tuple(put),
             chain=chain.id,
+        )
+
+
+@rule("job", "source", harm=84, minutes=15)
+def trigger_count(scene: Scene) -> Iterator[Finding]:
+    """A spark box whose pick-up does not give one pulse for each firing."""
+    cylinders, strokes = scene.job.vehicle.cylinders, scene.job.vehicle.strokes
+    for chain in scene.job.chains:
+        device, source = scene.devices[chain.device], scene.sources[chain.source]
+        sheet, spec = scene.input(chain), source.spec
+        fires = device.sheet.moves == "spark" and sheet.polarised and sheet.setting is None
+        if not fires or cylinders is None or sheet.scale or not isinstance(spec, ToothedWheel):
+            continue
+        try:
+            rate = given_by(scene.job, source).rate
+        except Problem:
+            continue
+        wanted = cylinders / (1 if strokes == TWO_STROKE else 2)
+        if math.isclose(rate, wanted, rel_tol=1e-6):
+            continue
+        fit = round(spec.teeth * wanted / rate)
+        known = provenance(scene.job, f"sources.{source.id}")
+        yield Finding(
+            id=f"trigger-{chain.id}",
+            level="trouble",
+            title=f"{device.name} would fire {rate:g} times a turn, the engine wants {wanted:g}",
+            text=f"It fires at each pulse of {source.name}. Count the teeth and the turns again, "
+            "or find the pick-up that belongs to this engine.",
+            reason=Reason(
+                title=f"{device.name} {chain.pin}",
+                result=f"{rate:g} pulses a turn for {wanted:g} firings",
+                formula="one pulse a firing: cylinders ÷ 2 in a turn, in two-stroke cylinders",
+                given=(
+                    given("teeth", str(spec.teeth), known),
+                    given("cylinders", str(cylinders)),
+                    given("strokes", str(strokes)),
+                ),
+                source="Heywood, Internal Combustion Engine Fundamentals, ch. 1",
+            ),
+            mends=(
+                Mend(
+                    label=f"It has {fit} teeth",
+                    edit=Put(path=f"sources.{source.id}.spec.teeth", value=fit),
+                ),
+                Mend(label="Look at the source", go=f"source:{chain.id}"),
+            ),
+            chain=chain.id,
+            about=(source.id, device.id),
         )
 
 

@@ -180,13 +180,27 @@ def _area(supply: SupplySheet, house: House, fuse: float | None) -> float:
 
 
 def _feed(job: Job, supply: SupplySheet, drawn: Iterable[Wire]) -> Feed | None:
-    """The feed of a class that serves the pin: the house's school first, then the least loaded."""
+    """The feed of a class that serves the pin: one with room, the house's school, least loaded."""
     fits = [f for f in job.feeds if serves(f.feed, supply.feeds) and not f.dimmed]
     school = job.house.power if supply.amps <= job.house.direct_above_a else "battery"
-    taken = [w.a.place for w in (*job.wires, *drawn) if w.carries == "power"]
+    power = [w for w in (*job.wires, *drawn) if w.carries == "power"]
+    taken = [w.a.place for w in power]
+    devices = index(job.devices)
+
+    def full(feed: Feed) -> bool:
+        """What hangs on it with this would be more than the house allows on its fuse."""
+        if feed.fuse_a is None:
+            return False
+        pins = [(devices.get(w.b.place), w.b.pin) for w in power if w.a.place == feed.id]
+        fed = [d.sheet.supply(pin) for d, pin in pins if d is not None]
+        ours = sum(s.amps for s in fed if s is not None)
+        allowed = feed.fuse_a * job.house.fuse_load
+        return feed.load_a + ours + supply.amps > allowed
+
     return min(
         fits,
         key=lambda f: (
+            full(f),
             f.kind != school,
             f.feed not in supply.feeds,
             taken.count(f.id),

@@ -305,6 +305,8 @@ def joined_at(job: Job, wire: Wire, side: str, place: str, pin: str = "") -> tup
     other = wire.b if side == "a" else wire.a
     zones = zone_of(job)
     start, end = (place, other.place) if side == "a" else (other.place, place)
+    if (zones.get(start, ""), zones.get(end, "")) == (wire.via[0], wire.via[-1]):
+        return (put,)  # the way that somebody chose leads there as well
     try:
         nature = nature_of(wire, pickups(job))
         way = best(job.zones, job.ways, nature, zones.get(start, ""), zones.get(end, ""))
