@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+import subprocess
+import sys
 import tempfile
 import unittest
 from pathlib import Path
@@ -13,12 +15,25 @@ from zombrel.behaviour.suppose import named
 from zombrel.findings.assess import assess
 from zombrel.store.zjob import load
 
+START = Path(__file__).resolve().parents[2] / "src" / "start.py"
+
 
 def asked(*words: str) -> dict[str, Any]:
     code, out, err = call("calc", *words)
     assert code == 0, err
     found: dict[str, Any] = json.loads(out)
     return found
+
+
+class Piped(unittest.TestCase):
+    def test_a_reader_that_has_gone_is_no_trouble(self) -> None:
+        start = [sys.executable, str(START), "calc", "assess", "job=demo"]
+        with subprocess.Popen(start, stdout=subprocess.PIPE, stderr=subprocess.PIPE) as run:
+            assert run.stdout is not None
+            assert run.stderr is not None
+            run.stdout.close()  # long before it has anything to say
+            self.assertEqual(run.stderr.read(), b"")
+            self.assertEqual(run.wait(), 1)
 
 
 class Editing(unittest.TestCase):

@@ -33,6 +33,9 @@ def main(argv: Sequence[str]) -> int:
     except Problem as problem:
         print(words(str(problem), Units()), file=sys.stderr)
         return 2
+    except BrokenPipeError:  # who reads us has seen enough
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return 1
 
 
 def _dispatch(argv: list[str]) -> int:
