@@ -17,7 +17,7 @@ from zombrel.catalog.sheets import shelf
 from zombrel.catalog.sources import source_shelf, templates
 from zombrel.job.problem import Problem
 from zombrel.store.shelf_files import file_of, is_own, keep, text_of, throw_away
-from zombrel.ui.shelf.page import BLOCKS
+from zombrel.ui.shelf.blocks import BLOCKS
 
 BARE: dict[str, Any] = {"id": "x", "maker": "Me", "model": "1", "name": "Thing"}
 TACH: dict[str, Any] = {"pin": "IN", "quantity": "tach"}

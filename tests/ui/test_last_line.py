@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QApplication
 
 from tests.demo import Put
 from tests.ui.base import WindowTest
-from zombrel.findings import brake_rules
+from zombrel.findings.signal import brake_rules
 from zombrel.job import unjudged
 from zombrel.job.edits import Remove
 from zombrel.store.prefs import reports_root

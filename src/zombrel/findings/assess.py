@@ -6,30 +6,34 @@ from collections.abc import Callable, Iterable, Iterator
 from typing import TypeVar
 
 from zombrel.findings import (
-    airbag_rules,
     assumed_rules,
-    brake_rules,
     control_rules,
-    drawn_rules,
     fact_rules,
-    feed_rules,
     fit_rules,
-    fuse_rules,
-    harness_rules,
-    level_rules,
-    pair_rules,
-    power_rules,
     progress_rules,
-    rate_rules,
-    sensor_rules,
-    signal_rules,
-    slot_rules,
-    source_rules,
-    wire_rules,
 )
 from zombrel.findings.finding import Assessment, Finding, StageState
 from zombrel.findings.rule import Find, Scope, rules
 from zombrel.findings.scene import Scene, rated
+from zombrel.findings.signal import (
+    brake_rules,
+    level_rules,
+    rate_rules,
+    sensor_rules,
+    signal_rules,
+    source_rules,
+)
+from zombrel.findings.wiring import (
+    airbag_rules,
+    drawn_rules,
+    feed_rules,
+    fuse_rules,
+    harness_rules,
+    pair_rules,
+    power_rules,
+    slot_rules,
+    wire_rules,
+)
 from zombrel.harness.laid import laid
 from zombrel.harness.power import PowerReading, read_power
 from zombrel.harness.wire_reading import read_wires

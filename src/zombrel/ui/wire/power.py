@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QBoxLayout, QComboBox, QGridLayout, QLineEdit, QVB
 
 from zombrel.actions import notes
 from zombrel.actions.wires import add_feed, put_volts
-from zombrel.findings.power_rules import days_reason
+from zombrel.findings.wiring.power_rules import days_reason
 from zombrel.harness.power import FeedReading, StudReading
 from zombrel.job.facts import POWER
 from zombrel.job.feed_classes import serves

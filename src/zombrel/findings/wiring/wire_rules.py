@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from zombrel.findings.finding import Finding, Mend
-from zombrel.findings.harness_rules import keep_off, reroute
 from zombrel.findings.rule import rule
 from zombrel.findings.scene import Rated, Scene, given
+from zombrel.findings.wiring.harness_rules import keep_off, reroute
 from zombrel.harness import coupling
 from zombrel.harness.wire_reading import WireReading
 from zombrel.job.edits import Put

@@ -23,6 +23,9 @@ from zombrel.job.source import BrakeSide, Switch
 from zombrel.job.wiring import Change, Connector, End, Wire
 from zombrel.signals.circuit.islands import joints
 
+Node = tuple[str, str]
+"""An end that wires meet at: (place, pin)."""
+
 
 def _drawn_anew(scene: Scene, wire: str) -> Edit:
     """A wire taken out, and what is then missing drawn as it should be."""
@@ -275,7 +278,7 @@ def _not_ready(scene: Scene, c: Connector, n: int, held: InCavity, how: str) -> 
 
 
 @query
-def _nets(job: Job) -> tuple[tuple[frozenset[tuple[str, str]], tuple[str, ...]], ...]:
+def _nets(job: Job) -> tuple[tuple[frozenset[Node], tuple[str, ...]], ...]:
     """Ends that conductors of ours join into one, with those conductors; single wires too."""
     wires = plain(joints(job))
     at: dict[tuple[str, str], list[str]] = {}
@@ -288,7 +291,7 @@ def _nets(job: Job) -> tuple[tuple[frozenset[tuple[str, str]], tuple[str, ...]],
         if first in seen:
             continue
         seen.add(first)
-        nodes: set[tuple[str, str]] = set()
+        nodes: set[Node] = set()
         held, todo = [], [first]
         while todo:
             key = todo.pop()
@@ -303,30 +306,67 @@ def _nets(job: Job) -> tuple[tuple[frozenset[tuple[str, str]], tuple[str, ...]],
     return tuple(nets)
 
 
+class Wrong(NamedTuple):
+    """What a net must not join, and how that is said."""
+
+    kind: str
+    title: str
+    text: str
+    what: str
+    harm: int
+
+
+SHORT = Wrong(
+    "short",
+    "{0} is joined to {1}",
+    "supply straight to ground. Its fuse opens at once, and without one the wire burns.",
+    "Supply and ground",
+    93,
+)
+FIGHTING = Wrong(
+    "outputs",
+    "Two outputs are joined: {0} and {1}",
+    "each drives the line its own way. One of them is hurt, and neither signal is right.",
+    "Outputs",
+    71,
+)
+LIVE = Wrong(
+    "live",
+    "{0} is led to {1}",
+    "it reads a signal. A supply there hurts it or the sender on the same wire, and nothing is "
+    "read.",
+    "Supply and signal input",
+    92,
+)
+
+
 @rule("job", "wire", harm=93, minutes=10)
 def shorts(scene: Scene) -> Iterator[Finding]:
-    """Conductors that join a supply to ground, or two outputs to one another."""
+    """Conductors that join what must stay apart: supply, ground, outputs, signal inputs."""
     devices = index(plain(scene.job.devices))
     feeds, studs = {f.id for f in scene.job.feeds}, {s.id for s in scene.job.studs}
     for nodes, wires in _nets(scene.job):
-        grounds = [n for n in nodes if n[0] in studs or _is(devices, n, "ground")]
-        lives = [n for n in nodes if n[0] in feeds or _is(devices, n, "power")]
-        outs = [n for n in nodes if n[0] in devices and devices[n[0]].sheet.output(n[1])]
+        fed = {n for n in nodes if n[0] in feeds}
+        lives = fed | {n for n in nodes if _is(devices, n, "power")}
+        grounds = {n for n in nodes if n[0] in studs or _is(devices, n, "ground")}
+        outs = {n for n in nodes if n[0] in devices and devices[n[0]].sheet.output(n[1])}
+        reads = {n for n in nodes if _reads(devices, n)}
         if lives and grounds:
-            yield _short(scene, wires, set(lives), set(grounds))
+            yield _told(scene, wires, SHORT, lives, grounds)
         if len(outs) > 1:
-            yield _fighting(scene, wires, sorted(outs))
+            first = {min(outs)}
+            yield _told(scene, wires, FIGHTING, first, outs - first)
+        if fed and reads:
+            yield _told(scene, wires, LIVE, fed, reads)
 
 
-def _is(devices: Mapping[str, Device], node: tuple[str, str], kind: str) -> bool:
+def _is(devices: Mapping[str, Device], node: Node, kind: str) -> bool:
     device = devices.get(node[0])
     supply = device.sheet.supply(node[1]) if device is not None else None
     return supply is not None and supply.kind == kind
 
 
-def _culprit(
-    scene: Scene, wires: tuple[str, ...], one: set[tuple[str, str]], other: set[tuple[str, str]]
-) -> str:
+def _culprit(scene: Scene, wires: tuple[str, ...], one: set[Node], other: set[Node]) -> str:
     """The conductor that joins what does not belong together: one with an end on each side."""
     for key in reversed(wires):
         wire = scene.wires[key]
@@ -336,23 +376,24 @@ def _culprit(
     return wires[-1]
 
 
-def _short(
-    scene: Scene, wires: tuple[str, ...], lives: set[tuple[str, str]], grounds: set[tuple[str, str]]
+def _told(
+    scene: Scene, wires: tuple[str, ...], wrong: Wrong, one: set[Node], other: set[Node]
 ) -> Finding:
-    key = _culprit(scene, wires, lives, grounds)
-    ends = [(e.place, e.pin) for e in (scene.wires[key].a, scene.wires[key].b)]
-    live = next((e for e in ends if e in lives), min(lives))
-    ground = next((e for e in ends if e in grounds), min(grounds))
-    names = [" ".join(n).strip() for n in (live, ground)]
+    """A net that joins what it must not; drawing one conductor of it anew mends it."""
+    key = _culprit(scene, wires, one, other)
+    ends = {(e.place, e.pin) for e in (scene.wires[key].a, scene.wires[key].b)}
+    # named by what that conductor itself joins, where it does
+    names = [" ".join(min(side & ends or side)).strip() for side in (one, other)]
+    pins = sorted(n for n in one | other if n[0] in scene.devices)
     return Finding(
-        id=f"short-{key}",
+        id=f"{wrong.kind}-{key}",
         level="trouble",
-        title=f"{names[0]} is joined to {names[1]}",
-        text=f"By {', '.join(wires)}: supply straight to ground. Its fuse opens at once, and "
-        "without one the wire burns.",
+        title=wrong.title.format(*names),
+        text=f"By {', '.join(wires)}: {wrong.text}",
+        harm=wrong.harm,
         reason=Reason(
-            title="Supply and ground in one net",
-            result=f"{names[0]}, {names[1]}",
+            title=f"{wrong.what} in one net",
+            result=", ".join(names),
             formula="ends that conductors join without a load between them",
             given=tuple(given(w, "joins them") for w in wires),
             source="connected components",
@@ -362,73 +403,13 @@ def _short(
             Mend(label="Show the wire", go=f"wire:{key}"),
         ),
         wire=key,
-        about=wires,
+        about=(*wires, *(f"{a}.{b}" for a, b in pins)),
     )
 
 
-def _fighting(scene: Scene, wires: tuple[str, ...], outs: list[tuple[str, str]]) -> Finding:
-    key = _culprit(scene, wires, set(outs[:1]), set(outs[1:]))
-    names = " and ".join(" ".join(n) for n in outs)
-    return Finding(
-        id=f"outputs-{key}",
-        level="trouble",
-        title=f"Two outputs are joined: {names}",
-        text=f"By {', '.join(wires)}. Each drives the line its own way: one of them is hurt, and "
-        "neither signal is right.",
-        harm=71,
-        reason=Reason(
-            title="Outputs in one net",
-            result=names,
-            formula="ends that conductors join",
-            given=tuple(given(w, "joins them") for w in wires),
-            source="connected components",
-        ),
-        mends=(
-            Mend(label=f"Take {key} out", edit=_drawn_anew(scene, key)),
-            Mend(label="Show the wire", go=f"wire:{key}"),
-        ),
-        wire=key,
-        about=(*wires, *(f"{a}.{b}" for a, b in outs)),
-    )
-
-
-@rule("job", "wire", harm=92, minutes=10)
-def live_inputs(scene: Scene) -> Iterator[Finding]:
-    """A supply is led straight to an input that reads a signal."""
-    feeds = {f.id for f in scene.job.feeds}
-    for nodes, wires in _nets(scene.job):
-        lives = sorted(n for n in nodes if n[0] in feeds)
-        hit = sorted(n for n in nodes if _reads(scene, n))
-        if not lives or not hit:
-            continue
-        key = _culprit(scene, wires, set(lives), set(hit))
-        ends = {(e.place, e.pin) for e in (scene.wires[key].a, scene.wires[key].b)}
-        at = " ".join(next((n for n in hit if n in ends), hit[0]))
-        yield Finding(
-            id=f"live-{key}",
-            level="trouble",
-            title=f"{lives[0][0]} is led to {at}",
-            text=f"By {', '.join(wires)}. It reads a signal; a supply there hurts it or the sender "
-            "on the same wire, and nothing is read.",
-            reason=Reason(
-                title="Supply and signal input in one net",
-                result=f"{lives[0][0]}, {at}",
-                formula="ends that conductors join without a load between them",
-                given=tuple(given(w, "joins them") for w in wires),
-                source="connected components",
-            ),
-            mends=(
-                Mend(label=f"Draw {key} anew", edit=_drawn_anew(scene, key)),
-                Mend(label="Show the wire", go=f"wire:{key}"),
-            ),
-            wire=key,
-            about=(*wires, *(f"{a}.{b}" for a, b in hit)),
-        )
-
-
-def _reads(scene: Scene, node: tuple[str, str]) -> bool:
+def _reads(devices: Mapping[str, Device], node: Node) -> bool:
     """Whether a node is an input that reads more than on and off, or its second wire."""
-    device = scene.devices.get(node[0])
+    device = devices.get(node[0])
     if device is None or device.sheet.supply(node[1]) is not None:
         return False
     sheet = device.sheet.input(node[1].removesuffix("-"))

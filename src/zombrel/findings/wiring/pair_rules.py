@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from zombrel.findings.finding import Finding, Mend
-from zombrel.findings.level_rules import half_a_pair
 from zombrel.findings.rule import rule
 from zombrel.findings.scene import Rated, Scene, given
+from zombrel.findings.signal.level_rules import half_a_pair
 from zombrel.harness import route
 from zombrel.harness.missing import draw_return
 from zombrel.job.edits import Edit, Many, Put, together

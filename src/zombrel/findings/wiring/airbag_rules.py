@@ -7,11 +7,11 @@ from collections.abc import Iterator
 import msgspec
 
 from zombrel.actions.wires import remove_change
-from zombrel.findings.feed_rules import fed_from
 from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.rule import rule
 from zombrel.findings.scene import Scene, given
 from zombrel.findings.take import best_mend
+from zombrel.findings.wiring.feed_rules import fed_from
 from zombrel.harness import airbag, route
 from zombrel.harness.wire_reading import WireReading
 from zombrel.job.edits import Put, together

@@ -12,7 +12,7 @@ from zombrel.actions.signals import put_divider, put_setting
 from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.rule import rule
 from zombrel.findings.scene import Rated, Scene, given
-from zombrel.findings.signal_rules import at_x
+from zombrel.findings.signal.signal_rules import at_x
 from zombrel.findings.take import best_mend, conditioned
 from zombrel.harness.laid import laid
 from zombrel.job.edits import Edit, Put, together

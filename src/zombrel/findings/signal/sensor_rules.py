@@ -10,10 +10,10 @@ import msgspec
 
 from zombrel.actions.signals import put_setting
 from zombrel.findings.finding import Finding, Mend
-from zombrel.findings.harness_rules import keep_off, reroute
 from zombrel.findings.rule import rule
 from zombrel.findings.scene import Scene, given
 from zombrel.findings.take import best_mend
+from zombrel.findings.wiring.harness_rules import keep_off, reroute
 from zombrel.harness import coupling, route
 from zombrel.job.edits import Put, together
 from zombrel.job.figures import figure

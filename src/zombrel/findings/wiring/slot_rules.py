@@ -8,9 +8,9 @@ from collections.abc import Iterator
 import msgspec
 
 from zombrel.findings.finding import Finding, Mend
-from zombrel.findings.harness_rules import HOT_DAY_K
 from zombrel.findings.rule import rule
 from zombrel.findings.scene import Scene, given
+from zombrel.findings.wiring.harness_rules import HOT_DAY_K
 from zombrel.harness import conductor
 from zombrel.harness.power import FeedReading
 from zombrel.harness.wire_reading import behind_slot

@@ -9,9 +9,9 @@ import msgspec
 
 from zombrel.calibrate.copper import resistance_per_m
 from zombrel.findings.finding import Finding, Mend
-from zombrel.findings.harness_rules import HOT_DAY_K, reroute
 from zombrel.findings.rule import rule
 from zombrel.findings.scene import Scene, given
+from zombrel.findings.wiring.harness_rules import HOT_DAY_K, reroute
 from zombrel.harness import conductor, power, route
 from zombrel.harness.wire_reading import WireReading, carried
 from zombrel.job.edits import Add, Put, Remove, together

@@ -11,10 +11,10 @@ from zombrel.actions.signals import put_divider, put_setting
 from zombrel.behaviour.wanted import wanted
 from zombrel.calibrate.setting import Choice, believed, choose
 from zombrel.findings.finding import Finding, Mend
-from zombrel.findings.level_rules import counts_from
 from zombrel.findings.rule import rule
 from zombrel.findings.scene import Rated, Scene, given, rated
-from zombrel.findings.signal_rules import at_rate, at_x, divider_mend, rate_known
+from zombrel.findings.signal.level_rules import counts_from
+from zombrel.findings.signal.signal_rules import at_rate, at_x, divider_mend, rate_known
 from zombrel.findings.take import conditioned
 from zombrel.job.edits import Edit, Put, together
 from zombrel.job.figures import figure

@@ -1,0 +1,1 @@
+"""Rules about wires, feeds, fuses, joints and grounds: where a finding says what to rewire."""
