@@ -8,8 +8,9 @@ from typing import Any
 
 from tests.demo import demo, put
 from zombrel.behaviour import tables
+from zombrel.behaviour.gearing import gears, held_launch
 from zombrel.behaviour.sensitivity import in_words, movers
-from zombrel.behaviour.wanted import gears, held_launch, wanted
+from zombrel.behaviour.wanted import wanted
 from zombrel.calibrate.setting import moves
 from zombrel.catalog import DEMO
 from zombrel.job.edits import Add, apply

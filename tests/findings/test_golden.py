@@ -17,7 +17,8 @@ from typing import Any
 import msgspec
 
 from tests.demo import Many, Remove, apply, at, demo, put, whole
-from tests.findings.planted import PLANTED, planted
+from tests.findings.planted import PLANTED
+from tests.findings.planting import planted
 from tests.findings.test_harness_rules import CASES as WIRING
 from tests.findings.test_roadwork import with_run
 from tests.findings.test_sensor_rules import CASES as SENSING

@@ -9,10 +9,9 @@ from __future__ import annotations
 import unittest
 import zlib
 
-from tests.findings.planted import (
+from tests.findings.planted import PLANTED, SOUND
+from tests.findings.planting import (
     JOBS,
-    PLANTED,
-    SOUND,
     Row,
     Sound,
     false_alarms,

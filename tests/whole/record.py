@@ -26,8 +26,9 @@ from typing import Any, NamedTuple, get_args
 import msgspec
 
 from tests.demo import proven
+from zombrel.behaviour.gearing import gears
 from zombrel.behaviour.suppose import named, usual
-from zombrel.behaviour.wanted import gears, wanted
+from zombrel.behaviour.wanted import wanted
 from zombrel.catalog import DEMO
 from zombrel.diagnose.steps import StepSheet, road_gate, standing, steps
 from zombrel.diagnose.verdict import judge

@@ -15,34 +15,31 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 
+from zombrel.behaviour import choices
+from zombrel.behaviour.aim import Aim, need, told
+from zombrel.behaviour.gearing import DRIVER_S, LAMP_S, STALL_RATIO, gears, held_launch
 from zombrel.behaviour.sensitivity import in_words, movers
-from zombrel.calibrate import advance, resistor_code, shift, tyre
-from zombrel.calibrate.setting import Side, from_si, nearest, options, to_si, value_of
+from zombrel.calibrate import resistor_code, shift, tyre
+from zombrel.calibrate.setting import from_si, nearest, options, to_si, value_of
 from zombrel.job.facts import lacking, unset
-from zombrel.job.follow.query import query
 from zombrel.job.ledger import provenance
-from zombrel.job.model import Chain, Device, Job, Relay, Vehicle, by_id, index
+from zombrel.job.model import Chain, Device, Job, Vehicle, by_id
 from zombrel.job.pairs import between
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
-from zombrel.job.reason import Given, Reason
+from zombrel.job.reason import Reason
 from zombrel.job.sheet import Control, Frozen, Plug
-from zombrel.job.source import BoxOutput, Switch
+from zombrel.job.source import BoxOutput
 from zombrel.job.state import State
 from zombrel.signals.chain_reading import felt
-from zombrel.signals.following import given_by, law_of, usual_port
+from zombrel.signals.following import law_of, usual_port
 from zombrel.signals.reduce import chains_to, counted_by, counter_of, input_of, setting_pulses
 from zombrel.signals.sense import count_step, shown_at
-from zombrel.signals.ways import shape_at
 from zombrel.units import number, percent, rpm
 from zombrel.units.measure import delta_token, token
 
-LAMP_S, DRIVER_S = 0.03, 0.22
-"""From the pulse to the light, and from the light to the clutch [s] (assumption)."""
 GAP_S = 0.4
 """A clutch pedal let up and caught bounces within this time [s] (assumption)."""
-STALL_RATIO = 1.9
-"""Torque ratio of a passenger-car converter at stall, usual (assumption)."""
 USUAL_K = {"coolant": 378.15, "charge": 343.15, "exhaust": 1123.15}
 USUAL_OIL, USUAL_BOOST = 0.8e5, 1.3e5
 """Warnings where nobody has wished for another [Pa]: oil at idle, boost (assumption)."""
@@ -57,15 +54,6 @@ class Wanted(Frozen, frozen=True, kw_only=True):
     target: float
     """What was aimed at, in the setting's unit."""
     reason: Reason
-
-
-class _Aim(Frozen, frozen=True, kw_only=True):
-    """A target in SI and the side the setting must keep to."""
-
-    value: float
-    reason: Reason
-    side: Side = "near"
-    difference: bool = False
 
 
 def wish_id(device: Device, control: Control) -> str:
@@ -106,63 +94,52 @@ def stands(device: Device, control: Control) -> float:
     return math.nan if at is None else value_of(control.setting, at)
 
 
-def _given(name: str, value: str, known: str | None = "") -> Given:
-    return Given(name=name, value=value, known="nobody has said" if known is None else known)
-
-
-def _need(v: Vehicle, field: str) -> float:
-    value: float | None = getattr(v, field)
-    if value is None:
-        raise lacking(field)
-    return value
-
-
 def _wish_reason(job: Job, device: Device, control: Control, text: str) -> Reason:
     found = by_id(job.wishes, wish_id(device, control))
     return Reason(
         title=f"{device.name}, {control.label}",
         result=text,
         formula="as wished",
-        given=(_given("wish", found.note if found else "", "hearsay"),),
+        given=(told("wish", found.note if found else "", "hearsay"),),
     )
 
 
-def _limit(job: Job, device: Device, control: Control) -> _Aim:
+def _limit(job: Job, device: Device, control: Control) -> Aim:
     v = job.vehicle
-    redline = _need(v, "redline_rps")
+    redline = need(v, "redline_rps")
     wish = wished(job, device, control)
     value = min(redline, wish) if wish is not None else redline
-    return _Aim(
+    return Aim(
         value=value,
         side="below",
         reason=Reason(
             title=f"{device.name}, {control.label}",
             result=f"{rpm(value)} at most",
             formula="the lesser of the redline and what is wished; the next position below",
-            given=(_given("redline", rpm(redline), provenance(job, "vehicle.redline_rps")),),
+            given=(told("redline", rpm(redline), provenance(job, "vehicle.redline_rps")),),
             source="the engine's own limit; the device's manual comes first",
         ),
     )
 
 
-def _launch(job: Job, device: Device, control: Control) -> _Aim:
+def _launch(job: Job, device: Device, control: Control) -> Aim:
     v = job.vehicle
     wish = wished(job, device, control)
     if wish is None and not v.torque:
         raise lacking("torque", else_=", or wish a launch speed")
     value = wish if wish is not None else max(v.torque, key=lambda p: p[1])[0]
-    given = [_given("aimed at", rpm(value), "wish" if wish is not None else "peak of torque")]
+    given = [told("aimed at", rpm(value), "wish" if wish is not None else "peak of torque")]
     assumption = ""
     formula = "greatest torque, unless another is wished; below the redline"
     if v.gearbox == "automatic":
         held = held_launch(v)
-        given.append(_given("brakes hold", rpm(held)))
+        given.append(told("brakes hold", rpm(held)))
         value = min(value, held)
         formula = "n = stall · √(hold ÷ (ratio · torque)), hold at the converter's output"
         assumption = f"converter ratio {STALL_RATIO:g} at stall, usual"
     if v.redline_rps is not None:
         value = min(value, v.redline_rps)
-    return _Aim(
+    return Aim(
         value=value,
         side="below",
         reason=Reason(
@@ -176,70 +153,11 @@ def _launch(job: Job, device: Device, control: Control) -> _Aim:
     )
 
 
-def held_launch(v: Vehicle) -> float:
-    """Highest launch speed [1/s] that the brakes hold with an automatic.
-
-    Raises:
-        Problem: a fact it rests on is missing.
-    """
-    stall = _need(v, "stall_rps")
-    hold = _need(v, "brake_hold_nm")
-    final = _need(v, "final_drive")
-    if not v.torque or not v.ratios:
-        raise lacking("torque", "ratios")
-    return advance.held_launch(
-        stall, between(v.torque, stall), hold / (final * v.ratios[0]), STALL_RATIO
-    )
-
-
-class Gear(Frozen, frozen=True, kw_only=True):
-    """One up-shift; engine speeds [1/s]."""
-
-    gear: int
-    at: float
-    after: float
-    limited: bool
-    rise: float
-    """Rise of engine speed at the shift [1/s²]."""
-    lamp: float
-    """Engine speed at which the lamp must light."""
-
-
-@query
-def gears(v: Vehicle) -> tuple[Gear, ...]:
-    """Best shift and lamp speed for every up-shift [1], lamp and driver taken as usual.
-
-    Raises:
-        Problem: torque curve, ratios, redline, mass, tyre or final drive is missing.
-    """
-    if not v.torque:
-        raise lacking("torque")
-    redline = _need(v, "redline_rps")
-    final, mass = _need(v, "final_drive"), _need(v, "mass_kg")
-    if not v.tyre:
-        raise lacking("tyre")
-    around = tyre.parse(v.tyre).rolling_circumference
-    out = []
-    for i, point in enumerate(shift.shift_points(v.torque, v.ratios, redline)):
-        rise = shift.rise(between(v.torque, point.at), v.ratios[i], final, mass, around)
-        out.append(
-            Gear(
-                gear=i + 1,
-                at=point.at,
-                after=point.after,
-                limited=point.limited,
-                rise=rise,
-                lamp=shift.lamp_speed(point.at, rise, LAMP_S + DRIVER_S),
-            )
-        )
-    return tuple(out)
-
-
-def _shift(job: Job, device: Device, control: Control) -> _Aim:
+def _shift(job: Job, device: Device, control: Control) -> Aim:
     v = job.vehicle
     wish = wished(job, device, control)
     if wish is not None:
-        return _Aim(value=wish, reason=_wish_reason(job, device, control, rpm(wish)))
+        return Aim(value=wish, reason=_wish_reason(job, device, control, rpm(wish)))
     every = gears(v)
     first = min(every, key=lambda g: g.lamp)
     final, mass = v.final_drive or 1.0, v.mass_kg or 1.0
@@ -257,7 +175,7 @@ def _shift(job: Job, device: Device, control: Control) -> _Aim:
 
     inputs = {"torque": 1.0, "final drive": final, "mass": mass, "delay": LAMP_S + DRIVER_S}
     strongest = movers(lambda g: lamp(dict(g)), inputs)
-    return _Aim(
+    return Aim(
         value=first.lamp,
         side="below",
         reason=Reason(
@@ -266,16 +184,14 @@ def _shift(job: Job, device: Device, control: Control) -> _Aim:
             f"gear {first.gear}",
             formula="lamp = shift − rise × (lamp + driver); rise = T · i² · 2π ÷ (m · around²)",
             given=(
-                _given(
+                told(
                     f"best shift out of {first.gear}",
                     rpm(first.at) + (", the redline" if first.limited else ""),
                 ),
-                _given("rise there", f"{number(first.rise * 60)} rpm/s"),
-                _given("lamp + driver", f"{LAMP_S + DRIVER_S:.2f} s", "assumed"),
-                _given("mass", f"{mass:g} kg", provenance(job, "vehicle.mass_kg")),
-                _given(
-                    "torque curve", f"{len(v.torque)} points", provenance(job, "vehicle.torque")
-                ),
+                told("rise there", f"{number(first.rise * 60)} rpm/s"),
+                told("lamp + driver", f"{LAMP_S + DRIVER_S:.2f} s", "assumed"),
+                told("mass", f"{mass:g} kg", provenance(job, "vehicle.mass_kg")),
+                told("torque curve", f"{len(v.torque)} points", provenance(job, "vehicle.torque")),
             ),
             source="Gillespie, Fundamentals of Vehicle Dynamics, ch. 2",
             assumption="full throttle, drag and slip neglected",
@@ -284,12 +200,12 @@ def _shift(job: Job, device: Device, control: Control) -> _Aim:
     )
 
 
-def _idle(job: Job, device: Device, control: Control) -> _Aim:
+def _idle(job: Job, device: Device, control: Control) -> Aim:
     wish = wished(job, device, control)
     if wish is None:
         raise Problem(f"{device.name}: nobody has said which {control.label} is wanted.")
     reason = _wish_reason(job, device, control, rpm(wish))
-    return _Aim(value=wish, reason=reason)
+    return Aim(value=wish, reason=reason)
 
 
 def _plugged(plug: Plug, at: str, target: float, reason: Reason) -> Wanted:
@@ -310,17 +226,17 @@ def _plugged(plug: Plug, at: str, target: float, reason: Reason) -> Wanted:
         formula="V = Vr · R ÷ (R + P); value = a + b · V; a, b and P from the known pairs",
         given=(
             *(
-                _given(f"{ohm / 1000:g} kΩ", f"{number(value)} rpm", "device sheet")
+                told(f"{ohm / 1000:g} kΩ", f"{number(value)} rpm", "device sheet")
                 for ohm, value in plug.known
             ),
-            _given(
+            told(
                 "pull-up taken" if law.open else "pull-up found",
                 f"{number(law.pull_up)} Ω",
                 "assumed" if law.open else "",
             ),
-            _given("slope found", f"{number(law.b, 1)} rpm per volt"),
-            _given("volts there", f"{volts:.3f} V of {plug.vref:g} V"),
-            _given("E96, 1 %", f"{number(fine.ohm)} Ω gives {number(fine.value)} rpm"),
+            told("slope found", f"{number(law.b, 1)} rpm per volt"),
+            told("volts there", f"{volts:.3f} V of {plug.vref:g} V"),
+            told("E96, 1 %", f"{number(fine.ohm)} Ω gives {number(fine.value)} rpm"),
             *reason.given,
         ),
         source="voltage divider; IEC 60063 for the parts",
@@ -332,7 +248,7 @@ def _plugged(plug: Plug, at: str, target: float, reason: Reason) -> Wanted:
     return Wanted(at=at, value=part.value, target=target, reason=reason)
 
 
-def _warn(job: Job, device: Device, control: Control) -> _Aim:
+def _warn(job: Job, device: Device, control: Control) -> Aim:
     sheet = device.sheet.input(control.of)
     if sheet is None:
         raise Problem(f"{device.name}: {control.pin} watches no input.")
@@ -340,19 +256,19 @@ def _warn(job: Job, device: Device, control: Control) -> _Aim:
     wish = wished(job, device, control)
     usual = USUAL_K.get(sheet.quantity, USUAL_OIL if sheet.quantity == "oil" else USUAL_BOOST)
     value = usual if wish is None else wish
-    return _Aim(
+    return Aim(
         value=value,
         reason=Reason(
             title=f"{device.name}, {control.label}",
             result=token(kind, value),
             formula="as wished" if wish is not None else "usual figure of the trade",
-            given=(_given("wish", token(kind, wish) if wish is not None else "none"),),
+            given=(told("wish", token(kind, wish) if wish is not None else "none"),),
             assumption="" if wish is not None else "nobody has wished for another",
         ),
     )
 
 
-def _hysteresis(job: Job, device: Device, control: Control) -> _Aim:
+def _hysteresis(job: Job, device: Device, control: Control) -> Aim:
     sheet = device.sheet.input(control.of)
     if sheet is None:
         raise Problem(f"{device.name}: {control.pin} watches no input.")
@@ -360,7 +276,7 @@ def _hysteresis(job: Job, device: Device, control: Control) -> _Aim:
     count = _count_at_warning(job, device, control)
     floor = 0.02 * (q.high - q.low)
     value = max(floor, 3 * count)
-    return _Aim(
+    return Aim(
         value=value,
         difference=True,
         side="above",
@@ -369,8 +285,8 @@ def _hysteresis(job: Job, device: Device, control: Control) -> _Aim:
             result=f"{delta_token(q.kind, value)} at least",
             formula="the greater of 2 % of the range and three counts of the converter",
             given=(
-                _given("range", f"{token(q.kind, q.low)} to {token(q.kind, q.high)}"),
-                _given("one count there", delta_token(q.kind, count) if count else "not known"),
+                told("range", f"{token(q.kind, q.low)} to {token(q.kind, q.high)}"),
+                told("one count there", delta_token(q.kind, count) if count else "not known"),
             ),
             source="a warning must not chatter: hysteresis above the noise",
             moves="the range" if floor > 3 * count else "the converter's step",
@@ -410,10 +326,10 @@ _DELAYS = {"coolant": 5.0, "charge": 3.0, "exhaust": 1.0, "oil": 2.0, "boost": 0
 """How long each quantity may stray for good reasons [s]: hot soak, corners, gear changes."""
 
 
-def _delay(job: Job, device: Device, control: Control) -> _Aim:
+def _delay(job: Job, device: Device, control: Control) -> Aim:
     sheet = device.sheet.input(control.of)
     seconds = _DELAYS.get(sheet.quantity, 1.0) if sheet is not None else 1.0
-    return _Aim(
+    return Aim(
         value=seconds,
         reason=Reason(
             title=f"{device.name}, {control.label}",
@@ -425,17 +341,17 @@ def _delay(job: Job, device: Device, control: Control) -> _Aim:
     )
 
 
-def _reserve(job: Job, device: Device, control: Control) -> _Aim:
+def _reserve(job: Job, device: Device, control: Control) -> Aim:
     wish = wished(job, device, control)
-    tank = _need(job.vehicle, "tank_l") / 1000
+    tank = need(job.vehicle, "tank_l") / 1000
     value = wish if wish is not None else 0.13 * tank
-    return _Aim(
+    return Aim(
         value=value,
         reason=Reason(
             title=f"{device.name}, {control.label}",
             result=token("volume", value),
             formula="as wished" if wish is not None else "13 % of the tank",
-            given=(_given("tank", token("volume", tank), provenance(job, "vehicle.tank_l")),),
+            given=(told("tank", token("volume", tank), provenance(job, "vehicle.tank_l")),),
             assumption="" if wish is not None else "usual share",
         ),
     )
@@ -448,23 +364,23 @@ def power(v: Vehicle) -> float:
     return max(t * 2 * math.pi * n for n, t in v.torque)
 
 
-def _engage(job: Job, device: Device, control: Control) -> _Aim:
+def _engage(job: Job, device: Device, control: Control) -> Aim:
     v = job.vehicle
-    watts, mass = power(v), _need(v, "mass_kg")
+    watts, mass = power(v), need(v, "mass_kg")
     per_kg = watts / mass
     # four steps of the trade, spread over as many as this device has
     table = options(control.setting)
     part = sum(per_kg < edge for edge in (90.0, 60.0, 40.0)) / 3
     at = round(part * (len(table.values) - 1))
-    return _Aim(
+    return Aim(
         value=to_si(control.setting.unit, table.values[at]),
         reason=Reason(
             title=f"{device.name}, {control.label}",
             result=f"{table.names[at]}: {per_kg:.0f} W per kg",
             formula="a strong engine takes hold gently: first step from 90 W/kg, last below 40",
             given=(
-                _given("power", f"{watts / 1000:.0f} kW", provenance(job, "vehicle.torque")),
-                _given("mass", f"{mass:g} kg", provenance(job, "vehicle.mass_kg")),
+                told("power", f"{watts / 1000:.0f} kW", provenance(job, "vehicle.torque")),
+                told("mass", f"{mass:g} kg", provenance(job, "vehicle.mass_kg")),
             ),
             source="practice of the trade; droop at engagement on the road decides",
             assumption="where the steps lie",
@@ -476,7 +392,7 @@ def _engage(job: Job, device: Device, control: Control) -> _Aim:
     )
 
 
-def _lowest(job: Job, device: Device, control: Control) -> _Aim:
+def _lowest(job: Job, device: Device, control: Control) -> Aim:
     """The first step of this device's own scale, unless another is wished."""
     table = options(control.setting)
     first = to_si(control.setting.unit, table.values[0])
@@ -485,11 +401,11 @@ def _lowest(job: Job, device: Device, control: Control) -> _Aim:
     return _simple(first, f"{table.names[0]}, lowest first", how, text)(job, device, control)
 
 
-def _simple(value: float, words: str, formula: str, source: str) -> Callable[..., _Aim]:
-    def aim(job: Job, device: Device, control: Control) -> _Aim:
+def _simple(value: float, words: str, formula: str, source: str) -> Callable[..., Aim]:
+    def aim(job: Job, device: Device, control: Control) -> Aim:
         wish = wished(job, device, control)
         target = value if wish is None else wish
-        return _Aim(
+        return Aim(
             value=target,
             reason=Reason(
                 title=f"{device.name}, {control.label}",
@@ -505,7 +421,7 @@ def _simple(value: float, words: str, formula: str, source: str) -> Callable[...
 _SENSES = ("A: the line runs the pump when it is high", "B: the line runs the pump when it is low")
 
 
-def _sense(job: Job, device: Device, control: Control) -> _Aim:
+def _sense(job: Job, device: Device, control: Control) -> Aim:
     wish = wished(job, device, control)
     if wish is None:
         raise Problem(
@@ -517,75 +433,10 @@ def _sense(job: Job, device: Device, control: Control) -> _Aim:
             f"{device.name}: the wish for {control.label} is 0 (runs on high) or 1 (runs on low), "
             f"not {wish:g}."
         )
-    return _Aim(value=wish, reason=_wish_reason(job, device, control, _SENSES[int(wish)]))
+    return Aim(value=wish, reason=_wish_reason(job, device, control, _SENSES[int(wish)]))
 
 
-class NoPosition(Problem):
-    """A choice that has no position for what this job has."""
-
-
-def _stands_for(word: str, job: Job, device: Device, control: Control, why: Reason) -> _Aim:
-    """The position that stands for a word: a shape, a gearbox, a kind of contact."""
-    at = next((name for name, said in control.stands_for if said == word), None)
-    if at is None:
-        has = ", ".join(said for _, said in control.stands_for) or "nothing"
-        raise NoPosition(
-            f"{device.name}: {control.label} has no position for {word}; it has {has}. "
-            "Choose another source, or fit what turns it into one of these."
-        )
-    return _Aim(value=to_si(control.setting.unit, value_of(control.setting, at)), reason=why)
-
-
-def _signal(job: Job, device: Device, control: Control) -> _Aim:
-    """The shape of pulse that comes to the input."""
-    chain = index(job.chains).get(chains_to(job).get((device.id, control.of), ""))
-    if chain is None:
-        raise Problem(f"{device.name} {control.of} has no signal yet.")
-    source = index(job.sources)[chain.source]
-    shape = shape_at(chain.hops, given_by(job, source).waveform)
-    why = Reason(
-        title=f"{device.name}, {control.label}",
-        result=f"{shape.capitalize()} from {source.name}",
-        formula="the shape that reaches the input, through what is fitted on the way",
-        given=(_given(source.name, shape),),
-        source="two-wire sensors give a sine, three-wire and computer outputs square",
-    )
-    return _stands_for(shape, job, device, control, why)
-
-
-def _gearbox(job: Job, device: Device, control: Control) -> _Aim:
-    gearbox = job.vehicle.gearbox
-    if gearbox is None:
-        raise lacking("gearbox")
-    why = Reason(
-        title=f"{device.name}, {control.label}",
-        result=gearbox.capitalize(),
-        formula="as the vehicle has it",
-        given=(_given("gearbox", gearbox, provenance(job, "vehicle.gearbox")),),
-    )
-    return _stands_for(gearbox, job, device, control, why)
-
-
-def _contact(job: Job, device: Device, control: Control) -> _Aim:
-    """How the contact at an input rests: open or closed."""
-    chain = index(job.chains).get(chains_to(job).get((device.id, control.of), ""))
-    source = index(job.sources)[chain.source] if chain is not None else None
-    if chain is None or source is None or not isinstance(source.spec, Switch):
-        raise Problem(f"{device.name} {control.of} has no contact yet.")
-    rests = source.spec.rests
-    if any(isinstance(h, Relay) and h.throw == "rest" for h in chain.hops):
-        rests = "open" if rests == "closed" else "closed"
-    why = Reason(
-        title=f"{device.name}, {control.label}",
-        result=f"Rests {rests}",
-        formula="how the contact rests, turned round by a relay's rest contact",
-        given=(_given(source.name, source.spec.rests),),
-        source="circuit logic",
-    )
-    return _stands_for(rests, job, device, control, why)
-
-
-def _ratio(job: Job, device: Device, control: Control) -> _Aim:
+def _ratio(job: Job, device: Device, control: Control) -> Aim:
     """The ratio at which what its output feeds reads true."""
     output = next((o for o in device.sheet.outputs if o.ratio == control.pin), None)
     comes = chains_to(job).get((device.id, output.of), "") if output is not None else ""
@@ -603,15 +454,15 @@ def _ratio(job: Job, device: Device, control: Control) -> _Aim:
     behind = counted_by(counter_of(goes))
     unit = 1000.0 if sheet.quantity == "speed" else 1.0
     per = "per km" if sheet.quantity == "speed" else "per rev"
-    return _Aim(
+    return Aim(
         value=believes * behind / gives,
         reason=Reason(
             title=f"{device.name}, {control.label}",
             result=f"{believes * behind / gives:.4g} out for one in",
             formula="ratio = pulses the gauge is built for ÷ pulses that come in",
             given=(
-                _given(f"{end.name} {sheet.pin}", f"{believes * unit:.4g} {per}", "device sheet"),
-                _given("comes in", f"{gives * unit:.4g} {per}"),
+                told(f"{end.name} {sheet.pin}", f"{believes * unit:.4g} {per}", "device sheet"),
+                told("comes in", f"{gives * unit:.4g} {per}"),
             ),
             source="definition of a ratio",
         ),
@@ -628,7 +479,7 @@ def _sink(job: Job, device: str, pin: str) -> Chain | None:
     return next((c for c in job.chains if c.source in outputs), None)
 
 
-_AIMS: dict[str, Callable[[Job, Device, Control], _Aim]] = {
+_AIMS: dict[str, Callable[[Job, Device, Control], Aim]] = {
     "limit": _limit,
     "launch": _launch,
     "shift": _shift,
@@ -639,9 +490,9 @@ _AIMS: dict[str, Callable[[Job, Device, Control], _Aim]] = {
     "delay": _delay,
     "reserve": _reserve,
     "ratio": _ratio,
-    "signal": _signal,
-    "gearbox": _gearbox,
-    "contact": _contact,
+    "signal": choices.signal,
+    "gearbox": choices.gearbox,
+    "contact": choices.contact,
     "engage": _engage,
     "gain": _lowest,
     "gap": _simple(

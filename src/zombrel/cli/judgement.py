@@ -25,9 +25,10 @@ def judgement() -> int:
         raise Problem(f"There is no {TABLE}: the judgement is tried from a checkout only.")
     sys.path.insert(0, str(ROOT))
     table: Any = importlib.import_module("tests.findings.planted")
+    trial: Any = importlib.import_module("tests.findings.planting")
     count: Counter[str] = Counter()
     for row in table.PLANTED:
-        for v in table.judge(row):
+        for v in trial.judge(row):
             count["tried"] += 1
             count["found"] += v.found
             for what, bad in (
@@ -42,7 +43,7 @@ def judgement() -> int:
                     print(f"{what}: {v.row}, job {v.job}, {v.state}: {said}")
     for row in table.SOUND:
         count["sound variants"] += 1
-        for state, said in table.false_alarms(row):
+        for state, said in trial.false_alarms(row):
             count["false alarms"] += 1
             print(f"false alarm: {row.name}, job {row.job}, {state}: {words(said, Units())}")
     names = ("tried", "found", "missed", "misplaced", "not mended", "makes new")

@@ -8,11 +8,11 @@ from collections.abc import Iterator
 
 from zombrel.actions.parts import leave_out
 from zombrel.actions.signals import put_setting
+from zombrel.behaviour.choices import NoPosition
 from zombrel.behaviour.spark_supply import supplied
 from zombrel.behaviour.suppose import named
 from zombrel.behaviour.wanted import (
     DANGER,
-    NoPosition,
     Wanted,
     harms,
     off_words,

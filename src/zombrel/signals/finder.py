@@ -39,6 +39,7 @@ from zombrel.job.source import (
     Thermistor,
     ThermocoupleK,
     Tolerates,
+    ToothedWheel,
     WheelRing,
 )
 from zombrel.signals.following import given_by
@@ -245,6 +246,8 @@ def _veto(job: Job, sheet: InputSheet, source: Source) -> str:
         return f"{box.name} feeds the coils itself: the old supply carries no pulses"
     if isinstance(spec, BrakeSide) and spec.side == "hot":
         return "always live: the input would never see the pedal"
+    if sheet.polarised and sheet.quantity == "tach" and not isinstance(spec, ToothedWheel):
+        return "tells how fast the engine turns, not where it stands: it takes a toothed wheel"
     return ""
 
 

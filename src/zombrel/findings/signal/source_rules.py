@@ -7,6 +7,7 @@ from collections.abc import Iterator
 
 import msgspec
 
+from zombrel.actions.signals import remove_signal
 from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.rule import rule
 from zombrel.findings.scene import Scene, given
@@ -14,7 +15,7 @@ from zombrel.findings.take import best_mend
 from zombrel.harness.missing import draw_chain
 from zombrel.job.edits import Add, Put, together
 from zombrel.job.ledger import provenance
-from zombrel.job.model import Device
+from zombrel.job.model import Chain, Device
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Reason
 from zombrel.job.source import GearboxSensor, Satellite, ToothedWheel
@@ -202,51 +203,89 @@ def polarity(scene: Scene) -> Iterator[Finding]:
 
 
 @rule("job", "source", harm=84, minutes=15)
-def trigger_count(scene: Scene) -> Iterator[Finding]:
-    """A spark box whose pick-up does not give one pulse for each firing."""
+def trigger(scene: Scene) -> Iterator[Finding]:
+    """What fires by pulses gets them from no toothed wheel, or not one for each firing."""
     cylinders, strokes = scene.job.vehicle.cylinders, scene.job.vehicle.strokes
     for chain in scene.job.chains:
         device, source = scene.devices[chain.device], scene.sources[chain.source]
         sheet, spec = scene.input(chain), source.spec
-        fires = device.sheet.moves == "spark" and sheet.polarised and sheet.setting is None
-        if not fires or cylinders is None or sheet.scale or not isinstance(spec, ToothedWheel):
+        if not sheet.polarised or sheet.quantity != "tach":
+            continue
+        if not isinstance(spec, ToothedWheel):
+            yield _no_wheel(scene, chain)
+            continue
+        # an engine computer has its wheel in its calibration, not on its sheet
+        fires = device.sheet.moves == "spark" and sheet.setting is None and not sheet.scale
+        if not fires or cylinders is None:
             continue
         try:
             rate = given_by(scene.job, source).rate
         except Problem:
             continue
         wanted = cylinders / (1 if strokes == TWO_STROKE else 2)
-        if math.isclose(rate, wanted, rel_tol=1e-6):
-            continue
-        fit = round(spec.teeth * wanted / rate)
-        known = provenance(scene.job, f"sources.{source.id}")
-        yield Finding(
-            id=f"trigger-{chain.id}",
-            level="trouble",
-            title=f"{device.name} would fire {rate:g} times a turn, the engine wants {wanted:g}",
-            text=f"It fires at each pulse of {source.name}. Count the teeth and the turns again, "
-            "or find the pick-up that belongs to this engine.",
-            reason=Reason(
-                title=f"{device.name} {chain.pin}",
-                result=f"{rate:g} pulses a turn for {wanted:g} firings",
-                formula="one pulse a firing: cylinders ÷ 2 in a turn, in two-stroke cylinders",
-                given=(
-                    given("teeth", str(spec.teeth), known),
-                    given("cylinders", str(cylinders)),
-                    given("strokes", str(strokes)),
-                ),
-                source="Heywood, Internal Combustion Engine Fundamentals, ch. 1",
+        if not math.isclose(rate, wanted, rel_tol=1e-6):
+            yield _miscounts(scene, chain, spec, rate, wanted)
+
+
+def _no_wheel(scene: Scene, chain: Chain) -> Finding:
+    device, source = scene.devices[chain.device], scene.sources[chain.source]
+    return Finding(
+        id=f"trigger-{chain.id}",
+        level="trouble",
+        title=f"{source.name} does not say where the engine stands",
+        text=f"{device.name} {chain.pin} acts at each pulse. These come as often as the engine "
+        "turns, and at no place of it: it would act at any angle of the crank.",
+        reason=Reason(
+            title=f"{device.name} {chain.pin}",
+            result="no place of the crank",
+            formula="an input with a polarity marks a tooth: it takes a toothed wheel",
+            given=(given(source.name, "no toothed wheel"),),
+            source="Heywood, Internal Combustion Engine Fundamentals, ch. 1",
+        ),
+        mends=(
+            *best_mend(scene.raw, chain),
+            Mend(label="Leave the signal out", edit=remove_signal(chain)),
+        ),
+        chain=chain.id,
+        about=(source.id, device.id),
+    )
+
+
+def _miscounts(
+    scene: Scene, chain: Chain, spec: ToothedWheel, rate: float, wanted: float
+) -> Finding:
+    device, source = scene.devices[chain.device], scene.sources[chain.source]
+    fit = spec.teeth * wanted / rate
+    counted = not spec.missing and math.isclose(fit, round(fit))
+    again = Mend(
+        label=f"It has {fit:.0f} teeth",
+        edit=Put(path=f"sources.{source.id}.spec.teeth", value=round(fit)),
+    )
+    known = provenance(scene.job, f"sources.{source.id}")
+    return Finding(
+        id=f"trigger-{chain.id}",
+        level="trouble",
+        title=f"{device.name} would fire {rate:g} times a turn, the engine wants {wanted:g}",
+        text=f"It fires at each pulse of {source.name}. Count the teeth and the turns again, "
+        "or find the pick-up that belongs to this engine.",
+        reason=Reason(
+            title=f"{device.name} {chain.pin}",
+            result=f"{rate:g} pulses a turn for {wanted:g} firings",
+            formula="one pulse a firing: cylinders ÷ 2 in a turn, in two-stroke cylinders",
+            given=(
+                given("teeth", str(spec.teeth), known),
+                given("cylinders", str(scene.job.vehicle.cylinders)),
+                given("strokes", str(scene.job.vehicle.strokes)),
             ),
-            mends=(
-                Mend(
-                    label=f"It has {fit} teeth",
-                    edit=Put(path=f"sources.{source.id}.spec.teeth", value=fit),
-                ),
-                Mend(label="Look at the source", go=f"source:{chain.id}"),
-            ),
-            chain=chain.id,
-            about=(source.id, device.id),
-        )
+            source="Heywood, Internal Combustion Engine Fundamentals, ch. 1",
+        ),
+        mends=(
+            *((again,) if counted else ()),
+            Mend(label="Look at the source", go=f"source:{chain.id}"),
+        ),
+        chain=chain.id,
+        about=(source.id, device.id),
+    )
 
 
 @rule("job", "source", harm=5, minutes=0)

@@ -10,11 +10,10 @@ from PySide6.QtWidgets import QLineEdit, QVBoxLayout
 from zombrel.actions import notes
 from zombrel.actions.signals import put_setting
 from zombrel.behaviour import tables
+from zombrel.behaviour.gearing import gears, held_launch
 from zombrel.behaviour.wanted import (
     Wanted,
-    gears,
     harms,
-    held_launch,
     off_words,
     stands,
     wanted,

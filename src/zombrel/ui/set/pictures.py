@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from zombrel.behaviour.wanted import gears
+from zombrel.behaviour.gearing import gears
 from zombrel.calibrate import advance, resistor_code, tyre
 from zombrel.calibrate.curve import reads
 from zombrel.calibrate.setting import said, to_si, value_of

@@ -1,0 +1,34 @@
+"""What a control is aimed at, and how that is told.
+
+References: units of facts are those of the fields of ``job.model.Vehicle``.
+"""
+
+from __future__ import annotations
+
+from zombrel.calibrate.setting import Side
+from zombrel.job.facts import lacking
+from zombrel.job.model import Vehicle
+from zombrel.job.reason import Given, Reason
+from zombrel.job.sheet import Frozen
+
+
+class Aim(Frozen, frozen=True, kw_only=True):
+    """A target in SI and the side the setting must keep to."""
+
+    value: float
+    reason: Reason
+    side: Side = "near"
+    difference: bool = False
+
+
+def told(name: str, value: str, known: str | None = "") -> Given:
+    """One input of a reason; ``known`` None where nobody has said how it is known."""
+    return Given(name=name, value=value, known="nobody has said" if known is None else known)
+
+
+def need(v: Vehicle, field: str) -> float:
+    """A fact of the vehicle [SI, as its field is kept]; raises Problem where it is not known."""
+    value: float | None = getattr(v, field)
+    if value is None:
+        raise lacking(field)
+    return value
