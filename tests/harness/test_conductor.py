@@ -12,6 +12,7 @@ from zombrel.calibrate.copper import resistance_per_m
 from zombrel.harness import conductor as c
 from zombrel.harness import coupling
 from zombrel.job.problem import Problem
+from zombrel.units import gauge
 
 ROOM = 293.15
 
@@ -19,7 +20,7 @@ ROOM = 293.15
 class Gauges(unittest.TestCase):
     def test_published_table(self) -> None:
         # ASTM B258 table 1: diameter mm, area mm²; resistance from IEC 60028 copper
-        for gauge, diameter, area in (
+        for name, diameter, area in (
             ("4/0", 11.684, 107.2),
             ("1/0", 8.252, 53.49),
             ("10", 2.588, 5.261),
@@ -28,10 +29,10 @@ class Gauges(unittest.TestCase):
             ("24", 0.5106, 0.2047),
             ("36", 0.127, 0.01267),
         ):
-            with self.subTest(gauge):
-                n = c.awg_number(gauge)
-                self.assertAlmostEqual(c.awg_diameter(n) * 1000 / diameter, 1, delta=4e-4)
-                self.assertAlmostEqual(c.awg_area(n) / area, 1, delta=1e-3)
+            with self.subTest(name):
+                n = c.awg_number(name)
+                self.assertAlmostEqual(gauge.diameter(n) * 1000 / diameter, 1, delta=4e-4)
+                self.assertAlmostEqual(gauge.area(n) / area, 1, delta=1e-3)
 
     def test_spellings(self) -> None:
         for text, want in (("18", 18), ("AWG 18", 18), ("18 awg", 18), ("1/0", 0), ("4/0", -3)):
@@ -44,7 +45,7 @@ class Gauges(unittest.TestCase):
 
     def test_metric_to_stock_gauge(self) -> None:
         for area, want in ((0.5, "20"), (0.75, "18"), (1.0, "16"), (1.5, "14"), (4, "10")):
-            self.assertEqual(c.awg_at_least(area), want)
+            self.assertEqual(gauge.at_least(area), want)
 
 
 class Copper(unittest.TestCase):

@@ -178,8 +178,8 @@ class Facts(unittest.TestCase):
         sheets = {f.path: f for f in facts.VEHICLE}
         for path, text, part in (
             ("vehicle.cylinders", "six", "whole number"),
-            ("vehicle.final_drive", "3.6:1", "a number"),
-            ("vehicle.ratios", "first", "gear ratios"),
+            ("vehicle.final_drive", "1:3.6", "3.6 or 0.2778"),
+            ("vehicle.ratios", "first", "is not a ratio"),
             ("vehicle.lamps", "candles", "choices"),
             ("vehicle.wheel_airbag", "maybe", "yes or no"),
             ("vehicle.idle_rps", "slow", "rpm"),

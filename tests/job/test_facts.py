@@ -62,7 +62,7 @@ class Round(unittest.TestCase):
             ("vehicle.torque", "fast", "not a pair"),
             ("vehicle.torque", "1500", "2"),
             ("vehicle.torque", "1500:205, 1500:210", "twice"),
-            ("vehicle.tank_l", "big", "a number"),
+            ("vehicle.tank_l", "big", "is not a volume"),
             ("vehicle.stall_rps", "x", "rpm"),
         ):
             with self.subTest(text), self.assertRaisesRegex(Problem, said):

@@ -416,9 +416,9 @@ class More(WindowTest):
         page = self.go("wire:W4").page("list")
         plan = self.session.assessment.run("W4").length_m
         self.assertIn("Foot left – Dash", self.texts(page))
-        self.type(self.named(QLineEdit, "Length in metres", page), f"{plan:g}")
+        self.type(self.named(QLineEdit, "Length", page), f"{plan:g}")
         self.assertFalse(by_id(self.job.wires, "W4").fixed)  # type: ignore[union-attr]
-        self.type(self.named(QLineEdit, "Length in metres", page), "2.75")
+        self.type(self.named(QLineEdit, "Length", page), "2.75")
         self.assertIn("Measured length", self.texts(page))
         self.assertEqual(self.session.assessment.run("W4").length_m, 2.75)
         self.press("Length from the plan", page)

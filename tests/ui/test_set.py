@@ -233,7 +233,7 @@ class Controls(SetTest):
         self.assertIn("greatest torque", self.texts(self.dialog()))
         self.press("Close", self.dialog())
         self.type(field, "many")
-        self.assertIn("is not a number", self.said())
+        self.assertIn("is not an engine speed", self.said())
 
     def test_the_shift_lamp_says_where_and_how_early(self) -> None:
         page = self.go("set:lamp/SHIFT")

@@ -96,7 +96,7 @@ class Facts(WindowTest):
         self.type(self.named(QLineEdit, "Cylinders", page), "six")
         self.assertIn("whole number", self.said())
         self.type(self.named(QLineEdit, "Final drive", page), "-3")
-        self.assertIn("final drive", self.said())
+        self.assertIn("Final drive", self.said())
         self.assertEqual(self.job.vehicle.final_drive, 3.64)
 
     def test_provenance_is_written_by_its_button(self) -> None:

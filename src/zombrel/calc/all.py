@@ -1,6 +1,6 @@
 """Import every calculation so that the registry is full."""
 
-from zombrel.calc import bus, circuit, engine, fuel, harness, job, sensors, speed, wiring
+from zombrel.calc import bus, circuit, engine, fuel, harness, job, reading, sensors, speed, wiring
 from zombrel.calc.registry import CALCS, describe, run, split
 
 __all__ = [
@@ -12,6 +12,7 @@ __all__ = [
     "fuel",
     "harness",
     "job",
+    "reading",
     "run",
     "sensors",
     "speed",

@@ -9,7 +9,7 @@ from zombrel.calibrate import tyre
 from zombrel.calibrate.copper import resistance_per_m
 from zombrel.harness import conductor
 from zombrel.job.problem import Problem
-from zombrel.units import KMH, MPH, ZERO_C, number
+from zombrel.units import KMH, MPH, ZERO_C, gauge, number
 
 N = r"(\d+(?:[.,]\d+)?)"
 TYRE = re.compile(
@@ -44,7 +44,7 @@ def _wire(m: re.Match[str]) -> Answer:
 
 def _awg(m: re.Match[str]) -> Answer:
     n = conductor.awg_number(m[1] or m[2])
-    area = conductor.awg_area(n)
+    area = gauge.area(n)
     return [
         ("section", f"{area:.3g} mm²"),
         ("resistance", f"{resistance_per_m(area) * 1000:.3g} mΩ/m at 20 °C"),

@@ -7,6 +7,7 @@ from zombrel.calibrate.copper import resistance_per_m
 from zombrel.harness import conductor
 from zombrel.signals.brake import brake_line
 from zombrel.units import ZERO_C
+from zombrel.units import gauge as gauges
 
 
 @calc(
@@ -18,9 +19,9 @@ from zombrel.units import ZERO_C
 def awg(gauge: str) -> Result:
     """Dimensions and resistance of a gauge."""
     n = conductor.awg_number(gauge)
-    area = conductor.awg_area(n)
+    area = gauges.area(n)
     return {
-        "diameter_mm": conductor.awg_diameter(n) * 1000,
+        "diameter_mm": gauges.diameter(n) * 1000,
         "area_mm2": area,
         "ohm_per_km_20c": resistance_per_m(area) * 1000,
     }

@@ -1,7 +1,7 @@
 """Copper conductors.
 
 References:
-    [1] ASTM B258: AWG diameter d = 0.127 · 92^((36 − n)/39) mm.
+    [1] ASTM B258: gauges, in ``units.gauge``.
     [2] IEC 60028 for copper, see ``calibrate.copper``.
     [3] ISO 6722-1: nominal sections of road-vehicle cables and greatest outer diameters,
         thin wall; class A insulation to 85 °C.
@@ -21,11 +21,7 @@ import math
 from zombrel.calibrate.copper import resistance_per_m
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
-
-NOUGHTS = 4
-"""Gauges go to 4/0."""
-THINNEST = 40
-"""Thinnest gauge of the table."""
+from zombrel.units import gauge
 
 FILM = 12.0
 """Heat transfer of a bare run in still air [W/(m²·K)] [5]."""
@@ -102,39 +98,13 @@ SMALLEST = 0.35
 """Smallest section used in a hand-made loom [mm²]: thinner tears when stripped."""
 
 
-def awg_number(gauge: str) -> int:
+def awg_number(awg: str) -> int:
     """Number of a gauge: ``"18" -> 18``, ``"1/0" -> 0``, ``"4/0" -> -3``."""
-    text = gauge.strip().upper().removeprefix("AWG").removesuffix("AWG").strip()
+    text = awg.strip().upper().removeprefix("AWG").removesuffix("AWG").strip()
     try:
-        if "/" in text:
-            zeros, nought = text.split("/")
-            if nought.strip() != "0" or not 1 <= int(zeros) <= NOUGHTS:
-                raise ValueError
-            return 1 - int(zeros)
-        n = int(text)
+        return gauge.number_of(text)
     except ValueError:
-        raise Problem(f"“{gauge}” is not a gauge; write 18, or 1/0 to 4/0.") from None
-    if not 0 <= n <= THINNEST:
-        raise Problem(f"AWG {n} is outside 4/0 to 40.")
-    return n
-
-
-def awg_diameter(n: int) -> float:
-    """Diameter of a solid AWG conductor [m] [1]."""
-    return float(0.127e-3 * 92 ** ((36 - n) / 39))
-
-
-def awg_area(n: int) -> float:
-    """Section of AWG ``n`` [mm²]."""
-    return math.pi / 4 * (awg_diameter(n) * 1e3) ** 2
-
-
-def awg_at_least(area_mm2: float) -> str:
-    """The thinnest stocked (even) gauge not thinner than ``area_mm2``, but for 3 % rounding."""
-    for n in (*range(40, -1, -2), -1, -2, -3):
-        if awg_area(n) >= 0.97 * area_mm2:
-            return str(n) if n > 0 else f"{1 - n}/0"
-    return "4/0"
+        raise Problem(f"“{awg}” is not a gauge from 4/0 to 40; write 18, or 1/0.") from None
 
 
 @functools.lru_cache(maxsize=1024)
@@ -249,7 +219,7 @@ def size(
     hot = ambient + (limit - ambient) * (current / carries) ** 2
     return Sized(
         area_mm2=area,
-        awg=awg_at_least(area),
+        awg=gauge.at_least(area),
         drop_v=drop_v,
         drop_hot_v=current * path * resistance_per_m(area, hot),
         drop=drop_v / volts,

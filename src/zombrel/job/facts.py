@@ -11,10 +11,11 @@ from zombrel.job.pairs import parse as parse_pairs
 from zombrel.job.pairs import write
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
+from zombrel.job.read import parts_of, read
 from zombrel.job.sheet import Frozen
 from zombrel.job.source import SPEC_WORDS
 from zombrel.job.stages import enter_in, route, see
-from zombrel.units import RPM, Units, measure, number, speed_from, speed_unit, speed_value
+from zombrel.units import KMH, MILE, RPM, Units, measure, number, speed_unit, speed_value
 
 Kind = Literal[
     "text", "whole", "number", "rpm", "speed", "ratios", "choice", "yesno", "rate", "pairs"
@@ -35,6 +36,8 @@ class FactSheet(Frozen, frozen=True, kw_only=True):
     hint: str = ""
     of: measure.Kind = "engine"
     """Pairs: the kind of their first number."""
+    to: measure.Kind | None = None
+    """Pairs: the kind of their second number, where the user chooses its unit."""
     said: str = ""
     """Its name inside a sentence; the label in small letters when empty."""
     short: str = ""
@@ -118,6 +121,7 @@ VEHICLE: tuple[FactSheet, ...] = (
         "Engine",
         "pairs",
         unit="rpm : N·m",
+        to="torque",
         needed=False,
         hint="1500:205, 2500:232, …",
         said="torque curve",
@@ -215,27 +219,77 @@ def show(job: Job, sheet: FactSheet, units: Units) -> str:
     return _SHOWN[sheet.kind](value, sheet, units)
 
 
+def _pairs_shown(value: Any, sheet: FactSheet, units: Units) -> str:
+    first, second = sheet.of, sheet.to
+    return write(
+        tuple(
+            (
+                round(measure.value_in(first, x, units), 4),
+                round(measure.value_in(second, y, units), 4) if second else y,
+            )
+            for x, y in value
+        )
+    )
+
+
 _SHOWN: dict[Kind, Callable[[Any, FactSheet, Units], str]] = {
     "rpm": lambda value, sheet, units: number(value / RPM).replace("\u00a0", ""),
     "speed": lambda value, sheet, units: number(speed_value(value, units)),
-    "rate": lambda value, sheet, units: f"{value * 1000:g}",
-    "pairs": lambda value, sheet, units: write(
-        tuple((round(measure.value_in(sheet.of, x, units), 4), y) for x, y in value)
-    ),
+    "rate": lambda value, sheet, units: f"{value * _far(units):.6g}",
+    "pairs": _pairs_shown,
     "ratios": lambda value, sheet, units: "  ".join(f"{r:.2f}" for r in value),
     "choice": lambda value, sheet, units: dict(sheet.choices).get(str(value), str(value)),
     "yesno": lambda value, sheet, units: "yes" if value else "no",
-    "number": lambda value, sheet, units: f"{value:g}",
+    "number": lambda value, sheet, units: f"{value / _size(sheet, units):.6g}",
     "whole": lambda value, sheet, units: str(value),
     "text": lambda value, sheet, units: str(value),
 }
 """How each kind of fact is shown."""
+
+_WHAT = {
+    "kg": "mass",
+    "l": "volume",
+    "N·m": "torque",
+    ": 1": "ratio",
+    "A": "current",
+    "W": "power",
+    "A·h": "charge",
+    "°": "angle",
+}
+"""What is read where a unit stands beside the field."""
+_CHOSEN: dict[str, tuple[measure.Kind, float]] = {
+    "mass": ("mass", 1.0),
+    "volume": ("volume", measure.LITRE),
+    "torque": ("torque", 1.0),
+}
+"""Whose unit the user chooses, and the SI size of the unit it is stored in."""
+
+
+def _far(units: Units) -> float:
+    """The distance that pulse rates are given over [m]."""
+    return 1000.0 if units.distance == "km" else MILE
+
+
+def _size(sheet: FactSheet, units: Units) -> float:
+    """One of the user's units in the unit that is stored [stored unit per user's unit]."""
+    chosen = _CHOSEN.get(_WHAT.get(sheet.unit, ""))
+    if chosen is None:
+        return 1.0
+    kind, si = chosen
+    return 1 / (measure.scale(kind, units) * si)
 
 
 def unit_of(sheet: FactSheet, units: Units) -> str:
     """The unit printed beside the field."""
     if sheet.kind == "pairs" and not sheet.unit:
         return f"{measure.unit(sheet.of, units) or 'value'} : reading"
+    if sheet.kind == "pairs" and sheet.to is not None:
+        return f"{measure.unit(sheet.of, units)} : {measure.unit(sheet.to, units)}"
+    if sheet.kind == "rate":
+        return "per km" if units.distance == "km" else "per mile"
+    chosen = _CHOSEN.get(_WHAT.get(sheet.unit, ""))
+    if chosen is not None:
+        return measure.unit(chosen[0], units)
     return speed_unit(units) if sheet.kind == "speed" else sheet.unit
 
 
@@ -252,8 +306,9 @@ def parse(sheet: FactSheet, text: str, units: Units) -> object:
         return None
     try:
         return _PARSED[sheet.kind](text, sheet, units)
-    except Problem:
-        raise
+    except Problem as problem:
+        named = str(problem).startswith(sheet.label)
+        raise Problem(str(problem) if named else f"{sheet.label}: {problem}") from None
     except (ValueError, KeyError, StopIteration):
         raise Problem(f"{sheet.label}: “{text}” is not {_WANTED[sheet.kind]}.") from None
 
@@ -272,13 +327,34 @@ _WANTED = {
 }
 
 
-def _number(text: str) -> float:
-    return float(text.replace(" ", "").replace("\u00a0", "").replace(",", "."))
+def _number(text: str, sheet: FactSheet, units: Units) -> object:
+    what = _WHAT.get(sheet.unit, "number")
+    unit = unit_of(sheet, units) if what in _CHOSEN else ""
+    return read(what, text.removesuffix(sheet.unit) if what == "number" else text, unit)
+
+
+def _whole(text: str, sheet: FactSheet, units: Units) -> object:
+    try:
+        value = read("number", text)
+    except Problem as problem:
+        if problem.code == "unclear":
+            raise
+        raise ValueError(text) from None
+    if value != int(value):
+        raise ValueError(text)
+    return int(value)
 
 
 def _pairs(text: str, sheet: FactSheet, units: Units) -> object:
     found = parse_pairs(text, sheet.label)
-    return [[measure.value_from(sheet.of, x, units), y] for x, y in found]
+    second = sheet.to
+    return [
+        [
+            measure.value_from(sheet.of, x, units),
+            measure.value_from(second, y, units) if second else y,
+        ]
+        for x, y in found
+    ]
 
 
 def _yes(text: str, sheet: FactSheet, units: Units) -> object:
@@ -292,14 +368,12 @@ def _choice(text: str, sheet: FactSheet, units: Units) -> object:
 
 _PARSED: dict[Kind, Callable[[str, FactSheet, Units], object]] = {
     "text": lambda text, sheet, units: text,
-    "whole": lambda text, sheet, units: int(text.replace(" ", "").replace("\u00a0", "")),
-    "number": lambda text, sheet, units: float(text.replace(",", ".")),
-    "rpm": lambda text, sheet, units: _number(text) * RPM,
-    "rate": lambda text, sheet, units: _number(text) / 1000,
-    "speed": lambda text, sheet, units: speed_from(float(text.replace(",", ".")), units),
-    "ratios": lambda text, sheet, units: [
-        float(t) for t in text.replace(",", ".").replace("/", " ").split()
-    ],
+    "whole": _whole,
+    "number": _number,
+    "rpm": lambda text, sheet, units: read("rpm", text) * RPM,
+    "rate": lambda text, sheet, units: read("rate", text, unit_of(sheet, units)[4:]) / 1000,
+    "speed": lambda text, sheet, units: read("speed", text, speed_unit(units)) * KMH,
+    "ratios": lambda text, sheet, units: [read("ratio", t) for t in parts_of(text)],
     "pairs": _pairs,
     "yesno": _yes,
     "choice": _choice,

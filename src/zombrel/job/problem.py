@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from typing import Literal
 
-Code = Literal["wrong", "missing", "unset"]
-"""What is the matter: something cannot be used, a fact is missing, a device is not set yet."""
+Code = Literal["wrong", "missing", "unset", "unclear"]
+"""What is the matter: something cannot be used, a fact is missing, a device is not set yet, a text
+can mean two things."""
 
 
 class Problem(ValueError):  # noqa: N818 - it is a problem to be mended, not a crash

@@ -42,6 +42,8 @@ class Session(QObject):
     restyled = Signal()
     said = Signal(str, str)
     """(mark, words): tell the user something."""
+    mended = Signal(str)
+    """What was said with these words is so no longer."""
     taken_back = Signal(str)
     """A step with which the job could not be shown was taken back; words."""
     keeping = Signal()

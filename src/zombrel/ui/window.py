@@ -123,6 +123,7 @@ class MainWindow(QMainWindow):
         session.changed.connect(self._refresh)
         session.restyled.connect(self._restyle)
         session.said.connect(self.say)
+        session.mended.connect(self._unsay)
         session.taken_back.connect(self._tell_taken_back)
         session.keeping.connect(self._show_keeping)
         session.goto.connect(self.go)
@@ -347,6 +348,11 @@ class MainWindow(QMainWindow):
     def _copy_details(self) -> None:
         QApplication.clipboard().setText(self._report)
         self.say("good", "The report is copied: paste it where it can be read.")
+
+    def _unsay(self, words: str) -> None:
+        """What stands there is mended."""
+        if self._said_words.text() == self._session.words(words):
+            self._said.hide()
 
     def hush(self) -> None:
         """Take the message away."""

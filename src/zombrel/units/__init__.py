@@ -47,6 +47,14 @@ class Units(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     area: Literal["mm2", "awg"] = "mm2"
     pressure: Literal["kPa", "psi", "bar"] = "kPa"
     volume: Literal["l", "gal"] = "l"
+    length: Literal["m", "ft"] = "m"
+    mass: Literal["kg", "lb"] = "kg"
+    torque: Literal["N·m", "lb·ft"] = "N·m"
+
+
+METRIC = Units()
+CUSTOMARY = Units("mi", "F", "awg", "psi", "gal", "ft", "lb", "lb·ft")
+"""Everything as the other half of the trade writes it."""
 
 
 def number(x: float, digits: int = 0) -> str:

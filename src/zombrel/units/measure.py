@@ -9,6 +9,7 @@ from collections.abc import Callable
 from typing import Literal
 
 from zombrel.units import (
+    FOOT,
     RPM,
     SPACE,
     ZERO_C,
@@ -17,9 +18,21 @@ from zombrel.units import (
     speed_unit,
     speed_value,
 )
+from zombrel.units.gauge import at_least
 
 Kind = Literal[
-    "speed", "engine", "temperature", "pressure", "volume", "fraction", "lambda", "contact"
+    "speed",
+    "engine",
+    "temperature",
+    "pressure",
+    "volume",
+    "fraction",
+    "lambda",
+    "contact",
+    "length",
+    "mass",
+    "torque",
+    "area",
 ]
 
 PSI = 6894.757293168
@@ -30,6 +43,10 @@ LITRE = 1e-3
 """One litre [m³]."""
 GALLON = 3.785411784e-3
 """One US gallon [m³] (NIST Handbook 44)."""
+POUND = 0.45359237
+"""One pound [kg] (NIST Handbook 44)."""
+POUND_FOOT = 1.3558179483314
+"""One pound-force foot [N·m] (NIST SP 811)."""
 
 _PRESSURE = {"kPa": 1000.0, "psi": PSI, "bar": BAR}
 _VOLUME = {"l": LITRE, "gal": GALLON}
@@ -43,6 +60,10 @@ _UNIT: dict[Kind, Callable[[Units], str]] = {
     "volume": lambda units: "l" if units.volume == "l" else "gal (US)",
     "fraction": lambda units: "%",
     "lambda": lambda units: "λ",
+    "length": lambda units: units.length,
+    "mass": lambda units: units.mass,
+    "torque": lambda units: units.torque,
+    "area": lambda units: "mm²" if units.area == "mm2" else "AWG",
 }
 _SCALE: dict[Kind, Callable[[Units], float]] = {
     "speed": lambda units: speed_value(1.0, units),
@@ -51,6 +72,9 @@ _SCALE: dict[Kind, Callable[[Units], float]] = {
     "pressure": lambda units: 1 / _PRESSURE[units.pressure],
     "volume": lambda units: 1 / _VOLUME[units.volume],
     "fraction": lambda units: 100.0,
+    "length": lambda units: 1.0 if units.length == "m" else 1 / FOOT,
+    "mass": lambda units: 1.0 if units.mass == "kg" else 1 / POUND,
+    "torque": lambda units: 1.0 if units.torque == "N·m" else 1 / POUND_FOOT,
 }
 
 
@@ -95,7 +119,7 @@ def digits(kind: Kind, units: Units) -> int:
     match kind:
         case "pressure":
             return {"kPa": 0, "psi": 1, "bar": 2}[units.pressure]
-        case "volume" | "speed":
+        case "volume" | "speed" | "length":
             return 1
         case "lambda":
             return 3
@@ -107,8 +131,17 @@ def written(kind: Kind, value: float, units: Units, places: int | None = None) -
     """A quantity with its unit: ``361.15 -> '88 °C'``."""
     if kind == "contact":
         return "on" if round(value) else "off"
+    if kind == "area":
+        return section(value, units)
     text = number(value_in(kind, value, units), digits(kind, units) if places is None else places)
     return f"{text}{SPACE}{unit(kind, units)}".strip()
+
+
+def section(area_mm2: float, units: Units) -> str:
+    """A conductor's section [mm²] as the user orders it: ``0.75 mm²``, or ``AWG 18``."""
+    if units.area == "mm2":
+        return f"{area_mm2:.3g}{SPACE}mm²"
+    return f"AWG{SPACE}{at_least(area_mm2)}"
 
 
 def difference(kind: Kind, delta: float, units: Units, places: int | None = None) -> str:

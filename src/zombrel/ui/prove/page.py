@@ -6,7 +6,7 @@ from functools import partial
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QResizeEvent
-from PySide6.QtWidgets import QBoxLayout, QGridLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QBoxLayout, QGridLayout, QVBoxLayout, QWidget
 
 from zombrel.diagnose.record import Outcome, prove
 from zombrel.diagnose.rests import changed_since
@@ -16,11 +16,13 @@ from zombrel.job.follow.query import Watch
 from zombrel.job.model import Proof
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Given, Reason
+from zombrel.job.typed_units import BY_UNIT
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.commands import Command, Commanded
+from zombrel.ui.widgets.figure import FigureField
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.paint import Panel, Pill
-from zombrel.ui.widgets.parts import button, card, clear, column, label, row, scroller, set_role
+from zombrel.ui.widgets.parts import button, card, clear, column, label, row, scroller
 from zombrel.ui.widgets.why import show_why
 
 NARROW = 960
@@ -38,7 +40,7 @@ WORDS = {
 class SeenField(QWidget):
     """What to expect, large, and the field for what was seen."""
 
-    def __init__(self, field: Field, small: bool, because: str) -> None:
+    def __init__(self, session: Session, field: Field, small: bool, because: str) -> None:
         super().__init__()
         self.field = field
         frame = Panel("well")
@@ -51,8 +53,8 @@ class SeenField(QWidget):
         )
         inner.setContentsMargins(14, 9, 14, 9)
         frame.setLayout(inner)
-        self.edit = QLineEdit()
-        self.edit.setAccessibleName(f"{field.label}, seen, {field.unit or 'count'}")
+        name = f"{field.label}, seen, {field.unit or 'count'}"
+        self.edit = FigureField(session, BY_UNIT.get(field.unit, "number"), name, field.unit)
         self.edit.setPlaceholderText("seen")
         if not small:
             self.edit.setProperty("big", "true")
@@ -63,20 +65,10 @@ class SeenField(QWidget):
 
     def value(self) -> float | None:
         """The number typed; None when empty; raises Problem when it is no number."""
-        text = self.edit.text().strip().replace(",", ".").replace("\u2212", "-")
-        text = text.removesuffix(self.field.unit).strip() if self.field.unit else text
-        if not text:
-            return None
-        try:
-            number = float(text)
-        except ValueError:
-            set_role(self.edit, "bad", "true")
-            raise Problem(f"{self.field.label}: “{self.edit.text()}” is not a number.") from None
-        if not abs(number) < 1e6:
-            set_role(self.edit, "bad", "true")
-            raise Problem(f"{self.field.label}: {self.edit.text()} cannot be.")
-        set_role(self.edit, "bad", "false")
-        return number
+        value = self.edit.take()
+        if self.edit.refused:
+            raise Problem(self.edit.refused)
+        return value
 
 
 class ProveStage(Commanded, QWidget):
@@ -229,7 +221,7 @@ class ProveStage(Commanded, QWidget):
         small = len(step.fields) > 2
         across = 3 if small else 2
         for i, field in enumerate(step.fields):
-            seen_field = SeenField(field, small, s.words(field.because))
+            seen_field = SeenField(s, field, small, s.words(field.because))
             seen_field.edit.returnPressed.connect(lambda i=i: self._next_field(i))
             self._fields.append(seen_field)
             grid.addWidget(seen_field, i // across, i % across)

@@ -7,7 +7,7 @@ from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtWidgets import QFileDialog, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QVBoxLayout, QWidget
 
 from zombrel.calibrate.roadfit import RoadFit, fit
 from zombrel.catalog import DEMO
@@ -31,16 +31,17 @@ from zombrel.signals.reduce import input_of
 from zombrel.ui.road.chart import RoadChart
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.background import Background
+from zombrel.ui.widgets.figure import FigureField
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.paint import Panel
-from zombrel.ui.widgets.parts import button, card, clear, column, label, row, set_role
+from zombrel.ui.widgets.parts import button, card, clear, column, label, row
 from zombrel.ui.widgets.why import show_why
 from zombrel.units import (
+    KMH,
     number,
     per_distance,
     percent,
     speed,
-    speed_from,
     speed_unit,
     speed_value,
 )
@@ -122,9 +123,13 @@ class RoadStage(QWidget):
         self._live_card, live = card(margins=10)
         self._big = label("–", "huge")
         self._live_words = label("", "quiet", wrap=True)
-        self.typed = QLineEdit()
+        self.typed = FigureField(
+            self._session,
+            "speed",
+            "The device shows, typed by the helper",
+            lambda: speed_unit(self._session.units),
+        )
         self.typed.setProperty("big", "true")
-        self.typed.setAccessibleName("The device shows, typed by the helper")
         self.typed.setPlaceholderText("device shows")
         self.typed.returnPressed.connect(self._typed)
         live.addWidget(label("Satellite", "quiet"))
@@ -317,18 +322,14 @@ class RoadStage(QWidget):
     def _typed(self) -> None:
         """The helper read the device."""
         s, last = self._session, self._last
-        try:
-            value = float(self.typed.text().replace(",", "."))
-        except ValueError:
-            set_role(self.typed, "bad", "true")
-            s.said.emit("trouble", f"“{self.typed.text()}” is not a speed.")
+        value = self.typed.take()
+        if value is None:
             return
-        set_role(self.typed, "bad", "false")
         self.typed.clear()
         if last is None or last.speed is None:
             s.said.emit("watch", "The satellite has no lock just now; read again.")
             return
-        self._live.append((last.t, last.speed, speed_from(value, s.units)))
+        self._live.append((last.t, last.speed, value * KMH))
         self._show_live()
 
     def _show_live(self) -> None:

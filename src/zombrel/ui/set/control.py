@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QLineEdit, QVBoxLayout
+from PySide6.QtWidgets import QVBoxLayout
 
 from zombrel.actions import notes
 from zombrel.actions.signals import put_setting
@@ -26,12 +26,14 @@ from zombrel.job.model import Chain, Device, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.sheet import Control, Plug
+from zombrel.job.typed_units import BY_UNIT
 from zombrel.signals.study import study
 from zombrel.signals.ways import air
 from zombrel.ui.session import Session
 from zombrel.ui.set.cards import Card, TableView, marked, needs_read_back, read_back
 from zombrel.ui.set.pictures import curve_picture, plug_picture, rpm_picture, warnings
 from zombrel.ui.set.touch import TouchView
+from zombrel.ui.widgets.figure import FigureField
 from zombrel.ui.widgets.parts import button, label, row
 from zombrel.ui.widgets.plot import Picture, Plot
 from zombrel.ui.widgets.why import show_why
@@ -56,7 +58,7 @@ class ControlCard(Card):
         self.touch.moved.connect(self._moved)
         self._order = label("", "strong13", wrap=True)
         self._caution = label("", "watch", wrap=True)
-        self._wish = QLineEdit()
+        self._wish = FigureField(session, "number", "", self._wished_in)
         self._wish.setMaximumWidth(120)
         self._wish.editingFinished.connect(self._wished)
         self._wish_unit = label("", "quiet")
@@ -312,6 +314,10 @@ class ControlCard(Card):
         device, control = self._parts()
         read_back(self._session, device.id, control.pin, f"{device.name} {control.pin}")
 
+    def _wished_in(self) -> str:
+        unit = self._parts()[1].setting.unit
+        return unit if unit in BY_UNIT else ""
+
     def _wished(self) -> None:
         device, control = self._parts()
         text = self._wish.text().strip()
@@ -324,11 +330,12 @@ class ControlCard(Card):
                     notes.unwish(wish_id(device, control)),
                 )
             return
-        try:
-            value = to_si(unit, float(text.replace(",", ".")))
-        except ValueError:
-            self._session.said.emit("trouble", f"“{text}” is not a number of {unit}.")
+        self._wish.what = BY_UNIT.get(unit, "number")
+        typed = self._wish.take()
+        if typed is None:
             return
+        # pressures are read in kPa, and a device's own scale is in bar
+        value = to_si(unit, typed / 100 if unit == "bar" else typed)
         if old is not None and math.isclose(old, value, rel_tol=1e-6):
             return
         self._session.do(

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QHBoxLayout, QLineEdit
+from PySide6.QtWidgets import QHBoxLayout
 
 from zombrel.actions.signals import trim
 from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
 from zombrel.signals.reduce import input_of
 from zombrel.ui.session import Session
+from zombrel.ui.widgets.figure import FigureField
 from zombrel.ui.widgets.parts import button, label
 from zombrel.units import percent, speed_unit
 
@@ -20,7 +21,8 @@ class TrimRow(QHBoxLayout):
         super().__init__()
         self._session, self._chain = session, chain
         self.setSpacing(7)
-        self.true, self.shown = QLineEdit(), QLineEdit()
+        self.true = FigureField(session, "number", "")
+        self.shown = FigureField(session, "number", "")
         for field, name in ((self.true, "True"), (self.shown, "It showed")):
             field.setMaximumWidth(84)
             field.textChanged.connect(self.refresh)
@@ -34,9 +36,8 @@ class TrimRow(QHBoxLayout):
         self.addWidget(self._say, 1)
 
     def _numbers(self) -> tuple[float, float] | None:
-        try:
-            true, shown = (float(f.text().replace(",", ".")) for f in (self.true, self.shown))
-        except ValueError:
+        true, shown = (f.take(quiet=True) for f in (self.true, self.shown))
+        if true is None or shown is None:
             return None
         return (true, shown) if true > 0 and shown > 0 else None
 

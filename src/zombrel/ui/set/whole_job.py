@@ -20,6 +20,7 @@ from zombrel.job.problem import Problem
 from zombrel.ui.session import Session
 from zombrel.ui.set.cards import Card, TableView
 from zombrel.ui.set.pictures import gears_picture, timing_picture
+from zombrel.ui.widgets.figure import FigureField
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.paint import Words
 from zombrel.ui.widgets.parts import button, label, row
@@ -324,7 +325,7 @@ class BlendCard(Card):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self._fields: dict[str, QLineEdit] = {}
+        self._fields: dict[str, FigureField] = {}
         asked = (
             ("now", "in the tank now", "20"),
             ("now_pct", "its ethanol, %", "12"),
@@ -345,9 +346,9 @@ class BlendCard(Card):
             )
         )
         for key, words, start in asked:
-            field = QLineEdit(start)
+            field = FigureField(session, "number", words)
+            field.setText(start)
             field.setMaximumWidth(90)
-            field.setAccessibleName(words)
             field.textChanged.connect(self.refresh)
             self._fields[key] = field
             name = label(words, "quiet")
@@ -360,11 +361,15 @@ class BlendCard(Card):
         body.addLayout(row(button("Why?", self._why, name="Why: fuel blend"), 1))
         body.addStretch(1)
 
+    def _given(self) -> dict[str, float] | None:
+        taken = {k: f.take(quiet=True) for k, f in self._fields.items()}
+        found = {k: value for k, value in taken.items() if value is not None}
+        return found if len(found) == len(taken) else None
+
     def _why(self) -> None:
         s = self._session
-        try:
-            given = {k: float(f.text().replace(",", ".")) for k, f in self._fields.items()}
-        except ValueError:
+        given = self._given()
+        if given is None:
             s.said.emit("trouble", "Fill in every field with a number first.")
             return
         show_why(
@@ -376,9 +381,8 @@ class BlendCard(Card):
         )
 
     def refresh(self) -> None:
-        try:
-            given = {k: float(f.text().replace(",", ".")) for k, f in self._fields.items()}
-        except ValueError:
+        given = self._given()
+        if given is None:
             self._say.setText("Fill in every field with a number.")
             return
         v = self._session.job.vehicle

@@ -10,7 +10,6 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
     QComboBox,
-    QLineEdit,
     QMenu,
     QSizePolicy,
     QVBoxLayout,
@@ -36,9 +35,10 @@ from zombrel.job.source import Source
 from zombrel.store.prefs import user_sheets, user_sources
 from zombrel.ui.session import Session
 from zombrel.ui.theme import dress
+from zombrel.ui.widgets.figure import Field
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.paint import Panel, Pill
-from zombrel.ui.widgets.parts import button, card, clear, column, label, row, scroller, set_role
+from zombrel.ui.widgets.parts import button, card, clear, column, label, row, scroller
 from zombrel.ui.widgets.tip import tip
 from zombrel.ui.widgets.why import show_why
 from zombrel.units import MILE
@@ -87,11 +87,11 @@ class FactRow(QWidget):
         self._session, self.sheet = session, sheet
         name = label(sheet.label, "quiet", wrap=True)
         name.setFixedWidth(width)
-        self.field: QLineEdit | QComboBox
+        self.field: Field | QComboBox
         if sheet.kind in ("choice", "yesno"):
             self.field = self._combo()
         else:
-            self.field = QLineEdit()
+            self.field = Field(session)
             self.field.setPlaceholderText(sheet.hint or "unknown")
             self.field.editingFinished.connect(self._entered)
             self.field.textEdited.connect(self._typing)
@@ -149,6 +149,8 @@ class FactRow(QWidget):
     def _entered(self) -> None:
         s = self._session
         if self._text() == facts.show(s.job, self.sheet, s.units):
+            if isinstance(self.field, Field):
+                self.field.accept()
             return
         try:
             value = facts.parse(self.sheet, self._text(), s.units)
@@ -157,13 +159,13 @@ class FactRow(QWidget):
             return
         if self.sheet.path == "vehicle.tyre" and value and not self._tyre_ok(str(value)):
             return
-        if s.do(
+        done = s.do(
             f"{self.sheet.label}: {self._text() or 'not known'}",
             put_fact(self.sheet.path, value),
-        ):
-            set_role(self.field, "bad", "false")
-        else:
-            set_role(self.field, "bad", "true")
+        )
+        if isinstance(self.field, Field) and done:
+            self.field.accept()
+            self.refresh(force=True)
 
     def _tyre_ok(self, text: str) -> bool:
         try:
@@ -174,8 +176,10 @@ class FactRow(QWidget):
         return True
 
     def _bad(self, words: str) -> None:
-        set_role(self.field, "bad", "true")
-        self._session.said.emit("trouble", words)
+        if isinstance(self.field, Field):
+            self.field.refuse(words)
+        else:
+            self._session.said.emit("trouble", words)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Escape:
@@ -187,17 +191,22 @@ class FactRow(QWidget):
         else:
             super().keyPressEvent(event)
 
+    @staticmethod
+    def _being_typed(field: Field) -> bool:
+        """What is typed, or was refused, is not written over."""
+        return field.isModified() and (field.hasFocus() or bool(field.refused))
+
     def refresh(self, force: bool = False) -> None:
         s = self._session
         text = facts.show(s.job, self.sheet, s.units)
         if isinstance(self.field, QComboBox):
             self.field.setCurrentText(text or "not known")
-        elif force or not self.field.hasFocus() or not self.field.isModified():
+        elif force or not self._being_typed(self.field):
             if self.field.text() != text:
                 self.field.setText(text)
                 self.field.setCursorPosition(0)
             self._say_tyre(text)
-            set_role(self.field, "bad", "false")
+            self.field.accept()
         unit = facts.unit_of(self.sheet, s.units)
         self._unit.setText(unit)
         self._unit.setVisible(bool(unit))
@@ -284,7 +293,7 @@ class SurveyStage(QWidget):
     def take_draft(self, path: str, text: str) -> None:
         """Put back what was being typed when the program was killed."""
         found = self._rows.get(path)
-        if found is not None and isinstance(found.field, QLineEdit):
+        if found is not None and isinstance(found.field, Field):
             found.field.setText(text)
             found.field.setModified(True)
             found.field.setFocus(Qt.FocusReason.OtherFocusReason)

@@ -8,18 +8,23 @@ from functools import partial
 import msgspec
 from PySide6.QtCore import QSignalBlocker, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
-from PySide6.QtWidgets import QLineEdit, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QStackedWidget, QVBoxLayout, QWidget
 
 from zombrel.behaviour.suppose import named, with_engine, with_gear, with_speed
 from zombrel.job.model import Vehicle
+from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
+from zombrel.job.read import read as typed_figure
 from zombrel.job.state import State
 from zombrel.ui.session import Session
 from zombrel.ui.theme import dress
+from zombrel.ui.widgets.figure import Field
 from zombrel.ui.widgets.paint import Pill, Slider
 from zombrel.ui.widgets.parts import button, column, holder, label, row
-from zombrel.units import KMH, RPM, ZERO_C, number, speed_from, speed_unit, speed_value
-from zombrel.units.measure import digits, unit, value_from, value_in
+from zombrel.units import KMH, RPM, ZERO_C, Units, number, speed_from, speed_unit, speed_value
+from zombrel.units.measure import LITRE, Kind, digits, unit, value_from, value_in
+
+_ANY = partial(typed_figure, "number")
 
 
 class Quantity(QWidget):
@@ -27,6 +32,7 @@ class Quantity(QWidget):
 
     def __init__(
         self,
+        session: Session,
         name: str,
         low: float,
         high: float,
@@ -34,14 +40,17 @@ class Quantity(QWidget):
         read: Callable[[], float],
         write: Callable[[float], None],
         words: Callable[[float], str],
+        typed: Callable[[str], float] = _ANY,
     ) -> None:
+        """``typed`` turns a typed text into the quantity as it is shown."""
         super().__init__()
+        self._session, self._understood = session, typed
         self._low, self._step = low, step
         self._read, self._write, self._words = read, write, words
         self.name = name
         self._caption = label(name, "quiet")
         self.value = button("", self._edit, "value", f"{name}, type a value")
-        self._typed: QLineEdit | None = None
+        self._typed: Field | None = None
         self._pages = QStackedWidget()
         self._pages.addWidget(self.value)
         self._pages.setFixedHeight(30)
@@ -68,7 +77,7 @@ class Quantity(QWidget):
     def _edit(self) -> None:
         """Put a field in the value's place; made the first time it is wanted."""
         if self._typed is None:
-            self._typed = QLineEdit()
+            self._typed = Field(self._session)
             dress(self._typed)
             self._typed.setAccessibleName(f"{self.name}, typed")
             self._typed.returnPressed.connect(self._enter)
@@ -83,10 +92,11 @@ class Quantity(QWidget):
     def _enter(self) -> None:
         assert self._typed is not None  # it called
         try:
-            value = float(self._typed.text().replace(",", "."))
-        except ValueError:
-            self._leave()
+            value = self._understood(self._typed.text())
+        except Problem as problem:
+            self._typed.refuse(f"{self.name}: {problem}")
             return
+        self._typed.accept()
         high = self._low + self.slider.maximum() * self._step
         self._write(min(max(value, self._low), high))
         self._pages.setCurrentIndex(0)
@@ -94,6 +104,25 @@ class Quantity(QWidget):
 
     def _leave(self) -> None:
         self._pages.setCurrentIndex(0)
+
+
+_READ: dict[str, tuple[str, float]] = {
+    "pressure": ("pressure", 1000.0),
+    "volume": ("volume", LITRE),
+    "fraction": ("percent", 0.01),
+}
+"""Kind of quantity -> (what is read, SI size of its unit)."""
+
+
+def _sensed(kind: Kind, units: Units, text: str) -> float:
+    """A typed value of a sensed quantity, in the unit it is shown in."""
+    if kind == "temperature":
+        celsius = typed_figure("temperature", text, units.temperature)
+        return value_in(kind, celsius + ZERO_C, units)
+    what, si = _READ.get(kind, ("number", 1.0))
+    shown = unit(kind, units)
+    bare = "gal" if kind == "volume" and units.volume == "gal" else shown
+    return value_in(kind, typed_figure(what, text, bare) * si, units)
 
 
 class BenchPanel(QWidget):
@@ -151,6 +180,7 @@ class BenchPanel(QWidget):
         cold, hot, sign = (-20, 50, "°C") if u.temperature == "C" else (0, 120, "°F")
         self._quantities = [
             Quantity(
+                s,
                 "Speed",
                 0,
                 top,
@@ -158,8 +188,10 @@ class BenchPanel(QWidget):
                 lambda: speed_value(s.state.speed, u),
                 lambda x: self._put(with_speed(self._v(), s.state, speed_from(x, u))),
                 lambda x: f"{number(x)} {speed_unit(u)}",
+                lambda text: speed_value(typed_figure("speed", text, speed_unit(u)) * KMH, u),
             ),
             Quantity(
+                s,
                 "Engine",
                 0,
                 red,
@@ -167,8 +199,10 @@ class BenchPanel(QWidget):
                 lambda: s.state.engine / RPM,
                 lambda x: self._put(with_engine(self._v(), s.state, x * RPM)),
                 lambda x: f"{number(x)} rpm",
+                partial(typed_figure, "rpm"),
             ),
             Quantity(
+                s,
                 "Gear",
                 0,
                 max(1, len(v.ratios)),
@@ -178,6 +212,7 @@ class BenchPanel(QWidget):
                 lambda x: f"{x:.0f}" if x else "neutral",
             ),
             Quantity(
+                s,
                 "System",
                 6 * v.system_v / 12,
                 15.5 * v.system_v / 12,
@@ -185,8 +220,10 @@ class BenchPanel(QWidget):
                 lambda: s.state.volts,
                 lambda x: self._change(volts=x),
                 lambda x: f"{x:.1f} V",
+                partial(typed_figure, "voltage"),
             ),
             Quantity(
+                s,
                 "Outside air",
                 cold,
                 hot,
@@ -198,9 +235,11 @@ class BenchPanel(QWidget):
                     ambient=(x if u.temperature == "C" else (x - 32) / 1.8) + ZERO_C
                 ),
                 lambda x: f"{number(x)} {sign}",
+                partial(_sensed, "temperature", u),
             ),
             self._watched()
             or Quantity(
+                s,
                 "Tyre wear",
                 -1.5,
                 2.5,
@@ -208,6 +247,7 @@ class BenchPanel(QWidget):
                 lambda: s.state.wear * 100,
                 lambda x: self._change(wear=x / 100),
                 lambda x: f"{number(x, 1)} %",
+                partial(typed_figure, "percent"),
             ),
         ]
         for i, q in enumerate(self._quantities):
@@ -226,6 +266,7 @@ class BenchPanel(QWidget):
         ends = (value_in(kind, sheet.low, u), value_in(kind, high, u))
         places = digits(kind, u)
         return Quantity(
+            s,
             sheet.title,
             ends[0],
             ends[1],
@@ -233,6 +274,7 @@ class BenchPanel(QWidget):
             lambda: value_in(kind, float(getattr(s.state, sheet.field)), u),
             lambda x: self._change(**{sheet.field: value_from(kind, x, u)}),
             lambda x: f"{number(x, places)} {unit(kind, u)}",
+            partial(_sensed, kind, u),
         )
 
     def _v(self) -> Vehicle:

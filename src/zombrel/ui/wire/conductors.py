@@ -12,7 +12,6 @@ from PySide6.QtWidgets import (
     QComboBox,
     QGridLayout,
     QHeaderView,
-    QLineEdit,
     QSizePolicy,
     QStyledItemDelegate,
     QStyleOptionViewItem,
@@ -25,7 +24,7 @@ from zombrel.actions import parts
 from zombrel.actions.wires import put_length, put_wire
 from zombrel.findings.explain import explain_wire
 from zombrel.handover.report import end_words
-from zombrel.harness.conductor import ALL_FUSES, AREAS, awg_at_least
+from zombrel.harness.conductor import ALL_FUSES, AREAS
 from zombrel.harness.parts_list import end_joint
 from zombrel.job.ledger import provenance
 from zombrel.job.model import by_id
@@ -35,10 +34,13 @@ from zombrel.ui.session import Session
 from zombrel.ui.survey.page import KnownButton
 from zombrel.ui.theme import font
 from zombrel.ui.widgets.commands import Command, Commanded
+from zombrel.ui.widgets.figure import FigureField
 from zombrel.ui.widgets.marks import draw_mark
-from zombrel.ui.widgets.parts import button, card, label, row, set_role
+from zombrel.ui.widgets.parts import button, card, label, row
 from zombrel.ui.widgets.why import show_why
 from zombrel.ui.wire.face_view import FaceView, draw_swatch
+from zombrel.units import gauge
+from zombrel.units.measure import value_in
 
 HEADS = ("Wire", "From", "To", "Size", "Length", "Load", "Drop", "Fuse", "How sure")
 Index = QModelIndex | QPersistentModelIndex
@@ -98,7 +100,7 @@ class WireModel(QAbstractTableModel):
             area = (
                 f"{wire.area_mm2:g}"
                 if s.units.area == "mm2"
-                else f"AWG {awg_at_least(wire.area_mm2)}"
+                else f"AWG {gauge.at_least(wire.area_mm2)}"
             )
             load = f"{r.amps:.2g} A" if r.amps >= 0.05 else f"{r.amps * 1000:.1f} mA"
             rows.append(
@@ -265,8 +267,8 @@ class WireList(QWidget):
         self._area = QComboBox()
         self._area.setAccessibleName("Cross-section")
         self._area.activated.connect(lambda i: self._put("area_mm2", AREAS[i]))
-        self._length = QLineEdit()
-        self._length.setAccessibleName("Length in metres")
+        s = self._session
+        self._length = FigureField(s, "length", "Length", lambda: s.units.length)
         self._length.editingFinished.connect(self._length_entered)
         self._fuse = QComboBox()
         self._fuse.setAccessibleName("In-line fuse")
@@ -279,7 +281,7 @@ class WireList(QWidget):
         self._screened.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
         self._screened.clicked.connect(lambda on: self._put("shielded", on))
         for i, (words, field) in enumerate(
-            (("Size", self._area), ("Length, m", self._length), ("In-line fuse", self._fuse))
+            (("Size", self._area), ("Length", self._length), ("In-line fuse", self._fuse))
         ):
             grid.addWidget(label(words, "quiet"), 0, i)
             grid.addWidget(field, 1, i)
@@ -311,18 +313,17 @@ class WireList(QWidget):
             self._session.do(f"{wire.id}: {words}", put_wire(wire, field, value))
 
     def _length_entered(self) -> None:
-        text = self._length.text().replace(",", ".").removesuffix("m").strip()
-        try:
-            value = float(text)
-        except ValueError:
-            set_role(self._length, "bad", "true")
-            self._session.said.emit("trouble", f"Length: “{text}” is not a number of metres.")
+        value, wire = self._length.take(), self._wire()
+        if wire is None or value is None:
             return
-        set_role(self._length, "bad", "false")
-        wire = self._wire()
-        if wire is None or value == self._session.assessment.run(wire.id).length_m:
+        if self._length.text() == self._length_words(
+            self._session.assessment.run(wire.id).length_m
+        ):
             return
         self._session.do(f"{wire.id}: length", put_length(wire, value))
+
+    def _length_words(self, metres: float) -> str:
+        return f"{value_in('length', metres, self._session.units):.4g}"
 
     def turn(self) -> None:
         """The other side of the connector."""
@@ -472,7 +473,7 @@ class WireList(QWidget):
         self._remarks.setText(s.words(". ".join(remarks)))
         self._remarks.setVisible(bool(remarks))
         items = [
-            f"{a:g} mm²" if s.units.area == "mm2" else f"AWG {awg_at_least(a)} ({a:g})"
+            f"{a:g} mm²" if s.units.area == "mm2" else f"AWG {gauge.at_least(a)} ({a:g})"
             for a in AREAS
         ]
         if [self._area.itemText(i) for i in range(self._area.count())] != items:
@@ -480,8 +481,8 @@ class WireList(QWidget):
             self._area.addItems(items)
         nearest = min(range(len(AREAS)), key=lambda i: abs(AREAS[i] - wire.area_mm2))
         self._area.setCurrentIndex(nearest)
-        if not self._length.hasFocus():
-            self._length.setText(f"{wire.length_m:g}")
+        if not self._length.hasFocus() and not self._length.refused:
+            self._length.setText(self._length_words(wire.length_m))
         fuse = wire.fuse_a
         self._fuse.setCurrentText(f"{fuse:g} A" if fuse else "none")
         self._twisted.setChecked(wire.twisted)

@@ -35,6 +35,7 @@ from zombrel.job.problem import Problem
 from zombrel.job.reason import Given, Reason
 from zombrel.job.wiring import Way, Wire, Zone
 from zombrel.ui.session import Session
+from zombrel.ui.widgets.figure import FigureField
 from zombrel.ui.widgets.paint import Pill
 from zombrel.ui.widgets.parts import (
     button,
@@ -44,12 +45,12 @@ from zombrel.ui.widgets.parts import (
     label,
     row,
     scroller,
-    set_role,
     squeezable,
 )
 from zombrel.ui.widgets.tip import tip
 from zombrel.ui.widgets.why import show_why
 from zombrel.ui.wire.plan_view import PlanView
+from zombrel.units.measure import value_in
 
 NUMBERS = (
     ("x_m", "from the nose, m"),
@@ -167,36 +168,30 @@ class PlanPage(QWidget):
                 put_zone(zone, field, value),
             )
 
-    def _typed(self, edit: QLineEdit, name: str) -> float | None:
-        text = edit.text().strip().replace(",", ".").replace("−", "-")
-        try:
-            value = float(text)
-        except ValueError:
-            set_role(edit, "bad", "true")
-            self._session.said.emit("trouble", f"{name}: “{text}” is not a number.")
-            return None
-        set_role(edit, "bad", "false")
-        return value
+    def _typed(self, edit: FigureField) -> float | None:
+        return edit.take()
 
-    def _zone_typed(self, zone: str, field: str, name: str, edit: QLineEdit) -> None:
-        found, value = by_id(self._session.job.zones, zone), self._typed(edit, name)
+    def _zone_typed(self, zone: str, field: str, edit: FigureField) -> None:
+        found, value = by_id(self._session.job.zones, zone), self._typed(edit)
         if found is not None and value is not None:
             self._put_zone(found, field, value)
 
-    def _way_typed(self, way: str, edit: QLineEdit) -> None:
+    def _way_typed(self, way: str, edit: FigureField) -> None:
         found = by_id(self._session.job.ways, way)
         if found is None:
             return
         if not edit.text().strip():
             value: float | None = None
         else:
-            value = self._typed(edit, "Length of the way")
+            value = self._typed(edit)
             if value is None:
                 return
-        if value != found.length_m and not (
-            found.length_m is None and value == round(self._length(found), 2)
-        ):
+        if value != found.length_m and edit.text() != self._way_words(found):
             self._session.do(f"Way {found.id}: length", put_way(found, value))
+
+    def _way_words(self, way: Way) -> str:
+        shown = value_in("length", self._length(way), self._session.units)
+        return f"{shown:.2f}".rstrip("0").rstrip(".")
 
     def _add_zone(self, beside: Zone) -> None:
         """A zone joined to ``beside`` by a way."""
@@ -439,10 +434,10 @@ class PlanPage(QWidget):
         )
         inner.addWidget(called)
         for i, (field, name) in enumerate(NUMBERS):
-            edit = QLineEdit(f"{getattr(zone, field):g}")
-            edit.setAccessibleName(f"{zone.name}: {name}")
+            edit = FigureField(self._session, "number", f"{zone.name}: {name}")
+            edit.setText(f"{getattr(zone, field):g}")
             edit.setFixedWidth(84)
-            edit.editingFinished.connect(partial(self._zone_typed, zone.id, field, name, edit))
+            edit.editingFinished.connect(partial(self._zone_typed, zone.id, field, edit))
             grid.addWidget(label(name, "quiet"), i, 0)
             grid.addWidget(edit, i, 1)
         inner.addLayout(grid)
@@ -476,8 +471,13 @@ class PlanPage(QWidget):
             if zone.id not in (way.a, way.b):
                 continue
             other = names[way.b if way.a == zone.id else way.a]
-            edit = QLineEdit(f"{self._length(way):.2f}".rstrip("0").rstrip("."))
-            edit.setAccessibleName(f"Length of the way to {other}, m")
+            edit = FigureField(
+                self._session,
+                "length",
+                f"Length of the way to {other}",
+                lambda: self._session.units.length,
+            )
+            edit.setText(self._way_words(way))
             edit.setFixedWidth(76)
             edit.editingFinished.connect(partial(self._way_typed, way.id, edit))
             hole = f", hole {way.hole_mm:g} mm" if way.hole_mm else ""

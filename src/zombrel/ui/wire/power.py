@@ -25,6 +25,7 @@ from zombrel.signals.key_matrix import FeedVerdict, classify
 from zombrel.signals.supply import all_ends
 from zombrel.ui.session import Session
 from zombrel.ui.survey.page import FactRow
+from zombrel.ui.widgets.figure import FigureField
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.parts import (
     button,
@@ -35,7 +36,6 @@ from zombrel.ui.widgets.parts import (
     label,
     row,
     scroller,
-    set_role,
     squeezable,
 )
 from zombrel.ui.widgets.tip import tip
@@ -65,10 +65,10 @@ class MatrixRow:
     def __init__(self, page: PowerPage, feed: Feed, grid: QGridLayout, line: int) -> None:
         self._page, self.feed = page, feed.id
         self._name = label("", "strong13")
-        self.fields: list[QLineEdit] = []
+        self.fields: list[FigureField] = []
         grid.addWidget(self._name, line, 0)
         for i in range(len(POSITIONS)):
-            edit = QLineEdit()
+            edit = FigureField(page.session, "voltage", "")
             edit.setFixedWidth(62)
             edit.setPlaceholderText("V")
             edit.textEdited.connect(lambda _: self.say())
@@ -86,13 +86,9 @@ class MatrixRow:
         """What stands in the fields; None while something is missing or is no number."""
         numbers: list[float | None] = []
         for edit in self.fields:
-            text = edit.text().strip().replace(",", ".").replace("−", "-").removesuffix("V")
-            try:
-                value = float(text) if text.strip() else None
-            except ValueError:
-                set_role(edit, "bad", "true")
+            value = edit.take(quiet=not edit.isModified())
+            if edit.refused:
                 return None
-            set_role(edit, "bad", "false")
             numbers.append(value)
         if any(n is None for n in numbers[:NEEDED]):
             return None
