@@ -26,6 +26,13 @@ class Supply(unittest.TestCase):
         self.assertAlmostEqual(got.volts, 13.8 - got.amps * ohm, places=2)
         self.assertAlmostEqual(supplied(demo(), box, 7000 / 60, 13.8).amps, 12.0)
 
+    def test_a_poor_stud_adds_its_ohms(self) -> None:
+        box = by_id(demo().devices, "spark")
+        assert box is not None
+        ends = [w.b.place for w in demo().wires if w.carries == "ground" and w.a.place == "spark"]
+        poor = put(demo(), f"studs.{ends[0]}.ohm", 0.05)
+        self.assertAlmostEqual(loop_ohm(poor, box), loop_ohm(demo(), box) + 0.05, places=6)
+
     def test_a_thin_lead_resets_it_while_cranking(self) -> None:
         thin = put(put(demo(), "wires.W13.area_mm2", 0.35), "wires.W13.length_m", 26.0)
         box = by_id(thin.devices, "spark")

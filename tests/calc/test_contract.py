@@ -195,7 +195,7 @@ class Refusals(unittest.TestCase):
             ("calc tach ignition=distributor cylinders=0", "cylinders"),
             ("calc tach ignition=distributor cylinders=6 strokes=3", "strokes"),
             ("calc tach ignition=toothed-wheel teeth=3 missing=3", "nothing to count"),
-            ("calc awg gauge=99", "outside"),
+            ("calc awg gauge=99", "not a gauge from 4/0 to 40"),
             ("calc wire current_a=3ft length_m=2", "in A"),
             ("calc wire current_a=nan length_m=2", "must be a number"),
             ("calc wire current_a=1 length_m=2 return=air", "one of"),

@@ -15,6 +15,8 @@ from zombrel.diagnose.verdict import judge, rivals
 from zombrel.job.edits import Remove
 from zombrel.job.figures import figure
 from zombrel.job.model import Job, Proof
+from zombrel.units import METRIC
+from zombrel.units import words as in_units
 
 
 def step(job: Job, key: str):  # type: ignore[no-untyped-def]
@@ -59,7 +61,7 @@ class Steps(unittest.TestCase):
         # 24 054/7 per km and four to a flash: 0.859 a metre, 116 m for a hundred
         fields = {f.name: f for f in step(whole(), "roll-speed-pace").fields}
         self.assertEqual(fields["flashes"].expect, "4 or 5 in 5 m")
-        self.assertIn("116 m for 1 %", fields["distance"].because)
+        self.assertIn("116 m for 1 %", in_units(fields["distance"].because, METRIC))
 
     def test_idle(self) -> None:
         shown = step(demo(), "idle-tach-hub").fields[1]

@@ -8,7 +8,7 @@ from tests.demo import at, demo, put, state
 from zombrel.findings import explain
 from zombrel.job.facts import VEHICLE, source_facts
 from zombrel.job.model import by_id
-from zombrel.units import Units
+from zombrel.units import CUSTOMARY, Units, words
 
 KM, MI = Units(), Units(distance="mi")
 
@@ -50,7 +50,8 @@ class Why(unittest.TestCase):
         job, got = demo(), at(demo())
         for wire, reading in zip(job.wires, got.wires, strict=True):
             why = explain.explain_wire(job, wire, reading, state(job))
-            self.assertIn("mm²", why.title)
+            self.assertIn("mm²", words(why.title, KM))
+            self.assertIn("AWG", words(why.title, CUSTOMARY))
             self.assertIn("may carry", why.result)
 
     def test_facts_tell_their_history(self) -> None:

@@ -129,7 +129,7 @@ class Other(unittest.TestCase):
     def test_a_bare_job_says_what_is_missing(self) -> None:
         got = at(Job()).findings
         self.assertEqual([f.id for f in got], ["missing"])
-        self.assertIn("tyres", " ".join(g.name.lower() for g in got[0].reason.given))
+        self.assertEqual([g.name for g in got[0].reason.given], ["Vehicle"])  # nothing asks more
 
     def test_a_chain_without_its_fact_names_it(self) -> None:
         got = {f.id: f for f in at(put(demo(), "vehicle.tyre", "")).findings}
@@ -242,7 +242,9 @@ class Codes(unittest.TestCase):
             unset = apply(job, Remove(path="devices.hub.settings.SPEED"))
             finding = found(unset)["incomplete-speed-hub"]
             with self.subTest(name):
-                self.assertEqual((finding.stage, finding.mends[0].go), ("set", "set:speed-hub"))
+                self.assertEqual((finding.stage, finding.mends[-1].go), ("set", "set:speed-hub"))
+                assert finding.mends[0].edit is not None  # where it should stand is offered
+                self.assertNotIn("incomplete-speed-hub", found(apply(unset, finding.mends[0].edit)))
         lacking = put(demo(), "vehicle.tyre", "")
         finding = found(lacking)["incomplete-speed-hub"]
         self.assertEqual((finding.stage, finding.mends[0].go), ("survey", "survey:vehicle.tyre"))

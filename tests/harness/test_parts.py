@@ -22,12 +22,13 @@ from zombrel.harness.probing import answers, probe_order
 from zombrel.job.ledger import LONGEST, known, known_lines, text_of
 from zombrel.job.model import Evidence, Job, by_id
 from zombrel.job.problem import Problem
+from zombrel.units import METRIC, words
 
 
 class Parts(unittest.TestCase):
     def test_counts_by_hand(self) -> None:
         job = laid(demo())
-        found = {p.name: p for p in parts_list(job)}
+        found = {words(p.name, METRIC): p for p in parts_list(job)}
         red = [w.length_m for w in job.wires if (w.area_mm2, w.colour) == (1.0, "red")]
         self.assertAlmostEqual(found["1 mm² red"].count, round(sum(red) * 1.1, 3))
         self.assertEqual(found["label, both ends"].count, 2 * len(job.wires))
@@ -134,7 +135,10 @@ class Plans(unittest.TestCase):
                 self.assertIn(w.a, ids)
                 self.assertIn(w.b, ids)
             self.assertTrue(any(z.over_ambient_k >= 30 for z in p.zones))
-            self.assertTrue(any(w.hole_mm for w in p.ways))
+            if any("bulkhead" in z.id for z in p.zones):
+                self.assertTrue(any(w.hole_mm for w in p.ways))
+            self.assertIn(p.ground, ids)
+            self.assertIn(p.battery, ids)
 
     def test_taking_a_plan_and_taking_another(self) -> None:
         job = apply(Job(), take(plan("car")))

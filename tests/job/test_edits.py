@@ -13,7 +13,7 @@ from zombrel.job import facts
 from zombrel.job.edits import Add, Edit, Many, Put, Remove, Step, apply, fact
 from zombrel.job.history import History
 from zombrel.job.ledger import at_least, evidence, known, known_lines, provenance
-from zombrel.job.model import Job, by_id
+from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
 from zombrel.job.validate import validate
 from zombrel.units import Units
@@ -187,13 +187,6 @@ class Facts(unittest.TestCase):
             with self.subTest(path), self.assertRaises(Problem) as caught:
                 facts.parse(sheets[path], text, KM)
             self.assertIn(part, str(caught.exception))
-
-    def test_missing(self) -> None:
-        self.assertEqual(facts.missing(demo()), ())
-        unknown = {f.path for f in facts.missing(Job())}
-        self.assertIn("vehicle.tyre", unknown)
-        self.assertNotIn("vehicle.owner", unknown)
-        self.assertEqual(facts.parse(facts.VEHICLE[2], "", KM), None)
 
 
 class Validation(unittest.TestCase):

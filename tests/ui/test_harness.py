@@ -360,7 +360,10 @@ class Drawing(WindowTest):
         self.assertNotIn("undrawn", self.findings())
         self.assertEqual(len(self.job.wires), 29)
         self.assertEqual(page._draw.isVisible(), False)
-        self.key(Qt.Key.Key_Z, self.window, ctrl=True)
+        said = self.texts(self.dialog())
+        self.assertIn("6 wires drawn", said)
+        self.assertIn("m, by the plan", said)
+        self.press("Take it back", self.dialog())
         self.assertEqual(len(self.job.wires), 23)
 
     def test_a_wire_is_made_changed_and_taken_out(self) -> None:
@@ -421,7 +424,7 @@ class More(WindowTest):
         self.type(self.named(QLineEdit, "Length", page), "2.75")
         self.assertIn("Measured length", self.texts(page))
         self.assertEqual(self.session.assessment.run("W4").length_m, 2.75)
-        self.press("Length from the plan", page)
+        self.press("Length by plan", page)
         self.assertEqual(self.session.assessment.run("W4").length_m, plan)
         self.press("shielded", page)
         self.assertTrue(by_id(self.job.wires, "W4").shielded)  # type: ignore[union-attr]

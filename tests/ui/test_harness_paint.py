@@ -67,7 +67,7 @@ class Painted(WindowTest):
             for dy in (-1, 0, 1)
             for dx in (-30, 30)
         ]
-        self.assertTrue(any(near(c, QColor(t.marigold), 60) for c in edge))
+        self.assertTrue(any(near(c, QColor(t.focus), 60) for c in edge))
 
     def test_each_kind_of_cavity_looks_its_own(self) -> None:
         page = self.go("wire:faces/B4").page("faces")

@@ -118,6 +118,7 @@ class Board(WindowTest):
         """The bench offers what the chosen chain is about; board and strip follow."""
         page = self.go("source:blend-ecu")
         self.assertIn("67", self.texts(page._rows["blend-ecu"]))
+        self.press("Open the bench")
         self.press("Fuel blend, type a value")
         self.type(self.named(QLineEdit, "Fuel blend, typed"), "20")
         self.assertAlmostEqual(self.session.state.blend, 0.2)
@@ -192,6 +193,7 @@ class Board(WindowTest):
         self.key(Qt.Key.Key_Right)
         self.press("Fit relay", self.window.page("source"))
         self.assertIn("cancels for sure", self.texts())
+        self.press("Open the bench")
         self.press("Brake pedal pressed")
         self.assertIn("cancel", self.texts())
         self.assertIn("true pressed", self.texts())
@@ -285,6 +287,11 @@ class Settling(WindowTest):
 
 
 class Suppositions(WindowTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.window.actions_.qt["bench"].trigger()
+        self.settle()
+
     def quantity(self, name: str) -> Slider:
         return self.named(Slider, name, self.window.bench)
 
@@ -318,9 +325,13 @@ class Suppositions(WindowTest):
         self.assertAlmostEqual(self.session.state.engine * 60, 3000)
         self.assertAlmostEqual(self.session.state.speed * 3.6, 94.6, delta=0.1)
         self.press("Speed, type a value", bench)
-        QTest.keyClicks(self.window.focusWidget(), "fast")
+        field = self.window.focusWidget()
+        QTest.keyClicks(field, "fast")
         self.key(Qt.Key.Key_Return)
         self.assertAlmostEqual(self.session.state.engine * 60, 3000)
+        self.assertIn("is not a speed", self.said())  # and stays to be mended, in any unit
+        self.type(field, "60 mph")
+        self.assertAlmostEqual(self.session.state.speed * 3.6, 96.56, delta=0.1)
 
     def test_keys_move_a_slider(self) -> None:
         slider = self.quantity("System")

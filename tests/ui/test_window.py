@@ -348,7 +348,7 @@ class Keys(WindowTest):
         self.assertIn("Nothing to redo", self.said())
 
     def test_why_of_the_worst(self) -> None:
-        self.key(Qt.Key.Key_W, self.window, ctrl=True)
+        self.window.actions_.qt["why"].trigger()
         self.assertIn("Voltage at rest", self.texts(self.dialog()))
 
 

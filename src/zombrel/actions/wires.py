@@ -61,9 +61,9 @@ def rejoin(wire: Wire, a: End, b: End, colour: str, carries: str) -> Edit:
     return together(*edits)
 
 
-def add_feed(name: str, kind: str) -> Edit:
-    """A feed under its name: a battery post is alive, the class of a slot is to be metered."""
-    feed: FeedClass = "constant" if kind == "battery" else "dead"
+def add_feed(name: str, kind: str, live: FeedClass | None = None) -> Edit:
+    """A feed under its name: a battery post is alive, the class of a slot is said or metered."""
+    feed: FeedClass = live or ("constant" if kind == "battery" else "dead")
     entry = {
         "id": name.replace(".", " "),
         "name": f"Slot {name}" if kind == "slot" else name,

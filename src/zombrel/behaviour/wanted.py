@@ -36,7 +36,7 @@ from zombrel.signals.following import law_of, usual_port
 from zombrel.signals.reduce import chains_to, counted_by, counter_of, input_of, setting_pulses
 from zombrel.signals.sense import count_step, shown_at
 from zombrel.units import number, percent, rpm
-from zombrel.units.measure import delta_token, token
+from zombrel.units.measure import delta_token, mass_of, token
 
 GAP_S = 0.4
 """A clutch pedal let up and caught bounces within this time [s] (assumption)."""
@@ -190,7 +190,7 @@ def _shift(job: Job, device: Device, control: Control) -> Aim:
                 ),
                 told("rise there", f"{number(first.rise * 60)} rpm/s"),
                 told("lamp + driver", f"{LAMP_S + DRIVER_S:.2f} s", "assumed"),
-                told("mass", f"{mass:g} kg", provenance(job, "vehicle.mass_kg")),
+                told("mass", f"{mass_of(mass)}", provenance(job, "vehicle.mass_kg")),
                 told("torque curve", f"{len(v.torque)} points", provenance(job, "vehicle.torque")),
             ),
             source="Gillespie, Fundamentals of Vehicle Dynamics, ch. 2",
@@ -380,7 +380,7 @@ def _engage(job: Job, device: Device, control: Control) -> Aim:
             formula="a strong engine takes hold gently: first step from 90 W/kg, last below 40",
             given=(
                 told("power", f"{watts / 1000:.0f} kW", provenance(job, "vehicle.torque")),
-                told("mass", f"{mass:g} kg", provenance(job, "vehicle.mass_kg")),
+                told("mass", f"{mass_of(mass)}", provenance(job, "vehicle.mass_kg")),
             ),
             source="practice of the trade; droop at engagement on the road decides",
             assumption="where the steps lie",

@@ -15,6 +15,8 @@ import msgspec
 from zombrel.intake.file import one_line
 from zombrel.job.pairs import Pairs, parse
 from zombrel.job.problem import Problem
+from zombrel.units import METRIC
+from zombrel.units import words as in_units
 
 Result = dict[str, Any]
 
@@ -123,6 +125,8 @@ def _sound(name: str, key: str, value: Any) -> Any:
         return {k: _sound(name, k, v) for k, v in value.items()}
     if isinstance(value, list | tuple):
         return [_sound(name, key, v) for v in value]
+    if isinstance(value, str):
+        return in_units(value, METRIC)
     if isinstance(value, bool) or not isinstance(value, float | int):
         return value
     if math.isnan(value):

@@ -7,10 +7,11 @@ import functools
 import msgspec
 
 from zombrel.catalog import DATA
-from zombrel.job.edits import Many, Put
+from zombrel.job.edits import Add, Edit, Many, Put, Remove
+from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
-from zombrel.job.wiring import Way, Zone
+from zombrel.job.wiring import Feed, Stud, Way, Zone
 
 
 class Plan(Frozen, frozen=True, kw_only=True):
@@ -20,6 +21,10 @@ class Plan(Frozen, frozen=True, kw_only=True):
     name: str
     zones: tuple[Zone, ...]
     ways: tuple[Way, ...]
+    ground: str = ""
+    """Zone of the ground stud that such a vehicle usually has."""
+    battery: str = ""
+    """Zone of its battery."""
 
 
 @functools.cache
@@ -45,3 +50,21 @@ def take(plan: Plan) -> Many:
             Put(path="ways", value=msgspec.to_builtins(plan.ways)),
         )
     )
+
+
+def take_plan(job: Job, plan: Plan) -> Edit:
+    """A plan under a job; a job without ground or supply gets the plan's own of each.
+
+    They are where such vehicles usually have them: to be looked for on this one.
+    """
+    edits: list[Put | Add | Remove] = [*take(plan).edits]
+    names = {z.id: z.name for z in plan.zones}
+    if not job.studs and plan.ground:
+        stud = Stud(id="G1", name=f"Ground, {names[plan.ground].lower()}", zone=plan.ground)
+        edits.append(Add(path="studs", value=msgspec.to_builtins(stud)))
+    if not job.feeds and plan.battery:
+        post = Feed(
+            id="post", name="Battery post", feed="constant", kind="battery", zone=plan.battery
+        )
+        edits.append(Add(path="feeds", value=msgspec.to_builtins(post)))
+    return Many(edits=tuple(edits))

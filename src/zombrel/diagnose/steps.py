@@ -27,6 +27,7 @@ from zombrel.signals.chain_reading import brake_of, ready, side_of
 from zombrel.signals.reduce import input_of
 from zombrel.signals.supply import feeds_of, pins
 from zombrel.units import rate_token, speed_token
+from zombrel.units.measure import area_of, length_of
 
 REST_V = 12.6
 """Open-circuit voltage of a charged 12 V lead-acid battery [V] (EN 50342-1, about)."""
@@ -130,7 +131,7 @@ def _run_words(job: Job, chain: Chain) -> str:
     for key in chain.wires:
         w = index(job.wires)[key]
         ends = " to ".join(_end_words(job, e) for e in (w.a, w.b))
-        said.append(f"{key} {w.colour}, {w.area_mm2:g} mm², {ends}")
+        said.append(f"{key} {w.colour}, {area_of(w.area_mm2)}, {ends}")
     return "; ".join(said)
 
 
@@ -154,7 +155,7 @@ def _key_on(job: Job) -> StepSheet:
                     high=high,
                     expect=f"{low:.1f} to {high:.1f} V",
                     because=f"from {feeds[feed].name}; at most {loss:.2f} V lost in "
-                    f"{wire.length_m:g} m",
+                    f"{length_of(wire.length_m)}",
                 )
             )
     return StepSheet(
@@ -260,7 +261,7 @@ def _roll(job: Job, key: str) -> StepSheet:
                 low=0.2,
                 high=1000,
                 expect="5 m, or more",
-                because=f"{expect.distance_for_1pct:.0f} m for 1 %: roll as far as you can",
+                because=f"{length_of(expect.distance_for_1pct, 0)} for 1 %: roll as far as you can",
                 given=True,
             ),
             Field(
@@ -356,7 +357,7 @@ def expected_flashes(job: Job, step: StepSheet, distance: float) -> str:
     rate_law = chain_law(job, chain)
     rolled = roll(rate_law.rate / rate_law.divider, distance, sheet.pulses_per_flash)
     count = str(rolled.low) if rolled.low == rolled.high else f"{rolled.low} or {rolled.high}"
-    return f"{count} in {distance:g} m"
+    return f"{count} in {length_of(distance)}"
 
 
 EXPECT: dict[str, Callable[..., StepSheet]] = {

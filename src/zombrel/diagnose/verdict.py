@@ -21,6 +21,7 @@ from zombrel.job.sheet import Frozen
 from zombrel.signals.chain_reading import brake_of
 from zombrel.signals.reduce import cd_box, input_of
 from zombrel.units import rpm
+from zombrel.units.measure import length_of
 
 SAME = 0.02
 """Ratios nearer to one are no other setting."""
@@ -77,14 +78,14 @@ def _judge_roll(job: Job, step: StepSheet, seen: Mapping[str, float]) -> Verdict
     if expect.low - 0.02 * expect.flashes <= count <= expect.high + 0.02 * expect.flashes:
         return Verdict(
             passed=True,
-            text=f"{count:.0f} flashes in {seen['distance']:g} m fit {expect.flashes:.1f}. "
+            text=f"{count:.0f} flashes in {length_of(seen['distance'])} fit {expect.flashes:.1f}. "
             f"This shows the signal is alive and right within {min(resolution, 100):.0f} %, "
             "no closer.",
             rivals=rivals(job, step, seen),
         )
     return Verdict(
         passed=False,
-        text=f"{count:.0f} flashes in {seen['distance']:g} m; {expect.low} to {expect.high} "
+        text=f"{count:.0f} flashes in {length_of(seen['distance'])}; {expect.low} to {expect.high} "
         f"expected.",
         rivals=rivals(job, step, seen),
     )

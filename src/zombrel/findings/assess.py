@@ -86,7 +86,7 @@ def _about_chains(job: Job, state: State, ids: tuple[str, ...]) -> Found:
 def _chain_findings(scene: Scene, key: str) -> Iterator[Finding]:
     chain, reading = scene.chains[key], scene.reading(key)
     if reading.problem:
-        yield from _asked("chain", chain, reading)
+        yield from _asked("chain", scene, chain, reading)
     elif reading.brake is not None:
         yield from _asked("brake", scene, chain, reading.brake)
     elif reading.contact is not None:

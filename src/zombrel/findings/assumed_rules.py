@@ -17,6 +17,7 @@ from zombrel.job.reason import Reason
 from zombrel.job.source import BrakeSide, Source
 from zombrel.job.wiring import Wire
 from zombrel.signals.chain_reading import is_brake_line
+from zombrel.units.measure import length_of
 
 TOLD = 12
 """So many are listed in "why?"."""
@@ -81,7 +82,7 @@ def _of_lamps(job: Job) -> Iterator[Assumed]:
 def _of_wire(job: Job, wire: Wire) -> Iterator[Assumed]:
     if wire.via or wire.fixed or provenance(job, f"wires.{wire.id}.length_m") is not None:
         return
-    yield Assumed(f"{wire.id}, length", f"{wire.length_m:g} m", f"wire:{wire.id}")
+    yield Assumed(f"{wire.id}, length", f"{length_of(wire.length_m)}", f"wire:{wire.id}")
 
 
 @rule("job", "survey", harm=22)

@@ -13,7 +13,7 @@ from zombrel.calibrate.setting import options
 from zombrel.calibrate.tyre import parse as parse_tyre
 from zombrel.findings.scene import given
 from zombrel.harness.wire_reading import WireReading
-from zombrel.job.facts import FactSheet, show, source_facts
+from zombrel.job.facts import FactSheet, show, source_facts, unit_of
 from zombrel.job.ledger import MEANING, provenance
 from zombrel.job.model import (
     Chain,
@@ -37,7 +37,7 @@ from zombrel.signals.kinds import kind_of
 from zombrel.signals.reduce import box_for, divider_of, emission, input_of, law
 from zombrel.signals.sense import count_step, shown_at
 from zombrel.units import Units, number, per_distance, percent, prefixed, rpm, speed
-from zombrel.units.measure import difference, written
+from zombrel.units.measure import area_of, difference, length_of, written
 
 
 def rate_words(chain: Chain, rate: float, units: Units) -> str:
@@ -200,6 +200,7 @@ def explain_candidate(job: Job, c: Candidate) -> Reason:
         formula="score = 100 · 60 ÷ (60 + minutes); minutes = work + conditioning + error + risk "
         "+ what it cannot do + what is still to be probed",
         given=(
+            *(given("it is so", reason) for reason in c.reasons),
             *(given(name, f"{minutes:.0f} min") for name, minutes in c.parts),
             *(given("fault", fault) for fault in c.faults),
             *(given(f"tried: {r.way}", r.why) for r in c.rejected),
@@ -337,14 +338,18 @@ def explain_wire(job: Job, wire: Wire, reading: WireReading, state: State) -> Re
     """Current, drop, ampacity and fuse of a conductor."""
     place = state.ambient + wire.over_ambient_k
     return Reason(
-        title=f"{wire.id}, {wire.area_mm2:g} mm²",
+        title=f"{wire.id}, {area_of(wire.area_mm2)}",
         result=f"{reading.drop_v * 1000:.0f} mV lost ({reading.drop * 100:.2f} %), may carry "
         f"{reading.ampacity:.1f} A",
         formula="drop = I·L·ρ/A·(1 + α(T − 20 °C)); ampacity = √(hπD·ΔT/R) × bunch factor; "
         "fuse ≥ load ÷ 0.75 and ≤ ampacity",
         given=(
             given("current", f"{reading.amps:.3g} A", "device sheet"),
-            given("length", f"{wire.length_m:g} m", provenance(job, f"wires.{wire.id}.length_m")),
+            given(
+                "length",
+                f"{length_of(wire.length_m)}",
+                provenance(job, f"wires.{wire.id}.length_m"),
+            ),
             given("copper", f"{resistance_per_m(wire.area_mm2, place) * 1000:.2f} mΩ/m"),
             given("air around it", f"{place - 273.15:.0f} °C", "supposed"),
             given("bundle of", str(wire.bundle)),
@@ -393,7 +398,7 @@ def explain_fact(job: Job, sheet: FactSheet, units: Units) -> Reason:
     lines = [e for e in job.ledger if e.path == sheet.path]
     return Reason(
         title=sheet.label,
-        result=f"{show(job, sheet, units) or 'not known'} {sheet.unit}".strip(),
+        result=f"{show(job, sheet, units) or 'not known'} {unit_of(sheet, units)}".strip(),
         formula="stated, not computed",
         given=tuple(
             given(e.when or "undated", f"{e.value}: {e.note}".rstrip(": "), e.rung)

@@ -14,6 +14,7 @@ from zombrel.job.model import Device, Job
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Reason
 from zombrel.units import number, rpm
+from zombrel.units.measure import mass_of
 
 BSFC = 300 / 3.6e9
 """Petrol engine at full load, usual [kg/J] (Heywood ch. 2; 300 g/kWh)."""
@@ -44,7 +45,7 @@ def shift_points(job: Job) -> Reason:
             given("redline", rpm(v.redline_rps or 0), provenance(job, "vehicle.redline_rps")),
             given(
                 "mass",
-                f"{v.mass_kg:g} kg" if v.mass_kg else "unknown",
+                f"{mass_of(v.mass_kg)}" if v.mass_kg else "unknown",
                 provenance(job, "vehicle.mass_kg"),
             ),
             given("lamp and driver", f"{LAMP_S + DRIVER_S:.2f} s", "assumed"),

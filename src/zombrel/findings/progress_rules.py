@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from zombrel.behaviour.questions import missing
 from zombrel.diagnose.steps import count_steps, road_gate, standing, steps
 from zombrel.findings.finding import Finding, Mark, Mend, StageState
 from zombrel.findings.roadwork import proposal
 from zombrel.findings.rule import rule
 from zombrel.findings.scene import Scene, given
-from zombrel.job import facts
 from zombrel.job.ledger import at_least
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
@@ -23,7 +23,7 @@ NAMED = 5
 @rule("job", "survey", harm=30)
 def missing_facts(scene: Scene) -> Iterator[Finding]:
     """Facts of the vehicle that are still unknown."""
-    unknown = facts.missing(scene.job)
+    unknown = missing(scene.job)
     if not unknown:
         return
     words = ", ".join(f.label.lower() for f in unknown[:NAMED])
@@ -133,23 +133,27 @@ def stage_states(scene: Scene, findings: tuple[Finding, ...]) -> tuple[StageStat
 
 
 EMPTY: dict[Stage, tuple[str, str]] = {
+    "survey": ("devices", "nothing fitted yet"),
     "source": ("chains", "no signals yet"),
     "wire": ("wires", "no wires yet"),
     "set": ("devices", "no devices yet"),
+    "prove": ("devices", "nothing to try yet"),
+    "road": ("devices", "nothing to drive yet"),
+    "handover": ("devices", "nothing to print yet"),
 }
-"""For some stages the list of the job they are about, and what is said while it is empty."""
+"""The list of the job that a stage is about, and what is said while it is empty."""
 
 
 def _stage(scene: Scene, stage: Stage, worst: str, count: int, gate: str) -> StageState:
+    listed, words = EMPTY[stage]
+    if not getattr(scene.job, listed):
+        return StageState(stage=stage, mark="open", words=words)
     if stage == "handover":
-        return StageState(stage=stage, mark="open", words="sheet ready to print")
+        return StageState(stage=stage, mark="open", words="sheet can be printed")
     if stage == "road":
         return _road(scene.job, count, gate)
     if stage == "prove":
         return _prove(scene.job, worst)
-    listed, words = EMPTY.get(stage, ("", ""))
-    if listed and not getattr(scene.job, listed):
-        return StageState(stage=stage, mark="open", words=words)
     if count:
         return StageState(stage=stage, mark=_mark(worst), words=f"{count} to settle")
     return StageState(stage=stage, mark="good", words="settled")

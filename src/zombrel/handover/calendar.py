@@ -7,12 +7,13 @@ from datetime import date, datetime, timedelta
 
 from zombrel.job.model import Job
 from zombrel.plan.day import Clocked
+from zombrel.units import METRIC, Units, words
 
 WEEKEND = 5
 """Saturday, as Python counts."""
 
 
-def ics(job: Job, plan: Sequence[Clocked], first: date) -> bytes:
+def ics(job: Job, plan: Sequence[Clocked], first: date, units: Units = METRIC) -> bytes:
     """Every task of ``plan`` as one entry; day 0 is ``first``, weekends are passed over."""
     import icalendar
 
@@ -28,7 +29,7 @@ def ics(job: Job, plan: Sequence[Clocked], first: date) -> bytes:
         entry.add("dtend", midnight + timedelta(minutes=max(slot.end, slot.begin + 1)))
         entry.add("summary", f"{job.number} {slot.task.title}".strip())
         said = [*[x.words for x in slot.before], slot.task.caution, slot.task.why]
-        entry.add("description", "\n".join(s for s in said if s))
+        entry.add("description", words("\n".join(s for s in said if s), units))
         if slot.task.zone:
             entry.add("location", slot.task.zone)
         book.add_component(entry)

@@ -29,6 +29,8 @@ from zombrel.handover.sheet import (
 )
 from zombrel.job.model import Job, by_id
 from zombrel.job.wiring import Wire
+from zombrel.units import METRIC, Units
+from zombrel.units.measure import section, written
 
 THICK_MM2 = 1.5
 """From here a wire is drawn as a thick line."""
@@ -73,10 +75,10 @@ class Placed(NamedTuple):
         return HEAD if len(self.pins) > 1 else 0.7
 
 
-def drawing(job: Job) -> tuple[Sheet, ...]:
-    """The laid job's wires as pages."""
+def drawing(job: Job, units: Units = METRIC) -> tuple[Sheet, ...]:
+    """The laid job's wires as pages, lengths and sections in ``units``."""
     groups = _pages(job)
-    return tuple(_page(job, wires, i + 1, len(groups)) for i, wires in enumerate(groups))
+    return tuple(_page(job, wires, (i + 1, len(groups)), units) for i, wires in enumerate(groups))
 
 
 def _room() -> float:
@@ -166,7 +168,7 @@ def _toward(side: list[Placed], at: dict[str, float]) -> list[Placed]:
     return sorted(sorted_pins, key=lambda p: sum(map(height, p.pins)) / len(p.pins))
 
 
-def _page(job: Job, wires: list[Wire], number: int, count: int) -> Sheet:
+def _page(job: Job, wires: list[Wire], number: tuple[int, int], units: Units) -> Sheet:
     devices = {d.id: i for i, d in enumerate(job.devices)}
     left, right = _ordered(*_sides(wires, devices))
     at_left, at_right = _rows(left, 0.0), _rows(right, ROW / 2)
@@ -176,8 +178,8 @@ def _page(job: Job, wires: list[Wire], number: int, count: int) -> Sheet:
         for place in side:
             items += _place(job, place, x0, x1, y)
             y += place.height + GAP
-    items += _wires(wires, at_left, at_right)
-    items += _title(job, wires, number, count)
+    items += _wires(wires, at_left, at_right, units)
+    items += _title(job, wires, number, units)
     return Sheet(*A3, tuple(items))
 
 
@@ -219,6 +221,7 @@ def _wires(
     wires: Sequence[Wire],
     at_left: dict[tuple[str, str, str], float],
     at_right: dict[tuple[str, str, str], float],
+    units: Units,
 ) -> list[Item]:
     ends = []
     for wire in wires:
@@ -237,11 +240,11 @@ def _wires(
     pitch = (CHANNEL[1] - CHANNEL[0]) / (len(order) + 1)
     items: list[Item] = []
     for i, (wire, mine) in enumerate(order):
-        items += _one(wire, mine, CHANNEL[0] + pitch * (i + 1))
+        items += _one(wire, mine, CHANNEL[0] + pitch * (i + 1), units)
     return items
 
 
-def _one(wire: Wire, mine: Sequence[tuple[float, float]], track: float) -> list[Item]:
+def _one(wire: Wire, mine: Sequence[tuple[float, float]], track: float, units: Units) -> list[Item]:
     base, mark = stripe(wire.colour)
     pale = base == stripe("white")[0]
     points = [mine[0], (track, mine[0][1])]
@@ -258,35 +261,38 @@ def _one(wire: Wire, mine: Sequence[tuple[float, float]], track: float) -> list[
         anchor = "start" if near_left else "end"
         room = CHANNEL[0] - LEFT[1] - 4 if near_left else RIGHT[0] - CHANNEL[1] - 4
         words = (
-            _words(wire)
+            _words(wire, units)
             if near_left or len(mine) < BENDS or mine[0][0] == mine[1][0]
-            else (f"{wire.id}  {wire.length_m:g} m")
+            else f"{wire.id}  {written('length', wire.length_m, units)}"
         )
         said, size = shrunk(words, 2.3, room, 1.8)
         items.append(Text(at, y - 0.6 - thick / 2, said, size, anchor))  # type: ignore[arg-type]
     return items
 
 
-def _words(wire: Wire) -> str:
+def _words(wire: Wire, units: Units) -> str:
     extra = [
         *(["twisted"] if wire.twisted else []),
         *(["screened"] if wire.shielded else []),
         *([f"fuse {wire.fuse_a:g} A"] if wire.fuse_a else []),
     ]
-    return "  ".join([wire.id, wire.colour, f"{wire.area_mm2:g} mm²", *extra])
+    return "  ".join([wire.id, wire.colour, section(wire.area_mm2, units), *extra])
 
 
-def _title(job: Job, wires: Sequence[Wire], number: int, count: int) -> list[Item]:
+def _title(job: Job, wires: Sequence[Wire], number: tuple[int, int], units: Units) -> list[Item]:
     y = A3[1] - MARGIN - TITLE + 4
     name = f"{job.number}  {job.title}".strip() or "Untitled job"
     made_up = "Made-up sample data. " if job.synthetic else ""
+    total = written("length", sum(w.length_m for w in wires), units, 1)
+    many = "1 wire" if len(wires) == 1 else f"{len(wires)} wires"
+    sections = "mm²" if units.area == "mm2" else "AWG"
     said = (
-        f"{made_up}{len(wires)} wires, {sum(w.length_m for w in wires):.1f} m. Lengths with "
-        "allowance; sections in mm². As planned: the tables and the proof come before it."
+        f"{made_up}{many}, {total}. Lengths with allowance; sections in {sections}. "
+        "As planned: the tables and the proof come before it."
     )
     return [
         Path(((MARGIN, y), (A3[0] - MARGIN, y)), INK, 0.35),
         Text(MARGIN, y + 6, fit(name, 4.0, 220), 4.0, bold=True),
         Text(MARGIN, y + 11, fit(said, 2.6, 320), 2.6, colour=QUIET),
-        Text(A3[0] - MARGIN, y + 6, f"wiring {number} of {count}", 3.2, "end", bold=True),
+        Text(A3[0] - MARGIN, y + 6, f"wiring {number[0]} of {number[1]}", 3.2, "end", bold=True),
     ]

@@ -13,6 +13,7 @@ from zombrel.harness.laid import laid
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.plan.day import on_clock, work_order
+from zombrel.units import METRIC, Units
 
 Pdf = Callable[[tuple[Sheet, ...]], bytes]
 """Prints sheets: the one thing that needs Qt, given by whoever has it."""
@@ -37,16 +38,24 @@ KINDS = (
 )
 
 
-def sheets(name: str, job: Job) -> tuple[Sheet, ...]:
+def sheets(name: str, job: Job, units: Units = METRIC) -> tuple[Sheet, ...]:
     """The pages of ``drawing`` or ``labels`` of the laid job."""
     from zombrel.handover.drawing import drawing
     from zombrel.handover.labels import labels
 
-    return drawing(job) if name == "drawing" else labels(job)
+    return drawing(job, units) if name == "drawing" else labels(job)
 
 
-def make(name: str, ending: str, raw: Job, assessment: Assessment, today: date, pdf: Pdf) -> bytes:
-    """The bytes of one file.
+def make(
+    name: str,
+    ending: str,
+    raw: Job,
+    assessment: Assessment,
+    today: date,
+    pdf: Pdf,
+    units: Units = METRIC,
+) -> bytes:
+    """The bytes of one file; tables are data and stay in the units their heads name.
 
     Raises:
         Problem: there is no such file, or not with that ending.
@@ -56,18 +65,18 @@ def make(name: str, ending: str, raw: Job, assessment: Assessment, today: date, 
         raise Problem(f"There is no {name} as {ending}.")
     job = laid(raw)
     if name in ("labels", "drawing"):
-        pages = sheets(name, job)
+        pages = sheets(name, job, units)
         title = f"{job.number} {job.title}, {kind.words}".strip()
         return svg(pages, title).encode() if ending == "svg" else pdf(pages)
     if name == "plan":
         from zombrel.handover.calendar import ics
 
-        return ics(job, on_clock(work_order(job).slots, job.house), today)
+        return ics(job, on_clock(work_order(job).slots, job.house), today, units)
     rows = {
         "wires": lambda: tables.wire_rows(job, assessment),
         "cuts": lambda: tables.cut_rows(job),
         "pins": lambda: tables.pin_rows(job),
-        "parts": lambda: tables.parts_rows(job),
+        "parts": lambda: tables.parts_rows(job, units),
     }[name]()
     if ending == "json":
         return tables.to_json(rows).encode()

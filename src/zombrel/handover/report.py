@@ -36,7 +36,7 @@ from zombrel.signals.reduce import divider_of, input_of
 from zombrel.signals.sense import FAULTS
 from zombrel.signals.ways import hop_words
 from zombrel.units import Units, number, percent, prefixed, speed_unit, speed_value, words
-from zombrel.units.measure import difference, value_in, written
+from zombrel.units.measure import area_of, difference, length_of, value_in, written
 from zombrel.units.measure import unit as unit_name
 
 MILLI_A = 0.01
@@ -66,32 +66,36 @@ def report_html(
     units = units or Units()
     job = laid(job)
     return xml_text(
-        _template().render(
-            job=job,
-            date=date,
-            vehicle=_vehicle(job, units),
-            chains=[
-                _chain(job, c, r, units) for c, r in zip(job.chains, assessment.chains, strict=True)
-            ],
-            wires=_wires(job, assessment),
-            settings=_settings(job, assessment, units),
-            proofs=_proofs(job),
-            gate=road_gate(job),
-            roads=[_road(job, i, units) for i in range(len(job.road))],
-            findings=[
-                {
-                    "stage": STAGE_NAMES[f.stage],
-                    "level": f.level,
-                    "title": words(f.title, units),
-                    "text": words(f.text, units),
-                }
-                for f in assessment.findings
-            ],
-            cautions=[c.text for c in cautions(job)]
-            + [f"{d.name}: {text}" for d in job.devices for text in d.sheet.cautions],
-            hearsay=_hearsay(job, units),
-            house=job.house,
-            joints=METHODS[job.house.joint_by],
+        words(
+            _template().render(
+                job=job,
+                date=date,
+                vehicle=_vehicle(job, units),
+                chains=[
+                    _chain(job, c, r, units)
+                    for c, r in zip(job.chains, assessment.chains, strict=True)
+                ],
+                wires=_wires(job, assessment),
+                settings=_settings(job, assessment, units),
+                proofs=_proofs(job),
+                gate=road_gate(job),
+                roads=[_road(job, i, units) for i in range(len(job.road))],
+                findings=[
+                    {
+                        "stage": STAGE_NAMES[f.stage],
+                        "level": f.level,
+                        "title": words(f.title, units),
+                        "text": words(f.text, units),
+                    }
+                    for f in assessment.findings
+                ],
+                cautions=[c.text for c in cautions(job)]
+                + [f"{d.name}: {text}" for d in job.devices for text in d.sheet.cautions],
+                hearsay=_hearsay(job, units),
+                house=job.house,
+                joints=METHODS[job.house.joint_by],
+            ),
+            units,
         )
     )
 
@@ -180,8 +184,8 @@ def _wires(job: Job, assessment: Assessment) -> list[dict[str, str]]:
                 "a": end_words(job, wire.a),
                 "b": end_words(job, wire.b),
                 "colour": wire.colour,
-                "size": f"{wire.area_mm2:g} mm²",
-                "length": f"{wire.length_m:g} m" + (", twisted" if wire.twisted else ""),
+                "size": f"{area_of(wire.area_mm2)}",
+                "length": f"{length_of(wire.length_m)}" + (", twisted" if wire.twisted else ""),
                 "amps": f"{r.amps:.2g} A" if r.amps >= MILLI_A else f"{r.amps * 1000:.2g} mA",
                 "drop": f"{r.drop * 100:.1f} %" if wire.carries != "signal" else "",
                 "fuse": f"{r.fuse_a:g} A" if r.fuse_a else "",
@@ -294,11 +298,13 @@ def _hearsay(job: Job, units: Units) -> list[dict[str, str]]:
     rows = []
     for f in all_facts(job):
         known = provenance(job, f.path)
+        if f.group == "Job":  # how a job is called is not evidence
+            continue
         if show(job, f, units) and (known is None or RANK[known] < WEAK):
             rows.append(
                 {
                     "what": f.label,
-                    "value": f"{show(job, f, units)} {f.unit}".strip(),
+                    "value": f"{show(job, f, units)} {unit_of(f, units)}".strip(),
                     "known": MEANING[known] if known else "nobody has said how",
                 }
             )

@@ -18,6 +18,7 @@ from zombrel.harness import face
 from zombrel.harness.parts_list import WASTE, end_joint, parts_list
 from zombrel.job.ledger import provenance
 from zombrel.job.model import Job
+from zombrel.units import METRIC, Units, words
 
 Row = dict[str, str | float | int | None]
 FORMULA = ("=", "+", "-", "@", "\t", "\r", "\n")
@@ -157,12 +158,12 @@ def pin_rows(job: Job) -> list[Row]:
     return rows
 
 
-def parts_rows(job: Job) -> list[Row]:
-    """Parts of the laid job."""
+def parts_rows(job: Job, units: Units = METRIC) -> list[Row]:
+    """Parts of the laid job, sections in ``units``."""
     return [
         {
             "kind": p.kind,
-            "part": p.name,
+            "part": words(p.name, units),
             "count": round(p.count, 2),
             "unit": p.unit or "piece",
         }

@@ -13,6 +13,7 @@ from zombrel.job.model import Job, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
 from zombrel.job.wiring import Cavity, Change, Connector
+from zombrel.units.measure import area_of
 
 KINDS: dict[str, str] = {
     "tap": "tap: our wire joins the one that is there",
@@ -75,8 +76,8 @@ def _gauge(job: Job, change: Change, c: Connector) -> Iterator[str]:
         return
     if not c.least_mm2 <= wire.area_mm2 <= c.most_mm2:
         yield (
-            f"{wire.id} is {wire.area_mm2:g} mm²; the terminals of {c.id} take "
-            f"{c.least_mm2:g} to {c.most_mm2:g} mm²."
+            f"{wire.id} is {area_of(wire.area_mm2)}; the terminals of {c.id} take "
+            f"{c.least_mm2:g} to {area_of(c.most_mm2)}."
         )
 
 
@@ -202,21 +203,22 @@ def parts(job: Job, change: Change) -> tuple[Part, ...]:
         sensor = wire is not None and wire.carries == "signal"
         how = joint.choose("wire", by_id(job.zones, c.zone), job.house, area, sensor)
         shrink = () if how.method == "tap" else (Part(name="sealed shrink, 40 mm", kind="joint"),)
-        return (Part(name=f"{how.words}, {area:g} mm²", kind="joint"), *shrink)
-    mine = Part(name=f"{c.terminals} terminal{family}, {area:g} mm²".strip(), kind="terminal")
+        return (Part(name=f"{how.words}, {area_of(area)}", kind="joint"), *shrink)
+    mine = Part(name=f"{c.terminals} terminal{family}, {area_of(area)}".strip(), kind="terminal")
     seal = (Part(name=f"wire seal{family}", kind="terminal"),) if c.sealed else ()
     if change.kind == "add":
         return (mine, *seal)
     if change.kind == "intercept":
         other = Part(name=f"{OTHER[c.terminals]} shell{family}, 1-way".strip(), kind="connector")
         spare = Part(
-            name=f"{OTHER[c.terminals]} terminal{family}, {area:g} mm²".strip(), kind="terminal"
+            name=f"{OTHER[c.terminals]} terminal{family}, {area_of(area)}".strip(),
+            kind="terminal",
         )
         return (mine, spare, other, *seal)
     goal = target(job, change)
     new: tuple[Part, ...] = ()
     if goal is not None and goal[0].family != c.family:
-        name = f"{goal[0].terminals} terminal {goal[0].family}, {area:g} mm²".strip()
+        name = f"{goal[0].terminals} terminal {goal[0].family}, {area_of(area)}".strip()
         new = (Part(name=name, kind="terminal"),)
     blank = (Part(name=f"blanking plug{family}", kind="terminal"),) if c.sealed else ()
     return (*new, *blank)

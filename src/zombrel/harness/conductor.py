@@ -22,6 +22,7 @@ from zombrel.calibrate.copper import resistance_per_m
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
 from zombrel.units import gauge
+from zombrel.units.measure import area_of, length_of
 
 FILM = 12.0
 """Heat transfer of a bare run in still air [W/(m²·K)] [5]."""
@@ -209,7 +210,7 @@ def size(
     by_fuse = next((a for a in AREAS if ampacity(a, ambient, bundle, limit) >= fuse), None)
     if by_drop is None or by_fuse is None:
         raise Problem(
-            f"{current:g} A over {length:g} m needs more than {AREAS[-1]:.0f} mm²; "
+            f"{current:g} A over {length_of(length)} needs more than {area_of(AREAS[-1])}; "
             "shorten it, split it or allow more drop."
         )
     area = max(by_drop, by_fuse, SMALLEST)

@@ -14,6 +14,7 @@ from zombrel.job.model import House
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
 from zombrel.job.wiring import Zone
+from zombrel.units.measure import area_of
 
 Method = Literal["terminal", "crimp", "solder", "tap", "ring", "never"]
 METHODS: dict[Method, str] = {
@@ -83,8 +84,8 @@ def pull_force(area_mm2: float) -> float:
     """
     if not SECTIONS[0] <= area_mm2 <= SECTIONS[-1]:
         raise Problem(
-            f"The table of pull forces runs from {SECTIONS[0]:g} to {SECTIONS[-1]:g} mm²; for "
-            f"{area_mm2:g} mm² follow the terminal's own sheet."
+            f"The table of pull forces runs from {SECTIONS[0]:g} to {area_of(SECTIONS[-1])}; for "
+            f"{area_of(area_mm2)} follow the terminal's own sheet."
         )
     i = bisect.bisect_left(SECTIONS, area_mm2)
     if SECTIONS[i] == area_mm2:

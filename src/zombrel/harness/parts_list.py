@@ -9,6 +9,7 @@ from zombrel.harness.changes import Part, together
 from zombrel.harness.laid import bundles
 from zombrel.job.model import Job, by_id
 from zombrel.job.wiring import End, Wire
+from zombrel.units.measure import area_of
 
 WASTE = 1.1
 """Wire is bought a tenth longer than it is cut: ends, tests, one mistake."""
@@ -42,7 +43,7 @@ def _of_wire(job: Job, wire: Wire) -> list[Part]:
     found = [
         Part(
             kind="wire",
-            name=f"{wire.area_mm2:g} mm² {wire.colour}",
+            name=f"{area_of(wire.area_mm2)} {wire.colour}",
             count=wire.length_m * WASTE,
             unit="m",
         ),
@@ -96,11 +97,11 @@ def _of_end(job: Job, wire: Wire, end: End) -> list[Part]:
         return []  # counted with the change
     how = end_joint(job, wire, end)
     if how.method == "ring":
-        return [Part(kind="terminal", name=f"ring terminal, {wire.area_mm2:g} mm²")]
+        return [Part(kind="terminal", name=f"ring terminal, {area_of(wire.area_mm2)}")]
     if how.method == "terminal":
         feed = by_id(job.feeds, end.place)
         what = "fuse-tap lead" if feed is not None else "terminal of the device's plug"
-        return [Part(kind="terminal", name=f"{what}, {wire.area_mm2:g} mm²")]
+        return [Part(kind="terminal", name=f"{what}, {area_of(wire.area_mm2)}")]
     if how.method == "never":
         return []
-    return [Part(kind="joint", name=f"{how.words}, {wire.area_mm2:g} mm²")]
+    return [Part(kind="joint", name=f"{how.words}, {area_of(wire.area_mm2)}")]

@@ -25,6 +25,7 @@ from zombrel.job.state import State
 from zombrel.job.wiring import Feed, Stud
 from zombrel.signals.circuit.rest import at_most, lifts
 from zombrel.signals.supply import Ends, all_ends
+from zombrel.units.measure import area_of
 
 OPENS_AFTER = ((1.35, 0.75), (1.6, 0.25), (2.0, 0.15), (3.5, 0.04), (6.0, 0.02))
 """(multiple of the rating, least time to open [s]) [1]."""
@@ -49,7 +50,7 @@ def fuse_check(
     """
     carries = conductor.ampacity(area_mm2, ambient, bundle, house.conductor_max_k)
     largest = conductor.largest_fuse(carries)
-    wire = f"{area_mm2:g} mm² carries {carries:.1f} A there"
+    wire = f"{area_of(area_mm2)} carries {carries:.1f} A there"
     if fuse > carries:
         return FuseCheck(
             ok=False,
@@ -213,9 +214,9 @@ def _feed(feed: Feed, held: list[Loaded], house: House, ambient: float) -> FeedR
     thin = min(
         ((h.reading.weakest_mm2, h.reading.id) for h in on if h.fuse_a is None), default=None
     )
-    weakest = f"{feed.wire_mm2:g} mm², the car's own" if feed.wire_mm2 else ""
+    weakest = f"{area_of(feed.wire_mm2)}, the car's own" if feed.wire_mm2 else ""
     if thin is not None and (feed.wire_mm2 is None or thin[0] < feed.wire_mm2):
-        weakest = f"{thin[0]:g} mm², {thin[1]}"
+        weakest = f"{area_of(thin[0])}, {thin[1]}"
     alive = "off" in FEEDS[feed.feed].alive
     return FeedReading(
         id=feed.id,

@@ -26,6 +26,7 @@ from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
 from zombrel.job.wiring import Way, Wire, Zone
 from zombrel.signals.kinds import kind_of
+from zombrel.units.measure import length_of
 
 Nature = Literal["pick-up", "signal", "power", "ground"]
 """What a run carries, as far as its way is concerned."""
@@ -68,7 +69,7 @@ class Run(Frozen, frozen=True, kw_only=True):
 
     def words(self, zones: Mapping[str, Zone]) -> str:
         """What it costs, in words."""
-        parts = [f"{self.length_m:.1f} m"]
+        parts = [f"{length_of(self.length_m, 1)}"]
         if self.noise_v >= figure("noise worth a word"):
             parts.append(f"{self.noise_v:.2g} V noise per 100 Ω")
         if self.hottest_k > 0:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import calendar
+import re
 from collections.abc import Callable
 from typing import Any, Literal
 
@@ -18,7 +20,7 @@ from zombrel.job.stages import enter_in, route, see
 from zombrel.units import KMH, MILE, RPM, Units, measure, number, speed_unit, speed_value
 
 Kind = Literal[
-    "text", "whole", "number", "rpm", "speed", "ratios", "choice", "yesno", "rate", "pairs"
+    "text", "whole", "number", "rpm", "speed", "ratios", "choice", "yesno", "rate", "pairs", "date"
 ]
 
 
@@ -177,6 +179,19 @@ POWER: tuple[FactSheet, ...] = (
 """Facts about the supply, asked for where the wiring is planned."""
 
 
+JOB: tuple[FactSheet, ...] = (
+    FactSheet(path="number", label="Job number", group="Job", kind="text", needed=False),
+    FactSheet(path="title", label="Title", group="Job", kind="text", needed=False),
+    FactSheet(
+        path="begun", label="Begun on", group="Job", kind="date", needed=False, hint="2026-11-26"
+    ),
+    FactSheet(
+        path="due", label="Promised for", group="Job", kind="date", needed=False, hint="2026-12-04"
+    ),
+)
+"""What the paper of a job begins with; the owner is a fact of the vehicle."""
+
+
 def source_facts(job: Job) -> tuple[FactSheet, ...]:
     """The facts of the sources that chains of this job use."""
     used = {c.source for c in job.chains}
@@ -203,12 +218,7 @@ def source_facts(job: Job) -> tuple[FactSheet, ...]:
 
 def all_facts(job: Job) -> tuple[FactSheet, ...]:
     """Every stated fact of the job."""
-    return VEHICLE + POWER + source_facts(job)
-
-
-def missing(job: Job) -> tuple[FactSheet, ...]:
-    """Needed facts that are not known yet."""
-    return tuple(f for f in VEHICLE if f.needed and fact(job, f.path) in (None, "", ()))
+    return JOB + VEHICLE + POWER + source_facts(job)
 
 
 def show(job: Job, sheet: FactSheet, units: Units) -> str:
@@ -225,7 +235,7 @@ def _pairs_shown(value: Any, sheet: FactSheet, units: Units) -> str:
         tuple(
             (
                 round(measure.value_in(first, x, units), 4),
-                round(measure.value_in(second, y, units), 4) if second else y,
+                round(measure.value_in(second, y, units), 1) if second else y,
             )
             for x, y in value
         )
@@ -240,9 +250,10 @@ _SHOWN: dict[Kind, Callable[[Any, FactSheet, Units], str]] = {
     "ratios": lambda value, sheet, units: "  ".join(f"{r:.2f}" for r in value),
     "choice": lambda value, sheet, units: dict(sheet.choices).get(str(value), str(value)),
     "yesno": lambda value, sheet, units: "yes" if value else "no",
-    "number": lambda value, sheet, units: f"{value / _size(sheet, units):.6g}",
+    "number": lambda value, sheet, units: f"{value / _size(sheet, units):.5g}",
     "whole": lambda value, sheet, units: str(value),
     "text": lambda value, sheet, units: str(value),
+    "date": lambda value, sheet, units: str(value),
 }
 """How each kind of fact is shown."""
 
@@ -302,7 +313,7 @@ def parse(sheet: FactSheet, text: str, units: Units) -> object:
     text = text.strip()
     if not text and sheet.kind == "pairs":
         return []
-    if not text and sheet.kind != "text":
+    if not text and sheet.kind not in ("text", "date"):
         return None
     try:
         return _PARSED[sheet.kind](text, sheet, units)
@@ -324,6 +335,7 @@ _WANTED = {
     "choice": "one of the choices",
     "yesno": "yes or no",
     "text": "text",
+    "date": "a date such as 2026-11-26",
 }
 
 
@@ -357,6 +369,24 @@ def _pairs(text: str, sheet: FactSheet, units: Units) -> object:
     ]
 
 
+_ISO = re.compile(r"(\d{4})-(\d{1,2})-(\d{1,2})")
+_DOTTED = re.compile(r"(\d{1,2})\.\s*(\d{1,2})\.\s*(\d{4})")
+MONTHS = 12
+
+
+def _date(text: str, sheet: FactSheet, units: Units) -> object:
+    if not text:
+        return ""
+    iso, dotted = _ISO.fullmatch(text), _DOTTED.fullmatch(text)
+    if iso is None and dotted is None:
+        raise ValueError(text)  # 4/11 is April to some and November to others
+    parts = iso.groups() if iso is not None else dotted.groups()[::-1] if dotted else ()
+    year, month, day = (int(p) for p in parts)
+    if not 1 <= month <= MONTHS or not 1 <= day <= calendar.monthrange(year, month)[1]:
+        raise ValueError(text)
+    return f"{year:04}-{month:02}-{day:02}"
+
+
 def _yes(text: str, sheet: FactSheet, units: Units) -> object:
     return {"yes": True, "y": True, "no": False, "n": False}[text.lower()]
 
@@ -368,6 +398,7 @@ def _choice(text: str, sheet: FactSheet, units: Units) -> object:
 
 _PARSED: dict[Kind, Callable[[str, FactSheet, Units], object]] = {
     "text": lambda text, sheet, units: text,
+    "date": _date,
     "whole": _whole,
     "number": _number,
     "rpm": lambda text, sheet, units: read("rpm", text) * RPM,
@@ -409,7 +440,7 @@ _FIELDS = {
 
 def name_of(job: Job, path: tuple[str, ...]) -> str:
     """A fact in words: its label where it has one, else what it belongs to and its field."""
-    for sheet in (*VEHICLE, *POWER):
+    for sheet in (*JOB, *VEHICLE, *POWER):
         if sheet.path == ".".join(path):
             return sheet.label.lower()
     head, *rest = path

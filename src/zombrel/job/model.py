@@ -369,6 +369,10 @@ class Job(Frozen, frozen=True, kw_only=True):
     schema: int = SCHEMA
     number: Text = ""
     title: Text = ""
+    begun: Text = ""
+    """Day the job was begun, as 2026-11-26."""
+    due: Text = ""
+    """Day it is promised for."""
     synthetic: bool = False
     """The job is made-up sample data and says so wherever it is printed."""
     vehicle: Vehicle = Vehicle()

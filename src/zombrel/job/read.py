@@ -22,7 +22,7 @@ _FIGURE = re.compile(r"[-+]?(?:\d[\d.,’ ]*\d|\d|[.,]\d+)(?:[eE][-+]?\d+)?")
 _SPACED = re.compile(r"[-+]?\d{1,3}(?: \d{3})+(?:[.,]\d+)?")
 _GROUPED = re.compile(r"[-+]?\d{1,3}(?:[’]\d{3})+(?:[.,]\d+)?")
 _THREE = re.compile(r"([-+]?[1-9]\d{0,2})([.,])(\d{3})")
-_FEET = re.compile(r"(.+?)(?:ft|feet|foot|')\s*(.+?)(?:in|inch|inches|\"|'')$", re.I)
+_FEET = re.compile(r"(.+?)(?:ft|feet|foot|')\s*(\d.*?)(?:in|inch|inches|\"|'')?$", re.I)
 _VULGAR = re.compile(r"(?:(\d+)[ -])?(\d+)/(\d+)\s*(\D.*)")
 _CODED = re.compile(r"(\d+)([rkmω])(\d+)\s*(?:ω|ohms?)?$", re.I)
 _VOLT_CODED = re.compile(r"(\d+)v(\d+)$", re.I)
@@ -51,6 +51,8 @@ def read(what: str, text: str, unit: str = "") -> float:
     """
     wanted = WANTED[what]
     plain = _plain(text)
+    if what != "length":  # there it stands for feet
+        plain = plain.replace("'", "’")
     if not plain:
         raise Problem(f"No {wanted.name} is given: write one such as {wanted.example}.")
     value = _SPECIAL.get(what, _with_unit)(what, plain, unit)

@@ -309,10 +309,10 @@ def units() -> Any:
     """Pint, loaded when a unit is typed for the first time."""
     import pint
 
-    registry = pint.UnitRegistry(None, autoconvert_offset_to_baseunit=True)
+    table = pint.UnitRegistry(None, autoconvert_offset_to_baseunit=True)
     for line in DEFINITIONS.strip().splitlines():
-        registry.define(line)
-    return registry
+        table.define(line)
+    return table
 
 
 BY_UNIT = {

@@ -6,22 +6,25 @@ from zombrel.job.model import Chain, Device, Job, index
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.sheet import InputSheet
 from zombrel.job.wiring import Wire
-from zombrel.signals.finder import candidates
+from zombrel.signals.finder import Candidate, candidates
 
 
 def best_chain(job: Job, device: Device, sheet: InputSheet) -> Chain | None:
     """A chain from the best source the vehicle offers; None when it offers none."""
-    ranked = [c for c in candidates(job, device, sheet) if c.possible]
-    if not ranked:
-        return None
+    best = next((c for c in candidates(job, device, sheet) if c.possible), None)
+    return None if best is None else chain_from(job, device, sheet, best)
+
+
+def chain_from(job: Job, device: Device, sheet: InputSheet, chosen: Candidate) -> Chain:
+    """A chain from a candidate that the finder weighed, with the wires that are drawn for it."""
     drawn = [w.id for w in job.wires if _ends_at(w, device.id, sheet.pin)]
     back = [w.id for w in job.wires if _ends_at(w, device.id, f"{sheet.pin}-")] if drawn else []
     return Chain(
         id=_free_id(job, f"{sheet.quantity.replace(' ', '-')}-{device.id}"),
         title=QUANTITIES[sheet.quantity].title,
         quantity=sheet.quantity,
-        source=ranked[0].source,
-        hops=ranked[0].hops,
+        source=chosen.source,
+        hops=chosen.hops,
         device=device.id,
         pin=sheet.pin,
         wires=(*drawn[:1], *back[:1]),

@@ -92,11 +92,15 @@ class Candidate(Frozen, frozen=True, kw_only=True):
     stop: float = 0.0
     reasons: tuple[str, ...] = ()
     """What speaks for it and against it, each with its number."""
+    risks: tuple[str, ...] = ()
+    """Of the reasons those that tell what may come to harm by it."""
     faults: tuple[str, ...] = ()
     """What it does not satisfy even so."""
     loses: str = ""
     """Why it is not the best; empty for the best."""
     rejected: tuple[Rejected, ...] = ()
+    where: str = ""
+    """Where what is missing for it is entered; empty when nothing is."""
     known: Rung | None = None
 
     @property
@@ -152,7 +156,7 @@ def _beside(c: Candidate, best: Candidate) -> Candidate:
     return msgspec.structs.replace(c, loses=why)
 
 
-def _never(source: Source, why: str, known: Rung | None) -> Candidate:
+def _never(source: Source, why: str, known: Rung | None, where: str = "") -> Candidate:
     return Candidate(
         source=source.id,
         name=source.name,
@@ -161,6 +165,7 @@ def _never(source: Source, why: str, known: Rung | None) -> Candidate:
         cost=NEVER,
         faults=(why,),
         reasons=(why,),
+        where=where,
         known=known,
     )
 
@@ -185,7 +190,7 @@ def _judge(job: Job, device: Device, sheet: InputSheet, source: Source) -> Candi
     try:
         tried = ways(job, device, sheet, source)
     except Problem as problem:
-        return _never(source, str(problem), known)
+        return _never(source, str(problem), known, problem.where)
     way, rest = tried[0], tried[1:]
     if math.isnan(way.error):
         return _never(source, way.failed[0], known)
@@ -218,6 +223,7 @@ def _judge(job: Job, device: Device, sheet: InputSheet, source: Source) -> Candi
         start=way.start,
         stop=way.stop,
         reasons=(*_for(job, sheet, source, way), *against, *_plain(source, known)),
+        risks=tuple(against),
         faults=way.failed,
         rejected=tuple(Rejected(way=way_words(w.hops), why=_why_not(w, way)) for w in rest),
         known=known,

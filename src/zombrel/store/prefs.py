@@ -16,12 +16,30 @@ from zombrel.units import Units
 MAX_BYTES = 1_000_000
 
 
+class JobNote(msgspec.Struct, frozen=True):
+    """What is remembered of a job file, so that it need not be read to be offered."""
+
+    path: str
+    name: str = ""
+    vehicle: str = ""
+    devices: str = ""
+    open: str = ""
+    """What is still to be done there."""
+    mark: str = "open"
+    when: str = ""
+    """When it was last open here."""
+
+
 class Prefs(msgspec.Struct, frozen=True):
     """Preferences of one user."""
 
     night: bool = False
     units: Units = Units()
     recent: tuple[str, ...] = ()
+    size: tuple[int, int] | None = None
+    """Of the window when it was closed last [px]."""
+    notes: tuple[JobNote, ...] = ()
+    """Of the recent jobs, the last one first."""
 
 
 _DIRS = PlatformDirs("zombrel", appauthor=False)
@@ -90,6 +108,12 @@ def save_prefs(prefs: Prefs) -> None:
         write_atomically(config_file(), msgspec.json.encode(prefs))
     except (OSError, Problem):
         return
+
+
+def with_note(prefs: Prefs, note: JobNote) -> Prefs:
+    """``prefs`` with what is now known of a job first."""
+    rest = tuple(n for n in prefs.notes if n.path != note.path)
+    return msgspec.structs.replace(prefs, notes=(note, *rest)[:8])
 
 
 def with_recent(prefs: Prefs, path: Path) -> Prefs:

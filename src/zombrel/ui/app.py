@@ -48,7 +48,9 @@ def run(path: Path | None, demo: bool, quit_when_shown: bool, night: bool) -> in
             held = True  # what to do about it is asked once the window stands
         except Problem as error:
             problem = str(error)
-    window = MainWindow(session, "source" if demo or session.path is not None else "survey")
+    window = MainWindow(session, "source" if demo or session.path is not None else "start")
+    if session.prefs.size is not None:
+        window.resize(*session.prefs.size)
     window.last_line.install()
     if problem:
         window.say("trouble", problem)

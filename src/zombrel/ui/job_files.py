@@ -37,9 +37,11 @@ class JobFiles:
         say: Callable[[str, str], None],
         go: Callable[[str], None],
         take_draft: Callable[[str, str], None],
+        take_field: Callable[[], None],
     ) -> None:
         self._window, self._session = window, session
         self._say, self._go, self._take_draft = say, go, take_draft
+        self._take_field = take_field
 
     def define(self, actions: Actions) -> None:
         """The actions of files."""
@@ -58,6 +60,14 @@ class JobFiles:
         """The menu of the job file, with the window's own actions at its end."""
         menu = QMenu(self._window)
         dress(menu)
+        history = self._session.history
+        past = history.past[-1][0].label if history.past else "nothing"
+        ahead = history.future[0][0].label if history.future else "nothing"
+        actions.qt["undo"].setText(f"Undo: {past}".replace("&", "&&"))
+        actions.qt["redo"].setText(f"Redo: {ahead}".replace("&", "&&"))
+        menu.addAction(actions.qt["undo"])
+        menu.addAction(actions.qt["redo"])
+        menu.addSeparator()
         keys = ["new", "open", "save", "save-as"]
         if self._session.path is not None:
             keys.append("versions")
@@ -82,7 +92,7 @@ class JobFiles:
         """Begin an empty job, once the present one is safe."""
         if self.may_leave():
             self._session.start(Job())
-            self._go("survey")
+            self._go("start")
 
     def open(self) -> None:
         """Ask for a job file and open it."""
@@ -134,7 +144,8 @@ class JobFiles:
     # ---- out
 
     def save(self) -> bool:
-        """Save where the job came from, or ask."""
+        """Save where the job came from, or ask; what is being typed is taken first."""
+        self._take_field()
         return self.save_as() if self._session.path is None else self._save(None)
 
     def save_as(self) -> bool:

@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING
 import msgspec
 from PySide6.QtCore import QObject, QTimer, Signal
 
+from zombrel.actions.begin import name_of
 from zombrel.behaviour.suppose import USUAL, follow, usual
 from zombrel.catalog import DEMO
 from zombrel.findings.assess import assess
@@ -24,7 +25,7 @@ from zombrel.job.state import State
 from zombrel.store import prefs as prefs_store
 from zombrel.store.open_job import How, OpenJob
 from zombrel.store.zjob import load
-from zombrel.ui.theme import DAY, NIGHT, Theme
+from zombrel.ui.theme import DAY, NIGHT, Theme, use_units
 from zombrel.units import Units, words
 
 if TYPE_CHECKING:
@@ -50,6 +51,8 @@ class Session(QObject):
     """Recovery is kept again, or no longer (``desk.not_kept``)."""
     watching = Signal()
     """Another quantity is being looked at."""
+    ask = Signal(str)
+    """Have the window do something with job files: ``open``, ``demo:0412``, ``path:…``."""
     goto = Signal(str)
     """Show ``stage`` or ``stage:item``."""
 
@@ -58,8 +61,9 @@ class Session(QObject):
         self.desk = OpenJob(keep=journal)
         self.prefs, self.trouble = prefs_store.read_prefs()
         """The second: what could not be read when the program began."""
-        self._state = State()
-        self.state_name = ""
+        use_units(self.prefs.units)
+        self._state = usual(self.desk.history.present.vehicle)
+        self.state_name = USUAL
         self.watched: str = ""
         """Quantity of the chain that is being looked at."""
         self.broken = False
@@ -133,6 +137,7 @@ class Session(QObject):
         self.desk.open(path, how)
         self._remember(path)
         self._show_anew()
+        self.note_job()
 
     def open_demo(self, number: str = "0412") -> None:
         """Open a shipped demo job; saving it asks for a place."""
@@ -154,12 +159,33 @@ class Session(QObject):
         if self.path is not None:
             self._remember(self.path)
         self._tell()
+        self.note_job()
         if self.desk.said:
             self.said.emit("watch", self.desk.said)
 
     def _remember(self, path: Path) -> None:
         """Put ``path`` first among the recent jobs."""
         prefs = prefs_store.with_recent(self.prefs, path)
+        if prefs != self.prefs:
+            self.prefs = prefs
+            self._keep_prefs()
+
+    def note_job(self) -> None:
+        """Remember what a job with a file is and what is open in it, to be offered next time."""
+        if self.path is None:
+            return
+        job, findings = self.history.present, assess(self.job, self.state).findings
+        worst = "good" if not findings else findings[0].level
+        note = prefs_store.JobNote(
+            path=str(self.path.resolve()),
+            name=name_of(job),
+            vehicle=job.vehicle.name,
+            devices=", ".join(d.name for d in job.devices[:4]),
+            open=f"{len(findings)} to settle" if findings else "nothing to settle",
+            mark="open" if worst == "note" else worst,
+            when=self.now(),
+        )
+        prefs = prefs_store.with_note(self.prefs, note)
         if prefs != self.prefs:
             self.prefs = prefs
             self._keep_prefs()
@@ -254,10 +280,18 @@ class Session(QObject):
             return
         restyle = prefs.night != self.prefs.night
         self.prefs = prefs
+        use_units(prefs.units)
         self._keep_prefs()
         if restyle:
             self.restyled.emit()
         self._tell()
+
+    def keep_size(self, width: int, height: int) -> None:
+        """Remember how large the window was [px]."""
+        prefs = msgspec.structs.replace(self.prefs, size=(width, height))
+        if prefs != self.prefs:
+            self.prefs = prefs
+            self._keep_prefs()
 
     def toggle_night(self) -> None:
         """Day or night."""

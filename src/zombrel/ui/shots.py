@@ -6,6 +6,7 @@ import os
 import tempfile
 import time
 from collections.abc import Callable, Sequence
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -29,6 +30,7 @@ def take(argv: Sequence[str]) -> int:
 def _pictures() -> dict[str, Callable[[Path], None]]:
     from zombrel.ui.qtapp import application
     from zombrel.ui.session import Session
+    from zombrel.ui.shots_own import own_job
     from zombrel.ui.theme import AFTER_FRAME_MS
     from zombrel.ui.window import MainWindow
 
@@ -84,6 +86,8 @@ def _pictures() -> dict[str, Callable[[Path], None]]:
         app.processEvents()
 
     return {
+        "start": partial(own_job, "start"),
+        "from-scratch": partial(own_job, "wire:list"),
         "survey": shoot("survey"),
         "source": shoot("source:speed-pace"),
         "source-night": shoot("source:brake-pace", night=True),
@@ -97,10 +101,8 @@ def _pictures() -> dict[str, Callable[[Path], None]]:
         "source-sensor": shoot("source:blend-ecu"),
         "set": shoot("set"),
         "set-curve": shoot("set:temp-hub"),
-        "set-shift": shoot("set:lamp/SHIFT"),
         "parts-shelf": shoot("shelf:device/ardle-g6"),
         "prove": shoot("prove:brake-brake-pace", mended=True),
-        "road-locked": shoot("road"),
         "road": shoot("prove", mended=True, also=prove_and_read),
         "hand-over": shoot("handover"),
     }

@@ -11,6 +11,8 @@ from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PySide6.QtWidgets import QWidget
 from shiboken6 import isValid
 
+from zombrel.units import Units
+
 FONTS = Path(__file__).parent / "assets" / "fonts"
 TEXT, MONO = "B612", "B612 Mono"
 AFTER_FRAME_MS = 25
@@ -39,6 +41,10 @@ class Theme(NamedTuple):
     rail_quiet: str
     tint: str
     """Background of a selected row."""
+    focus: str
+    """Ring around what has the keyboard, outline of what is chosen."""
+    outline: str
+    """Outline of a field."""
 
     def mark(self, mark: str) -> str:
         """Colour of a state mark."""
@@ -61,13 +67,15 @@ DAY = Theme(
     "#FFFFFF",
     "#D89A00",
     "#1C2630",
-    "#1A7A58",
-    "#A86A08",
+    "#14694B",
+    "#8A5600",
     "#AE2A1F",
     "#1F2D39",
     "#F3EFE5",
     "#B9C2C9",
     "#D8E6E4",
+    "#9A6C00",
+    "#8C836F",
 )
 NIGHT = Theme(
     "night",
@@ -88,6 +96,8 @@ NIGHT = Theme(
     "#ECE6D8",
     "#9AA5AE",
     "#22343A",
+    "#E9B53A",
+    "#66727D",
 )
 
 QUIET_ROLE = QPalette.ColorRole.PlaceholderText
@@ -99,6 +109,19 @@ PETROL_ROLE = QPalette.ColorRole.Link
 
 _fonts_loaded = False
 _current = [DAY]
+
+
+_units = [Units()]
+
+
+def units() -> Units:
+    """The units in use: the one edge at which sentences get theirs."""
+    return _units[0]
+
+
+def use_units(chosen: Units) -> None:
+    """Show everything in these units from now on."""
+    _units[0] = chosen
 
 
 def current() -> Theme:
@@ -184,12 +207,12 @@ def sheet(t: Theme) -> str:
     return f"""
 QDialog {{ background: {t.ground}; }}
 QLineEdit:focus, QComboBox:focus, QTableView:focus, QTextBrowser:focus,
-QPlainTextEdit:focus, QListWidget:focus {{ border: 2px solid {t.marigold}; }}
-QLineEdit, QComboBox, QSpinBox {{ background: {t.well}; border: 1px solid {t.line};
+QPlainTextEdit:focus, QListWidget:focus {{ border: 2px solid {t.focus}; }}
+QLineEdit, QComboBox, QSpinBox {{ background: {t.well}; border: 1px solid {t.outline};
     border-radius: 6px; padding: 4px 8px; min-height: 20px;
     selection-background-color: {t.petrol}; selection-color: {t.on_petrol}; }}
 QLineEdit[bad="true"] {{ border: 2px solid {t.trouble}; }}
-QLineEdit[big="true"] {{ font-size: 24px; min-height: 36px; font-family: "{MONO}"; }}
+QLineEdit[big="true"] {{ font-size: 24px; min-height: 36px; }}
 QLineEdit#find {{ border-radius: 17px; background: {t.panel}; padding: 6px 16px; }}
 QComboBox::drop-down {{ border: none; width: 22px; }}
 QComboBox QAbstractItemView {{ background: {t.panel}; border: 1px solid {t.line};

@@ -5,18 +5,21 @@ from __future__ import annotations
 import importlib
 from collections.abc import Callable
 from functools import partial
+from pathlib import Path
 from typing import TYPE_CHECKING, Protocol, cast
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import QCloseEvent, QPaintEvent, QResizeEvent
+from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import (
     QApplication,
+    QLineEdit,
     QMainWindow,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
 
+from zombrel.actions.begin import name_of
 from zombrel.job.follow.query import take_notes, takes_notes
 from zombrel.job.stages import STAGE_NAMES, STAGES
 from zombrel.ui.actions import Actions
@@ -41,6 +44,7 @@ NARROW = 1180
 IDLE_MS = 400
 """A newly opened job has been drawn by then, and is being looked at."""
 CLASSES = {
+    "start": "StartStage",
     "survey": "SurveyStage",
     "source": "SourceStage",
     "wire": "WireStage",
@@ -50,6 +54,10 @@ CLASSES = {
     "handover": "HandoverStage",
     "shelf": "ShelfStage",
 }
+
+
+BARE = ("start", "handover", "shelf")
+"""Pages to which no supposed state says anything."""
 
 
 class Stage(Protocol):
@@ -89,6 +97,7 @@ class MainWindow(QMainWindow):
         """None: the window decides."""
         self.resize(1280, 800)
         self.setMinimumSize(1024, 700)
+        self.setAcceptDrops(True)
         self.actions_ = Actions(self)
         self._title, self._subtitle = label("", "title"), label("", "quiet")
         self._count = button("", self._toggle_settle, "plain", "Show or hide what to settle next")
@@ -100,7 +109,12 @@ class MainWindow(QMainWindow):
         self._unkept = button("◆ No recovery is being kept", self._why_not_kept, "plain")
         self._unkept.hide()
         self.files = JobFiles(
-            self, session, self.say, lambda where: self.go(where or self._stage), self._take_draft
+            self,
+            session,
+            self.say,
+            lambda where: self.go(where or self._stage),
+            self._take_draft,
+            self.take_field,
         )
         self._said = Panel("caution")
         self._said_mark, self._said_words = Mark(session.theme), label("", "", wrap=True)
@@ -127,6 +141,7 @@ class MainWindow(QMainWindow):
         session.taken_back.connect(self._tell_taken_back)
         session.keeping.connect(self._show_keeping)
         session.goto.connect(self.go)
+        session.ask.connect(self._asked)
         self.rail.chosen.connect(self.go)
         self.go(stage)
         self._idle.start(IDLE_MS)
@@ -181,8 +196,9 @@ class MainWindow(QMainWindow):
         roomy = self._stage in ("set", "prove", "handover", "shelf") or (
             self._stage in self._stages and getattr(self._stages[self._stage], "roomy", False)
         )
-        room = not narrow and not roomy
-        wanted = room if self._settle_shown is None else self._settle_shown
+        start = self._stage == "start"
+        room = not narrow and not roomy and not start
+        wanted = room if self._settle_shown is None else self._settle_shown and not start
         self.settle.setVisible(wanted)
         self.settle.setMaximumWidth(2000 if narrow else 300)
         self.settle.setMinimumWidth(236 if narrow else 300)
@@ -206,8 +222,9 @@ class MainWindow(QMainWindow):
         for i, (key, view) in enumerate(VIEWS.items()):
             go = partial(self.go, f"wire:{key}")
             add(f"wire-{key}", f"Wire: {view.words}", f"Alt+{i + 1}", go)
+        add("start", "Go to the start page", "Ctrl+Home", partial(self.go, "start"))
         add("shelf", "Go to the parts shelf", "Ctrl+8", partial(self.go, "shelf"))
-        add("undo", "Undo", "Ctrl+Z", s.undo)
+        add("undo", "Undo", "Ctrl+Z", self.undo)
         add("redo", "Redo", "Ctrl+Shift+Z Ctrl+Y", s.redo)
         add("find", "Find anything", "Ctrl+K", self.open_find)
         self.files.define(self.actions_)
@@ -222,11 +239,23 @@ class MainWindow(QMainWindow):
             lambda: s.next_units("pressure", ("kPa", "bar", "psi")),
         )
         add("volume", "Litres or gallons", "", lambda: s.next_units("volume", ("l", "gal")))
+        add("bench", "Open or close the bench of suppositions", "Ctrl+B", self.bench.toggle)
         add("mend", "Mend the first finding", "Ctrl+M", self.mend_first)
-        add("why", "Why is the first finding there", "Ctrl+W", self._why_first)
+        add("why", "Why is the first finding there", "Alt+W", self._why_first)
         add("settle", "Show or hide what to settle next", "Ctrl+J", self._toggle_settle)
         add("keys", "Show all keys", "F1", self._show_keys)
         add("quit", "Quit", "Ctrl+Q", self.close)
+
+    def undo(self) -> None:
+        """Take the last edit back; what is being typed is taken first, and is that edit."""
+        self.take_field()
+        self._session.undo()
+
+    def take_field(self) -> None:
+        """What is still being typed counts: take it as if the field were left."""
+        field = self.focusWidget()
+        if isinstance(field, QLineEdit) and field.isModified():
+            field.editingFinished.emit()
 
     def _change_distance(self) -> None:
         self._session.next_units("distance", ("km", "mi"))
@@ -284,6 +313,8 @@ class MainWindow(QMainWindow):
 
     def _show_rail(self) -> None:
         self.rail.refresh(self._stage)
+        bare = getattr(self._stages.get(self._stage), "bare", False)
+        self.bench.setVisible(self._stage not in BARE and not bare)
         self.bench.refresh()
 
     def _show_settle(self) -> None:
@@ -294,19 +325,21 @@ class MainWindow(QMainWindow):
         s = self._session
         page = cast("Stage", self.page(self._stage))
         self._title.setText(page.title)
-        job = f"{s.job.number} {s.job.title}".strip() or "Untitled job"
+        job = name_of(s.history.present)
         unsaved = " · not saved" if s.dirty else ""
         if s.desk.read_only:
             unsaved += " · to read only"
-        where = s.job.number if self.width() < NARROW else job
+        where = (s.job.number or job) if self.width() < NARROW else job
         self._show_subtitle(" · ".join(x for x in (where + unsaved, page.subtitle) if x))
         self.setWindowTitle(f"{job}{' *' if s.dirty else ''} – Zombrel")
         self._units.setText("km" if s.units.distance == "km" else "miles")
         self._night.setText("Day" if s.prefs.night else "Night")
         self._count.setText(f"{len(s.assessment.findings)} to settle")
+        self._count.setVisible(bool(s.job.devices) and self._stage != "start")
 
     def _show_subtitle(self, text: str) -> None:
         """One line; what does not fit beside the buttons is in the tool tip."""
+        text = self._session.words(text)
         buttons = (self._unkept, self._count, self._find, self._units, self._night)
         taken = sum(b.sizeHint().width() + 8 for b in buttons if not b.isHidden())
         room = self.width() - self.rail.width() - taken - 48
@@ -397,6 +430,16 @@ class MainWindow(QMainWindow):
 
     # ---- job files
 
+    def _asked(self, what: str) -> None:
+        """A page wants something done with job files."""
+        verb, _, about = what.partition(":")
+        if verb == "demo":
+            self.files.open_demo(about)
+        elif verb == "path":
+            self.files.open_path(Path(about))
+        else:
+            self.files.open()
+
     def _show_job_menu(self) -> None:
         units = ("distance", "temperature", "pressure", "volume", "area")
         self.files.show_menu(self.actions_, self._job_menu, (*units, "night", "keys", "quit"))
@@ -423,9 +466,26 @@ class MainWindow(QMainWindow):
     def _show_keeping(self) -> None:
         self._unkept.setVisible(bool(self._session.desk.not_kept))
 
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        """A job file may be dropped on the window."""
+        if len(self._dropped(event)) == 1:
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        """Open the job that was dropped."""
+        for path in self._dropped(event):
+            self.files.open_path(path)
+
+    @staticmethod
+    def _dropped(event: QDropEvent) -> list[Path]:
+        paths = [Path(u.toLocalFile()) for u in event.mimeData().urls() if u.isLocalFile()]
+        return [p for p in paths if p.suffix == ".zjob"]
+
     def closeEvent(self, event: QCloseEvent) -> None:
+        self.take_field()
         if not self._asks or self.files.may_leave():
             self._session.close_journal()
+            self._session.keep_size(self.width(), self.height())
             event.accept()
         else:
             event.ignore()

@@ -11,6 +11,7 @@ import math
 NOUGHTS = 4
 """The thickest gauge is 4/0."""
 THINNEST = 40
+THINNEST_STOCKED = 30
 _STOCKED = (*range(THINNEST, -1, -2), -1, -2, -3)
 _ROUNDING = 0.97
 """A gauge counts as a section when it is no more than 3 % thinner: the series do not meet."""
@@ -46,6 +47,11 @@ def diameter(n: int) -> float:
 def area(n: int) -> float:
     """Section of gauge ``n`` [mm²] (ASTM B258)."""
     return math.pi / 4 * (diameter(n) * 1e3) ** 2
+
+
+def stocked() -> tuple[float, ...]:
+    """Sections of the gauges one can buy, from thin to thick, 30 to 4/0 [mm²]."""
+    return tuple(area(n) for n in _STOCKED if n <= THINNEST_STOCKED)
 
 
 def at_least(area_mm2: float) -> str:

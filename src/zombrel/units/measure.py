@@ -133,15 +133,18 @@ def written(kind: Kind, value: float, units: Units, places: int | None = None) -
         return "on" if round(value) else "off"
     if kind == "area":
         return section(value, units)
+    if kind == "length" and places is None:
+        return f"{value_in(kind, value, units):.3g} {units.length}"
     text = number(value_in(kind, value, units), digits(kind, units) if places is None else places)
-    return f"{text}{SPACE}{unit(kind, units)}".strip()
+    space = " " if kind == "length" else SPACE
+    return f"{text}{space}{unit(kind, units)}".strip()
 
 
 def section(area_mm2: float, units: Units) -> str:
     """A conductor's section [mm²] as the user orders it: ``0.75 mm²``, or ``AWG 18``."""
     if units.area == "mm2":
-        return f"{area_mm2:.3g}{SPACE}mm²"
-    return f"AWG{SPACE}{at_least(area_mm2)}"
+        return f"{area_mm2:.3g} mm²"
+    return f"AWG {at_least(area_mm2)}"
 
 
 def difference(kind: Kind, delta: float, units: Units, places: int | None = None) -> str:
@@ -159,6 +162,21 @@ def token(kind: Kind, value: float, places: int | None = None) -> str:
     ``value`` [SI].
     """
     return f"{{q:{kind}:{value!r}:{'' if places is None else places}}}"
+
+
+def area_of(area_mm2: float) -> str:
+    """A conductor's section [mm²] inside a sentence."""
+    return token("area", area_mm2)
+
+
+def length_of(metres: float, places: int | None = None) -> str:
+    """A length [m] inside a sentence."""
+    return token("length", metres, places)
+
+
+def mass_of(kilograms: float) -> str:
+    """A mass [kg] inside a sentence."""
+    return token("mass", kilograms)
 
 
 def delta_token(kind: Kind, value: float) -> str:

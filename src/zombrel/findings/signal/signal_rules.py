@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from zombrel.actions.signals import put_divider, put_setting
+from zombrel.actions.signals import fit_way, put_divider, put_setting
 from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.rule import rule
 from zombrel.findings.scene import Rated, Scene, given
@@ -14,12 +14,14 @@ from zombrel.job.ledger import provenance
 from zombrel.job.model import Chain, Device
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Reason
-from zombrel.job.sheet import DeviceSheet
+from zombrel.job.sheet import TABLE, DeviceSheet
 from zombrel.job.source import BoxOutput, CoilTap, Source
 from zombrel.job.stages import route, stage_of
 from zombrel.signals import law as laws
 from zombrel.signals.chain_reading import ChainReading, choices, top_of
-from zombrel.signals.reduce import cd_box
+from zombrel.signals.finder import candidates
+from zombrel.signals.reduce import cd_box, input_of
+from zombrel.signals.ways import way_words
 from zombrel.units import percent, rate_token, rpm, speed_token
 
 
@@ -34,8 +36,8 @@ def at_rate(chain: Chain, rate: float) -> str:
 
 
 @rule("chain", None, harm=50, minutes=2)
-def incomplete(chain: Chain, reading: ChainReading) -> Iterator[Finding]:
-    """A chain that cannot be computed says which fact is missing."""
+def incomplete(scene: Scene, chain: Chain, reading: ChainReading) -> Iterator[Finding]:
+    """A chain that cannot be computed says which fact is missing, or how to set the device."""
     where = reading.where or route("set", chain.id)
     yield Finding(
         id=f"incomplete-{chain.id}",
@@ -44,9 +46,24 @@ def incomplete(chain: Chain, reading: ChainReading) -> Iterator[Finding]:
         title=f"{chain.title} cannot be worked out",
         text=reading.problem,
         reason=Reason(title=chain.title, result="unknown", formula=reading.problem),
-        mends=(Mend(label="Show me", go=where),),
+        mends=(*_first_setting(scene, chain, where), Mend(label="Show me", go=where)),
         chain=chain.id,
     )
+
+
+def _first_setting(scene: Scene, chain: Chain, where: str) -> Iterator[Mend]:
+    """For a device that is not set yet: where it should stand, and what goes on the way."""
+    if where != route("set", chain.id):
+        return
+    device, sheet = input_of(scene.raw, chain)
+    ranked = candidates(scene.raw, device, sheet)
+    best = next((c for c in ranked if c.source == chain.source and c.possible), None)
+    if best is None or not best.setting:
+        return
+    edit = fit_way(scene.raw, chain, best.hops, best.setting, best.table)
+    on_the_way = "" if best.hops == chain.hops or not best.hops else f", {way_words(best.hops)}"
+    place = "Load the table" if best.setting == TABLE else f"Set {best.setting}"
+    yield Mend(label=f"{place}{on_the_way}", edit=edit)
 
 
 @rule("rate", "source", harm=75, minutes=25)

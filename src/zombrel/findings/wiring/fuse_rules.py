@@ -24,6 +24,7 @@ from zombrel.job.wiring import Wire, Zone
 from zombrel.signals.circuit.build import feed_volts
 from zombrel.signals.circuit.rest import at_most, reading
 from zombrel.signals.supply import Ends
+from zombrel.units.measure import area_of, length_of
 
 SAID_V = 0.005
 """Less lift than this is not named [V]."""
@@ -69,7 +70,7 @@ def _fit(wire: Wire, fit: Fused | None) -> tuple[Mend, ...]:
     label = f"Fuse it at the feed: {fit.fuse:g} A"
     if fit.area_mm2 > wire.area_mm2:
         edits.append(Put(path=f"wires.{wire.id}.area_mm2", value=fit.area_mm2))
-        label += f" on {fit.area_mm2:g} mm²"
+        label += f" on {area_of(fit.area_mm2)}"
     return (Mend(label=label, edit=together(*edits)),)
 
 
@@ -84,10 +85,9 @@ def unfused(scene: Scene, wire: Wire, r: WireReading, e: Ends) -> Iterator[Findi
         far = wire.fuse_at_m > house.fuse_within_m
         if not far or (not bare and (e.feed.fuse_a or 0.0) <= r.ampacity):
             return
-        title = f"{wire.id}: its fuse sits {wire.fuse_at_m:g} m from {e.feed.name}"
-        text = (
-            f"Up to there nothing protects it; the house allows {house.fuse_within_m:g} m. {BLIND}"
-        )
+        title = f"{wire.id}: its fuse sits {length_of(wire.fuse_at_m)} from {e.feed.name}"
+        allowed = length_of(house.fuse_within_m)
+        text = f"Up to there nothing protects it; the house allows {allowed}. {BLIND}"
     elif bare:
         title = f"{wire.id} has no fuse at all"
         text = f"{e.feed.name} has none noted, and there is none in the wire. {BLIND}"
@@ -101,8 +101,8 @@ def unfused(scene: Scene, wire: Wire, r: WireReading, e: Ends) -> Iterator[Findi
         text=text,
         reason=Reason(
             title=f"What protects {wire.id}",
-            result="nothing" if wire.fuse_a is None else f"a fuse {wire.fuse_at_m:g} m away",
-            formula=f"a fuse within {house.fuse_within_m:g} m of the post, stud or slot",
+            result="nothing" if wire.fuse_a is None else f"a fuse {length_of(wire.fuse_at_m)} away",
+            formula=f"a fuse within {length_of(house.fuse_within_m)} of the post, stud or slot",
             given=(
                 given(
                     e.feed.name,
@@ -176,20 +176,23 @@ def fuse_too_big(scene: Scene, wire: Wire, r: WireReading, e: Ends) -> Iterator[
     mends = [*reroute(scene.job, wire, cool)]
     if area is not None:
         thicker = Put(path=f"wires.{wire.id}.area_mm2", value=area)
-        mends.append(Mend(label=f"Use {area:g} mm²", edit=thicker))
+        mends.append(Mend(label=f"Use {area_of(area)}", edit=thicker))
     if fit is not None and fit.area_mm2 == wire.area_mm2:
         mends += _fit(wire, fit)
     yield Finding(
         id=f"fuse-{wire.id}",
         level="trouble",
         title=f"{wire.id}: {fuse:g} A fuse on a {r.ampacity:.0f} A wire",
-        text=f"{wire.area_mm2:g} mm² where it lies carries {r.ampacity:.1f} A at most: the fuse "
+        text=f"{area_of(wire.area_mm2)} where it lies carries {r.ampacity:.1f} A at most: the fuse "
         "lets more through than the wire is rated for.",
         reason=Reason(
             title=f"What {wire.id} may carry",
             result=f"{r.ampacity:.1f} A",
             formula="I = √(h·π·D·(Tmax − T) / R(Tmax)) × bunch factor",
-            given=(given("section", f"{wire.area_mm2:g} mm²"), given("bundle", str(wire.bundle))),
+            given=(
+                given("section", f"{area_of(wire.area_mm2)}"),
+                given("bundle", str(wire.bundle)),
+            ),
             source="heat balance; IEC 60364-5-52 table B.52.17",
         ),
         mends=tuple(mends),
@@ -220,14 +223,14 @@ def thin_ground(scene: Scene, wire: Wire, r: WireReading, e: Ends) -> Iterator[F
         id=f"thin-{wire.id}",
         level="trouble",
         title=f"{wire.id}: {r.amps:.3g} A through a ground wire for {r.ampacity:.0f} A",
-        text=f"No fuse sees what returns through it. {wire.area_mm2:g} mm² where it lies carries "
-        f"{r.ampacity:.1f} A.",
+        text=f"No fuse sees what returns through it. {area_of(wire.area_mm2)} where it lies "
+        f"carries {r.ampacity:.1f} A.",
         reason=Reason(
             title=f"Current back through {wire.id}",
             result=f"{r.amps:.3g} A against {r.ampacity:.1f} A",
             formula="I = √(h·π·D·(Tmax − T) / R(Tmax)) × bunch factor",
             given=(
-                given("section", f"{wire.area_mm2:g} mm²"),
+                given("section", f"{area_of(wire.area_mm2)}"),
                 given("current", f"{r.amps:.3g} A", "device sheet"),
             ),
             source="heat balance; IEC 60364-5-52 table B.52.17",
@@ -238,7 +241,9 @@ def thin_ground(scene: Scene, wire: Wire, r: WireReading, e: Ends) -> Iterator[F
 
 
 def _thicker(wire: Wire, area: float) -> Mend:
-    return Mend(label=f"Use {area:g} mm²", edit=Put(path=f"wires.{wire.id}.area_mm2", value=area))
+    return Mend(
+        label=f"Use {area_of(area)}", edit=Put(path=f"wires.{wire.id}.area_mm2", value=area)
+    )
 
 
 class Part(NamedTuple):
@@ -323,8 +328,8 @@ def drop(scene: Scene, wire: Wire, r: WireReading, e: Ends) -> Iterator[Finding]
                 *(
                     given(
                         p.wire,
-                        f"{scene.wires[p.wire].length_m:g} m of "
-                        f"{scene.wires[p.wire].area_mm2:g} mm²",
+                        f"{length_of(scene.wires[p.wire].length_m)} of "
+                        f"{area_of(scene.wires[p.wire].area_mm2)}",
                         provenance(scene.job, f"wires.{p.wire}.length_m"),
                     )
                     for p in way.parts
@@ -382,6 +387,6 @@ def _less_drop(scene: Scene, way: Loop, limit: float) -> Iterator[Mend]:
             continue
         left = rest + part.full_v * wire.area_mm2 / area
         edits.append(Put(path=f"wires.{wire.id}.area_mm2", value=area))
-        words.append(f"{wire.id} {area:g} mm²")
+        words.append(f"{wire.id} {area_of(area)}")
     if edits and left <= limit:
         yield Mend(label=f"Use {' and '.join(words)}", edit=together(*edits))

@@ -15,6 +15,7 @@ from zombrel.job.ledger import provenance
 from zombrel.job.reason import Reason
 from zombrel.job.wiring import Zone
 from zombrel.signals.kinds import kind_of
+from zombrel.units.measure import length_of
 
 NOISY = ("coil", "ignition lead")
 """Neighbours that disturb a device, not only a lead."""
@@ -73,7 +74,7 @@ def untwisted(scene: Scene, r: Rated) -> Iterator[Finding]:
             given=tuple(
                 given(
                     w.id,
-                    f"{w.length_m:g} m, untwisted",
+                    f"{length_of(w.length_m)}, untwisted",
                     provenance(scene.job, f"wires.{w.id}.twisted"),
                 )
                 for w in bare

@@ -18,6 +18,7 @@ from zombrel.job.edits import Add, Edit, Put, Remove, together
 from zombrel.job.ledger import provenance
 from zombrel.job.reason import Reason
 from zombrel.job.wiring import Feed
+from zombrel.units.measure import area_of
 
 
 @rule("job", "wire", harm=90, minutes=5)
@@ -35,8 +36,8 @@ def slot_overfused(scene: Scene) -> Iterator[Finding]:
             id=f"slot-{feed.id}",
             level="trouble",
             title=f"{feed.name}: {feed.fuse_a:g} A fuse on a {carries:.0f} A wire",
-            text=f"Behind it runs {feed.wire_mm2:g} mm². The fuse lets more through than that "
-            f"wire is rated for.{marked}",
+            text=f"Behind it runs {area_of(feed.wire_mm2 or 0.0)}. The fuse lets more through than "
+            f"that wire is rated for.{marked}",
             reason=_ampacity_reason(scene, feed, carries),
             mends=_back_to(scene, feed, right),
             about=(feed.id,),
@@ -92,7 +93,7 @@ def _ampacity_reason(scene: Scene, feed: Feed, carries: float) -> Reason:
         given=(
             given(
                 "section",
-                f"{feed.wire_mm2:g} mm²",
+                f"{area_of(feed.wire_mm2 or 0.0)}",
                 provenance(scene.job, f"feeds.{feed.id}.wire_mm2"),
             ),
             given(

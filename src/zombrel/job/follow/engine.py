@@ -138,7 +138,10 @@ class Engine:
     def _is_made(self, tree: Any) -> bool:
         made = self.made.get(type(tree))
         root = self.roots.get(type(tree))
-        return made is not None and made.value is tree and (root is None or root.value is not tree)
+        if made is None or made.value is not tree or (root is not None and root.value is tree):
+            return False
+        # what was made of an earlier root, and is that root itself, comes as a root again
+        return made.state == CLEAN
 
     def put(self, tree: Any) -> None:
         """Make ``tree`` the present one of its kind."""

@@ -169,12 +169,14 @@ class HandoverStage(QWidget):
         from zombrel.handover.files import sheets
         from zombrel.harness.laid import laid
 
-        key = (self._paper, self._session.job)
+        key = (self._paper, self._session.job, self._session.units)
         if key == self._drawn:
             return
         self._drawn = key
         job = laid(self._session.job)
-        self.papers[self._paper].show_pages(sheets(self._paper, job) if job.wires else ())
+        self.papers[self._paper].show_pages(
+            sheets(self._paper, job, self._session.units) if job.wires else ()
+        )
 
     def _on_screen(self, html: str) -> str:
         """The paper's colours on the screen's ground."""
@@ -226,7 +228,7 @@ class HandoverStage(QWidget):
         from zombrel.ui.handover.sheet_paint import sheets_pdf
 
         s = self._session
-        return make(name, ending, s.job, s.assessment, date.today(), sheets_pdf)
+        return make(name, ending, s.job, s.assessment, date.today(), sheets_pdf, s.units)
 
     def _ask_folder(self) -> None:
         folder = QFileDialog.getExistingDirectory(self, "A folder for all files")

@@ -86,7 +86,7 @@ class RoadChart(QWidget):
             p.drawEllipse(at(x, y - x), 3.4, 3.4)
         if self._line is not None:
             scale, offset = self._line
-            p.setPen(QPen(QColor(t.marigold), 2.4))
+            p.setPen(QPen(QColor(t.focus), 2.4))
             p.drawLine(at(0, offset), at(top, (scale - 1) * top + offset))
         if not self._x:
             p.setPen(QColor(t.quiet))

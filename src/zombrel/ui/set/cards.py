@@ -70,7 +70,7 @@ class Entry(QAbstractButton):
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         box = QRectF(self.rect()).adjusted(1, 1, -1, -1)
-        edge = t.marigold if self.hasFocus() or self.isChecked() else t.line
+        edge = t.focus if self.hasFocus() or self.isChecked() else t.line
         p.setPen(QPen(QColor(edge), 2 if self.hasFocus() or self.isChecked() else 1))
         p.setBrush(QColor(t.panel if self.isChecked() else t.well))
         p.drawRoundedRect(box, 6, 6)

@@ -45,7 +45,7 @@ def dial_place(width: float, count: int, i: int) -> tuple[QPointF, float]:
 def draw(p: QPainter, parts: tuple[Part, ...], look: Look) -> None:
     """Paint a setting as it stands, with where it should stand."""
     t = look.theme
-    p.setPen(QPen(QColor(t.marigold if look.part >= 0 else t.line), 2))
+    p.setPen(QPen(QColor(t.focus if look.part >= 0 else t.line), 2))
     p.setBrush(QColor(t.well))
     p.drawRoundedRect(look.box.adjusted(1, 1, -1, -1), 8, 8)
     if any(isinstance(part, Slide) for part in parts):
@@ -87,7 +87,7 @@ def _knob(p: QPainter, look: Look, i: int, count: int, knob: Knob) -> None:
             continue
         at = centre + way * (radius + 15)
         if wanted:
-            p.setPen(QPen(QColor(t.good if here else t.marigold), 2.4))
+            p.setPen(QPen(QColor(t.good if here else t.focus), 2.4))
             p.setBrush(Qt.BrushStyle.NoBrush)
             p.drawEllipse(at, 12, 12)
         p.setPen(QColor(t.ink))
@@ -107,7 +107,7 @@ def _slide(p: QPainter, look: Look, i: int, count: int, slide: Slide) -> None:
     """A slide switch, up is on; where it should move, a word below it says so."""
     t = look.theme
     x = look.box.width() / count * (i + 0.5)
-    p.setPen(QPen(QColor(t.marigold if look.part == i else t.ink), 2))
+    p.setPen(QPen(QColor(t.focus if look.part == i else t.ink), 2))
     p.setBrush(QColor(t.panel))
     p.drawRoundedRect(QRectF(x - 10, 38, 20, 84), 5, 5)
     p.setPen(Qt.PenStyle.NoPen)
@@ -155,7 +155,7 @@ def _plug(p: QPainter, part: Resistor, look: Look) -> None:
             )
         p.fillRect(QRectF(body.right() - 20, body.top() + 1, 9, 32), QColor("#B08D3A"))
     p.setPen(QColor(t.ink))
-    p.setFont(font(22, bold=True, mono=True))
+    p.setFont(font(22, bold=True))
     p.drawText(QRectF(0, 102, look.box.width(), 30), CENTRE, part.now or "no part")
     p.setFont(font(12))
     p.setPen(QColor(t.quiet))
@@ -179,7 +179,7 @@ def _screen(p: QPainter, part: Screen, look: Look) -> None:
     p.drawText(inner, Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap, path)
     p.setPen(QColor(t.ink))
     size = 34 if len(shown) < 6 else 29 if len(shown) < 8 else 21
-    p.setFont(font(size, bold=True, mono=True))
+    p.setFont(font(size, bold=True))
     p.drawText(inner.adjusted(0, 38, 0, -26), Qt.AlignmentFlag.AlignVCenter, shown or "–")
     p.setPen(QColor(t.quiet))
     p.setFont(font(12))

@@ -13,6 +13,7 @@ from zombrel.signals.waveform import trace
 from zombrel.ui.session import Session
 from zombrel.ui.source.words import Tile, Wave
 from zombrel.ui.theme import Theme, font
+from zombrel.ui.widgets.paint import shown
 from zombrel.ui.widgets.tip import tip
 
 WINDOW_S = 0.02
@@ -62,6 +63,7 @@ class HopTile(QAbstractButton):
             super().keyPressEvent(event)
 
     def show_tile(self, tile: Tile, chosen: bool, title: str) -> None:
+        tile = tile._replace(head=shown(tile.head), sub=shown(tile.sub), value=shown(tile.value))
         if (tile, chosen) == (self._tile, self._chosen):
             return
         self._tile, self._chosen = tile, chosen
@@ -75,7 +77,7 @@ class HopTile(QAbstractButton):
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         box = QRectF(self.rect()).adjusted(1, 1, -1, -1)
-        edge = t.marigold if self._chosen or self.hasFocus() else t.well
+        edge = t.focus if self._chosen or self.hasFocus() else t.well
         p.setPen(QPen(QColor(edge), 2))
         p.setBrush(QColor(t.tint if self.underMouse() and not self._chosen else t.well))
         p.drawRoundedRect(box, 6, 6)
@@ -90,7 +92,7 @@ class HopTile(QAbstractButton):
         p.setFont(font(12))
         p.drawText(QRectF(9, 24, w, 16), Qt.AlignmentFlag.AlignVCenter, _fit(p, tile.sub, w))
         p.setPen(QColor(t.trouble if tile.bad else t.petrol))
-        p.setFont(font(12, mono=True, bold=tile.bad))
+        p.setFont(font(12, bold=tile.bad))
         if p.fontMetrics().horizontalAdvance(tile.value) > w + 2:
             p.setFont(font(12, bold=tile.bad))
         value = _fit(p, tile.value, w + 6)
@@ -181,7 +183,7 @@ class RangeStrip(QWidget):
                 Qt.AlignmentFlag.AlignCenter,
                 "drops out",
             )
-        p.setPen(QPen(QColor(t.marigold), 2))
+        p.setPen(QPen(QColor(t.focus), 2))
         here = at(min(max(self._now, left), right), 0).x()
         p.drawLine(QPointF(here, area.top()), QPointF(here, area.bottom()))
         p.setPen(QColor(t.quiet))

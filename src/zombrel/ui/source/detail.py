@@ -28,7 +28,7 @@ from zombrel.ui.widgets.paint import Panel
 from zombrel.ui.widgets.parts import button, clear, column, label, row
 from zombrel.ui.widgets.why import show_why
 from zombrel.units import Units, percent, prefixed
-from zombrel.units.measure import difference
+from zombrel.units.measure import area_of, difference, length_of
 
 MINDS = {
     "tach": ("ignition",),
@@ -67,6 +67,10 @@ def best_words(job: Job, chain: Chain, units: Units) -> str:
         return str(problem)
     said = setting_words(best.setting, best.error, best.worst, chain.quantity, units)
     return f"Best: {way_words(best.hops)}" + (f", {said}" if said else "")
+
+
+BRIEF = 2
+"""So many reasons stand beside a source, and what may come to harm; all answer its why."""
 
 
 class HopDetail:
@@ -133,7 +137,7 @@ class HopDetail:
     def _source(self, chain: Chain) -> None:
         s = self._session
         device, sheet = input_of(s.job, chain)
-        self._head("Every source for it, best first; 100 would cost nothing", self.why)
+        self._head("Every source for it, the best first; more points cost less", self.why)
         self._mind(chain)
         for c in candidates(s.job, device, sheet):
             self._candidate(chain, c)
@@ -148,14 +152,12 @@ class HopDetail:
         score = label(f"{c.score:.0f}" if c.possible else "no", "mid")
         score.setFixedWidth(40)
         score.setAccessibleName(f"score {c.score:.0f}" if c.possible else "not possible")
-        text = "; ".join(c.reasons).rstrip(".")
+        brief = [*(r for r in c.reasons[:BRIEF] if r not in c.risks), *c.risks]
+        text = "; ".join(brief).rstrip(".")
         loses = f"Loses because of {c.loses}." if c.loses and c.possible else ""
-        if here and c.rejected:
-            tried = "; ".join(f"{r.way}: {r.why}" for r in c.rejected)
-            text += f". Tried and not taken: {tried}"
         beside = QWidget()
-        beside.setFixedWidth(92)
-        beside.setLayout(column(right, why, spacing=4))
+        beside.setFixedWidth(168)
+        beside.setLayout(row(right, why, spacing=6))
         self._option(
             c.name, s.words(f"{text[0].upper()}{text[1:]}."), score, beside, strong=s.words(loses)
         )
@@ -175,17 +177,17 @@ class HopDetail:
         wanted = set(MINDS.get(chain.quantity, ()))
         if not any(isinstance(s.spec, WheelRing) for s in self._session.job.sources):
             wanted.discard("tap")  # nothing here is shared with the brake control
-        for caution in cautions(self._session.job):
-            if caution.id in wanted:
-                frame = Panel("caution")
-                line = row(
-                    Mark(self._session.theme, "watch", 18), label(caution.text, "quiet", wrap=True)
-                )
-                line.setStretch(1, 1)
-                line.setContentsMargins(10, 6, 10, 6)
-                frame.setLayout(line)
-                frame.setAccessibleName(f"Caution: {caution.text}")
-                self.body.addWidget(frame)
+        texts = [c.text for c in cautions(self._session.job) if c.id in wanted]
+        if not texts:
+            return
+        frame = Panel("caution")
+        said = column(*(label(text, "small", wrap=True) for text in texts), spacing=2)
+        line = row(Mark(self._session.theme, "watch", 18), said)
+        line.setStretch(1, 1)
+        line.setContentsMargins(10, 4, 10, 4)
+        frame.setLayout(line)
+        frame.setAccessibleName(f"Caution: {' '.join(texts)}")
+        self.body.addWidget(frame)
 
     # ---- conditioning
 
@@ -249,7 +251,7 @@ class HopDetail:
                 f"{n.spacing_m * 1000:.0f} mm from {n.name} for {n.along_m * 1000:.0f} mm"
                 for n in wire.neighbours
             )
-            text = f"{wire.colour}, {wire.area_mm2:g} mm², {wire.length_m:g} m"
+            text = f"{wire.colour}, {area_of(wire.area_mm2)}, {length_of(wire.length_m)}"
             text += f", {near}" if near else ""
             reading = s.assessment.wire(key)
             twist = button("Untwist" if wire.twisted else "Twist", name=f"Twist {key}")

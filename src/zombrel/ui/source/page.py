@@ -22,6 +22,7 @@ from zombrel.ui.source.detail import HopDetail, best_words
 from zombrel.ui.source.words import kind_of, tiles, verdict
 from zombrel.ui.theme import dress
 from zombrel.ui.widgets.marks import Mark
+from zombrel.ui.widgets.offer import offer_best
 from zombrel.ui.widgets.paint import Panel
 from zombrel.ui.widgets.parts import after_frame, button, clear, column, label, row, scroller
 from zombrel.units.measure import value_in, written
@@ -139,7 +140,9 @@ class SourceStage(QWidget):
         body.setSpacing(6)
         self._add = button("Add a signal ▾", self._ask_input, name="Add a signal")
         self._free = label("", "quiet")
-        body.addLayout(row(self._free, 1, self._add))
+        best = "Take the best source for every input"
+        self._all = button(best, lambda: offer_best(session, self.window()))
+        body.addLayout(row(self._free, 1, self._all, self._add))
         self._area = scroller(inside, "Signal chains")
         body.addWidget(self._area)
         self.setAccessibleName("Board of signal chains")
@@ -211,11 +214,11 @@ class SourceStage(QWidget):
             self._rebuild(ids)
         free = len(self.free_inputs())
         inputs = "1 input has" if free == 1 else f"{free} inputs have"
-        self._free.setText(
-            f"{len(ids)} signals; {inputs} none yet"
-            if free
-            else f"{len(ids)} signals; every input has one"
-        )
+        signals = "1 signal" if len(ids) == 1 else f"{len(ids)} signals"
+        said = f"{signals}; {inputs} none yet" if free else f"{signals}; every input has one"
+        self._free.setText(said if s.job.devices else "")
+        self._all.setVisible(bool(free))
+        self._add.setVisible(bool(s.job.devices))
         if self._chosen not in ids:
             self._chosen = ids[0] if ids else ""
         if self._chosen in self.waiting:
@@ -243,12 +246,14 @@ class SourceStage(QWidget):
         if not ids:
             self._list.addWidget(
                 label(
-                    "No signals yet. In Survey, add the devices wanted and what the car "
-                    "offers; each input then gets its best source from Settle next.",
+                    "No signals yet. A signal leads from where the car has it to an input of a "
+                    "device.",
                     "quiet",
                     wrap=True,
                 )
             )
+            go = partial(self._session.goto.emit, "start")
+            self._list.addLayout(row(button("Say what is fitted", go, "primary"), 1))
         self._list.addStretch(1)
 
     def free_inputs(self) -> list[tuple[Device, InputSheet]]:

@@ -35,7 +35,7 @@ from zombrel.signals.reduce import (
 from zombrel.signals.sense import FAULTS
 from zombrel.signals.ways import SENSED_OK, hop_words
 from zombrel.units import Units, number, per_distance, prefixed, rpm, speed, speed_unit, speed_value
-from zombrel.units.measure import Kind, difference, digits, value_in, written
+from zombrel.units.measure import Kind, difference, digits, length_of, value_in, written
 from zombrel.units.measure import unit as unit_name
 
 
@@ -261,7 +261,7 @@ def _run_tile(job: Job, chain: Chain) -> Tile:
     return Tile(
         "run",
         "Run",
-        f"{length:g} m" + (", twisted" if twisted else ""),
+        f"{length_of(length)}" + (", twisted" if twisted else ""),
         value,
         bool(near) and not twisted,
     )

@@ -19,16 +19,18 @@ from PySide6.QtWidgets import (
 from zombrel.actions import parts
 from zombrel.actions.notes import put_fact
 from zombrel.actions.signals import remove_source
+from zombrel.behaviour.questions import missing, questions
 from zombrel.calibrate.tyre import parse as parse_tyre
 from zombrel.catalog.cautions import cautions
 from zombrel.catalog.sheets import shelf
 from zombrel.catalog.sources import source_shelf
 from zombrel.findings.explain import explain_fact
 from zombrel.job import facts
+from zombrel.job.edits import fact
 from zombrel.job.facts import FactSheet
 from zombrel.job.follow.query import Watch
 from zombrel.job.ledger import MEANING, RANK, evidence, provenance
-from zombrel.job.model import RUNGS, Device
+from zombrel.job.model import RUNGS, Device, Job
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import DeviceSheet
 from zombrel.job.source import Source
@@ -37,11 +39,14 @@ from zombrel.ui.session import Session
 from zombrel.ui.theme import dress
 from zombrel.ui.widgets.figure import Field
 from zombrel.ui.widgets.marks import Mark
-from zombrel.ui.widgets.paint import Panel, Pill
+from zombrel.ui.widgets.paint import Panel, Pill, Words
 from zombrel.ui.widgets.parts import button, card, clear, column, label, row, scroller
 from zombrel.ui.widgets.tip import tip
 from zombrel.ui.widgets.why import show_why
 from zombrel.units import MILE
+
+EMPTY = Job()
+"""What a fact is that nobody has said."""
 
 
 class KnownButton(Pill):
@@ -100,7 +105,13 @@ class FactRow(QWidget):
         self._unit = label("", "quiet")
         self._unit.setFixedWidth(38)
         self.known = KnownButton(session, sheet.path, sheet.label)
+        if sheet.group == "Job":  # how a job is called is not evidence
+            self.known.hide()
         self._live = label("", "small")
+        self._lay_out(name)
+
+    def _lay_out(self, name: Words) -> None:
+        sheet = self.sheet
         if sheet.kind in ("text", "ratios", "pairs"):
             name = label(sheet.label, "quiet", wrap=sheet.kind == "pairs")
             head = row(name, self._live, 1, self.known)
@@ -191,9 +202,11 @@ class FactRow(QWidget):
         else:
             super().keyPressEvent(event)
 
-    @staticmethod
-    def _being_typed(field: Field) -> bool:
+    def being_typed(self) -> bool:
         """What is typed, or was refused, is not written over."""
+        field = self.field
+        if not isinstance(field, Field):
+            return field.hasFocus()
         return field.isModified() and (field.hasFocus() or bool(field.refused))
 
     def refresh(self, force: bool = False) -> None:
@@ -201,7 +214,7 @@ class FactRow(QWidget):
         text = facts.show(s.job, self.sheet, s.units)
         if isinstance(self.field, QComboBox):
             self.field.setCurrentText(text or "not known")
-        elif force or not self._being_typed(self.field):
+        elif force or not self.being_typed():
             if self.field.text() != text:
                 self.field.setText(text)
                 self.field.setCursorPosition(0)
@@ -227,6 +240,8 @@ class SurveyStage(QWidget):
         super().__init__()
         self._session = session
         self._rows: dict[str, FactRow] = {}
+        self._more: dict[str, Pill] = {}
+        self._unfolded: set[str] = set()
         self._shown_sources, self._shown_devices = Watch(), Watch()
         inside = QWidget()
         columns = row(spacing=12)
@@ -240,6 +255,7 @@ class SurveyStage(QWidget):
             columns.addWidget(half, 1)
         for group, side in (("Driveline", left), ("Lamps", left), ("Car", left)):
             side.addWidget(self._group(group))
+        right.addWidget(self._group("Job"))
         right.addWidget(self._group("Engine"))
         self._devices, self._device_list = card(margins=10)
         self._sources, self._source_list = card(margins=10)
@@ -257,18 +273,47 @@ class SurveyStage(QWidget):
     @property
     def subtitle(self) -> str:
         """How many facts are missing."""
-        unknown = facts.missing(self._session.job)
+        unknown = missing(self._session.job)
+        if not self._session.job.devices:
+            return "add the devices wanted; then it asks for what they use"
         if not unknown:
-            return "every needed fact is entered"
+            return "every fact that is asked is entered"
         return f"{len(unknown)} missing: " + ", ".join(f.label.lower() for f in unknown[:3])
 
     def _group(self, group: str) -> Panel:
         frame, inner = card(margins=10)
-        inner.addWidget(label(group, "head"))
-        for sheet in facts.VEHICLE:
+        more = button("", partial(self._unfold, group), "plain")
+        self._more[group] = more
+        head = row(label(group, "head"), 1, more)
+        inner.addLayout(head)
+        for sheet in (*facts.JOB, *facts.VEHICLE):
             if sheet.group == group:
                 inner.addWidget(self._fact(sheet))
         return frame
+
+    def _unfold(self, group: str) -> None:
+        """Show every fact of a group, or only what is asked and what is known."""
+        self._unfolded ^= {group}
+        self._fold()
+
+    def _fold(self) -> None:
+        """What no device asks and nobody has said stands back."""
+        job = self._session.job
+        asked = {q.sheet.path for q in questions(job)}
+        hidden: dict[str, int] = {}
+        for path, line in self._rows.items():
+            group = line.sheet.group
+            if group not in self._more:
+                continue
+            said = fact(job, path) != fact(EMPTY, path) or provenance(job, path) is not None
+            back = not (said or path in asked or group == "Job" or line.being_typed())
+            hidden[group] = hidden.get(group, 0) + back
+            line.setVisible(not back or group in self._unfolded)
+        for group, more in self._more.items():
+            count = hidden.get(group, 0)
+            more.setVisible(bool(count))
+            more.setText("Fewer" if group in self._unfolded else f"{count} more")
+            more.setAccessibleName(f"{more.text()} of {group}")
 
     def _fact(self, sheet: FactSheet) -> FactRow:
         line = FactRow(self._session, sheet)
@@ -281,12 +326,14 @@ class SurveyStage(QWidget):
             self._area.ensureWidgetVisible(self._sources)
         elif item in self._rows:
             found = self._rows[item]
+            if found.isHidden():
+                self._unfold(found.sheet.group)
             self._area.ensureWidgetVisible(found, 0, 60)
             found.field.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def focus_first(self) -> None:
         """Keyboard focus for one who just came here."""
-        unknown = facts.missing(self._session.job)
+        unknown = missing(self._session.job)
         path = unknown[0].path if unknown else "vehicle.tyre"
         self._rows[path].field.setFocus(Qt.FocusReason.OtherFocusReason)
 
@@ -310,6 +357,7 @@ class SurveyStage(QWidget):
                     show()
         for line in self._rows.values():
             line.refresh()
+        self._fold()
 
     # ---- devices
 
@@ -325,7 +373,7 @@ class SurveyStage(QWidget):
                 label("None yet. Add the devices the owner wants.", "quiet", True)
             )
         clear(self._caution_list)
-        self._caution_list.addWidget(label("Mind", "head"))
+        self._caution_list.addWidget(label("Take care", "head"))
         for caution in cautions(job, "wire")[:4]:
             line = row(Mark(self._session.theme, "watch"), label(caution.text, "quiet", wrap=True))
             line.setStretch(1, 1)
@@ -354,8 +402,8 @@ class SurveyStage(QWidget):
         return shown
 
     def _drop(self, device: Device) -> None:
-        edit = parts.remove_device(self._session.job, device)
-        self._session.do(f"Remove {device.name} and its signals", edit)
+        edit = parts.leave_out(self._session.job, device)
+        self._session.do(f"Remove {device.name} with all that is only for it", edit)
 
     def _ask_device(self) -> None:
         sheets, troubles = shelf(user_sheets())

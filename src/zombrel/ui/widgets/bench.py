@@ -8,7 +8,7 @@ from functools import partial
 import msgspec
 from PySide6.QtCore import QSignalBlocker, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
-from PySide6.QtWidgets import QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from zombrel.behaviour.suppose import named, with_engine, with_gear, with_speed
 from zombrel.job.model import Vehicle
@@ -21,7 +21,19 @@ from zombrel.ui.theme import dress
 from zombrel.ui.widgets.figure import Field
 from zombrel.ui.widgets.paint import Pill, Slider
 from zombrel.ui.widgets.parts import button, column, holder, label, row
-from zombrel.units import KMH, RPM, ZERO_C, Units, number, speed_from, speed_unit, speed_value
+from zombrel.units import (
+    KMH,
+    RPM,
+    ZERO_C,
+    Units,
+    number,
+    rpm,
+    speed,
+    speed_from,
+    speed_unit,
+    speed_value,
+    temperature,
+)
 from zombrel.units.measure import LITRE, Kind, digits, unit, value_from, value_in
 
 _ANY = partial(typed_figure, "number")
@@ -125,6 +137,11 @@ def _sensed(kind: Kind, units: Units, text: str) -> float:
     return value_in(kind, typed_figure(what, text, bare) * si, units)
 
 
+def _gear(n: int) -> str:
+    """First, second … as one says it of a gear."""
+    return f"{n}{ {1: 'st', 2: 'nd', 3: 'rd'}.get(n, 'th') }"
+
+
 class BenchPanel(QWidget):
     """Suppose the car is …"""
 
@@ -132,9 +149,20 @@ class BenchPanel(QWidget):
         super().__init__()
         self._session = session
         self.setAccessibleName("Bench of suppositions")
-        body = QVBoxLayout(self)
-        body.setContentsMargins(24, 8, 24, 10)
+        self._full = QWidget()
+        body = QVBoxLayout(self._full)
+        body.setContentsMargins(24, 8, 24, 0)
         body.setSpacing(4)
+        self._full.hide()
+        self._state = button("", self._ask_state, "primary", "Supposed state")
+        self._figures = label("", "strong")
+        self._open = button("", self.toggle, "plain")
+        strip = row(
+            label("Suppose", "quiet"), self._state, self._figures, 1, self._open, spacing=10
+        )
+        strip.setContentsMargins(16, 4, 12, 4)
+        self.setLayout(column(self._full, strip, spacing=0))
+        self._say_open()
         self._chips_row = row(label("Suppose the car is", "quiet"), spacing=7)
         self._chips_row.addSpacing(4)
         self._chips: dict[str, Pill] = {}
@@ -158,6 +186,38 @@ class BenchPanel(QWidget):
         self._row.addWidget(self.third)
         session.watching.connect(self.refresh)
         body.addLayout(self._row)
+
+    # ---- the strip
+
+    def toggle(self) -> None:
+        """Open the whole bench, or leave one line of it."""
+        self._full.setVisible(self._full.isHidden())
+        self._say_open()
+        self.refresh()
+
+    def _say_open(self) -> None:
+        words = "Open the bench" if self._full.isHidden() else "Close the bench"
+        self._open.setText(f"{words}   Ctrl B")
+        self._open.setAccessibleName(words)
+
+    def _ask_state(self) -> None:
+        menu = QMenu(self)
+        dress(menu)
+        for name, _ in named(self._v()):
+            act = menu.addAction(name)
+            act.triggered.connect(lambda _=False, n=name: self._choose(n))
+        menu.popup(self._state.mapToGlobal(self._state.rect().topLeft()))
+
+    def _show_strip(self) -> None:
+        s, state = self._session, self._session.state
+        self._state.setText(f"{s.state_name or 'As set by hand'}  ▾")
+        self._state.setAccessibleName(f"Supposed state: {s.state_name or 'set by hand'}")
+        words = [speed(state.speed, s.units, 0), rpm(state.engine)]
+        if self._v().ratios:
+            words.append(_gear(state.gear) if state.gear else "neutral")
+        words += [f"{state.volts:.1f} V", temperature(state.ambient, s.units)]
+        words += [w for w, on in (("brake", state.brake), ("clutch", state.clutch)) if on]
+        self._figures.setText("   ·   ".join(words))
 
     # ---- what can be supposed
 
@@ -321,6 +381,9 @@ class BenchPanel(QWidget):
 
     def refresh(self) -> None:
         """Show the state."""
+        self._show_strip()
+        if self._full.isHidden():
+            return
         self._build()
         self._show_third()
         state = self._session.state

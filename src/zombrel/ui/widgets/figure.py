@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QRectF
-from PySide6.QtGui import QPainter, QPaintEvent
+from PySide6.QtCore import QEvent, QRectF
+from PySide6.QtGui import QKeyEvent, QKeySequence, QPainter, QPaintEvent
 from PySide6.QtWidgets import QLineEdit
 
 from zombrel.job.problem import Problem
@@ -30,6 +30,18 @@ class Field(QLineEdit):
             self.setAccessibleName(name)
         tip(self, hint)
 
+    def event(self, event: QEvent) -> bool:
+        """Ctrl+Z in a field that holds nothing new undoes the job's edit, not the typing."""
+        if (
+            event.type() == QEvent.Type.ShortcutOverride
+            and isinstance(event, QKeyEvent)
+            and event.matches(QKeySequence.StandardKey.Undo)
+            and not self.isModified()
+        ):
+            event.ignore()
+            return False
+        return super().event(event)
+
     def refuse(self, words: str) -> None:
         """Mark the field and say what is wanted; the text stays."""
         self._show(words)
@@ -41,6 +53,7 @@ class Field(QLineEdit):
             was = self.refused
             self._show("")
             self._session.mended.emit(was)
+        self.setModified(False)
 
     def _show(self, words: str) -> None:
         self.refused = words

@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QFrame, QLabel, QPushButton, QScrollBar, QSizePoli
 
 from zombrel.ui import theme
 from zombrel.ui.theme import font
+from zombrel.units import words
 
 TEXT = QPalette.ColorRole.WindowText
 ROLES: dict[str, tuple[int, bool, bool, QPalette.ColorRole]] = {
@@ -42,14 +43,22 @@ ROLES: dict[str, tuple[int, bool, bool, QPalette.ColorRole]] = {
 """Role: (pixels, bold, mono, palette role of the colour)."""
 
 
+def shown(text: str) -> str:
+    """What a label or a button shows: quantities inside a sentence in the user's units."""
+    return words(text, theme.units())
+
+
 class Words(QLabel):
     """A label with a role."""
 
     def __init__(self, text: str = "", role: str = "") -> None:
-        super().__init__(text)
+        super().__init__(shown(text))
         self.setTextFormat(Qt.TextFormat.PlainText)
         self._role: str | None = None
         self.set_role(role)
+
+    def setText(self, text: str) -> None:
+        super().setText(shown(text))
 
     def set_role(self, role: str) -> None:
         """Change size, weight and colour."""
@@ -79,7 +88,7 @@ class Panel(QFrame):
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         edge, width, fill = {
             "card": (t.line, 1.0, t.panel),
-            "selected": (t.marigold, 2.0, t.panel),
+            "selected": (t.focus, 2.0, t.panel),
             "well": (t.well, 1.0, t.well),
             "caution": (t.watch, 1.0, t.well),
         }[self.kind]
@@ -108,12 +117,15 @@ class Pill(QPushButton):
     """A button; its kind says how loud it is."""
 
     def __init__(self, text: str = "", kind: str = "") -> None:
-        super().__init__(text)
+        super().__init__(shown(text))
         self.kind = kind
         self.on = False
         self.ink: str | None = None
         self.setSizePolicy(QSizePolicy.Policy.Minimum, QSizePolicy.Policy.Fixed)
         self.setAttribute(Qt.WidgetAttribute.WA_Hover)
+
+    def setText(self, text: str) -> None:
+        super().setText(shown(text))
 
     def set_on(self, on: bool) -> None:
         """Show it as the chosen one of several."""
@@ -142,7 +154,7 @@ class Pill(QPushButton):
         radius = 6.0 if self.kind in ("toggle", "value") else min(box.height() / 2, 24)
         if self.kind == "known":
             radius = 9.0
-        p.setPen(QPen(QColor(t.marigold), 2) if self.hasFocus() else QPen(QColor(edge), 1))
+        p.setPen(QPen(QColor(t.focus), 2) if self.hasFocus() else QPen(QColor(edge), 1))
         if self.kind == "value" and not self.hasFocus():
             p.setPen(Qt.PenStyle.NoPen)
         p.setBrush(QColor(fill) if fill else Qt.BrushStyle.NoBrush)
@@ -212,7 +224,7 @@ class Slider(QSlider):
         p.drawRoundedRect(QRectF(0, y - 2, self.width(), 4), 2, 2)
         p.setBrush(QColor(t.petrol))
         p.drawRoundedRect(QRectF(0, y - 2, x, 4), 2, 2)
-        edge = t.marigold if self.hasFocus() else t.panel
+        edge = t.focus if self.hasFocus() else t.panel
         p.setPen(QPen(QColor(edge), 3 if self.hasFocus() else 2))
         p.drawEllipse(QRectF(x - 9, y - 9, 18, 18))
 

@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from zombrel.ui.theme import AFTER_FRAME_MS
-from zombrel.ui.widgets.paint import Bar, Panel, Pill, Words
+from zombrel.ui.widgets.paint import Bar, Panel, Pill, Words, shown
 
 
 def label(text: str = "", role: str = "", wrap: bool = False) -> Words:
@@ -49,7 +49,7 @@ def button(
 ) -> Pill:
     """A button with an accessible name."""
     pill = Pill(text, kind)
-    pill.setAccessibleName(name or text)
+    pill.setAccessibleName(shown(name or text))
     pill.setCursor(Qt.CursorShape.PointingHandCursor)
     pill.setAutoDefault(True)
     if action is not None:

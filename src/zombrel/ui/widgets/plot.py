@@ -259,7 +259,7 @@ class Plot(QWidget):
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         area = self._area()
-        p.setPen(QPen(QColor(t.marigold if self.hasFocus() else t.line), 1.6))
+        p.setPen(QPen(QColor(t.focus if self.hasFocus() else t.line), 1.6))
         p.setBrush(QColor(t.well))
         p.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 8, 8)
         self._paint_axes(p, picture, area, t)
@@ -268,7 +268,7 @@ class Plot(QWidget):
             self._paint_line(p, line, t)
         if picture.now is not None and picture.x.low <= picture.now <= picture.x.high:
             x = self.place(picture.now, picture.y.low).x()
-            p.setPen(QPen(QColor(t.marigold), 2))
+            p.setPen(QPen(QColor(t.focus), 2))
             p.drawLine(QPointF(x, area.top()), QPointF(x, area.bottom()))
         p.setClipping(False)
         self._paint_thresholds(p, picture, area, t)
@@ -323,7 +323,7 @@ class Plot(QWidget):
             p.setPen(QPen(QColor(t.watch), 3.4 if held else 2.2))
             p.drawLine(QPointF(x, area.top()), QPointF(x, area.bottom()))
             grip = QRectF(x - 7, area.top() - 5, 14, 14)
-            p.setBrush(QColor(t.watch if not held else t.marigold))
+            p.setBrush(QColor(t.watch if not held else t.focus))
             p.drawRoundedRect(grip, 3, 3)
             p.setFont(font(12, bold=True))
             wide = QFontMetrics(font(12, bold=True)).horizontalAdvance(line.name) + 6
@@ -349,7 +349,7 @@ class Plot(QWidget):
             p.setBrush(QColor(t.petrol if dot.held else t.panel))
             p.drawEllipse(at, 5.5, 5.5)
         if held:
-            p.setPen(QPen(QColor(t.marigold), 2.6))
+            p.setPen(QPen(QColor(t.focus), 2.6))
             p.setBrush(Qt.BrushStyle.NoBrush)
             p.drawEllipse(at, 10, 10)
 

@@ -25,6 +25,8 @@ class StageButton(QAbstractButton):
         self._session, self._key = session, key
         self.stage = stage
         self._state = StageState(stage="survey", mark="open", words="")
+        self.next_up = False
+        """The first stage that still has something to do."""
         self.setCheckable(True)
         self.setAutoExclusive(True)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
@@ -33,12 +35,14 @@ class StageButton(QAbstractButton):
     def sizeHint(self) -> QSize:
         return QSize(WIDTH, 58)
 
-    def show_state(self, state: StageState) -> None:
-        if state != self._state:
-            self._state = state
+    def show_state(self, state: StageState, next_up: bool) -> None:
+        """Show how far it is; ``next_up`` marks where to go on."""
+        if (state, next_up) != (self._state, self.next_up):
+            self._state, self.next_up = state, next_up
             name = STAGE_NAMES[state.stage]
-            self.setAccessibleName(f"{name}: {state.words}, {WORDS[state.mark]}")
-            tip(self, f"{name}: {state.words} ({self._key})")
+            on = ", next" if next_up else ""
+            self.setAccessibleName(f"{name}: {state.words}, {WORDS[state.mark]}{on}")
+            tip(self, f"{name}: {state.words}{on} ({self._key})")
             self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -51,6 +55,10 @@ class StageButton(QAbstractButton):
             p.setPen(Qt.PenStyle.NoPen)
             p.setBrush(QColor(t.ground))
             p.drawRoundedRect(box, 8, 8)
+        if self.next_up:
+            p.setPen(Qt.PenStyle.NoPen)
+            p.setBrush(QColor(t.marigold))
+            p.drawRoundedRect(QRectF(0, 12, 5, self.height() - 24), 2, 2)
         if self.hasFocus():
             p.setPen(QColor(t.marigold))
             p.setBrush(Qt.BrushStyle.NoBrush)
@@ -87,6 +95,9 @@ class Rail(QWidget):
             self._buttons[stage] = push_button
             body.addWidget(push_button)
         body.addStretch(1)
+        self.start = button("Start", lambda: self.chosen.emit("start"), "plain", "Start page")
+        body.addWidget(self.start)
+        body.setAlignment(self.start, Qt.AlignmentFlag.AlignHCenter)
         self.shelf = button("Parts shelf", lambda: self.chosen.emit("shelf"), "plain")
         body.addWidget(self.shelf)
         body.setAlignment(self.shelf, Qt.AlignmentFlag.AlignHCenter)
@@ -94,13 +105,18 @@ class Rail(QWidget):
 
     def refresh(self, current: str) -> None:
         """Show the stages as assessed."""
-        for state in self._session.assessment.stages:
+        s = self._session
+        ahead = next((x.stage for x in s.assessment.stages if x.mark != "good"), "")
+        begun = current not in ("start", "shelf") or bool(s.job.devices) or s.path is not None
+        for state in s.assessment.stages:
             push_button = self._buttons[state.stage]
-            push_button.show_state(state)
+            push_button.show_state(state, state.stage == ahead)
             # an exclusive button cannot be let go: off the stages none is the chosen one
             push_button.setAutoExclusive(current in self._buttons)
             push_button.setChecked(state.stage == current)
+            push_button.setVisible(begun)
         self.shelf.set_on(current == "shelf")
+        self.start.set_on(current == "start")
 
     def paintEvent(self, event: QPaintEvent) -> None:
         t = self._session.theme

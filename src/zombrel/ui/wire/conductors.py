@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter
+from PySide6.QtGui import QColor, QPainter, QResizeEvent
 from PySide6.QtWidgets import (
     QAbstractItemView,
     QCheckBox,
@@ -37,10 +37,11 @@ from zombrel.ui.widgets.commands import Command, Commanded
 from zombrel.ui.widgets.figure import FigureField
 from zombrel.ui.widgets.marks import draw_mark
 from zombrel.ui.widgets.parts import button, card, label, row
+from zombrel.ui.widgets.tip import tip
 from zombrel.ui.widgets.why import show_why
 from zombrel.ui.wire.face_view import FaceView, draw_swatch
 from zombrel.units import gauge
-from zombrel.units.measure import value_in
+from zombrel.units.measure import area_of, section, value_in, written
 
 HEADS = ("Wire", "From", "To", "Size", "Length", "Load", "Drop", "Fuse", "How sure")
 Index = QModelIndex | QPersistentModelIndex
@@ -97,11 +98,7 @@ class WireModel(QAbstractTableModel):
                 wrong.add(7)
             if known not in ("counted", "measured", "proven", ""):
                 wrong.add(8)
-            area = (
-                f"{wire.area_mm2:g}"
-                if s.units.area == "mm2"
-                else f"AWG {gauge.at_least(wire.area_mm2)}"
-            )
+            area = section(wire.area_mm2, s.units).removesuffix("mm²").strip()
             load = f"{r.amps:.2g} A" if r.amps >= 0.05 else f"{r.amps * 1000:.1f} mA"
             rows.append(
                 (
@@ -109,7 +106,7 @@ class WireModel(QAbstractTableModel):
                     end_words(job, wire.a),
                     end_words(job, wire.b),
                     area,
-                    f"{wire.length_m:g} m",
+                    written("length", wire.length_m, s.units),
                     load,
                     f"{r.drop * 100:.1f} %" if wire.carries != "signal" else "",
                     f"{r.fuse_a:g} A" if r.fuse_a else "",
@@ -198,6 +195,12 @@ class WireTable(Commanded, QTableView):
         )
 
 
+BELOW_PX = 252
+"""What the chosen wire needs."""
+ROW_PX = 29
+"""Height of a wire's row: ten of them are seen at 1280 × 800."""
+
+
 class WireList(QWidget):
     """Table above, the chosen wire and its connector face below."""
 
@@ -215,10 +218,11 @@ class WireList(QWidget):
         self.table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
         self.table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         self.table.setShowGrid(False)
-        self.table.setWordWrap(True)
+        self.table.setWordWrap(False)
+        self.table.setTabKeyNavigation(False)  # Tab leaves it
         self.table.setAccessibleName("Wires")
         self.table.verticalHeader().hide()
-        self.table.verticalHeader().setDefaultSectionSize(36)
+        self.table.verticalHeader().setDefaultSectionSize(ROW_PX)
         self.table.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.table.selectionModel().currentRowChanged.connect(lambda *_: self._show_chosen())
         self._chosen = ""
@@ -241,6 +245,8 @@ class WireList(QWidget):
         below = row(self._editor, self._face_card, spacing=10)
         below.setStretch(0, 1)
         below.setStretch(1, 1)
+        self._below = QWidget()
+        self._below.setLayout(below)
         body = QVBoxLayout(self)
         body.setContentsMargins(0, 0, 0, 0)
         body.setSpacing(10)
@@ -250,7 +256,12 @@ class WireList(QWidget):
         """Buttons the stage shows beside the caution while this view is up."""
         body.addWidget(self._none)
         body.addWidget(self.table, 1)
-        body.addLayout(below)
+        body.addWidget(self._below)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """The list has what room there is; the chosen wire and its face what they need."""
+        super().resizeEvent(event)
+        self._below.setFixedHeight(max(BELOW_PX, round(self.height() * 0.36)))
 
     def _build_editor(self, inner: Any) -> None:
         self._name, self._ends = label("", "head"), label("", "quiet", wrap=True)
@@ -266,7 +277,7 @@ class WireList(QWidget):
         grid.setVerticalSpacing(6)
         self._area = QComboBox()
         self._area.setAccessibleName("Cross-section")
-        self._area.activated.connect(lambda i: self._put("area_mm2", AREAS[i]))
+        self._area.activated.connect(self._area_chosen)
         s = self._session
         self._length = FigureField(s, "length", "Length", lambda: s.units.length)
         self._length.editingFinished.connect(self._length_entered)
@@ -287,13 +298,10 @@ class WireList(QWidget):
             grid.addWidget(field, 1, i)
             grid.setColumnStretch(i, 1)
         inner.addLayout(grid)
-        self._way = label("", "small", wrap=True)
-        self._unfix = button("Length from the plan", self._from_plan, "plain")
+        self._unfix = button("Length by plan", self._from_plan, "plain")
         plan = button("Plan", self._to_plan, "plain", "Show this wire on the plan")
         joints = button("Joints", self._joints, "plain", "How each end is joined")
-        inner.addLayout(row(self._twisted, self._screened, 1, joints, plan))
-        inner.addLayout(row(self._unfix, 1))
-        inner.addWidget(self._way)
+        inner.addLayout(row(self._twisted, self._screened, 1, self._unfix, joints, plan))
         self._sure = QVBoxLayout()
         self._sure.setSpacing(4)
         inner.addLayout(self._sure)
@@ -311,6 +319,13 @@ class WireList(QWidget):
         if wire is not None and getattr(wire, field) != value:
             words = field.replace("_mm2", "").replace("_m", "").replace("_a", "")
             self._session.do(f"{wire.id}: {words}", put_wire(wire, field, value))
+
+    def _areas(self) -> tuple[float, ...]:
+        """The sections one can choose: metric, or gauges."""
+        return AREAS if self._session.units.area == "mm2" else gauge.stocked()
+
+    def _area_chosen(self, i: int) -> None:
+        self._put("area_mm2", round(self._areas()[i], 4))
 
     def _length_entered(self) -> None:
         value, wire = self._length.take(), self._wire()
@@ -345,14 +360,10 @@ class WireList(QWidget):
             )
 
     def draw_missing(self) -> None:
-        """Every wire the job still lacks, in one edit."""
-        from zombrel.harness.missing import draw
+        """Every wire the job still lacks, in one edit, and what came of it."""
+        from zombrel.ui.wire.drawn import draw_and_tell
 
-        edit = draw(self._session.job)
-        if edit is None:
-            self._session.said.emit("open", "No feed, stud or source is there for what is missing.")
-        elif self._session.do("Missing wires drawn", edit):
-            self._session.said.emit("good", "Drawn and run the best way. Ctrl+Z takes it back.")
+        draw_and_tell(self._session, self.window())
 
     def _new_wire(self) -> None:
         self._ask_wire(None)
@@ -385,7 +396,7 @@ class WireList(QWidget):
             lines += [Given(name=f"{i + 1}", value=h) for i, h in enumerate(how.hands)]
         show_why(
             Reason(
-                title=f"Joints of {wire.id}, {wire.area_mm2:g} mm²",
+                title=f"Joints of {wire.id}, {area_of(wire.area_mm2)}",
                 result=" and ".join(dict.fromkeys(found)),
                 formula="by what the end goes into, then by heat, shaking and signal there, then "
                 "by the house's school",
@@ -439,6 +450,8 @@ class WireList(QWidget):
     def _columns(self) -> None:
         header = self.table.horizontalHeader()
         fixed = {0: 92, 3: 58, 4: 58, 5: 66, 6: 58, 7: 56, 8: 86}
+        if self._session.units.length == "ft":
+            fixed[4] = 70
         if self._session.units.area == "awg":
             fixed[3] = 72
         header.setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
@@ -460,26 +473,26 @@ class WireList(QWidget):
             f"{n.spacing_m * 1000:.0f} mm from {n.name} for {n.along_m * 1000:.0f} mm"
             for n in wire.neighbours
         )
-        ends = f"{end_words(s.job, wire.a)} to {end_words(s.job, wire.b)}"
         carry = f"May carry {r.ampacity:.0f} A where it lies"
         near = f"Passes {near}" if near else ""
         names = {z.id: z.name for z in s.job.zones}
         way = " – ".join(names.get(z, z) for z in wire.via)
-        self._way.setText(f"{'Measured length. ' if wire.fixed else ''}{way}")
-        self._way.setVisible(bool(way))
+        way = f"{'Measured length. ' if wire.fixed else ''}{way}"
         self._unfix.setVisible(bool(wire.via) and wire.fixed)
-        self._ends.setText(". ".join(x for x in (ends, carry, near) if x) + ".")
+        self._ends.setText(". ".join(x for x in (carry, near, way) if x) + ".")
         remarks = [f.title for f in s.assessment.findings if f.wire == wire.id]
-        self._remarks.setText(s.words(". ".join(remarks)))
+        said = s.words(". ".join(remarks))
+        room = self._editor.width() - 30
+        elided = Qt.TextElideMode.ElideRight
+        self._remarks.setText(self._remarks.fontMetrics().elidedText(said, elided, room))
+        tip(self._remarks, said)
         self._remarks.setVisible(bool(remarks))
-        items = [
-            f"{a:g} mm²" if s.units.area == "mm2" else f"AWG {gauge.at_least(a)} ({a:g})"
-            for a in AREAS
-        ]
+        areas = self._areas()
+        items = [section(a, s.units) for a in areas]
         if [self._area.itemText(i) for i in range(self._area.count())] != items:
             self._area.clear()
             self._area.addItems(items)
-        nearest = min(range(len(AREAS)), key=lambda i: abs(AREAS[i] - wire.area_mm2))
+        nearest = min(range(len(areas)), key=lambda i: abs(areas[i] - wire.area_mm2))
         self._area.setCurrentIndex(nearest)
         if not self._length.hasFocus() and not self._length.refused:
             self._length.setText(self._length_words(wire.length_m))

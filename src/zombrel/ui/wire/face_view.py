@@ -196,7 +196,7 @@ class FaceView(QWidget):
             )
             return
         shell = self._shell()
-        p.setPen(QPen(QColor(t.marigold if self.hasFocus() else t.ink), 2))
+        p.setPen(QPen(QColor(t.focus if self.hasFocus() else t.ink), 2))
         p.setBrush(QColor(t.well))
         if c.round and not c.places:
             p.drawEllipse(shell.adjusted(-6, -6, 6, 6))
@@ -250,7 +250,7 @@ class FaceView(QWidget):
         t, cell, cavity = self._session.theme, self._cell(n), face.cavity(c, n)
         chosen = n == self._cavity or n in self.lit
         how = face.state(c, n)
-        p.setPen(QPen(QColor(t.marigold if chosen else t.line), 2.5 if chosen else 1))
+        p.setPen(QPen(QColor(t.focus if chosen else t.line), 2.5 if chosen else 1))
         p.setBrush(QColor(t.panel))
         p.drawRoundedRect(cell, 4, 4)
         if (cavity is not None and cavity.mark) or n in self.lit:

@@ -21,6 +21,7 @@ from zombrel.ui.widgets.commands import Command, Commanded
 from zombrel.ui.widgets.parts import button, card, clear, label, row, scroller
 from zombrel.ui.widgets.tip import tip
 from zombrel.ui.wire.face_view import FaceView
+from zombrel.units.measure import area_of
 
 
 class FacesPage(Commanded, QWidget):
@@ -210,7 +211,7 @@ class FacesPage(Commanded, QWidget):
         keyed = face.keyed_side(c, self.face.view)
         self._side.setText(f"{side}{when}; {c.key or 'key'} {keyed}. Arrows walk, M turns it.")
         self._words.setText(self.face.words())
-        size = f"{c.least_mm2:g} to {c.most_mm2:g} mm²" if c.most_mm2 else ""
+        size = f"{area_of(c.least_mm2)} to {area_of(c.most_mm2)}" if c.most_mm2 else ""
         said = [
             c.family,
             f"{c.terminals} terminals" if c.terminals else "",

@@ -17,6 +17,7 @@ from zombrel.ui.widgets.parts import button, label, row
 from zombrel.ui.widgets.tip import tip
 from zombrel.ui.widgets.why import show_why
 from zombrel.ui.wire.views import VIEWS
+from zombrel.units.measure import length_of
 
 
 class View(Protocol):
@@ -82,11 +83,16 @@ class WireStage(QWidget):
         return VIEWS[self.view].wide
 
     @property
+    def bare(self) -> bool:
+        """No supposed state says anything here."""
+        return self.view in ("probe", "work")
+
+    @property
     def subtitle(self) -> str:
         """Count and length."""
         runs = self._session.assessment.runs
         metres = sum(w.length_m for w in runs)
-        return f"{len(runs)} conductors, {metres:.1f} m"
+        return f"{len(runs)} conductors, {length_of(metres, 1)}"
 
     def page(self, view: str) -> QWidget:
         """The page of a view, made when first asked for."""

@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from zombrel.actions.placing import place_usual
 from zombrel.actions.plan import (
     add_zone,
     join_zones,
@@ -25,7 +26,7 @@ from zombrel.actions.plan import (
     put_zone,
     remove_zone,
 )
-from zombrel.catalog.plans import plans, take
+from zombrel.catalog.plans import plans, take_plan
 from zombrel.handover.report import end_words
 from zombrel.harness import route
 from zombrel.harness.laid import bundles, laid
@@ -50,7 +51,7 @@ from zombrel.ui.widgets.parts import (
 from zombrel.ui.widgets.tip import tip
 from zombrel.ui.widgets.why import show_why
 from zombrel.ui.wire.plan_view import PlanView
-from zombrel.units.measure import value_in
+from zombrel.units.measure import length_of, value_in
 
 NUMBERS = (
     ("x_m", "from the nose, m"),
@@ -159,7 +160,7 @@ class PlanPage(QWidget):
 
     def _take_plan(self, key: str) -> None:
         found = next(p for p in plans() if p.id == key)
-        self._session.do(f"Plan: {found.name}", take(found))
+        self._session.do(f"Plan: {found.name}", take_plan(self._session.history.present, found))
 
     def _put_zone(self, zone: Zone, field: str, value: object) -> None:
         if getattr(zone, field) != value:
@@ -242,17 +243,17 @@ class PlanPage(QWidget):
         devices = frozenset(d.id for d in job.devices)
         more = route.allowance(wire, devices, job.house)
         given = [
-            Given(name=zones[z].name, value=f"+{route.zone_price(zones[z], nature):.2f} m")
+            Given(name=zones[z].name, value=f"+{length_of(route.zone_price(zones[z], nature), 2)}")
             for z in wire.via
         ]
         given += [
-            Given(name="way itself", value=f"{run.length_m:.2f} m", known="the plan"),
-            Given(name="tails and slack", value=f"{more:.2f} m", known="house rule"),
+            Given(name="way itself", value=length_of(run.length_m, 2), known="the plan"),
+            Given(name="tails and slack", value=length_of(more, 2), known="house rule"),
         ]
         show_why(
             Reason(
                 title=f"{wire.id}: {nature} run",
-                result=f"{wire.length_m:g} m, price {run.price:.2f} m",
+                result=f"{length_of(wire.length_m)}, price {length_of(run.price, 2)}",
                 formula="price = Σ (way + half of what each of its two zones adds); length = way "
                 "+ tails + slack, up to full 5 cm",
                 given=tuple(given),
@@ -313,6 +314,12 @@ class PlanPage(QWidget):
     def _run_card(self, wire: Wire | None) -> None:
         holder, inner = card()
         s = self._session
+        count, edit = place_usual(s.history.present)
+        if edit is not None:
+            things = "1 thing lies" if count == 1 else f"{count} things lie"
+            inner.addWidget(label(f"{things} in no zone yet.", "watch", wrap=True))
+            place = partial(s.do, "Everything where it usually is", edit)
+            inner.addLayout(row(button("Put each where it usually is", place, "primary"), 1))
         if wire is None:
             inner.addWidget(label("No wires yet. Signals bring them: see Source.", "quiet", True))
             self._side.addWidget(holder)
@@ -355,7 +362,7 @@ class PlanPage(QWidget):
             push_button.set_on(here)
             tip(push_button, words)
             inner.addWidget(push_button)
-            more = "" if i == 0 else f", {run.price - found[0].price:+.1f} m dearer"
+            more = "" if i == 0 else f", {length_of(run.price - found[0].price, 1)} dearer"
             inner.addWidget(label(run.words(zones) + more, "small", wrap=True))
         self._place_rows(inner, wire)
         self._side.addWidget(holder)
@@ -465,7 +472,7 @@ class PlanPage(QWidget):
 
     def _ways_card(self, zone: Zone) -> None:
         holder, inner = card()
-        inner.addWidget(label("Ways from here, m", "head"))
+        inner.addWidget(label("Ways from here", "head"))
         names = {z.id: z.name for z in self._session.job.zones}
         for way in self._session.job.ways:
             if zone.id not in (way.a, way.b):
@@ -496,4 +503,4 @@ def _through(run: route.Run, zones: dict[str, Zone]) -> str:
 
 
 def _price(run: route.Run) -> str:
-    return f", price {run.price:.1f} m"
+    return f", price {length_of(run.price, 1)}"

@@ -206,7 +206,7 @@ class PlanView(QWidget):
         fill = QColor(t.well)
         if zone.over_ambient_k >= HOT_K:
             fill = color(t.trouble, 26 + min(int(zone.over_ambient_k - HOT_K), 40))
-        p.setPen(QPen(QColor(t.marigold if chosen else t.line), 2.5 if chosen else 1))
+        p.setPen(QPen(QColor(t.focus if chosen else t.line), 2.5 if chosen else 1))
         p.setBrush(fill)
         p.drawRoundedRect(r, 6, 6)
 

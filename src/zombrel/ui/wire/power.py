@@ -10,15 +10,17 @@ from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QBoxLayout, QComboBox, QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
 from zombrel.actions import notes
+from zombrel.actions.points import add_stud
 from zombrel.actions.wires import add_feed, put_volts
 from zombrel.findings.wiring.power_rules import days_reason
 from zombrel.harness.power import FeedReading, StudReading
 from zombrel.job.facts import POWER
-from zombrel.job.feed_classes import serves
+from zombrel.job.feed_classes import FEEDS, serves
 from zombrel.job.figures import figure
 from zombrel.job.follow.query import Watch
 from zombrel.job.model import by_id, index
 from zombrel.job.problem import Problem
+from zombrel.job.sheet import FeedClass
 from zombrel.job.wiring import Feed, KeyVolts
 from zombrel.signals.ground import returns
 from zombrel.signals.key_matrix import FeedVerdict, classify
@@ -40,6 +42,7 @@ from zombrel.ui.widgets.parts import (
 )
 from zombrel.ui.widgets.tip import tip
 from zombrel.ui.widgets.why import show_why
+from zombrel.ui.wire.points import open_feed, open_stud
 
 POSITIONS = (
     ("off", "off"),
@@ -57,6 +60,10 @@ NEEDED = 4
 
 NAME_WIDTH = 150
 """Room for the name of a feed [px]; the whole of it is in its tip."""
+
+
+METER = "live when: meter it"
+FEEDS_BY_WORD: dict[str, FeedClass] = {str(k): k for k in FEEDS}
 
 
 class MatrixRow:
@@ -188,21 +195,20 @@ class PowerPage(QWidget):
         inner.addLayout(self._grid)
         self._none = label("No feeds yet: add the first slot or post.", "quiet")
         inner.addWidget(self._none)
-        self._kind = QComboBox()
-        self._kind.setAccessibleName("Kind of new feed")
-        self._kind.addItems(["slot of the fuse box", "box of our own", "battery post"])
-        self._new = QLineEdit()
-        self._new.setAccessibleName("Name of a new feed")
-        self._new.setPlaceholderText("F11")
-        self._new.setFixedWidth(90)
-        self._new.returnPressed.connect(self._add_feed)
-        inner.addLayout(row(self._new, self._kind, button("Add a feed", self._add_feed), 1))
+        inner.addLayout(self._new_feed())
         self._feeds, self._studs = QVBoxLayout(), QVBoxLayout()
         tree, tree_in = card()
         tree_in.addWidget(label("What hangs where", "head"))
         tree_in.addLayout(self._feeds)
         ground, ground_in = card()
-        ground_in.addWidget(label("Grounds", "head"))
+        add = button("Add a ground", self._add_stud)
+        ground_in.addLayout(row(label("Grounds", "head"), 1, add))
+        self._no_stud = label(
+            "No ground point yet. Add the first; taking a vehicle plan offers one too.",
+            "quiet",
+            wrap=True,
+        )
+        ground_in.addWidget(self._no_stud)
         ground_in.addLayout(self._studs)
         sums, sums_in = card()
         self._days, self._idle = label("", "mid", wrap=True), label("", "mid", wrap=True)
@@ -231,6 +237,19 @@ class PowerPage(QWidget):
         self._area = scroller(inside, "Power and ground")
         body.addWidget(self._area)
 
+    def _new_feed(self) -> QBoxLayout:
+        """Name, kind and class of a feed to be added."""
+        self._kind, self._live, self._new = QComboBox(), QComboBox(), QLineEdit()
+        self._kind.setAccessibleName("Kind of new feed")
+        self._kind.addItems(["slot of the fuse box", "box of our own", "battery post"])
+        self._new.setAccessibleName("Name of a new feed")
+        self._new.setPlaceholderText("F11")
+        self._new.setFixedWidth(90)
+        self._new.returnPressed.connect(self._add_feed)
+        self._live.setAccessibleName("A new feed is live when")
+        self._live.addItems([METER, *FEEDS])
+        return row(self._new, self._kind, self._live, button("Add a feed", self._add_feed), 1)
+
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         way = QBoxLayout.Direction
@@ -257,8 +276,16 @@ class PowerPage(QWidget):
             self._new.setFocus()
             return
         kind = ("slot", "box", "battery")[self._kind.currentIndex()]
-        if self.session.do(f"Feed {name}", add_feed(name, kind)):
+        live = self._live.currentText()
+        edit = add_feed(name, kind, FEEDS_BY_WORD.get(live))
+        if self.session.do(f"Feed {name}", edit):
             self._new.clear()
+
+    def _add_stud(self) -> None:
+        """A new ground point, opened at once to be named."""
+        s = self.session
+        if s.do("A ground point", add_stud(s.history.present, "Ground")):
+            open_stud(s, s.history.present.studs[-1].id, self.window())
 
     def _why_days(self) -> None:
         s = self.session
@@ -287,6 +314,7 @@ class PowerPage(QWidget):
         clear(self._studs)
         for r in power.feeds:
             self._feed(r)
+        self._no_stud.setVisible(not power.studs)
         for stud in power.studs:
             self._stud(stud)
         squeezable(self)
@@ -326,9 +354,10 @@ class PowerPage(QWidget):
         fuse = f"{r.fuse_a:g} A fuse" if r.fuse_a else "no fuse of its own"
         load = f"{r.total_a:.1f} A" + (f" of {r.fuse_a * share:.1f} A" if r.fuse_a else "")
         name = label(f"{clip(feed.name, 30)}, {feed.feed}", "strong13")
-        self._feeds.addLayout(
-            row(Mark(s.theme, mark, 16), name, 1, label(f"{load}, {fuse}", "quiet"))
-        )
+        change = partial(open_feed, s, r.id, self.window())
+        edit = button("Change", change, "plain", f"Change {feed.name}")
+        self._feeds.addLayout(row(Mark(s.theme, mark, 16), name, 1, edit))
+        self._feeds.addWidget(label(f"      {load}, {fuse}", "small", wrap=True))
         needs = self._needs()
         lines = [needs.get(w, ("small", w)) for w in r.wires]
         if feed.load_a:
@@ -379,15 +408,17 @@ class PowerPage(QWidget):
         mark = bad[0].level if bad else "good" if r.wires else "open"
         ground_lift = f", lifted {r.lift_v:.2f} V" if r.lift_v >= 0.005 else ""
         rings = "1 ring" if r.rings == 1 else f"{r.rings} rings"
+        change = partial(open_stud, s, r.id, self.window())
         self._studs.addLayout(
             row(
                 Mark(s.theme, mark, 16),
                 label(clip(stud.name, 24), "strong13"),
                 1,
-                label(f"{rings}, {r.amps:.1f} A{ground_lift}", "quiet"),
+                button("Change", change, "plain", f"Change {stud.name}"),
             )
         )
-        self._studs.addWidget(label(f"      {', '.join(r.wires) or 'nothing of ours'}", "small"))
+        said = f"{rings}, {r.amps:.1f} A{ground_lift}; {', '.join(r.wires) or 'nothing of ours'}"
+        self._studs.addWidget(label(f"      {said}", "small", wrap=True))
         for f in bad:
             self._studs.addWidget(label(f"      {f.title}", f.level, wrap=True))
 

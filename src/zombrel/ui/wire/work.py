@@ -9,6 +9,7 @@ from functools import partial
 from PySide6.QtCore import QObject, Qt, QTimer, Signal
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
+from zombrel.harness.changes import Part
 from zombrel.harness.laid import laid
 from zombrel.harness.parts_list import parts_list
 from zombrel.job.edits import Edit
@@ -29,6 +30,7 @@ from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.paint import Panel, Words
 from zombrel.ui.widgets.parts import button, card, clear, column, label, row, scroller
 from zombrel.ui.widgets.why import show_why
+from zombrel.units.measure import length_of
 
 SHOWN = 14
 """Tasks shown at once; the rest are counted and asked for."""
@@ -415,7 +417,7 @@ class WorkPage(Commanded, QWidget):
         kinds: dict[str, list[str]] = {}
         for p in parts_list(laid(self._session.job)):
             if p.kind in ("fuse", "terminal", "joint", "connector", "loom"):
-                count = f"{p.count:.1f} {p.unit}" if p.unit else f"{p.count:g} ×"
+                count = _amount(p) if p.unit else f"{p.count:g} ×"
                 kinds.setdefault(p.kind, []).append(f"{count} {p.name}")
         return ["; ".join(lines) + "." for lines in kinds.values()]
 
@@ -491,3 +493,8 @@ def _hours(minutes: float) -> str:
     """``95 -> "1 h 35 min"``."""
     hours, rest = divmod(round(minutes), 60)
     return f"{hours} h {rest:02d}" if hours else f"{rest} min"
+
+
+def _amount(part: Part) -> str:
+    """How much of something that is not counted in pieces."""
+    return length_of(part.count, 1) if part.unit == "m" else f"{part.count:.1f} {part.unit}"

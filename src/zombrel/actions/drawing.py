@@ -1,0 +1,66 @@
+"""Draw what is missing, and say what was drawn, what was not, and what would mend it."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from zombrel.harness.missing import draw, missing
+from zombrel.job.edits import Edit
+from zombrel.job.model import Device, Job
+from zombrel.job.sheet import SupplySheet
+from zombrel.job.wiring import Wire
+
+
+class NotDrawn(NamedTuple):
+    """A pin that could not be joined."""
+
+    what: str
+    why: str
+    mend: str
+    """What is done about it, on a button."""
+    where: str
+
+
+class Drawing(NamedTuple):
+    """What one press of the button does."""
+
+    edit: Edit | None
+    drawn: tuple[Wire, ...]
+    guessed: frozenset[str]
+    """Of these the ones whose length the plan does not give."""
+    not_drawn: tuple[NotDrawn, ...]
+
+
+def draw_all(job: Job) -> Drawing:
+    """Every wire that can be drawn now, and why the rest cannot."""
+    drawn = missing(job)
+    joined = {(e.place, e.pin) for w in (*job.wires, *drawn) for e in (w.a, w.b)}
+    left = [
+        _why_not(job, device, supply)
+        for device in job.devices
+        for supply in device.sheet.supplies
+        if (device.id, supply.pin) not in joined
+    ]
+    have = {(c.device, c.pin) for c in job.chains}
+    left += [
+        NotDrawn(
+            f"{device.name} {sheet.pin}",
+            "no signal leads there yet",
+            "Choose its source",
+            "source",
+        )
+        for device in job.devices
+        for sheet in device.sheet.inputs
+        if sheet.required and (device.id, sheet.pin) not in have
+    ]
+    guessed = frozenset(w.id for w in drawn if not w.via)
+    return Drawing(draw(job), drawn, guessed, tuple(left))
+
+
+def _why_not(job: Job, device: Device, supply: SupplySheet) -> NotDrawn:
+    what = f"{device.name} {supply.pin}"
+    if supply.kind == "ground":
+        return NotDrawn(what, "the job has no ground point", "Add a ground point", "wire:power")
+    wants = " or ".join(supply.feeds) or "any"
+    why = f"no feed noted is {wants}" if job.feeds else "the job has no feed"
+    return NotDrawn(what, why, f"Add a feed that is {wants}", "wire:power")

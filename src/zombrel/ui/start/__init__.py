@@ -1,0 +1,1 @@
+"""The front door: what goes into which vehicle."""
