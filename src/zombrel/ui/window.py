@@ -288,6 +288,8 @@ class MainWindow(QMainWindow):
             page: QWidget = getattr(module, CLASSES[stage])(self._session)
             if stage != "source":
                 dress(page)
+            if not page.accessibleName():
+                page.setAccessibleName(cast("Stage", page).title)
             self._stages[stage] = page
             self._pages.addWidget(page)
         return self._stages[stage]

@@ -23,10 +23,12 @@ from zombrel.ui.start.rows import QuestionRow, ServedRow, SourceRow
 from zombrel.ui.theme import dress
 from zombrel.ui.widgets.figure import Field
 from zombrel.ui.widgets.offer import offer_best
-from zombrel.ui.widgets.parts import button, card, clear, column, label, row, scroller
+from zombrel.ui.widgets.parts import button, card, clear, clip, column, label, row, scroller
 
-ACROSS = 3
-"""Chips in a line."""
+ROOM = 380
+"""Least width for chips [px]."""
+LONGEST = 34
+"""Characters of a device's name on its chip."""
 WHAT = (
     "Name the devices and the vehicle. Zombrel asks only for what these two need, and says what "
     "each device will read before a wire is cut."
@@ -220,14 +222,20 @@ class StartStage(QWidget):
 
     def _show_chips(self) -> None:
         clear(self._chips)
-        devices = list(self.session.job.devices)
-        for start in range(0, len(devices), ACROSS):
-            line = row(spacing=6)
-            for device in devices[start : start + ACROSS]:
-                drop = partial(self._drop, device.id)
-                line.addWidget(button(f"{device.name}   ×", drop, "", f"Remove {device.name}"))
-            line.addStretch(1)
-            self._chips.addLayout(line)
+        lines: list[list[QWidget]] = []
+        room = 0
+        for device in self.session.job.devices:
+            drop = partial(self._drop, device.id)
+            name = clip(device.name, LONGEST)
+            chip = button(f"{name}   ×", drop, "", f"Remove {device.name}")
+            wide = chip.sizeHint().width() + 6
+            if not lines or wide > room:
+                lines.append([])
+                room = max(ROOM, self.width() // 2 - 110)
+            lines[-1].append(chip)
+            room -= wide
+        for chips in lines:
+            self._chips.addLayout(row(*chips, 1, spacing=6))
 
     def _all_devices(self) -> None:
         menu = QMenu(self)
@@ -295,14 +303,14 @@ class StartStage(QWidget):
             self._asked = key
             clear(self._questions)
             self._rows = {}
-            for quantity, source in served.items():
-                self._questions.addWidget(ServedRow(self.session, quantity, source))
             for want in sources:
                 self._questions.addWidget(SourceRow(self.session, want))
             for question in first:
                 fact = self._rows[question.sheet.path] = QuestionRow(self.session, question)
                 fact.gone_on.connect(self._next_open)
                 self._questions.addWidget(fact)
+            for quantity, source in served.items():
+                self._questions.addWidget(ServedRow(self.session, quantity, source))
             self._order_tabs()
             if within:
                 self._next_open("")

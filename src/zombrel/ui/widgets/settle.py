@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtGui import QPaintEvent
-from PySide6.QtWidgets import QBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from zombrel.findings.finding import Finding
 from zombrel.job.stages import STAGE_NAMES
@@ -19,8 +19,8 @@ from zombrel.ui.widgets.why import show_why
 FIRST = 4
 """Cards that fit the panel; the rest follow after the first paint."""
 SHOWN = 12
-BESIDE = 190
-"""The widest first mend that leaves room for the question beside it [px]."""
+LINES = 5
+"""Lines of buttons a card has at most."""
 WIDEST = 258
 """Room for a mend alone on its line [px]; a longer one is cut short and whole in its tip."""
 
@@ -38,13 +38,14 @@ class FindingCard(Panel):
         head.setStretch(1, 1)
         self._why = button("Why?", partial(panel.ask_why, finding.id))
         self._buttons: list[Pill] = []
-        self._first = row(self._why, 1)
+        self._lines = [row(spacing=6) for _ in range(LINES)]
         self._body = QVBoxLayout(self)
         self._body.setContentsMargins(12, 10, 12, 10)
         self._body.setSpacing(6)
         self._body.addLayout(head)
         self._body.addWidget(self._text)
-        self._body.addLayout(self._first)
+        for line in self._lines:
+            self._body.addLayout(line)
         self.show_finding(finding)
 
     def show_finding(self, finding: Finding) -> None:
@@ -62,11 +63,8 @@ class FindingCard(Panel):
             i = len(self._buttons)
             push_button = button("", partial(self._panel.mend, self.key, i), "" if i else "primary")
             push_button.setMaximumWidth(WIDEST)
+            push_button.setParent(self)  # shown without one it would be a window of its own
             self._buttons.append(push_button)
-            if i == 0:
-                self._first.insertWidget(0, push_button)
-            else:
-                self._body.addWidget(push_button)
         for i, push_button in enumerate(self._buttons):
             push_button.setVisible(i < len(finding.mends))
             if i < len(finding.mends):
@@ -74,9 +72,22 @@ class FindingCard(Panel):
                 push_button.setText(label)
                 tip(push_button, label)
                 push_button.setAccessibleName(f"{label}: {title}")
-        wide = bool(finding.mends) and self._buttons[0].sizeHint().width() > BESIDE
-        down = QBoxLayout.Direction.TopToBottom
-        self._first.setDirection(down if wide else QBoxLayout.Direction.LeftToRight)
+        self._arrange(self._buttons[: len(finding.mends)])
+
+    def _arrange(self, mends: list[Pill]) -> None:
+        """As many beside one another as there is room for, the why last."""
+        for line in self._lines:
+            while line.count():
+                line.takeAt(0)
+        at, room = 0, WIDEST
+        for pill in (*mends, self._why):
+            wide = min(pill.sizeHint().width(), WIDEST)
+            if wide > room and room < WIDEST and at < LINES - 1:
+                at, room = at + 1, WIDEST
+            self._lines[at].addWidget(pill)
+            room -= wide + 6
+        for line in self._lines[: at + 1]:
+            line.addStretch(1)
 
 
 class SettlePanel(QWidget):

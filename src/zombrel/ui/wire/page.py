@@ -99,6 +99,8 @@ class WireStage(QWidget):
         if view not in self._views:
             module = importlib.import_module(f"zombrel.ui.wire.{VIEWS[view].module}")
             shown: QWidget = getattr(module, VIEWS[view].page)(self._session)
+            if not shown.accessibleName():
+                shown.setAccessibleName(VIEWS[view].tab)
             self._views[view] = shown
             self._pages.addWidget(shown)
             for extra in getattr(shown, "extras", ()):
