@@ -33,7 +33,7 @@ ROLES: dict[str, tuple[int, bool, bool, QPalette.ColorRole]] = {
     "petrol": (13, True, False, theme.PETROL_ROLE),
     "quiet": (13, False, False, theme.QUIET_ROLE),
     "small": (12, False, False, theme.QUIET_ROLE),
-    "mono": (13, False, True, TEXT),
+    "mono": (13, False, False, TEXT),
     "good": (13, True, False, theme.GOOD_ROLE),
     "watch": (13, True, False, theme.WATCH_ROLE),
     "trouble": (13, True, False, theme.TROUBLE_ROLE),
