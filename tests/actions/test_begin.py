@@ -6,13 +6,17 @@ import msgspec
 
 from tests.demo import demo
 from zombrel.actions.begin import best_for_all, like, likeness, name_of, serve, usual_source
+from zombrel.actions.drawing import draw_all
 from zombrel.actions.notes import put_fact
 from zombrel.actions.parts import add_device, add_source
+from zombrel.actions.placing import place_usual
 from zombrel.behaviour.questions import missing, questions, unserved
 from zombrel.behaviour.suppose import usual
+from zombrel.catalog.plans import plan, take_plan
 from zombrel.catalog.sheets import shelf
 from zombrel.catalog.sources import templates
 from zombrel.findings.assess import assess
+from zombrel.findings.assumed_rules import assumed
 from zombrel.job.edits import apply
 from zombrel.job.follow.query import aside
 from zombrel.job.ledger import provenance
@@ -136,6 +140,28 @@ class Likes(unittest.TestCase):
         self.assertEqual(name_of(Job()), "New job")
         self.assertEqual(name_of(fitted("ardle-t1", name="Heron")), "Tachometer in Heron")
         self.assertEqual(name_of(demo()), "0412 Curlew shooting-brake, Marsh")
+
+
+class Placed(unittest.TestCase):
+    def test_what_lies_where_it_usually_does_is_assumed_until_it_is_said(self) -> None:
+        job = fitted("ardle-t1")
+        job = apply(job, serve(job, KINDS["coil"]))
+        job = apply(job, take_plan(job, plan("car")))
+        count, edit = place_usual(job)
+        assert edit is not None
+        job = apply(job, edit)
+        self.assertEqual((count, place_usual(job)), (2, (0, None)))
+        self.assertEqual((job.devices[0].zone, job.sources[0].zone), ("dash", "bay-left"))
+        drawing = draw_all(job)
+        assert drawing.edit is not None
+        self.assertEqual(drawing.guessed, frozenset())
+        self.assertEqual(len(drawing.placed), 2)  # the tach and the ground; no feed is live in run
+        self.assertIn("no feed noted is", drawing.not_drawn[0].why)
+        job = apply(job, drawing.edit)
+        whats = [a.what for a in assumed(job)]
+        self.assertIn("Tachometer, where it lies", whats)
+        said = apply(job, put_fact("devices.t1.zone", "seat"))
+        self.assertNotIn("Tachometer, where it lies", [a.what for a in assumed(said)])
 
 
 class Tried(unittest.TestCase):

@@ -6,6 +6,7 @@ from typing import NamedTuple
 
 from zombrel.harness.missing import draw, missing
 from zombrel.job.edits import Edit
+from zombrel.job.ledger import provenance
 from zombrel.job.model import Device, Job
 from zombrel.job.sheet import SupplySheet
 from zombrel.job.wiring import Wire
@@ -28,6 +29,8 @@ class Drawing(NamedTuple):
     drawn: tuple[Wire, ...]
     guessed: frozenset[str]
     """Of these the ones whose length the plan does not give."""
+    placed: frozenset[str]
+    """Those on the plan between ends that were only put where such things usually are."""
     not_drawn: tuple[NotDrawn, ...]
 
 
@@ -54,7 +57,16 @@ def draw_all(job: Job) -> Drawing:
         if sheet.required and (device.id, sheet.pin) not in have
     ]
     guessed = frozenset(w.id for w in drawn if not w.via)
-    return Drawing(draw(job), drawn, guessed, tuple(left))
+    unsure = {
+        thing.id
+        for kind, things in (("devices", job.devices), ("sources", job.sources))
+        for thing in things
+        if provenance(job, f"{kind}.{thing.id}.zone") == "hearsay"
+    }
+    placed = frozenset(
+        w.id for w in drawn if w.via and not unsure.isdisjoint((w.a.place, w.b.place))
+    )
+    return Drawing(draw(job), drawn, guessed, placed, tuple(left))
 
 
 def _why_not(job: Job, device: Device, supply: SupplySheet) -> NotDrawn:

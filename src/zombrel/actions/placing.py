@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
-from zombrel.job.edits import Edit, Many, Put
-from zombrel.job.model import Job
+import msgspec
+
+from zombrel.job.edits import Add, Edit, Many, Put
+from zombrel.job.ledger import next_id, text_of
+from zombrel.job.model import Evidence, Job
 from zombrel.job.source import BoxOutput
 
 ENGINE = ("bay-left", "engine", "engine-front")
@@ -37,11 +40,11 @@ def place_usual(job: Job) -> tuple[int, Edit | None]:
     """Every device and source without a zone put where such things usually are.
 
     How many, and the edit; None when nothing is left or no plan is there. It is a guess to begin
-    with: each can be put elsewhere.
+    with, and noted so: each can be put elsewhere, and counts as assumed until it is.
     """
     zones = {z.id for z in job.zones}
-    edits = [
-        Put(path=f"devices.{d.id}.zone", value=zone)
+    placed = [
+        (f"devices.{d.id}.zone", zone)
         for d in job.devices
         if not d.zone and (zone := _first(CABIN, zones))
     ]
@@ -50,8 +53,22 @@ def place_usual(job: Job) -> tuple[int, Edit | None]:
             continue
         zone = _usual(source.place or source.name, zones)
         if zone:
-            edits.append(Put(path=f"sources.{source.id}.zone", value=zone))
-    return len(edits), Many(edits=tuple(edits)) if edits else None
+            placed.append((f"sources.{source.id}.zone", zone))
+    first = next_id(job)
+    edits: list[Put | Add] = []
+    for i, (path, zone) in enumerate(placed):
+        line = Evidence(
+            id=first + i,
+            path=path,
+            value=text_of(zone),
+            rung="hearsay",
+            note="where such things usually are",
+        )
+        edits += [
+            Put(path=path, value=zone),
+            Add(path="ledger", value=msgspec.to_builtins(line)),
+        ]
+    return len(placed), Many(edits=tuple(edits)) if edits else None
 
 
 def _usual(place: str, zones: set[str]) -> str:

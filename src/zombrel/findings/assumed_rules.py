@@ -45,7 +45,8 @@ class Assumed(msgspec.Struct, frozen=True):
 def assumed(job: Job) -> tuple[Assumed, ...]:
     """Everything a signal or a conductor of ``job`` rests on that nobody has measured."""
     found = [a for s in _used(job) for a in _of_source(job, s)]
-    return (*found, *_of_lamps(job), *[a for w in job.wires for a in _of_wire(job, w)])
+    wires = [a for w in job.wires for a in _of_wire(job, w)]
+    return (*found, *_of_lamps(job), *_of_places(job), *wires)
 
 
 def _used(job: Job) -> list[Source]:
@@ -62,6 +63,19 @@ def _of_source(job: Job, source: Source) -> Iterator[Assumed]:
         if provenance(job, f"sources.{source.id}.spec.{field}") is None:
             value = f"{getattr(spec, field):g} {unit}"
             yield Assumed(f"{source.name}, {words}", value, f"survey:sources.{source.id}")
+
+
+def _of_places(job: Job) -> Iterator[Assumed]:
+    """What lies where such things usually lie: the lengths by the plan rest on it."""
+    zones = index(job.zones)
+    first = {e.place: w.id for w in reversed(job.wires) for e in (w.a, w.b) if w.via}
+    for kind, things in (("devices", job.devices), ("sources", job.sources)):
+        for thing in things:
+            wire = first.get(thing.id)
+            if wire is not None and provenance(job, f"{kind}.{thing.id}.zone") == "hearsay":
+                zone = zones.get(thing.zone)
+                name = thing.zone if zone is None else zone.name
+                yield Assumed(f"{thing.name}, where it lies", name, f"wire:plan/{wire}")
 
 
 def _of_lamps(job: Job) -> Iterator[Assumed]:

@@ -57,8 +57,10 @@ class DrawnDialog(QDialog):
             run = runs.get(wire.id, wire)
             ends = f"{end_words(session.job, wire.a)} to {end_words(session.job, wire.b)}"
             how = "by the plan" if wire.id not in drawing.guessed else "guessed: measure it"
+            if wire.id in drawing.placed:
+                how = "by the plan, if its ends lie where they usually do"
             size = f"{area_of(wire.area_mm2)} {wire.colour}, {length_of(run.length_m)}, {how}"
-            mark = "good" if wire.id not in drawing.guessed else "watch"
+            mark = "watch" if wire.id in drawing.guessed | drawing.placed else "good"
             lines.addWidget(self._line(mark, f"{wire.id}: {ends}", size))
         if not session.job.zones:
             go = partial(self._go, "wire:plan")
