@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from zombrel.job.problem import Problem
-from zombrel.job.read import parts_of, read, read_list
+from zombrel.job.typed.read import parts_of, read, read_list
 
 READ = (
     # kind, typed, value in the kind's unit; factors from NIST SP 811, app. B.8

@@ -62,7 +62,7 @@ class Offer(NamedTuple):
 def best_for_all(job: Job) -> Offer:
     """The best source for every input without one, as one edit, and what could not be served."""
     have = {(c.device, c.pin) for c in job.chains}
-    edits: list[Edit] = []
+    edits: list[Add] = []
     taken: list[Taken] = []
     refused: list[Refused] = []
     names = set(index(job.chains))
@@ -78,7 +78,7 @@ def best_for_all(job: Job) -> Offer:
             chain = _named(names, chain_from(job, device, sheet, best))
             edits.append(Add(path="chains", value=msgspec.to_builtins(chain)))
             taken.append(Taken(device.name, sheet.pin, best.name, best.reasons[0]))
-    made = Many(edits=tuple(e for e in edits if isinstance(e, Add))) if edits else None
+    made = Many(edits=tuple(edits)) if edits else None
     return Offer(made, tuple(taken), tuple(refused))
 
 
@@ -183,7 +183,6 @@ def like(job: Job, other: Job, when: str = "") -> Like | None:
     wanted = [q for q in questions(job) if not q.known and q.sheet.path != "vehicle.name"]
     edits: list[Put | Add] = []
     taken: list[Question] = []
-    number = _next(job)
     for question in wanted:
         path = question.sheet.path
         field = path.partition(".")[2]
@@ -192,20 +191,12 @@ def like(job: Job, other: Job, when: str = "") -> Like | None:
             continue
         plain = msgspec.to_builtins(value)
         note = f"from job {other.number or other.title or 'without a number'}"
-        line = evidence(job, path, "other car", note, when, value=value)
-        assert isinstance(line, Add)  # a ledger line is always added
-        line.value["id"] = number + len(taken)
+        line = evidence(job, path, "other car", note, when, value=value, nth=len(taken))
         edits += [Put(path=path, value=plain), line]
         taken.append(question)
     if not taken:
         return None
     return Like(other.number, other.vehicle.name, tuple(taken), Many(edits=tuple(edits)))
-
-
-def _next(job: Job) -> int:
-    from zombrel.job.ledger import next_id
-
-    return next_id(job)
 
 
 def likeness(name: str, other: str) -> int:

@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-import msgspec
-
 from zombrel.job.edits import Add, Edit, Many, Put
-from zombrel.job.ledger import next_id, text_of
-from zombrel.job.model import Evidence, Job
+from zombrel.job.ledger import evidence
+from zombrel.job.model import Job
 from zombrel.job.source import BoxOutput
 
 ENGINE = ("bay-left", "engine", "engine-front")
@@ -54,19 +52,12 @@ def place_usual(job: Job) -> tuple[int, Edit | None]:
         zone = _usual(source.place or source.name, zones)
         if zone:
             placed.append((f"sources.{source.id}.zone", zone))
-    first = next_id(job)
+    note = "where such things usually are"
     edits: list[Put | Add] = []
     for i, (path, zone) in enumerate(placed):
-        line = Evidence(
-            id=first + i,
-            path=path,
-            value=text_of(zone),
-            rung="hearsay",
-            note="where such things usually are",
-        )
         edits += [
             Put(path=path, value=zone),
-            Add(path="ledger", value=msgspec.to_builtins(line)),
+            evidence(job, path, "hearsay", note, value=zone, nth=i),
         ]
     return len(placed), Many(edits=tuple(edits)) if edits else None
 

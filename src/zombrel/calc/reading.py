@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from zombrel.calc.registry import Param, Result, calc
-from zombrel.job.read import read, words_for
-from zombrel.job.typed_units import WANTED
+from zombrel.job.typed.kinds import WANTED
+from zombrel.job.typed.read import read, words_for
 
 
 @calc(

@@ -13,10 +13,10 @@ from zombrel.job.pairs import parse as parse_pairs
 from zombrel.job.pairs import write
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
-from zombrel.job.read import parts_of, read
 from zombrel.job.sheet import Frozen
 from zombrel.job.source import SPEC_WORDS
 from zombrel.job.stages import enter_in, route, see
+from zombrel.job.typed.read import parts_of, read
 from zombrel.units import KMH, MILE, RPM, Units, measure, number, speed_unit, speed_value
 
 Kind = Literal[

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 
 import msgspec
 
-from zombrel.job.edits import Add, Edit, fact
+from zombrel.job.edits import Add, fact
 from zombrel.job.follow.query import query
 from zombrel.job.follow.view import plain
 from zombrel.job.model import RUNGS, Evidence, Job, Rung
@@ -108,16 +108,18 @@ def evidence(
     when: str = "",
     by: str = "",
     value: object = None,
-) -> Edit:
+    nth: int = 0,
+) -> Add:
     """The edit that writes a ledger line for the present value at ``path``.
 
-    ``value`` spares the look-up where the caller has it at hand.
+    ``value`` spares the look-up where the caller has it at hand, or is what will stand there;
+    ``nth`` numbers the lines that one act writes, from 0.
     """
     return Add(
         path="ledger",
         value=msgspec.to_builtins(
             Evidence(
-                id=next_id(job),
+                id=next_id(job) + nth,
                 path=path,
                 value=text_of(fact(job, path) if value is None else value),
                 rung=rung,

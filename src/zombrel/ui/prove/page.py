@@ -16,7 +16,7 @@ from zombrel.job.follow.query import Watch
 from zombrel.job.model import Proof
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Given, Reason
-from zombrel.job.typed_units import BY_UNIT
+from zombrel.job.typed.kinds import BY_UNIT
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.commands import Command, Commanded
 from zombrel.ui.widgets.figure import FigureField

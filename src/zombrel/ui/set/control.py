@@ -26,7 +26,7 @@ from zombrel.job.model import Chain, Device, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.sheet import Control, Plug
-from zombrel.job.typed_units import BY_UNIT
+from zombrel.job.typed.kinds import BY_UNIT
 from zombrel.signals.study import study
 from zombrel.signals.ways import air
 from zombrel.ui.session import Session

@@ -132,6 +132,7 @@ class StartStage(QWidget):
         self.earlier = Earlier(session)
         self.first = FirstNumber(session, self.show_item)
         self._lay_out()
+        self._read_shelf()
 
     def _lay_out(self) -> None:
         left, inner = card(margins=12)
@@ -187,7 +188,8 @@ class StartStage(QWidget):
     # ---- what the window asks
 
     def focus_first(self) -> None:
-        """Keyboard focus for one who just came here."""
+        """Keyboard focus for one who just came here, with what the shelf holds now."""
+        self._read_shelf()
         self._device.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def show_item(self, item: str) -> None:
@@ -205,9 +207,6 @@ class StartStage(QWidget):
     def refresh(self) -> None:
         """Show the job as far as it has come."""
         job = self.session.job
-        sheets, _ = shelf(user_sheets())
-        self._sheets = {f"{s.name}, {s.maker} {s.model}": s for s in sheets}
-        self._device.offer(list(self._sheets))
         self._show_chips()
         if not (self._vehicle.hasFocus() and self._vehicle.isModified()):
             self._vehicle.setText(job.vehicle.name)
@@ -219,6 +218,11 @@ class StartStage(QWidget):
         self.earlier.refresh()
 
     # ---- devices
+
+    def _read_shelf(self) -> None:
+        sheets, _ = shelf(user_sheets())
+        self._sheets = {f"{s.name}, {s.maker} {s.model}": s for s in sheets}
+        self._device.offer(list(self._sheets))
 
     def _show_chips(self) -> None:
         clear(self._chips)

@@ -14,8 +14,8 @@ from zombrel.behaviour.suppose import named, with_engine, with_gear, with_speed
 from zombrel.job.model import Vehicle
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
-from zombrel.job.read import read as typed_figure
 from zombrel.job.state import State
+from zombrel.job.typed.read import read as typed_figure
 from zombrel.ui.session import Session
 from zombrel.ui.theme import dress
 from zombrel.ui.widgets.figure import Field

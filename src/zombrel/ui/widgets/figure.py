@@ -9,7 +9,7 @@ from PySide6.QtGui import QKeyEvent, QKeySequence, QPainter, QPaintEvent
 from PySide6.QtWidgets import QLineEdit
 
 from zombrel.job.problem import Problem
-from zombrel.job.read import read
+from zombrel.job.typed.read import read
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.marks import draw_mark
 from zombrel.ui.widgets.parts import set_role

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from typing import Any
 
 from PySide6.QtCore import Qt
@@ -26,9 +27,18 @@ KINDS = {"slot": "slot of the fuse box", "box": "box of our own", "battery": "ba
 class PointDialog(QDialog):
     """Fields of one point; what is refused stays in its field until it is mended."""
 
-    def __init__(self, session: Session, parent: QWidget, name: str, words: str) -> None:
+    def __init__(
+        self,
+        session: Session,
+        parent: QWidget,
+        name: str,
+        words: str,
+        edit: Callable[[dict[str, object]], Edit],
+        removal: Callable[[], Edit],
+    ) -> None:
+        """``edit`` makes of the fields what is kept; ``removal`` takes the point out."""
         super().__init__(parent)
-        self._session = session
+        self._session, self._edit, self._removal = session, edit, removal
         self.setWindowTitle(name)
         dress(self)
         self.setMinimumWidth(470)
@@ -133,12 +143,6 @@ class PointDialog(QDialog):
         if self._session.do(f"{self.windowTitle()} taken out", edit):
             self.accept()
 
-    def _edit(self, found: dict[str, object]) -> Edit:
-        raise NotImplementedError
-
-    def _removal(self) -> Edit:
-        raise NotImplementedError
-
 
 class FeedDialog(PointDialog):
     """A slot, a box of our own, or the battery post."""
@@ -148,8 +152,8 @@ class FeedDialog(PointDialog):
             "Pull its fuse and note what goes dead. The class is best metered in the matrix; the "
             "wire behind decides what fuse it may carry."
         )
-        super().__init__(session, parent, feed.name, words)
-        self._feed = feed
+        removal = partial(remove_feed, session.history.present, feed)
+        super().__init__(session, parent, feed.name, words, partial(put_feed, feed), removal)
         self._text("name", "Name", feed.name)
         self._choice("kind", "It is a", feed.kind, KINDS)
         self._choice("feed", "Live when", feed.feed, {k: k for k in FEEDS})
@@ -167,12 +171,6 @@ class FeedDialog(PointDialog):
         self._text("hangs", "Goes dead with it", feed.hangs, "what died when its fuse was pulled")
         self._zone(feed.zone)
 
-    def _edit(self, found: dict[str, object]) -> Edit:
-        return put_feed(self._feed, found)
-
-    def _removal(self) -> Edit:
-        return remove_feed(self._session.history.present, self._feed)
-
 
 class StudDialog(PointDialog):
     """A ground stud."""
@@ -182,21 +180,19 @@ class StudDialog(PointDialog):
             "Measure from the stud to battery negative with its load on: volts by amperes are "
             "its ohms."
         )
-        super().__init__(session, parent, stud.name, words)
-        self._stud = stud
+
+        def edit(found: dict[str, object]) -> Edit:
+            rings = found["rings"]
+            assert isinstance(rings, int | float)  # a figure, or its empty value
+            return put_stud(stud, {**found, "rings": round(rings)})
+
+        removal = partial(remove_stud, session.history.present, stud)
+        super().__init__(session, parent, stud.name, words, edit, removal)
         self._text("name", "Name", stud.name)
         self._zone(stud.zone)
         self._figure("ohm", "To battery negative, Ω", "resistance", stud.ohm, "ohm", 0.0)
         self._figure("load_a", "Others return through it, A", "current", stud.load_a, "A", 0.0)
         self._figure("rings", "Rings already on it", "number", stud.rings, "", 0.0)
-
-    def _edit(self, found: dict[str, object]) -> Edit:
-        rings = found["rings"]
-        assert isinstance(rings, int | float)  # a figure, or its empty value
-        return put_stud(self._stud, {**found, "rings": round(rings)})
-
-    def _removal(self) -> Edit:
-        return remove_stud(self._session.history.present, self._stud)
 
 
 def open_feed(session: Session, key: str, parent: QWidget) -> None:

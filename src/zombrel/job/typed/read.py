@@ -15,7 +15,7 @@ import unicodedata
 from collections.abc import Callable
 
 from zombrel.job.problem import Problem
-from zombrel.job.typed_units import WANTED, Wanted, units
+from zombrel.job.typed.kinds import WANTED, Wanted, units
 from zombrel.units import gauge
 
 _FIGURE = re.compile(r"[-+]?(?:\d[\d.,’ ]*\d|\d|[.,]\d+)(?:[eE][-+]?\d+)?")

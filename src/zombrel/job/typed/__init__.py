@@ -1,0 +1,1 @@
+"""Figures as people type them: kinds, units, and the one reader."""
