@@ -17,7 +17,6 @@ from zombrel.catalog.sheets import shelf
 from zombrel.catalog.sources import source_shelf, templates
 from zombrel.job.problem import Problem
 from zombrel.store.shelf_files import file_of, is_own, keep, text_of, throw_away
-from zombrel.ui.shelf.blocks import BLOCKS
 
 BARE: dict[str, Any] = {"id": "x", "maker": "Me", "model": "1", "name": "Thing"}
 TACH: dict[str, Any] = {"pin": "IN", "quantity": "tach"}
@@ -154,12 +153,6 @@ class Sheets(unittest.TestCase):
             self.assertEqual(list(sheet_troubles(one)), [], one.id)
             self.assertEqual(parse_sheet(text_of(one)), one)
             self.assertLess(len(text_of(one)), len(msgspec.json.encode(one)) * 3)
-
-    def test_ready_blocks_make_sound_sheets(self) -> None:
-        for name, (where, block) in BLOCKS.items():
-            with self.subTest(name):
-                made = parse_sheet(sheet(**{where: [block]}))
-                self.assertEqual(len(getattr(made, where)), 1)
 
     def test_sources_too(self) -> None:
         for one in templates():

@@ -22,6 +22,7 @@ class Shelf(WindowTest):
         for folder in (user_sheets(), user_sources()):
             self.assertTrue(folder.is_relative_to(self.home), folder)
         self.page = self.go("shelf")
+        self.page.show_as("text")
 
     def replace(self, old: str, new: str) -> None:
         """Find text in the editor and type over it."""
@@ -44,9 +45,11 @@ class Shelf(WindowTest):
         self.assertIn("inputs[0].threshold_v", self.texts(page))
         self.assertFalse(page._keep.isEnabled())
         self.replace('"threshold_v": -3', '"threshold_v": 2.5')
-        page.put_block("a sensor input")
+        page.show_as("form")
+        page.form.add_part("a temperature input")
         self.settle()
         self.assertIn('"NEW"', page.text.toPlainText())
+        page.show_as("text")
         self.press("Keep this part", page)
         self.assertEqual([p.name for p in user_sheets().glob("*")], ["ardle-l2-2.json"])
         entry = next(e for e in page.findChildren(Entry) if e.key == "device/ardle-l2-2")

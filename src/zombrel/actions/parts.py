@@ -44,6 +44,21 @@ def add_device(job: Job, sheet: DeviceSheet) -> Edit:
     return Many(edits=tuple(edits))
 
 
+def change_sheet(job: Job, sheet: DeviceSheet) -> Edit | None:
+    """Every device of the job that was made from an earlier ``sheet`` of this id, after it.
+
+    Settings of pins that are no more go; None where no such device stands otherwise.
+    """
+    edits: list[Put | Remove] = []
+    for device in job.devices:
+        if device.sheet.id == sheet.id and device.sheet != sheet:
+            here = {i.pin for i in sheet.inputs} | {c.pin for c in sheet.controls}
+            gone = [s.pin for s in device.settings if s.pin not in here]
+            edits += [Remove(path=f"devices.{device.id}.settings.{pin}") for pin in gone]
+            edits.append(Put(path=f"devices.{device.id}.sheet", value=msgspec.to_builtins(sheet)))
+    return Many(edits=tuple(edits)) if edits else None
+
+
 def remove_device(job: Job, device: Device) -> Edit:
     """A device out of the job, with its outputs and every signal that ends or begins there."""
     outputs = {

@@ -51,6 +51,26 @@ def remove_signal(chain: Chain) -> Edit:
     return Remove(path=f"chains.{chain.id}")
 
 
+def change_source(old: Source, new: Source) -> Edit | None:
+    """What makes ``new`` of ``old``, each figure by itself; None where nothing differs."""
+    puts = _changes(f"sources.{old.id}", old, new, ("id", "spec"))
+    if type(old.spec) is type(new.spec):
+        puts += _changes(f"sources.{old.id}.spec", old.spec, new.spec, ())
+    else:
+        puts.append(Put(path=f"sources.{old.id}.spec", value=msgspec.to_builtins(new.spec)))
+    return together(*puts) if puts else None
+
+
+def _changes(
+    path: str, old: msgspec.Struct, new: msgspec.Struct, skip: tuple[str, ...]
+) -> list[Put]:
+    return [
+        Put(path=f"{path}.{name}", value=msgspec.to_builtins(getattr(new, name)))
+        for name in old.__struct_fields__
+        if name not in skip and getattr(old, name) != getattr(new, name)
+    ]
+
+
 def remove_source(source: Source) -> Edit:
     """A source nobody uses goes."""
     return Remove(path=f"sources.{source.id}")

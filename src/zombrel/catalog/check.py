@@ -46,9 +46,15 @@ def parse_sheet(text: str | bytes) -> DeviceSheet:
 def parse_source(text: str | bytes) -> Source:
     """A source from its JSON text; raises Problem naming the field that cannot be."""
     source = record(_bytes(text), Source)
-    for words in _points(source):
-        raise Problem(f"spec.points: {words}")
+    for words in source_troubles(source):
+        raise Problem(words)
     return source
+
+
+def source_troubles(source: Source) -> Iterator[str]:
+    """Everything wrong with a source that fits the schema."""
+    for words in _points(source):
+        yield f"spec.points: {words}"
 
 
 def _points(source: Source) -> Iterator[str]:

@@ -40,8 +40,32 @@ QUANTITIES: dict[Quantity, QuantitySheet] = {
     "park brake": QuantitySheet("contact", "contact", "Park brake", "park_brake"),
     "lights": QuantitySheet("contact", "contact", "Lights", "lights"),
     "arm": QuantitySheet("contact", "contact", "Arming", "arm"),
+    "turn left": QuantitySheet("contact", "contact", "Turn signal left", "turn_left"),
+    "turn right": QuantitySheet("contact", "contact", "Turn signal right", "turn_right"),
+    "main beam": QuantitySheet("contact", "contact", "Main beam", "main_beam"),
+    "warning": QuantitySheet("contact", "contact", "Warning lamp", "warning"),
+    "contact": QuantitySheet("contact", "contact", "Free contact", "contact"),
+    "volts": QuantitySheet("sensed", "voltage", "System voltage", "volts", 8, 16),
+    "pump": QuantitySheet("sensed", "fraction", "Pump duty", "pump", 0, 1),
+    "gear": QuantitySheet("sensed", "gear", "Gear", "gear", 0, 6),
+    "analogue": QuantitySheet("sensed", "voltage", "Free analogue", "analogue", 0, 5),
 }
-"""A tank's upper end is the vehicle's own where it is known."""
+"""What a tank holds, and the system's volts, are the vehicle's own: see ``usual_range``."""
+
+
+def usual_range(quantity: Quantity, tank_l: float | None, system_v: float) -> tuple[float, float]:
+    """The range that ``quantity`` has in a vehicle [SI].
+
+    ``tank_l`` what its tank holds [l], None when nobody has said; ``system_v`` its system [V]:
+    a battery that still starts, to the highest that its charging reaches.
+    """
+    sheet = QUANTITIES[quantity]
+    if quantity == "fuel" and tank_l:
+        return sheet.low, tank_l / 1000
+    if quantity == "volts":
+        cells = system_v / 12
+        return sheet.low * cells, sheet.high * cells
+    return sheet.low, sheet.high
 
 
 def truth(quantity: Quantity, state: State) -> float:

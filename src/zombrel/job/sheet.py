@@ -41,6 +41,15 @@ Quantity = Literal[
     "park brake",
     "lights",
     "arm",
+    "turn left",
+    "turn right",
+    "main beam",
+    "warning",
+    "contact",
+    "volts",
+    "pump",
+    "gear",
+    "analogue",
 ]
 """What a signal is about; see ``job.quantity`` for each one's kind and range."""
 Waveform = Literal["sine", "square", "kick", "level"]

@@ -33,6 +33,13 @@ class State(Frozen, frozen=True, kw_only=True):
     park_brake: bool = False
     lights: bool = False
     arm: bool = False
+    turn_left: bool = False
+    turn_right: bool = False
+    main_beam: bool = False
+    warning: bool = False
+    """The lamp that a warning input watches is lit."""
+    contact: bool = False
+    """Whatever a free on/off input watches."""
     coolant: Annotated[float, Meta(ge=200, le=500)] = 361.15
     """Coolant temperature [K]."""
     charge: Annotated[float, Meta(ge=200, le=500)] = 318.15
@@ -51,6 +58,10 @@ class State(Frozen, frozen=True, kw_only=True):
     """Ethanol, share of volume."""
     mixture: Annotated[float, Meta(ge=0.4, le=3)] = 1.0
     """Air-fuel ratio over the stoichiometric one, λ."""
+    pump: Annotated[float, Meta(ge=0, le=1)] = 0.5
+    """Share of the time that a pump is driven."""
+    analogue: Annotated[float, Meta(ge=-60, le=60)] = 2.5
+    """Whatever a free analogue input watches [V]."""
 
 
 ROOTS[State] = False

@@ -171,7 +171,7 @@ def felt(job: Job, key: str) -> Felt:
     chain, source, device = _parts(job, key)
     box = index(job.devices).get(_box(source))
     sender = sensor(chain, source, device, box)
-    return Felt(sender, span_of(chain, sender, job.vehicle.tank_l), _box(source))
+    return Felt(sender, span_of(chain, sender, job.vehicle), _box(source))
 
 
 @query

@@ -18,10 +18,10 @@ from typing import Literal, NamedTuple
 
 from zombrel.calibrate.pressure import ATMOSPHERE
 from zombrel.job.facts import unset
-from zombrel.job.model import Attenuator, Chain, Device, PullUp
+from zombrel.job.model import Attenuator, Chain, Device, PullUp, Vehicle
 from zombrel.job.pairs import LEAST_PAIRS, Pairs, between, falling_or_rising, rising
 from zombrel.job.problem import Problem
-from zombrel.job.quantity import QUANTITIES
+from zombrel.job.quantity import usual_range
 from zombrel.job.sheet import TABLE, Frozen, InputSheet, Takes
 from zombrel.job.source import (
     BoxOutput,
@@ -361,12 +361,9 @@ def _back(spec: Thermistor | Resistive, ohm: float) -> float:
     return 1 / max(inverse, 1e-4)
 
 
-def span_of(chain: Chain, sender: Sensor, tank_l: float | None = None) -> tuple[float, float]:
+def span_of(chain: Chain, sender: Sensor, vehicle: Vehicle) -> tuple[float, float]:
     """Range the chain is looked at over [SI]: the quantity's, inside what the sender knows."""
-    sheet = QUANTITIES[chain.quantity]
-    low, high = sheet.low, sheet.high
-    if chain.quantity == "fuel" and tank_l:
-        high = tank_l / 1000
+    low, high = usual_range(chain.quantity, vehicle.tank_l, vehicle.system_v)
     spec = sender.source.spec
     if isinstance(spec, Ratiometric):
         shift = ATMOSPHERE if spec.absolute else 0.0

@@ -122,7 +122,7 @@ def study(
     given: Curve = getattr(spec, "points", ())
     pairs = given if points is None else checked(points, source.name)
     probe = joined(chain, _with(source, pairs), sheet, sheet.curve, box)
-    span = span_of(chain, probe, job.vehicle.tank_l)
+    span = span_of(chain, probe, job.vehicle)
     model = modelled(pairs, kind, *span) if pairs else ()
     if model and any(y < 0 for _, y in model):
         raise Problem(f"{source.name}: the {kind} model falls below zero in its range.")

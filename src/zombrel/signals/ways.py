@@ -307,7 +307,7 @@ def try_sensor(
     spec = source.spec
     box = by_id(job.devices, spec.device) if isinstance(spec, BoxOutput) else None
     probe = joined(chain, source, sheet, sheet.curve, box)
-    low, high = span_of(chain, probe, job.vehicle.tank_l)
+    low, high = span_of(chain, probe, job.vehicle)
     if high <= low:
         raise Problem(f"{source.name} covers nothing of the range {sheet.pin} is for.")
     state = State()

@@ -211,7 +211,7 @@ QPlainTextEdit:focus, QListWidget:focus {{ border: 2px solid {t.focus}; }}
 QLineEdit, QComboBox, QSpinBox {{ background: {t.well}; border: 1px solid {t.outline};
     border-radius: 6px; padding: 4px 8px; min-height: 20px;
     selection-background-color: {t.petrol}; selection-color: {t.on_petrol}; }}
-QLineEdit[bad="true"] {{ border: 2px solid {t.trouble}; }}
+QLineEdit[bad="true"], QPlainTextEdit[bad="true"] {{ border: 2px solid {t.trouble}; }}
 QLineEdit[big="true"] {{ font-size: 24px; min-height: 36px; }}
 QLineEdit#find {{ border-radius: 17px; background: {t.panel}; padding: 6px 16px; }}
 QComboBox::drop-down {{ border: none; width: 22px; }}

@@ -29,6 +29,8 @@ Kind = Literal[
     "fraction",
     "lambda",
     "contact",
+    "voltage",
+    "gear",
     "length",
     "mass",
     "torque",
@@ -60,6 +62,7 @@ _UNIT: dict[Kind, Callable[[Units], str]] = {
     "volume": lambda units: "l" if units.volume == "l" else "gal (US)",
     "fraction": lambda units: "%",
     "lambda": lambda units: "λ",
+    "voltage": lambda units: "V",
     "length": lambda units: units.length,
     "mass": lambda units: units.mass,
     "torque": lambda units: units.torque,
@@ -119,7 +122,7 @@ def digits(kind: Kind, units: Units) -> int:
     match kind:
         case "pressure":
             return {"kPa": 0, "psi": 1, "bar": 2}[units.pressure]
-        case "volume" | "speed" | "length":
+        case "volume" | "speed" | "length" | "voltage":
             return 1
         case "lambda":
             return 3

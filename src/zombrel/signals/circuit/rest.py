@@ -13,6 +13,7 @@ from typing import Any, NamedTuple
 from zombrel.job.follow.query import query
 from zombrel.job.follow.view import plain
 from zombrel.job.model import Job
+from zombrel.job.quantity import QUANTITIES
 from zombrel.job.sheet import Quantity
 from zombrel.job.state import State
 from zombrel.signals.circuit.build import Built, Electric, Fault, Taps, build
@@ -20,13 +21,8 @@ from zombrel.signals.circuit.islands import Island, islands
 from zombrel.signals.circuit.network import LEAK, Solved, flow, solve
 from zombrel.signals.circuit.port import Port
 
-ON_OFF: tuple[tuple[Quantity, str], ...] = (
-    ("brake", "brake"),
-    ("clutch", "clutch"),
-    ("park", "park"),
-    ("park brake", "park_brake"),
-    ("lights", "lights"),
-    ("arm", "arm"),
+ON_OFF: tuple[tuple[Quantity, str], ...] = tuple(
+    (name, sheet.field) for name, sheet in QUANTITIES.items() if sheet.group == "contact"
 )
 """On/off quantities and the fields of a state that hold them."""
 

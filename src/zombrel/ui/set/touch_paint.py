@@ -95,9 +95,13 @@ def _knob(p: QPainter, look: Look, i: int, count: int, knob: Knob) -> None:
         p.drawText(QRectF(at.x() - 16, at.y() - 10, 32, 20), CENTRE, words)
     if now is not None:
         a = angle(now, n)
-        tip = QPointF(math.sin(a), -math.cos(a))
-        p.setPen(QPen(QColor(t.petrol), 7, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
-        p.drawLine(centre - tip * radius * 0.55, centre + tip * radius * 0.72)
+        tip, side = QPointF(math.sin(a), -math.cos(a)), QPointF(math.cos(a), math.sin(a))
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(QColor(t.petrol))
+        # One end only is sharp, so that nobody reads the other.
+        wide, hub = side * radius * 0.2, radius * 0.2
+        p.drawPolygon([centre + tip * radius * 0.9, centre + wide, centre - wide])
+        p.drawEllipse(centre, hub, hub)
     p.setPen(QColor(t.petrol if look.part == i else t.quiet))
     p.setFont(font(12, bold=look.part == i))
     p.drawText(QRectF(centre.x() - 60, 146, 120, 18), CENTRE, name)

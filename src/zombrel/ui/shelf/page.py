@@ -8,8 +8,7 @@ from typing import TYPE_CHECKING
 
 import msgspec
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QTextCursor
-from PySide6.QtWidgets import QFileDialog, QMenu, QPlainTextEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QPlainTextEdit, QVBoxLayout, QWidget
 
 from zombrel.actions import parts
 from zombrel.actions.notes import house_rules
@@ -18,15 +17,17 @@ from zombrel.catalog.diagnostic import Diagnostic, diagnostic
 from zombrel.catalog.diagnostic import label as cavity_label
 from zombrel.catalog.sheets import shelf
 from zombrel.catalog.sources import source_shelf
+from zombrel.intake.record import record
 from zombrel.job.model import House
 from zombrel.job.problem import Problem
+from zombrel.job.quantity import QUANTITIES
 from zombrel.job.sheet import DeviceSheet
 from zombrel.job.source import Source
 from zombrel.store.prefs import user_sheets, user_sources
 from zombrel.store.shelf_files import is_own, keep, read_own, text_of, throw_away
 from zombrel.ui.session import Session
 from zombrel.ui.set.cards import ENTRY_WIDTH, Entry, TableView
-from zombrel.ui.shelf.blocks import BLOCKS
+from zombrel.ui.shelf.form_view import FormView, Record
 from zombrel.ui.shelf.house import house_rows, read_house, short
 from zombrel.ui.theme import dress, font
 from zombrel.ui.widgets.background import Background
@@ -59,7 +60,7 @@ class ShelfStage(QWidget):
         self._list.setSpacing(4)
         self._left = scroller(inside, "Parts")
         self._left.setFixedWidth(ENTRY_WIDTH + 18)
-        self._head = label("", "head", wrap=True)
+        self._head = label("", "head")
         self._note = label("", "quiet", wrap=True)
         self._mark, self._words = Mark(session.theme, "open", 18), label("", "", wrap=True)
         self.text = QPlainTextEdit()
@@ -70,7 +71,14 @@ class ShelfStage(QWidget):
         self._keep = button("Keep it", self._save, "primary", "Keep this part")
         self._use = button("Add to this job", self._add_to_job)
         self._copy = button("New from this", self._new_from)
-        self._more = button("Add to it ▾", self._ask_block, name="Add an input, control or supply")
+        self._as_form = button("Form", partial(self.show_as, "form"), "toggle", "As a form")
+        self._as_text = button("Text", partial(self.show_as, "text"), "toggle", "As text")
+        for chip in (self._as_form, self._as_text):
+            chip.setCheckable(True)
+        self._back = button("Take back", self._take_back, "plain", "Take the last change back")
+        self.form = FormView(session)
+        self.form.edited.connect(self._edited)
+        self._view = "form"
         self._throw = button("Throw mine away", self._delete, "plain")
         self._revert = button("Bring it back", self._bring_back)
         self._revert.hide()
@@ -83,8 +91,8 @@ class ShelfStage(QWidget):
         self._load()
 
     def _lay_out(self) -> None:
-        state = row(self._mark, self._words, spacing=8)
-        state.setStretch(1, 1)
+        state = row(self._head, self._mark, self._words, spacing=8)
+        state.setStretch(2, 1)
         says = QWidget()
         self._says = QVBoxLayout(says)
         self._says.setContentsMargins(0, 0, 0, 0)
@@ -94,21 +102,32 @@ class ShelfStage(QWidget):
         self._says.addStretch(1)
         self._right = scroller(says, "What the part says")
         self._right.setMinimumWidth(350)
-        middle = row(self.text, self._right, spacing=12)
-        middle.setStretch(0, 3)
-        middle.setStretch(1, 2)
-        new = row(
+        middle = row(self.form, self.text, self._right, spacing=12)
+        middle.setStretch(0, 5)
+        middle.setStretch(1, 3)
+        middle.setStretch(2, 2)
+        new = (
             button("New device sheet", partial(self._start, "device")),
             button("New source", partial(self._start, "source")),
             button("From a bus file…", self._from_bus, name="Sources from a bus description"),
-            1,
         )
         acts = row(
-            self._keep, self._use, self._copy, self._more, self._throw, self._revert, self._turn, 1
+            self._as_form,
+            self._as_text,
+            self._keep,
+            self._use,
+            self._copy,
+            self._back,
+            self._throw,
+            self._revert,
+            self._turn,
+            1,
         )
-        pane = column(new, self._head, self._note, state, acts, spacing=7)
+        pane = column(acts, state, self._note, spacing=6)
         pane.addLayout(middle, 1)
-        body = row(self._left, spacing=12)
+        left = column(self._left, *new, spacing=6)
+        left.setStretch(0, 1)
+        body = row(left, spacing=12)
         body.addLayout(pane, 1)
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 0, 0)
@@ -164,7 +183,7 @@ class ShelfStage(QWidget):
         mine = "yours" if own else "shipped"
         if isinstance(part, DeviceSheet):
             return part.name, f"{part.maker} {part.model}, {mine}", "good"
-        return part.name, f"{part.quantity}, {mine}", "good"
+        return part.name, f"{QUANTITIES[part.quantity].title}, {mine}", "good"
 
     @staticmethod
     def _folder(key: str) -> Path:
@@ -179,21 +198,66 @@ class ShelfStage(QWidget):
         if key in self._entries:
             self._left.ensureWidgetVisible(self._entries[key])
         is_plug = isinstance(part, Diagnostic)
-        self.text.setVisible(not is_plug)
+        for chip in (self._as_form, self._as_text):
+            chip.setVisible(not is_plug)
         self._keep.setVisible(not is_plug)
         self._copy.setVisible(not is_plug and key != "house/rules")
         self._use.setVisible(key != "house/rules")
-        self._more.setVisible(isinstance(part, DeviceSheet))
         self._turn.setVisible(is_plug)
         self.face.setVisible(is_plug)
         if isinstance(part, Diagnostic):
             self._show_plug(part)
-        elif isinstance(part, House):
-            self.text.setPlainText(text_of(self._session.job.house, whole=True))
-            self._typed()
         elif part is not None:
-            self.text.setPlainText(text_of(part))
-            self._typed()
+            self._begin(self._session.job.house if isinstance(part, House) else part)
+        self._show_view()
+
+    # ---- as a form, or as text
+
+    def _begin(self, item: Record) -> None:
+        """Take up a part to be looked at and changed."""
+        self._write(item)
+        self.form.show_part(item, fresh=True)
+
+    def _write(self, item: Record) -> None:
+        """Put a part into the text, which says what is wrong with it."""
+        self.text.setPlainText(text_of(item, whole=isinstance(item, House)))
+        self._typed()
+
+    def _edited(self, item: Record) -> None:
+        self._write(item)
+        self.form.show_part(item, fresh=False)
+        self._back.setVisible(self.form.can_take_back)
+
+    def _take_back(self) -> None:
+        self.form.take_back()
+
+    def show_as(self, view: str) -> None:
+        """Show the part as a form or as text; what was changed in one is in the other."""
+        if view == "form" and self._view != "form":
+            kinds: dict[str, type[Record]] = {"house": House, "device": DeviceSheet}
+            kind = kinds.get(self._kind(), Source)
+            try:
+                item: Record = record(self.text.toPlainText().encode(), kind)
+            except Problem as problem:
+                self._session.said.emit("trouble", f"Mend the text first: {problem}")
+                self._show_view()
+                return
+            self.form.show_part(item, fresh=True)
+        self._view = view
+        self._show_view()
+
+    def _kind(self) -> str:
+        return self._chosen.partition("/")[0]
+
+    def _show_view(self) -> None:
+        plug = self._kind() == "plug"
+        form = self._view == "form" and not plug
+        self.form.setVisible(form)
+        self.text.setVisible(not form and not plug)
+        self._right.setVisible(not form)
+        self._as_form.setChecked(form)
+        self._as_text.setChecked(not form)
+        self._back.setVisible(form and self.form.can_take_back)
 
     def _show_plug(self, part: Diagnostic) -> None:
         self._head.setText(part.connector.name)
@@ -225,11 +289,13 @@ class ShelfStage(QWidget):
         self._throw.hide()
         self._use.setEnabled(False)
         self._head.setText("House rules of this job")
-        self._note.setText(
-            "Where schools differ, the shop chooses once; the finder weighs by "
-            "per_cent_min, risk_weight and speed_prefers. Under figures put any of the lower "
-            'lines otherwise, as {"id": "minutes, join", "value": 5}.'
-        )
+        words = "Where schools differ, the shop chooses once: findings and the finder go by it."
+        if self._view == "text":
+            words += (
+                " Under figures put any of the lower lines otherwise, as "
+                '{"id": "minutes, join", "value": 5}.'
+            )
+        self._note.setText(words)
         try:
             house = self._house()
         except Problem as problem:
@@ -261,6 +327,7 @@ class ShelfStage(QWidget):
         self._keep.setEnabled(changed)
         self._use.setEnabled(True)
         self._throw.setVisible(own)
+        self._say_use(item)
         self._head.setText(item.name)
         what = "Yours." if own else "Shipped; keeping it makes a copy of your own that replaces it."
         self._note.setText(f"{what} Kept in {_home(self._folder(self._chosen))}.")
@@ -269,6 +336,14 @@ class ShelfStage(QWidget):
             "Sound; not kept yet." if changed else "Sound, every field checked.",
         )
         self._summarise(item)
+
+    def _say_use(self, item: DeviceSheet | Source) -> None:
+        """A device that the job has as it was before is changed there, not fitted twice."""
+        words = "Add to this job"
+        if isinstance(item, DeviceSheet) and parts.change_sheet(self._session.job, item):
+            words = "Change it in this job"
+        self._use.setText(words)
+        self._use.setAccessibleName(words)
 
     def _say(self, mark: str, words: str) -> None:
         self._mark.show_mark(mark, self._session.theme)
@@ -360,8 +435,8 @@ class ShelfStage(QWidget):
         while f"{kind}/{item.id}-{n}" in self._parts:
             n += 1
         fresh = msgspec.structs.replace(item, id=f"{item.id}-{n}", name=f"{item.name} {n}")
-        self.text.setPlainText(text_of(fresh))
-        self.text.setFocus(Qt.FocusReason.OtherFocusReason)
+        self._begin(fresh)
+        self.focus_part()
 
     def _start(self, kind: str) -> None:
         """Begin a part from nothing."""
@@ -375,36 +450,8 @@ class ShelfStage(QWidget):
             part = self._parts[self._chosen]
             assert isinstance(part, Source)  # the list says so
             blank = msgspec.structs.replace(part, id="mine", name="New source")
-        self.text.setPlainText(text_of(blank))
-        self.text.setFocus(Qt.FocusReason.OtherFocusReason)
-
-    def _ask_block(self) -> None:
-        menu = QMenu(self)
-        dress(menu)
-        for name in BLOCKS:
-            menu.addAction(name).triggered.connect(lambda _=False, n=name: self.put_block(n))
-        menu.popup(self._more.mapToGlobal(self._more.rect().bottomLeft()))
-
-    def put_block(self, name: str) -> None:
-        """Put a ready block into the sheet, under a free pin name."""
-        where, block = BLOCKS[name]
-        try:
-            item = self._item()
-        except Problem as problem:
-            self._session.said.emit("trouble", f"Mend the text first: {problem}")
-            return
-        data = msgspec.json.decode(text_of(item).encode())
-        taken = {p["pin"] for key in ("inputs", "controls", "supplies") for p in data.get(key, ())}
-        pin, n = "NEW", 2
-        while pin in taken:
-            pin, n = f"NEW {n}", n + 1
-        assert isinstance(block, dict)  # every block is a record
-        data.setdefault(where, []).append({**block, "pin": pin})
-        fresh = parse_sheet(msgspec.json.encode(data))
-        self.text.setPlainText(text_of(fresh))
-        found = self.text.document().find(f'"{pin}"')
-        self.text.setTextCursor(found if not found.isNull() else QTextCursor(self.text.document()))
-        self.text.setFocus(Qt.FocusReason.OtherFocusReason)
+        self._begin(blank)
+        self.focus_part()
 
     def _add_to_job(self) -> None:
         part = self._parts.get(self._chosen)
@@ -420,9 +467,11 @@ class ShelfStage(QWidget):
         if isinstance(item, Source):
             edit = parts.add_source(job, item)
         else:
-            edit = parts.add_device(job, item)
-        if self._session.do(f"Add {item.name}", edit):
+            changed = parts.change_sheet(job, item)
+            edit = changed or parts.add_device(job, item)
+        if self._session.do(f"{self._use.text()}: {item.name}", edit):
             self._session.said.emit("good", f"{item.name} is in the job; Source and Set know it.")
+            self._say_use(item)
 
     def _flip(self) -> None:
         self.face.turn()
@@ -471,11 +520,22 @@ class ShelfStage(QWidget):
             f"{', '.join(s.name for s in sources) or 'none has a unit known here'}.",
         )
 
+    def focus_part(self) -> None:
+        """Put the keyboard into the part that is edited."""
+        if self._view == "form":
+            self.form.focus_fields()
+        else:
+            self.text.setFocus(Qt.FocusReason.OtherFocusReason)
+
     # ---- as every stage
 
     def refresh(self) -> None:
         """Only the house rules depend on the job."""
-        if self._chosen == "house/rules" and not self.text.hasFocus():
+        if (
+            self._chosen == "house/rules"
+            and self._parts.get(self._chosen) != self._session.job.house
+        ):
+            self._parts[self._chosen] = self._session.job.house
             self.select(self._chosen)
 
     def focus_first(self) -> None:

@@ -16,7 +16,7 @@ from zombrel.job.model import Chain, Hop, Job, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import group
 from zombrel.job.sheet import TABLE, InputSheet
-from zombrel.job.source import WheelRing
+from zombrel.job.source import Source, WheelRing
 from zombrel.signals.chain_reading import ChainReading, is_brake_line
 from zombrel.signals.finder import Candidate, candidates
 from zombrel.signals.reduce import input_of
@@ -26,6 +26,8 @@ from zombrel.ui.source.words import kind_of
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.paint import Panel
 from zombrel.ui.widgets.parts import button, clear, column, label, row
+from zombrel.ui.widgets.source_form import figures_button
+from zombrel.ui.widgets.tip import tip
 from zombrel.ui.widgets.why import show_why
 from zombrel.units import Units, percent, prefixed
 from zombrel.units.measure import area_of, difference, length_of
@@ -69,7 +71,7 @@ def best_words(job: Job, chain: Chain, units: Units) -> str:
     return f"Best: {way_words(best.hops)}" + (f", {said}" if said else "")
 
 
-BRIEF = 2
+BRIEF, SHORT = 2, 54
 """So many reasons stand beside a source, and what may come to harm; all answer its why."""
 
 
@@ -79,7 +81,7 @@ class HopDetail:
     def __init__(self, session: Session) -> None:
         self._session = session
         self.body = QVBoxLayout()
-        self.body.setSpacing(5)
+        self.body.setSpacing(4)
         self._key: tuple[object, ...] = ()
         self._chain: Chain | None = None
         self._reading: ChainReading | None = None
@@ -110,7 +112,10 @@ class HopDetail:
             chain
         )
 
-    def _option(self, title: str, text: str, *right: QWidget, strong: str = "") -> None:
+    def _option(
+        self, title: str, text: str, *right: QWidget, strong: str = "", long: str = ""
+    ) -> None:
+        """A line with ``text``, ``strong`` below it, ``long`` for who points at it or asks."""
         frame = Panel("well")
         name = label(title, "strong13")
         name.setFixedWidth(150)
@@ -121,13 +126,18 @@ class HopDetail:
         middle = column(*said, spacing=1)
         line = row(name, middle, *right, spacing=10)
         line.setStretch(1, 1)
-        line.setContentsMargins(10, 5, 8, 5)
+        line.setContentsMargins(10, 2, 8, 2)
         frame.setLayout(line)
-        frame.setAccessibleName(f"{title}: {text} {strong}".strip())
+        frame.setAccessibleName(f"{title}: {long or f'{text} {strong}'}".strip())
+        tip(frame, long)
         self.body.addWidget(frame)
 
-    def _head(self, text: str, why: Callable[[], None] | None) -> None:
+    def _head(
+        self, text: str, why: Callable[[], None] | None, source: Source | None = None
+    ) -> None:
         line = row(label(text, "quiet"), 1)
+        if source is not None:
+            line.addWidget(figures_button(self._session, source, self._parent()))
         if why is not None:
             line.addWidget(button("Why?", why, name=f"Why: {text}"))
         self.body.addLayout(line)
@@ -137,7 +147,8 @@ class HopDetail:
     def _source(self, chain: Chain) -> None:
         s = self._session
         device, sheet = input_of(s.job, chain)
-        self._head("Every source for it, the best first; more points cost less", self.why)
+        source = by_id(s.job.sources, chain.source)
+        self._head("Every source for it, the best first; more points cost less", self.why, source)
         self._mind(chain)
         for c in candidates(s.job, device, sheet):
             self._candidate(chain, c)
@@ -152,23 +163,27 @@ class HopDetail:
         score = label(f"{c.score:.0f}" if c.possible else "no", "mid")
         score.setFixedWidth(40)
         score.setAccessibleName(f"score {c.score:.0f}" if c.possible else "not possible")
-        brief = [*(r for r in c.reasons[:BRIEF] if r not in c.risks), *c.risks]
-        text = "; ".join(brief).rstrip(".")
-        loses = f"Loses because of {c.loses}." if c.loses and c.possible else ""
+        brief = [r for r in c.reasons if r not in c.risks][:BRIEF] or list(c.reasons[:1])
+        text = "; ".join(brief)
+        text = (text if len(text) <= SHORT else brief[0]).rstrip(".")
+        loses = f"Loses by {c.loses.partition(':')[0]}." if c.loses and c.possible else ""
+        long = s.words("; ".join([*c.reasons, *([f"loses because of {c.loses}"] * bool(loses))]))
         beside = QWidget()
         beside.setFixedWidth(168)
         beside.setLayout(row(right, why, spacing=6))
-        self._option(
-            c.name, s.words(f"{text[0].upper()}{text[1:]}."), score, beside, strong=s.words(loses)
-        )
+        said = s.words(f"{text[0].upper()}{text[1:]}.")
+        self._option(c.name, said, score, beside, strong=s.words(loses), long=long)
 
     def _use(self, chain: Chain, c: Candidate) -> None:
         self._session.do(f"{chain.title} from {c.name}", take(self._session.job, chain, c))
 
+    def _parent(self) -> QWidget:
+        return self.body.parentWidget().window()
+
     def _why_score(self, c: Candidate) -> None:
         show_why(
             explain_candidate(self._session.job, c),
-            self.body.parentWidget().window(),
+            self._parent(),
             self._session.units,
         )
 

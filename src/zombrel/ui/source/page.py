@@ -134,7 +134,7 @@ class SourceStage(QWidget):
         inside = QWidget()
         self._list = QVBoxLayout(inside)
         self._list.setContentsMargins(0, 0, 6, 8)
-        self._list.setSpacing(8)
+        self._list.setSpacing(6)
         body = QVBoxLayout(self)
         body.setContentsMargins(0, 0, 0, 0)
         body.setSpacing(6)

@@ -16,6 +16,7 @@ from zombrel.job.source import Source
 from zombrel.store.prefs import user_sources
 from zombrel.ui.session import Session
 from zombrel.ui.survey.page import FactRow
+from zombrel.ui.widgets.choice import Choice
 from zombrel.ui.widgets.figure import Field
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.paint import Words
@@ -92,7 +93,7 @@ class SourceRow(QWidget):
         kinds = [s for s in shelf if s.quantity == want.quantity]
         self._sources: list[Source] = [*own, *kinds]
         title = wanted_title(want.quantity)
-        self.box = QComboBox()
+        self.box = Choice()
         self.box.addItems(["not known yet", *(s.name for s in self._sources)])
         self.box.setFixedWidth(FIELD_PX + 6)
         self.box.setSizeAdjustPolicy(

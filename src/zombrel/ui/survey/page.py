@@ -37,10 +37,12 @@ from zombrel.job.source import Source
 from zombrel.store.prefs import user_sheets, user_sources
 from zombrel.ui.session import Session
 from zombrel.ui.theme import dress
+from zombrel.ui.widgets.choice import Choice
 from zombrel.ui.widgets.figure import Field
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.paint import Panel, Pill, Words
 from zombrel.ui.widgets.parts import button, card, clear, column, label, row, scroller
+from zombrel.ui.widgets.source_form import figures_button
 from zombrel.ui.widgets.tip import tip
 from zombrel.ui.widgets.why import show_why
 from zombrel.units import MILE
@@ -127,7 +129,7 @@ class FactRow(QWidget):
         self.setLayout(line)
 
     def _combo(self) -> QComboBox:
-        box = QComboBox()
+        box = Choice()
         words = [w for _, w in self.sheet.choices] or ["yes", "no"]
         box.addItems(["not known", *words])
         box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
@@ -452,6 +454,7 @@ class SurveyStage(QWidget):
             about = label(f"{place}{source.minutes:.0f} min, {state}", "small", wrap=True)
             line = row(column(label(source.name, wrap=True), about, spacing=0))
             line.setStretch(0, 1)
+            line.addWidget(figures_button(self._session, source, self.window()))
             if source.id not in used:
                 line.addWidget(self._remover(source))
             self._source_list.addLayout(line)

@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QMenu, QStackedWidget, QVBoxLayout, QWidget
 from zombrel.behaviour.suppose import named, with_engine, with_gear, with_speed
 from zombrel.job.model import Vehicle
 from zombrel.job.problem import Problem
-from zombrel.job.quantity import QUANTITIES
+from zombrel.job.quantity import QUANTITIES, usual_range
 from zombrel.job.state import State
 from zombrel.job.typed.read import read as typed_figure
 from zombrel.ui.session import Session
@@ -137,6 +137,11 @@ def _sensed(kind: Kind, units: Units, text: str) -> float:
     return value_in(kind, typed_figure(what, text, bare) * si, units)
 
 
+def _held(kind: Kind, value: float) -> float:
+    """A value as a state holds it: a gear is a whole one."""
+    return round(value) if kind == "gear" else value
+
+
 def _gear(n: int) -> str:
     """First, second … as one says it of a gear."""
     return f"{n}{ {1: 'st', 2: 'nd', 3: 'rd'}.get(n, 'th') }"
@@ -180,7 +185,7 @@ class BenchPanel(QWidget):
         self.third = button("", self._toggle_third, "toggle")
         for b in (self.brake, self.clutch, self.third):
             b.setCheckable(True)
-            b.setFixedWidth(92)
+            b.setMinimumWidth(92)
         self.third.hide()
         self._row.addWidget(holder(column(self.brake, self.clutch, spacing=5)))
         self._row.addWidget(self.third)
@@ -317,13 +322,12 @@ class BenchPanel(QWidget):
         """The quantity of the chain that is looked at, where it is none of the others."""
         s = self._session
         sheet = QUANTITIES.get(s.watched)  # type: ignore[call-overload]
-        if sheet is None or sheet.group != "sensed":
+        if sheet is None or sheet.group != "sensed" or s.watched == "volts":
             return None
         u, kind = s.units, sheet.kind
-        high = sheet.high
-        if s.watched == "fuel" and s.job.vehicle.tank_l:
-            high = s.job.vehicle.tank_l / 1000
-        ends = (value_in(kind, sheet.low, u), value_in(kind, high, u))
+        v = s.job.vehicle
+        low, high = usual_range(s.watched, v.tank_l, v.system_v)  # type: ignore[arg-type]
+        ends = (value_in(kind, low, u), value_in(kind, high, u))
         places = digits(kind, u)
         return Quantity(
             s,
@@ -332,8 +336,8 @@ class BenchPanel(QWidget):
             ends[1],
             (ends[1] - ends[0]) / 240,
             lambda: value_in(kind, float(getattr(s.state, sheet.field)), u),
-            lambda x: self._change(**{sheet.field: value_from(kind, x, u)}),
-            lambda x: f"{number(x, places)} {unit(kind, u)}",
+            lambda x: self._change(**{sheet.field: _held(kind, value_from(kind, x, u))}),
+            lambda x: f"{number(x, places)} {unit(kind, u)}".strip(),
             partial(_sensed, kind, u),
         )
 

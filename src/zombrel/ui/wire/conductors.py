@@ -9,7 +9,6 @@ from PySide6.QtGui import QColor, QPainter, QResizeEvent
 from PySide6.QtWidgets import (
     QAbstractItemView,
     QCheckBox,
-    QComboBox,
     QGridLayout,
     QHeaderView,
     QSizePolicy,
@@ -33,6 +32,7 @@ from zombrel.job.wiring import Wire
 from zombrel.ui.session import Session
 from zombrel.ui.survey.page import KnownButton
 from zombrel.ui.theme import font
+from zombrel.ui.widgets.choice import Choice
 from zombrel.ui.widgets.commands import Command, Commanded
 from zombrel.ui.widgets.figure import FigureField
 from zombrel.ui.widgets.marks import draw_mark
@@ -275,13 +275,13 @@ class WireList(QWidget):
         grid = QGridLayout()
         grid.setHorizontalSpacing(10)
         grid.setVerticalSpacing(6)
-        self._area = QComboBox()
+        self._area = Choice()
         self._area.setAccessibleName("Cross-section")
         self._area.activated.connect(self._area_chosen)
         s = self._session
         self._length = FigureField(s, "length", "Length", lambda: s.units.length)
         self._length.editingFinished.connect(self._length_entered)
-        self._fuse = QComboBox()
+        self._fuse = Choice()
         self._fuse.setAccessibleName("In-line fuse")
         self._fuse.addItems(["none", *(f"{f:g} A" for f in ALL_FUSES)])
         self._fuse.activated.connect(lambda i: self._put("fuse_a", ALL_FUSES[i - 1] if i else None))

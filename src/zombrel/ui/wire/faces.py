@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QComboBox, QFileDialog, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QLineEdit, QVBoxLayout, QWidget
 
 from zombrel.actions.notes import put_fact
 from zombrel.actions.parts import add_connector
@@ -17,6 +17,7 @@ from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
 from zombrel.job.wiring import Change, Connector
 from zombrel.ui.session import Session
+from zombrel.ui.widgets.choice import Choice
 from zombrel.ui.widgets.commands import Command, Commanded
 from zombrel.ui.widgets.parts import button, card, clear, label, row, scroller
 from zombrel.ui.widgets.tip import tip
@@ -35,7 +36,7 @@ class FacesPage(Commanded, QWidget):
         self._change = ""
         self._after = False
         self._lengths = ""
-        self._pick = QComboBox()
+        self._pick = Choice()
         self._pick.setAccessibleName("Connector")
         self._pick.setMinimumWidth(150)
         self._pick.activated.connect(self._picked)
@@ -272,7 +273,7 @@ class FacesPage(Commanded, QWidget):
             edit.editingFinished.connect(lambda: self._put(change, "to", edit.text().strip()))
             inner.addLayout(row(label("goes to", "quiet"), edit))
         else:
-            box = QComboBox()
+            box = Choice()
             box.setAccessibleName("Our wire")
             box.addItems(["no wire of ours", *(w.id for w in job.wires)])
             box.setCurrentText(change.wire or "no wire of ours")

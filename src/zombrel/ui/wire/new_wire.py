@@ -12,6 +12,7 @@ from zombrel.job.model import Job, by_id
 from zombrel.job.wiring import End, Wire
 from zombrel.ui.session import Session
 from zombrel.ui.theme import dress
+from zombrel.ui.widgets.choice import Choice
 from zombrel.ui.widgets.parts import button, label, row
 
 CARRIES = ("signal", "power", "ground")
@@ -40,11 +41,11 @@ class WireDialog(QDialog):
             if (end.place, end.pin) not in known:
                 self._ends.append((end, end_words(session.job, end)))
         self.a, self.b = self._combo("From"), self._combo("To")
-        self.colour = QComboBox()
+        self.colour = Choice()
         self.colour.setEditable(True)
         self.colour.setAccessibleName("Colour")
         self.colour.addItems(["red", "black", "brown", *COLOURS])
-        self.carries = QComboBox()
+        self.carries = Choice()
         self.carries.setAccessibleName("Carries")
         self.carries.addItems(CARRIES)
         if wire is not None:
@@ -83,7 +84,7 @@ class WireDialog(QDialog):
         self.setMinimumWidth(480)
 
     def _combo(self, name: str) -> QComboBox:
-        box = QComboBox()
+        box = Choice()
         box.setAccessibleName(name)
         box.setEditable(True)
         box.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)

@@ -8,7 +8,7 @@ from typing import Any
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QShowEvent
-from PySide6.QtWidgets import QComboBox, QDialog, QFormLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QFormLayout, QLineEdit, QVBoxLayout, QWidget
 
 from zombrel.actions.points import put_feed, put_stud, remove_feed, remove_stud
 from zombrel.job.edits import Edit
@@ -18,6 +18,7 @@ from zombrel.job.problem import Problem
 from zombrel.job.wiring import Feed, Stud
 from zombrel.ui.session import Session
 from zombrel.ui.theme import dress
+from zombrel.ui.widgets.choice import Choice
 from zombrel.ui.widgets.figure import FigureField
 from zombrel.ui.widgets.parts import button, label, row
 
@@ -74,7 +75,7 @@ class PointDialog(QDialog):
         self._add(field, words, edit, lambda: edit.text().strip())
 
     def _choice(self, field: str, words: str, now: str, choices: dict[str, str]) -> None:
-        box = QComboBox()
+        box = Choice()
         box.addItems(list(choices.values()))
         keys = list(choices)
         box.setCurrentIndex(keys.index(now) if now in keys else 0)

@@ -7,7 +7,7 @@ from functools import partial
 
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QResizeEvent
-from PySide6.QtWidgets import QBoxLayout, QComboBox, QGridLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QBoxLayout, QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
 from zombrel.actions import notes
 from zombrel.actions.points import add_stud
@@ -27,6 +27,7 @@ from zombrel.signals.key_matrix import FeedVerdict, classify
 from zombrel.signals.supply import all_ends
 from zombrel.ui.session import Session
 from zombrel.ui.survey.page import FactRow
+from zombrel.ui.widgets.choice import Choice
 from zombrel.ui.widgets.figure import FigureField
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.parts import (
@@ -239,7 +240,7 @@ class PowerPage(QWidget):
 
     def _new_feed(self) -> QBoxLayout:
         """Name, kind and class of a feed to be added."""
-        self._kind, self._live, self._new = QComboBox(), QComboBox(), QLineEdit()
+        self._kind, self._live, self._new = Choice(), Choice(), QLineEdit()
         self._kind.setAccessibleName("Kind of new feed")
         self._kind.addItems(["slot of the fuse box", "box of our own", "battery post"])
         self._new.setAccessibleName("Name of a new feed")

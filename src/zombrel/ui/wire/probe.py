@@ -6,7 +6,7 @@ from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QComboBox, QFileDialog, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QVBoxLayout, QWidget
 
 from zombrel.actions.wires import OWN, add_lead, metered, own_wires, take_back
 from zombrel.catalog import DEMO
@@ -22,6 +22,7 @@ from zombrel.job.reason import Given, Reason
 from zombrel.job.wiring import Lead
 from zombrel.store.atomic import write_atomically
 from zombrel.ui.session import Session
+from zombrel.ui.widgets.choice import Choice
 from zombrel.ui.widgets.commands import Command, Commanded
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.parts import button, card, clear, column, label, row, scroller
@@ -40,7 +41,7 @@ class ProbePage(Commanded, QWidget):
         self._chosen = ""
         self._shown = Watch()
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self._pick = QComboBox()
+        self._pick = Choice()
         self._pick.setAccessibleName("Lead")
         self._pick.activated.connect(self._picked)
         self._own = button("Our own wires", self._own_wires, "plain", "Probe our own wires")
