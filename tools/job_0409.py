@@ -7,6 +7,7 @@ import msgspec
 from demo_parts import celsius_curve, device, known, planned, wire
 from job_0412 import VEHICLE as ROAD_CAR
 from zombrel.harness.lead import with_faces
+from zombrel.harness.pinout import rest_empty
 from zombrel.job import model as m
 from zombrel.job import source as sources
 from zombrel.job import wiring as w
@@ -381,7 +382,7 @@ def job() -> m.Job:
         chains=CHAINS,
         wires=WIRES,
         feeds=FEEDS,
-        connectors=(V52, E40, E26, CAM_EARLY, CAM_LATE),
+        connectors=(V52, rest_empty(E40), rest_empty(E26), CAM_EARLY, CAM_LATE),
         changes=CHANGES,
         leads=(LEAD,),
         studs=(w.Stud(id="G1", name="Tunnel stud"),),

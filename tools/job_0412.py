@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from demo_parts import celsius_curve, device, known, planned, rpm_curve, wire
+from zombrel.harness.pinout import rest_empty
 from zombrel.job import model as m
 from zombrel.job import source as sources
 from zombrel.job import wiring as w
@@ -443,7 +444,7 @@ D2 = w.Connector(
     least_mm2=0.5,
     most_mm2=1.0,
     cavities=tuple(
-        w.Cavity(n=n, colour=colour, circuit=circuit, blank=colour == "")
+        w.Cavity(n=n, colour=colour, circuit=circuit, seen="wire" if colour else "blanked")
         for n, colour, circuit in (
             (1, "red", "constant"),
             (2, "black", "ground"),
@@ -478,14 +479,14 @@ B4 = w.Connector(
     most_mm2=2.5,
     sealed=True,
     cavities=(
-        w.Cavity(n=1, colour="red", circuit="constant"),
-        w.Cavity(n=2, colour="black", circuit="ground"),
-        w.Cavity(n=3, colour="brown/white", circuit="start"),
-        w.Cavity(n=4, blank=True),
-        w.Cavity(n=5, colour="grey/red", circuit="lights"),
-        w.Cavity(n=7, colour="green/white", circuit="brake lamps"),
-        w.Cavity(n=8, colour="violet", circuit="wiper park"),
-        w.Cavity(n=11, colour="blue", circuit="washer"),
+        w.Cavity(n=1, colour="red", circuit="constant", seen="wire"),
+        w.Cavity(n=2, colour="black", circuit="ground", seen="wire"),
+        w.Cavity(n=3, colour="brown/white", circuit="start", seen="wire"),
+        w.Cavity(n=4, seen="blanked"),
+        w.Cavity(n=5, colour="grey/red", circuit="lights", seen="wire"),
+        w.Cavity(n=7, colour="green/white", circuit="brake lamps", seen="wire"),
+        w.Cavity(n=8, colour="violet", circuit="wiper park", seen="wire"),
+        w.Cavity(n=11, colour="blue", circuit="washer", seen="wire"),
         w.Cavity(n=13, unusable=True),
     ),
 )
@@ -617,7 +618,7 @@ def job() -> m.Job:
             w.Stud(id="G2", name="Bulkhead stud", rings=1),
             w.Stud(id="G3", name="Lift bracket, painted", ohm=0.199, load_a=8.0),
         ),
-        connectors=(D2, B4),
+        connectors=(rest_empty(D2), rest_empty(B4)),
         changes=(
             w.Change(
                 id="C1",

@@ -22,7 +22,23 @@ class Sheets(unittest.TestCase):
         sheets, troubles = shelf()
         self.assertEqual(
             {s.model for s in sheets},
-            {"P7", "G6", "S4", "L2", "B3", "G2", "T1", "H1", "C4", "R5", "E9", "E5", "K2", "D1"},
+            {
+                "P7",
+                "G6",
+                "S4",
+                "L2",
+                "B3",
+                "G2",
+                "T1",
+                "H1",
+                "C4",
+                "R5",
+                "E9",
+                "E5",
+                "K2",
+                "D1",
+                "M7",
+            },
         )
         self.assertEqual({s.maker for s in sheets}, {"Ardle", "Brackwell"})
         self.assertEqual(troubles, ())

@@ -11,8 +11,9 @@ from typing import Any
 import msgspec
 
 from zombrel.catalog import DATA
-from zombrel.catalog.check import parse_sheet, parse_source, sheet_troubles
+from zombrel.catalog.check import sheet_troubles
 from zombrel.catalog.diagnostic import diagnostic, label
+from zombrel.catalog.parse import parse_sheet, parse_source
 from zombrel.catalog.sheets import shelf
 from zombrel.catalog.sources import source_shelf, templates
 from zombrel.job.problem import Problem

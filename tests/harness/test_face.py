@@ -104,7 +104,9 @@ class Changes(unittest.TestCase):
         job = demo()
         d2 = job.connectors[0]
         add = changes.after(job, self.change(kind="add", cavity=3, wire="W3"))[0]
-        self.assertEqual(face.cavity(add, 3), Cavity(n=3, colour="green/white", circuit="W3 ours"))
+        self.assertEqual(
+            face.cavity(add, 3), Cavity(n=3, colour="green/white", circuit="W3 ours", seen="wire")
+        )
         tap = changes.after(job, self.change(kind="tap", cavity=27, wire="W3"))[0]
         self.assertEqual(face.cavity(tap, 27).circuit, "brake lamps + W3 ours")  # type: ignore[union-attr]
         moved = changes.after(job, self.change(kind="move", cavity=27, to="D2.30"))[0]

@@ -87,7 +87,8 @@ class Board(WindowTest):
 
     def test_another_source_and_why_it_lost(self) -> None:
         self.go("source:tach-lamp")
-        self.assertIn("3 sparks per firing", self.texts())
+        said = [panel.accessibleName() for panel in self.window.findChildren(Panel)]
+        self.assertTrue(any("3 sparks per firing" in name for name in said))
         self.assertIn("Engine off and key out before touching", self.texts())
         self.press("Use Spark box TACH OUT", self.window.page("source"))
         self.assertEqual(self.job.chains[2].source, "s4out")
@@ -97,7 +98,9 @@ class Board(WindowTest):
     def test_a_worse_source_may_be_taken_and_is_recorded(self) -> None:
         """From bad to best and back: the finder is overruled, and says so."""
         page = self.go("source:speed-pace")
-        self.assertIn("Loses because of work: 90 min against 40", self.texts(page))
+        self.assertIn("Loses by work", self.texts(page))
+        said = [panel.accessibleName() for panel in page.findChildren(Panel)]
+        self.assertTrue(any("loses because of work: 90 min against 40" in name for name in said))
         self.press("Why: Propeller-shaft magnets", page)
         self.assertIn("score = 100 · 60 ÷ (60 + minutes)", self.texts(self.dialog()))
         self.press("Close", self.dialog())

@@ -191,7 +191,7 @@ def choose(
     when its error is within 0.1 percentage point of that.
 
     Raises:
-        Problem: nothing keeps the input within its rate limit.
+        Problem: nothing keeps the input within its rate limit, or every value is nothing.
     """
     best: list[Choice] = []
     for n in range(1, divider_max + 1):
@@ -217,5 +217,8 @@ def choose(
 def _nearest(values: Sequence[float], target: float) -> int:
     """Index of the ascending value whose ratio to ``target`` is nearest 1."""
     i = bisect.bisect_left(values, target)
-    near = [k for k in (i - 1, i) if 0 <= k < len(values)]
+    # A bank with every switch off can stand for nothing: no rate is counted by that.
+    near = [k for k in (i - 1, i, i + 1) if 0 <= k < len(values) and values[k] > 0]
+    if not near:
+        raise Problem("No position of the setting stands for any pulses.")
     return min(near, key=lambda k: abs(target / values[k] - 1))

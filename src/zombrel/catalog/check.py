@@ -7,7 +7,6 @@ from collections.abc import Iterator
 from typing import get_args
 
 from zombrel.calibrate.setting_kinds import KINDS
-from zombrel.intake.record import record
 from zombrel.job.model import Job
 from zombrel.job.pairs import faults
 from zombrel.job.problem import Problem
@@ -31,26 +30,6 @@ _STANDS_FOR: dict[str, tuple[str, ...]] = {
 """What the positions of a choice can stand for, by what it means."""
 
 
-def parse_sheet(text: str | bytes) -> DeviceSheet:
-    """A device sheet from its JSON text, checked as a whole.
-
-    Raises:
-        Problem: not JSON, not a device sheet, or a field that cannot be; the text names it.
-    """
-    sheet = record(_bytes(text), DeviceSheet)
-    for trouble in sheet_troubles(sheet):
-        raise Problem(trouble)
-    return sheet
-
-
-def parse_source(text: str | bytes) -> Source:
-    """A source from its JSON text; raises Problem naming the field that cannot be."""
-    source = record(_bytes(text), Source)
-    for words in source_troubles(source):
-        raise Problem(words)
-    return source
-
-
 def source_troubles(source: Source) -> Iterator[str]:
     """Everything wrong with a source that fits the schema."""
     for words in _points(source):
@@ -63,10 +42,6 @@ def _points(source: Source) -> Iterator[str]:
     yield from faults(points)
     if isinstance(source.spec, Thermistor) and any(min(pair) <= 0 for pair in points):
         yield "temperatures [K] and ohms of a thermistor are above 0."
-
-
-def _bytes(text: str | bytes) -> bytes:
-    return text if isinstance(text, bytes) else text.encode("utf-8", "replace")
 
 
 def sheet_troubles(sheet: DeviceSheet) -> Iterator[str]:

@@ -9,7 +9,7 @@ from typing import Any
 import msgspec
 
 from zombrel.catalog import DATA
-from zombrel.catalog.check import parse_sheet
+from zombrel.catalog.parse import parse_sheet
 from zombrel.intake.file import take
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import DeviceSheet

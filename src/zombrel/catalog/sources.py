@@ -7,7 +7,7 @@ from pathlib import Path
 import msgspec
 
 from zombrel.catalog import DATA
-from zombrel.catalog.check import parse_source
+from zombrel.catalog.parse import parse_source
 from zombrel.intake.file import take
 from zombrel.job.problem import Problem
 from zombrel.job.source import Source

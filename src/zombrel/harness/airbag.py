@@ -64,6 +64,7 @@ def _in_connector(c: Connector) -> Iterator[Touched]:
     if is_airbag(c.name, c.family):
         yield Touched(c.id, "", c.name)
     for cavity in c.cavities:
-        if is_airbag(cavity.circuit, cavity.colour):
-            said = cavity.circuit if is_airbag(cavity.circuit) else cavity.colour
+        words = (cavity.circuit, cavity.colour, cavity.seen_colour)
+        if is_airbag(*words):
+            said = next(w for w in words if is_airbag(w))
             yield Touched(c.id, str(cavity.n), said)

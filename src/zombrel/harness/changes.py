@@ -22,6 +22,10 @@ KINDS: dict[str, str] = {
     "move": "move: the wire goes to another cavity",
     "remap": "remap: the wire goes to another computer's connector",
 }
+_LOOK: dict[str, str] = {
+    "not looked into": "has not been looked into: see that it is empty",
+    "terminal": "holds a terminal, which must come out first",
+}
 OTHER = {"male": "female", "female": "male", "": ""}
 
 
@@ -57,17 +61,24 @@ def troubles(job: Job, change: Change) -> Iterator[str]:
         yield f"Cavity {change.cavity} of {c.id} cannot be used."
     if change.kind == "add" and how == "occupied":
         yield f"Cavity {change.cavity} of {c.id} is taken; choose a vacant one, or tap it."
-    if change.kind != "add" and how in ("vacant", "blanked"):
+    if change.kind == "add" and how in ("not looked into", "terminal"):
+        yield f"Cavity {change.cavity} of {c.id} {_LOOK[how]}."
+    if change.kind != "add" and how not in ("occupied", "unusable"):
         yield f"Cavity {change.cavity} of {c.id} holds no wire to {change.kind}."
     if _airbag(job, c, change.cavity):
         yield f"Cavity {change.cavity} of {c.id} is airbag wiring: it is never touched."
     if change.kind in ("move", "remap"):
-        goal = target(job, change)
-        if goal is None:
-            yield f"Say where it goes as CONNECTOR.CAVITY; “{change.to}” is no such place."
-        elif face.state(*goal) in ("occupied", "unusable"):
-            yield f"{goal[0].id} cavity {goal[1]} is {face.state(*goal)}; choose a vacant one."
+        yield from _goal(job, change)
     yield from _gauge(job, change, c)
+
+
+def _goal(job: Job, change: Change) -> Iterator[str]:
+    goal = target(job, change)
+    if goal is None:
+        yield f"Say where it goes as CONNECTOR.CAVITY; “{change.to}” is no such place."
+    elif (there := face.state(*goal)) not in ("vacant", "blanked"):
+        words = _LOOK.get(there, f"is {there}; choose a vacant one")
+        yield f"{goal[0].id} cavity {goal[1]} {words}."
 
 
 def _gauge(job: Job, change: Change, c: Connector) -> Iterator[str]:
@@ -84,7 +95,7 @@ def _gauge(job: Job, change: Change, c: Connector) -> Iterator[str]:
 def _airbag(job: Job, c: Connector, n: int) -> bool:
     found = face.cavity(c, n)
     zone = by_id(job.zones, c.zone)
-    named = found is not None and is_airbag(found.circuit, found.colour, c.name)
+    named = found is not None and is_airbag(found.circuit, found.colour, found.seen_colour, c.name)
     return named or (zone is not None and zone.airbag)
 
 
@@ -105,13 +116,14 @@ def after(job: Job, change: Change) -> tuple[Connector, ...]:
     if change.kind == "tap":
         return (_put(c, msgspec.structs.replace(old, circuit=_with(old.circuit, what))),)
     if change.kind in ("add", "intercept"):
-        return (_put(c, Cavity(n=change.cavity, colour=ours, circuit=what, mark=old.mark)),)
+        ours_in = Cavity(n=change.cavity, colour=ours, circuit=what, mark=old.mark, seen="wire")
+        return (_put(c, ours_in),)
     goal = target(job, change)
     assert goal is not None  # no trouble was found
     where, n = goal
     there = face.cavity(where, n) or Cavity(n=n)
-    moved = Cavity(n=n, colour=old.colour, circuit=old.circuit, mark=there.mark)
-    left = Cavity(n=old.n, mark=old.mark, blank=c.sealed)
+    moved = msgspec.structs.replace(old, n=n, mark=there.mark)
+    left = Cavity(n=old.n, mark=old.mark, seen="blanked" if c.sealed else "empty")
     if where.id == c.id:
         return (_put(_put(c, left), moved),)
     return (_put(c, left), _put(where, moved))

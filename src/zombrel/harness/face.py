@@ -127,24 +127,50 @@ def keyed_side(c: Connector, view: View) -> str:
 
 
 def cavity(c: Connector, n: int) -> Cavity | None:
-    """What is said of cavity ``n``; None when it is plainly vacant."""
+    """What is noted of cavity ``n``; None when nothing is."""
     return next((x for x in c.cavities if x.n == n), None)
 
 
-def occupied(c: Connector, n: int) -> bool:
-    """A wire of the vehicle lies in cavity ``n``."""
-    found = cavity(c, n)
+State = Literal["occupied", "terminal", "vacant", "blanked", "unusable", "not looked into"]
+SEEN: dict[str, State] = {
+    "wire": "occupied",
+    "terminal": "terminal",
+    "empty": "vacant",
+    "blanked": "blanked",
+}
+"""What was seen decides over what the paper says."""
+
+
+def on_paper(found: Cavity | None) -> bool:
+    """The paper has a wire in it."""
     return found is not None and bool(found.colour or found.circuit)
 
 
-def state(c: Connector, n: int) -> str:
-    """``occupied``, ``vacant``, ``blanked`` or ``unusable``."""
+def colour_of(found: Cavity) -> str:
+    """Colour of the wire in a cavity: as it was seen, else as the paper has it."""
+    return found.seen_colour if found.seen == "wire" and found.seen_colour else found.colour
+
+
+def held(found: Cavity) -> str:
+    """Colour and circuit of the wire in a cavity, as one says them; empty where there is none."""
+    return f"{colour_of(found)} {found.circuit}".strip()
+
+
+def state(c: Connector, n: int) -> State:
+    """What is in cavity ``n``: as it was seen, else as the paper has it.
+
+    A cavity that no paper names and nobody looked into is not called vacant.
+    """
     found = cavity(c, n)
-    if found is not None and found.unusable:
+    if found is None:
+        return "not looked into"
+    if found.unusable:
         return "unusable"
-    if occupied(c, n):
+    if found.seen:
+        return SEEN[found.seen]
+    if on_paper(found):
         return "occupied"
-    return "blanked" if found is not None and found.blank else "vacant"
+    return "blanked" if found.blank else "not looked into"
 
 
 def vacant(c: Connector) -> tuple[int, ...]:
@@ -156,9 +182,10 @@ def vacant(c: Connector) -> tuple[int, ...]:
 def twins(c: Connector, n: int) -> tuple[int, ...]:
     """Other cavities whose wire has the same colour."""
     mine = cavity(c, n)
-    if mine is None or not mine.colour:
+    if mine is None or not colour_of(mine):
         return ()
-    return tuple(x.n for x in c.cavities if x.colour == mine.colour and x.n != n)
+    colour = colour_of(mine)
+    return tuple(x.n for x in c.cavities if colour_of(x) == colour and x.n != n)
 
 
 def neighbours(c: Connector, reach: float = 1.2) -> tuple[tuple[int, int], ...]:
@@ -209,32 +236,77 @@ def counted(c: Connector, n: int) -> str:
 def words(c: Connector, n: int) -> str:
     """Everything worth saying of cavity ``n``."""
     text = f"Cavity {n}: {counted(c, n)}"
-    how = state(c, n)
-    if how == "vacant":
-        return f"{text}. Vacant."
-    if how != "occupied":
-        return f"{text}. {how.capitalize()}."
-    mine = cavity(c, n)
-    assert mine is not None  # an occupied cavity is described
+    how, mine = state(c, n), cavity(c, n)
+    if mine is None or how != "occupied":
+        paper = paper_words(mine)
+        return f"{text}. {STATE_WORDS[how]}{f'; on paper {paper}' if paper else ''}."
     carries = f", {mine.circuit}" if mine.circuit else ""
+    if not mine.seen:
+        carries += ", on paper only"
     if twins(c, n):
         others = ", ".join(map(str, twins(c, n)))
         plural = "Cavities" if len(twins(c, n)) > 1 else "Cavity"
         have = "have" if len(twins(c, n)) > 1 else "has"
-        return f"{text}{carries}. {plural} {others} {have} the same {mine.colour}: count it."
-    return f"{text}. {mine.colour or 'No colour noted'}{carries}."
+        return f"{text}{carries}. {plural} {others} {have} the same {colour_of(mine)}: count it."
+    return f"{text}. {colour_of(mine) or 'No colour noted'}{carries}."
+
+
+STATE_WORDS: dict[State, str] = {
+    "occupied": "A wire",
+    "terminal": "A terminal without a wire",
+    "vacant": "Seen empty",
+    "blanked": "Blanked",
+    "unusable": "Unusable",
+    "not looked into": "Nobody has looked into it",
+}
+
+
+def paper_words(found: Cavity | None) -> str:
+    """What the paper has in a cavity: ``green/white, brake lamps``; empty where it has nothing."""
+    return ", ".join(x for x in (found.colour, found.circuit) if x) if found is not None else ""
+
+
+def contradicts(found: Cavity) -> bool:
+    """What was seen is not what the paper says."""
+    if not found.seen:
+        return False
+    if found.seen != "wire":
+        return on_paper(found)
+    return bool(found.seen_colour and found.colour and found.seen_colour != found.colour)
 
 
 class Match(Frozen, frozen=True, kw_only=True):
-    """One circuit that two connectors share."""
+    """One circuit that the paper has in two connectors."""
 
     circuit: str
     a: str
     b: str
+    advice: str = ""
+    """What that means, by what was seen at both ends."""
+
+
+ADVICE = {
+    "filled": "wires lie at both ends: meter it, it may be there already",
+    "empty": "both were seen empty: one wire does it, with a terminal for each end",
+    "look": "look into both cavities first",
+}
+
+
+def _advice(connectors: tuple[Connector, ...], a: str, b: str) -> str:
+    seen_in = []
+    for end in (a, b):
+        place, _, n = end.rpartition(".")
+        found = next(c for c in connectors if c.id == place)
+        seen_in.append((getattr(cavity(found, int(n)), "seen", ""), state(found, int(n))))
+    if all(seen == "wire" for seen, _ in seen_in):
+        return ADVICE["filled"]
+    if all(how in ("vacant", "blanked") for _, how in seen_in):
+        return ADVICE["empty"]
+    return ADVICE["look"]
 
 
 def shared_circuits(connectors: tuple[Connector, ...]) -> tuple[Match, ...]:
-    """Circuits found in two connectors: that conductor exists at both ends already."""
+    """Circuits that the paper has in two connectors, and what to do about each."""
     seen_at: dict[str, list[str]] = {}
     for c in connectors:
         for x in c.cavities:
@@ -246,7 +318,8 @@ def shared_circuits(connectors: tuple[Connector, ...]) -> tuple[Match, ...]:
         for i, a in enumerate(at):
             for b in at[i + 1 :]:
                 if a.partition(".")[0] != b.partition(".")[0]:
-                    out.append(Match(circuit=names[key], a=a, b=b))
+                    advice = _advice(connectors, a, b)
+                    out.append(Match(circuit=names[key], a=a, b=b, advice=advice))
     return tuple(out)
 
 

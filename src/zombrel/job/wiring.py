@@ -108,12 +108,21 @@ class Stud(Frozen, frozen=True, kw_only=True):
     zone: Text = ""
 
 
+Seen = Literal["", "wire", "terminal", "empty", "blanked"]
+"""What was seen in a cavity: empty while nobody has looked into it."""
+
+
 class Cavity(Frozen, frozen=True, kw_only=True):
-    """One occupied or special cavity of a connector."""
+    """One cavity of a connector: what the paper says of it, and what was seen in it."""
 
     n: Cell
     colour: Text = ""
+    """Wire that the paper has there, and its circuit."""
     circuit: Text = ""
+    seen: Seen = ""
+    """``terminal``: one without a wire; ``blanked``: closed by a plug."""
+    seen_colour: Text = ""
+    """Colour of the wire that was seen, where the paper has another or none."""
     mark: Annotated[str, Meta(max_length=3)] = ""
     """Letter moulded beside it, where cavities have letters."""
     blank: bool = False

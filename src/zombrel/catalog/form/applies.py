@@ -8,6 +8,7 @@ from typing import Any
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.sheet import Control, DeviceSheet, InputSheet, OutputSheet, SupplySheet
 from zombrel.job.source import Resistive, Thermistor
+from zombrel.job.wiring import Connector
 
 _COUNTED = ("pulses", "hz", "duty")
 _CONVERTED = ("ohm", "volts")
@@ -77,6 +78,13 @@ def _of_control(given: Control, name: str) -> bool:
     return name != "stands_for" or given.means in ("signal", "gearbox", "contact")
 
 
+def _of_connector(given: Connector, name: str) -> bool:
+    ring = {"rows", "row_lengths", "stagger", "corner", "numbering"}
+    if given.places:
+        return name not in (ring | {"columns", "round"})
+    return not (given.round and name in ring)
+
+
 def _of_sender(given: Thermistor | Resistive, name: str) -> bool:
     return {"seal": given.one_wire, "shared_v": bool(given.shared_ohm)}.get(name, True)
 
@@ -88,6 +96,7 @@ _ASKED: dict[type, Callable[[Any, str], bool]] = {
     OutputSheet: _of_output,
     DeviceSheet: _of_device,
     Thermistor: _of_sender,
+    Connector: _of_connector,
     Resistive: _of_sender,
 }
 

@@ -31,6 +31,7 @@ How = Literal[
     "choices",
     "pairs",
     "named",
+    "spots",
     "list",
     "rows",
     "block",
@@ -104,7 +105,8 @@ def unsaid(record: msgspec.Struct) -> tuple[str, ...]:
 def choice_words(field: Field) -> tuple[tuple[str, str], ...]:
     """(value, words) of what a field can be chosen from."""
     if field.shape.how == "block":
-        return tuple((tag, BLOCKS.get(tag, tag)) for tag in field.shape.choices)
+        order = list(BLOCKS).index
+        return tuple((tag, BLOCKS[tag]) for tag in sorted(field.shape.choices, key=order))
     table = WORDS.get(field.name, {})
     values = (
         sorted(field.shape.choices, key=list(table).index)
@@ -227,14 +229,19 @@ def _many(item: inspect.Type) -> Shape:
     if isinstance(item, inspect.LiteralType):
         return Shape("choices", tuple(str(v) for v in item.values))
     if isinstance(item, inspect.TupleType):
-        first, second = item.item_types
-        if isinstance(first, inspect.FloatType):
-            return Shape("pairs")
-        return Shape("named", words=isinstance(second, inspect.StrType))
+        return _tuples(item.item_types)
     whole, words = isinstance(item, inspect.IntType), isinstance(item, inspect.StrType)
     if words and (item.max_length or 0) > LINE:  # type: ignore[attr-defined]
         return Shape("lines", words=True)
     return Shape("list", whole=whole, words=words)
+
+
+def _tuples(parts: tuple[inspect.Type, ...]) -> Shape:
+    if len(parts) > 2:  # noqa: PLR2004 - a number, and where it lies
+        return Shape("spots")
+    if isinstance(parts[0], inspect.FloatType):
+        return Shape("pairs")
+    return Shape("named", words=isinstance(parts[1], inspect.StrType))
 
 
 LINE = 80

@@ -26,8 +26,11 @@ SI: dict[str, tuple[measure.Kind, float, float]] = {
     "volume": ("volume", measure.LITRE, 0.0),
     "length": ("length", 1.0, 0.0),
     "percent": ("fraction", 0.01, 0.0),
+    "area": ("area", 1.0, 0.0),
 }
 """What is typed -> (its kind, SI size of the reader's unit, what is added to reach SI)."""
+PLACE = 2
+"""A place on a face has an x and a y."""
 _WHAT = {kind: what for what, (kind, _, _) in SI.items()}
 _ENDS = {("Ratiometric", "low"), ("Ratiometric", "high")}
 """Figures that are values of the quantity the record is about."""
@@ -96,6 +99,7 @@ _SHOWN: dict[str, Callable[[Field, Any, Units], str]] = {
     "named": lambda f, v, u: "\n".join(
         f"{a} = {b}" if isinstance(b, str) else f"{a} = {b:.10g}" for a, b in v
     ),
+    "spots": lambda f, v, u: "\n".join(f"{n} = {x:g}, {y:g}" for n, x, y in v),
     "list": lambda f, v, u: ", ".join(x if isinstance(x, str) else f"{x:.10g}" for x in v),
     "lines": lambda f, v, u: "\n".join(v),
 }
@@ -163,6 +167,17 @@ def _named(field: Field, text: str, units: Units) -> object:
     return tuple(rows)
 
 
+def _spots(field: Field, text: str, units: Units) -> object:
+    rows = []
+    for line in filter(None, (part.strip() for part in text.splitlines())):
+        n, _, where = line.partition("=")
+        xy = read_list("number", where) if where else ()
+        if not n.strip().isdigit() or len(xy) != PLACE:
+            raise Problem(f"“{line[:40]}” is no place: {field.say.hint}.")
+        rows.append((int(n), *xy))
+    return tuple(rows)
+
+
 def _list(field: Field, text: str, units: Units) -> object:
     if field.shape.words:
         parts = re.split(r"\s*[,;\n]\s*" if re.search(r"[,;\n]", text) else r"\s+", text)
@@ -180,6 +195,7 @@ _TAKEN: dict[str, Callable[[Field, str, Units], object]] = {
     "whole": _whole,
     "pairs": _pairs_taken,
     "named": _named,
+    "spots": _spots,
     "list": _list,
     "lines": lambda f, t, u: tuple(line.strip() for line in t.splitlines() if line.strip()),
 }

@@ -235,7 +235,9 @@ def _crowded(scene: Scene, connector: Connector, n: int, held: list[InCavity]) -
 
 
 HOW = {
-    "vacant": "Nobody has noted anything in it, and no change is planned there.",
+    "vacant": "It was seen empty, and no change is planned there.",
+    "terminal": "A terminal without a wire sits in it, and no change is planned there.",
+    "not looked into": "Nobody has looked into it, and no change is planned there.",
     "blanked": "It is closed by a plug, and no change is planned that draws it.",
     "unusable": "No terminal can go in there.",
     "missing": "The connector has no such cavity.",

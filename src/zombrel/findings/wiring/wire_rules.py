@@ -8,7 +8,7 @@ from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.rule import rule
 from zombrel.findings.scene import Rated, Scene, given
 from zombrel.findings.wiring.harness_rules import keep_off, reroute
-from zombrel.harness import coupling
+from zombrel.harness import coupling, face
 from zombrel.harness.wire_reading import WireReading
 from zombrel.job.edits import Put
 from zombrel.job.follow.query import query
@@ -70,9 +70,10 @@ def _twins(job: Job, connector: str, pin: str) -> tuple[tuple[int, str], ...]:
     """The other cavities of a connector whose wire has the colour of this one's."""
     cavities = plain(index(job.connectors)[connector].cavities)
     mine = next((c for c in cavities if str(c.n) == pin), None)
-    if mine is None or not mine.colour:
+    colour = face.colour_of(mine) if mine is not None else ""
+    if mine is None or not colour:
         return ()
-    return tuple([(c.n, c.colour) for c in cavities if c.colour == mine.colour and c.n != mine.n])
+    return tuple([(c.n, colour) for c in cavities if face.colour_of(c) == colour and c.n != mine.n])
 
 
 @rule("rate", "wire", harm=60, minutes=20)

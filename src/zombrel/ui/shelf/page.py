@@ -12,9 +12,9 @@ from PySide6.QtWidgets import QFileDialog, QPlainTextEdit, QVBoxLayout, QWidget
 
 from zombrel.actions import parts
 from zombrel.actions.notes import house_rules
-from zombrel.catalog.check import parse_sheet, parse_source
 from zombrel.catalog.diagnostic import Diagnostic, diagnostic
 from zombrel.catalog.diagnostic import label as cavity_label
+from zombrel.catalog.parse import parse_sheet, parse_source
 from zombrel.catalog.sheets import shelf
 from zombrel.catalog.sources import source_shelf
 from zombrel.intake.record import record

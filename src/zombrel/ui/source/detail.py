@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from functools import partial
 
@@ -69,10 +70,6 @@ def best_words(job: Job, chain: Chain, units: Units) -> str:
         return str(problem)
     said = setting_words(best.setting, best.error, best.worst, chain.quantity, units)
     return f"Best: {way_words(best.hops)}" + (f", {said}" if said else "")
-
-
-BRIEF, SHORT = 2, 54
-"""So many reasons stand beside a source, and what may come to harm; all answer its why."""
 
 
 class HopDetail:
@@ -163,9 +160,9 @@ class HopDetail:
         score = label(f"{c.score:.0f}" if c.possible else "no", "mid")
         score.setFixedWidth(40)
         score.setAccessibleName(f"score {c.score:.0f}" if c.possible else "not possible")
-        brief = [r for r in c.reasons if r not in c.risks][:BRIEF] or list(c.reasons[:1])
-        text = "; ".join(brief)
-        text = (text if len(text) <= SHORT else brief[0]).rstrip(".")
+        brief = [r for r in c.reasons if r not in c.risks][:1] or list(c.reasons[:1])
+        brief += [re.split("[:,]", risk)[0] for risk in c.risks if risk not in brief]
+        text = "; ".join(brief).rstrip(".")
         loses = f"Loses by {c.loses.partition(':')[0]}." if c.loses and c.possible else ""
         long = s.words("; ".join([*c.reasons, *([f"loses because of {c.loses}"] * bool(loses))]))
         beside = QWidget()

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QDialog, QLineEdit, QListWidget, QListWidgetItem, 
 
 from zombrel.calc.sums import work_out
 from zombrel.handover.report import end_words
+from zombrel.harness.face import held
 from zombrel.job.facts import POWER, all_facts, show
 from zombrel.ui.actions import Actions
 from zombrel.ui.session import Session
@@ -115,9 +116,9 @@ class FindDialog(QDialog):
         for c in job.connectors:
             hits.append(Hit(f"Connector {c.id}: {c.name}", go(f"wire:faces/{c.id}")))
             hits += [
-                Hit(f"{c.id} cavity {x.n}: {x.colour} {x.circuit}", go(f"wire:faces/{c.id}.{x.n}"))
+                Hit(f"{c.id} cavity {x.n}: {held(x)}", go(f"wire:faces/{c.id}.{x.n}"))
                 for x in c.cavities
-                if x.colour
+                if held(x)
             ]
         hits += [Hit(f"Zone: {z.name}", go(f"wire:plan/{z.id}")) for z in job.zones]
         for patch in job.leads:

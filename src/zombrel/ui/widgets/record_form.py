@@ -31,6 +31,8 @@ ACROSS = 3
 """Choices that can be ticked stand so many to a line."""
 FIGURE_PX, WIDE_PX, YES_PX, NOTE_PX = 180, 600, 84, 92
 LINES_PX = 20
+TALL = ("lines", "pairs", "named", "spots")
+"""Filled in on several lines."""
 MOST_LINES = 9
 
 Named = dict[tuple[str, str], tuple[str, ...]]
@@ -122,6 +124,8 @@ class RecordForm(QWidget):
         for line, place in enumerate(places):
             self._line(line, place)
         self._grid.setRowStretch(len(places), 1)
+        for pill in self.findChildren(Pill):
+            pill.setAutoDefault(False)  # Enter in a field of a dialog presses none of them
         dress(self)
         if had in self._widgets:
             self._widgets[had].setFocus(Qt.FocusReason.OtherFocusReason)
@@ -133,7 +137,7 @@ class RecordForm(QWidget):
             name.setText(f"{place.path[-2] + 1}. {place.say.label}")
         note = label("", "small", wrap=True)
         self._notes[place.path] = note
-        tall = place.shape.how in ("lines", "pairs", "named", "choices", "rows")
+        tall = place.shape.how in (*TALL, "choices", "rows")
         side = Qt.AlignmentFlag.AlignTop if tall else Qt.AlignmentFlag.AlignVCenter
         self._grid.addWidget(name, line, 0, side)
         if place.shape.how == "rows":
@@ -184,7 +188,7 @@ class RecordForm(QWidget):
             return tick
         if how == "choices":
             return self._ticks(place)
-        if how in ("lines", "pairs", "named"):
+        if how in TALL:
             lines = Lines(name, place.say.hint)
             lines.left.connect(partial(self._typed, path))
             return lines

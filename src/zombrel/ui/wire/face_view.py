@@ -11,6 +11,7 @@ from zombrel.harness import face
 from zombrel.job.wiring import Connector
 from zombrel.ui.session import Session
 from zombrel.ui.theme import font
+from zombrel.ui.widgets.marks import draw_mark
 from zombrel.ui.widgets.tip import tip
 
 
@@ -265,15 +266,31 @@ class FaceView(QWidget):
         elif how == "blanked":
             p.setPen(QPen(QColor(t.quiet), 1.2))
             p.drawLine(cell.topLeft() + QPointF(5, 5), cell.bottomRight() - QPointF(5, 5))
-        elif how == "occupied" and cavity is not None and not cavity.colour:
+        elif how == "not looked into" or cavity is None:
+            p.setPen(QColor(t.quiet))
+            p.setFont(font(13))
+            p.drawText(cell, Qt.AlignmentFlag.AlignCenter, "?")
+        elif how == "terminal":
+            p.setPen(QPen(QColor(t.quiet), 2))
+            p.drawRect(QRectF(cell.center().x() - 5, cell.center().y() - 5, 10, 10))
+        elif how == "vacant":
+            p.setPen(Qt.PenStyle.NoPen)
+            p.setBrush(QColor(t.quiet))
+            p.drawEllipse(cell.center(), 2.2, 2.2)
+        elif not face.colour_of(cavity):
             p.setPen(QPen(QColor(t.ink), 2))
             p.drawEllipse(cell.center(), cell.width() * 0.3, cell.width() * 0.3)
-        elif cavity is None or not cavity.colour:
-            p.setPen(Qt.PenStyle.NoPen)
-            p.setBrush(QColor(t.line))
-            p.drawEllipse(cell.center(), 2.2, 2.2)
         else:
-            self._paint_wire(p, cell, cavity.colour)
+            self._paint_wire(p, cell, face.colour_of(cavity))
+        if cavity is not None and face.contradicts(cavity):
+            side = min(14.0, cell.width() * 0.4)
+            corner = QRectF(cell.right() - side - 1, cell.top() + 1, side, side)
+            draw_mark(p, corner, "watch", t)
+        elif how == "occupied" and cavity is not None and not cavity.seen:
+            # On paper only: a broken ring around what nobody has seen.
+            p.setPen(QPen(QColor(t.quiet), 1.4, Qt.PenStyle.DashLine))
+            p.setBrush(Qt.BrushStyle.NoBrush)
+            p.drawEllipse(cell.center(), cell.width() * 0.42, cell.width() * 0.42)
 
     def _paint_wire(self, p: QPainter, cell: QRectF, colour: str) -> None:
         base, mark = stripe(colour)

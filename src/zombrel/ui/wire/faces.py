@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 
+import msgspec
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFileDialog, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QLineEdit, QMenu, QVBoxLayout, QWidget
 
+from zombrel.actions.connectors import remove_connector
 from zombrel.actions.notes import put_fact
-from zombrel.actions.parts import add_connector
+from zombrel.actions.parts import add_connector, free_name
 from zombrel.actions.wires import plan_change, put_change, remove_change
 from zombrel.calibrate.firing import judge_leads, parse_order
 from zombrel.harness import changes, face
@@ -17,10 +20,13 @@ from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
 from zombrel.job.wiring import Change, Connector
 from zombrel.ui.session import Session
+from zombrel.ui.theme import dress
 from zombrel.ui.widgets.choice import Choice
 from zombrel.ui.widgets.commands import Command, Commanded
 from zombrel.ui.widgets.parts import button, card, clear, label, row, scroller
 from zombrel.ui.widgets.tip import tip
+from zombrel.ui.wire.cavity_card import KEYS, WORDS, cavity_card, see
+from zombrel.ui.wire.connector_form import ConnectorDialog, PinoutDialog
 from zombrel.ui.wire.face_view import FaceView
 from zombrel.units.measure import area_of
 
@@ -47,8 +53,9 @@ class FacesPage(Commanded, QWidget):
         self._facts = label("", "quiet", wrap=True)
         holder, inner = card()
         turn = button("Turn   M", self._turn, "plain", "Turn the connector round")
-        self._bring = button("Add…", self._from_file, "plain", "Add a connector from a file")
-        inner.addLayout(row(self._pick, self._bring, 1, turn))
+        self._bring = button("Add ▾", self._ask_new, "plain", "Add a connector")
+        self._alter = button("Change ▾", self._ask_change, "plain", "Change this connector")
+        inner.addLayout(row(self._pick, self._bring, self._alter, 1, turn))
         inner.addWidget(self._side)
         inner.addWidget(self.face, 1)
         inner.addWidget(self._words)
@@ -104,7 +111,14 @@ class FacesPage(Commanded, QWidget):
         self.face.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def commands(self) -> tuple[Command, ...]:
-        return (Command("Before and after the change", "B", self._toggle_after),)
+        seen = (
+            Command(f"{WORDS[what]} in this cavity", key, partial(self._see, what))
+            for key, what in KEYS
+        )
+        return (Command("Before and after the change", "B", self._toggle_after), *seen)
+
+    def _see(self, seen: str) -> None:
+        see(self._session, self.connector, self.face.cavity, seen)
 
     def _picked(self, i: int) -> None:
         every = self._session.job.connectors
@@ -126,6 +140,62 @@ class FacesPage(Commanded, QWidget):
         self.refresh()
 
     # ---- changing
+
+    def _menu(self, under: QWidget, acts: dict[str, Callable[[], object]]) -> None:
+        menu = QMenu(self)
+        dress(menu)
+        for words, act in acts.items():
+            menu.addAction(words).triggered.connect(lambda _=False, act=act: act())
+        menu.popup(under.mapToGlobal(under.rect().bottomLeft()))
+
+    def _ask_new(self) -> None:
+        acts: dict[str, Callable[[], object]] = {
+            "A new one": self.make_new,
+            "From a file…": self._from_file,
+        }
+        c = self.connector
+        if c is not None:
+            acts[f"One like {c.id}"] = partial(self.make_new, c)
+        self._menu(self._bring, acts)
+
+    def _ask_change(self) -> None:
+        c = self.connector
+        if c is not None:
+            acts: dict[str, Callable[[], object]] = {
+                "Its shape": partial(self.change_shape, c),
+                "What the paper says": partial(self.paste_paper, c),
+                "Take it out": partial(self.take_out, c),
+            }
+            self._menu(self._alter, acts)
+
+    def make_new(self, like: Connector | None = None) -> None:
+        """Describe a connector that the job does not have."""
+        n = len(self._session.job.connectors) + 1
+        fresh = msgspec.structs.replace(
+            like or Connector(rows=2, columns=4, name=f"Connector {n}"),
+            id=free_name(f"X{n}", {c.id for c in self._session.job.connectors}),
+            cavities=(),
+        )
+        self.change_shape(fresh)
+
+    def change_shape(self, c: Connector) -> None:
+        """Open the fields of a connector."""
+        dialog = ConnectorDialog(self._session, c, self.window())
+        dialog.accepted.connect(lambda: self.show_item(dialog.key))
+        dialog.open()
+
+    def paste_paper(self, c: Connector) -> None:
+        """Type or paste what the paper has in its cavities."""
+        PinoutDialog(self._session, c, self.window()).open()
+
+    def take_out(self, c: Connector) -> None:
+        """Take a connector out of the job."""
+        try:
+            edit = remove_connector(self._session.history.present, c)
+        except Problem as problem:
+            self._session.said.emit("trouble", str(problem))
+            return
+        self._session.do(f"{c.name} taken out", edit)
 
     def _from_file(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, "A connector as JSON", "", "JSON (*.json)")
@@ -175,12 +245,19 @@ class FacesPage(Commanded, QWidget):
             self._pick.clear()
             self._pick.addItems(names)
         self._pick.setVisible(bool(names))
+        self._alter.setVisible(bool(names))
         if c is None:
             self.face.show_face(None, 0)
             self._side.setText("")
             self._words.setText("No connector is drawn yet.")
-            self._facts.setText("Bring one from a small data file; the README says how.")
+            self._facts.setText(
+                "Draw the plugs that our wires go into: rows and cavities, then what the paper has "
+                "in each and what was seen."
+            )
             clear(self._right)
+            self._right.addLayout(row(button("Draw a connector", self.make_new, "primary"), 1))
+            self._right.addStretch(1)
+            self._shown_right = Watch()
             return
         self._chosen = c.id
         self._pick.setCurrentIndex(s.job.connectors.index(c))
@@ -197,6 +274,7 @@ class FacesPage(Commanded, QWidget):
         c = self.connector
         assert c is not None  # refresh looked
         clear(self._right)
+        self._right.addWidget(cavity_card(self._session, c, self.face.cavity))
         self._cavity_card(c)
         self._changes_card(c)
         self._shared_card(c)
@@ -213,19 +291,21 @@ class FacesPage(Commanded, QWidget):
         self._side.setText(f"{side}{when}; {c.key or 'key'} {keyed}. Arrows walk, M turns it.")
         self._words.setText(self.face.words())
         size = f"{area_of(c.least_mm2)} to {area_of(c.most_mm2)}" if c.most_mm2 else ""
+        unseen = sum(face.state(c, p.n) == "not looked into" for p in face.places(c))
         said = [
             c.family,
             f"{c.terminals} terminals" if c.terminals else "",
             size,
             "sealed" if c.sealed else "",
             f"{len(face.vacant(c))} vacant",
+            f"{unseen} not looked into" if unseen else "",
         ]
         self._facts.setText(", ".join(x for x in said if x))
 
     def _cavity_card(self, c: Connector) -> None:
         holder, inner = card()
         n = self.face.cavity
-        inner.addWidget(label(f"At cavity {n}", "head"))
+        inner.addWidget(label("What is done there", "head"))
         taken = face.state(c, n) == "occupied"
         kinds = ("tap", "intercept", "move", "remap") if taken else ("add",)
         if face.state(c, n) == "unusable":
@@ -294,7 +374,7 @@ class FacesPage(Commanded, QWidget):
         lines = []
         for m in face.shared_circuits(every):
             if c.id in (m.a.partition(".")[0], m.b.partition(".")[0]):
-                lines.append(f"{m.circuit}: {m.a} and {m.b}, one conductor already")
+                lines.append(f"{m.circuit}: {m.a} and {m.b}; {m.advice}")
         for other in every:
             if other.id == c.id:
                 continue

@@ -1,0 +1,117 @@
+"""A pin-out as people have it on paper: lines of cavity, colour, circuit, in any usual writing."""
+
+from __future__ import annotations
+
+import csv
+import io
+import re
+from typing import NamedTuple
+
+import msgspec
+
+from zombrel.harness import face
+from zombrel.job.problem import Problem
+from zombrel.job.wiring import Cavity, Connector
+
+_COLUMNS = {
+    "n": ("cavity", "pin", "no", "no.", "nr", "number", "terminal", "way", "position", "#"),
+    "colour": ("colour", "color", "wire", "wire colour", "wire color"),
+    "circuit": ("circuit", "function", "signal", "description", "use", "name"),
+}
+"""Headings that are understood, in small letters."""
+
+
+class Line(NamedTuple):
+    """One line of a pin-out."""
+
+    n: int
+    colour: str
+    circuit: str
+
+
+def read_pinout(text: str, c: Connector) -> tuple[Line, ...]:
+    """The lines of a pin-out for ``c``: a heading, comments and empty lines are passed over.
+
+    Columns are parted by tabs, semicolons, commas, bars or two spaces; without a heading they are
+    cavity, colour, circuit. A cavity may be its number or the letter moulded beside it.
+
+    Raises:
+        Problem: a line without a cavity of this connector, or one that is there twice; it is named.
+    """
+    marks = {x.mark.casefold(): x.n for x in c.cavities if x.mark}
+    known = {p.n for p in face.places(c)}
+    order: tuple[str, ...] = ("n", "colour", "circuit")
+    found: dict[int, Line] = {}
+    for at, cells in _rows(text):
+        heads = _heading(cells)
+        if heads and not found:
+            order = heads
+            continue
+        named = dict(zip(order, cells, strict=False))
+        first = named.get("n", "").strip()
+        n = marks.get(first.casefold(), int(first) if first.isdigit() else 0)
+        if n not in known:
+            last = max(known)
+            raise Problem(f"Line {at}: “{first[:20]}” is no cavity of {c.name} (1 to {last}).")
+        if n in found:
+            raise Problem(f"Line {at}: cavity {first} is there twice; keep the line you trust.")
+        found[n] = Line(n, named.get("colour", "").strip(), named.get("circuit", "").strip())
+    if not found:
+        raise Problem("No pin-out is there: write such as “27, green/white, brake lamps”.")
+    return tuple(found.values())
+
+
+def _rows(text: str) -> list[tuple[int, list[str]]]:
+    """Numbered lines in their cells."""
+    lines = [(i, line.strip()) for i, line in enumerate(text.splitlines(), 1)]
+    lines = [(i, line) for i, line in lines if line and not line.startswith(("#", "//"))]
+    both = "\n".join(line for _, line in lines)
+    mark = next((m for m in ("\t", ";", "|", ",") if m in both), "")
+    if not mark:
+        return [
+            (i, re.split(r"\s{2,}", line) if "  " in line else line.split(None, 2))
+            for i, line in lines
+        ]
+    return [(i, next(csv.reader(io.StringIO(line), delimiter=mark), [])) for i, line in lines]
+
+
+def _heading(cells: list[str]) -> tuple[str, ...]:
+    """What the columns are, where a line says so; empty for a line that is none."""
+    said = [c.strip().strip('"').casefold() for c in cells]
+    order = tuple(
+        next((key for key, names in _COLUMNS.items() if word in names), f"other {i}")
+        for i, word in enumerate(said)
+    )
+    return order if "n" in order else ()
+
+
+def with_paper(c: Connector, lines: tuple[Line, ...]) -> Connector:
+    """``c`` with what the paper says of the cavities in ``lines``; what was seen stays."""
+    kept = {x.n: x for x in c.cavities}
+    for line in lines:
+        old = kept.get(line.n, Cavity(n=line.n))
+        kept[line.n] = msgspec.structs.replace(old, colour=line.colour, circuit=line.circuit)
+    return msgspec.structs.replace(c, cavities=_tidy(kept))
+
+
+def with_seen(c: Connector, n: int, seen: str, colour: str = "") -> Connector:
+    """``c`` with what was seen in cavity ``n``; ``colour`` of the wire, where one was."""
+    kept = {x.n: x for x in c.cavities}
+    old = kept.get(n, Cavity(n=n))
+    kept[n] = msgspec.structs.replace(
+        old, seen=seen, seen_colour=colour if seen == "wire" else "", blank=False
+    )
+    return msgspec.structs.replace(c, cavities=_tidy(kept))
+
+
+def rest_empty(c: Connector) -> Connector:
+    """``c`` once every cavity that nobody had looked into was seen empty."""
+    for place in face.places(c):
+        if face.state(c, place.n) == "not looked into":
+            c = with_seen(c, place.n, "empty")
+    return c
+
+
+def _tidy(kept: dict[int, Cavity]) -> tuple[Cavity, ...]:
+    """In order, without those of which nothing is noted."""
+    return tuple(x for n, x in sorted(kept.items()) if x != Cavity(n=n))

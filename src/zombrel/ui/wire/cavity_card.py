@@ -1,0 +1,108 @@
+"""One cavity: what the paper says of it, and, apart from that, what was seen in it."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QLineEdit
+
+from zombrel.actions.connectors import note_paper, note_rest_empty, note_seen
+from zombrel.harness import face
+from zombrel.job.edits import Edit
+from zombrel.job.problem import Problem
+from zombrel.job.wiring import Cavity, Connector
+from zombrel.ui.session import Session
+from zombrel.ui.widgets.choice import Choice
+from zombrel.ui.widgets.figure import Field
+from zombrel.ui.widgets.paint import Panel
+from zombrel.ui.widgets.parts import button, card, label, row
+
+SEEN = {
+    "": "not looked into",
+    "wire": "a wire",
+    "terminal": "a terminal, no wire",
+    "empty": "empty",
+    "blanked": "blanked",
+}
+
+
+def cavity_card(session: Session, c: Connector, n: int) -> Panel:
+    """Fields for cavity ``n`` of ``c``."""
+    holder, inner = card()
+    found = face.cavity(c, n) or Cavity(n=n)
+    inner.addWidget(label(f"In cavity {n}", "head"))
+    inner.addLayout(
+        row(
+            label("on paper", "quiet"),
+            _paper(session, c, found, "colour"),
+            _paper(session, c, found, "circuit"),
+        )
+    )
+    box = Choice()
+    box.setAccessibleName("Seen in it")
+    box.addItems(list(SEEN.values()))
+    box.setCurrentIndex(list(SEEN).index(found.seen))
+    box.activated.connect(lambda i: _see(session, c, n, list(SEEN)[i]))
+    line = row(label("seen in it", "quiet"), box)
+    if found.seen == "wire":
+        colour = Field(session, "Colour that was seen")
+        colour.setPlaceholderText(found.colour or "its colour")
+        colour.setText(found.seen_colour)
+        colour.editingFinished.connect(
+            lambda: _do(session, c, n, note_seen(c, n, "wire", colour.text().strip()))
+        )
+        line.addWidget(colour)
+    inner.addLayout(line)
+    if face.contradicts(found):
+        said = face.paper_words(found)
+        words = f"◆ The paper has {said}; that is not what was seen. Count again, then meter."
+        inner.addWidget(label(words, "watch", wrap=True))
+    unseen = [p.n for p in face.places(c) if face.state(c, p.n) == "not looked into"]
+    if len(unseen) > 1:
+        words = f"The other {len(unseen)} not noted are empty"
+        rest = button(words, lambda: session.do(words, note_rest_empty(c)), "plain")
+        inner.addLayout(row(rest, 1))
+    return holder
+
+
+def _paper(session: Session, c: Connector, found: Cavity, field: str) -> QLineEdit:
+    edit = Field(session, f"{field.capitalize()} on paper")
+    edit.setPlaceholderText(field)
+    edit.setText(getattr(found, field))
+
+    def taken() -> None:
+        text = edit.text().strip()
+        if text == getattr(found, field):
+            return
+        colour = text if field == "colour" else found.colour
+        circuit = text if field == "circuit" else found.circuit
+        line = f"{found.n}\t{colour}\t{circuit}"
+        _do(session, c, found.n, note_paper(c, line))
+
+    edit.editingFinished.connect(taken)
+    return edit
+
+
+def _see(session: Session, c: Connector, n: int, seen: str) -> None:
+    _do(session, c, n, note_seen(c, n, seen))
+
+
+def _do(session: Session, c: Connector, n: int, edit: Edit) -> None:
+    try:
+        session.do(f"{c.id} cavity {n}", edit)
+    except Problem as problem:
+        session.said.emit("trouble", str(problem))
+
+
+def see(session: Session, c: Connector | None, n: int, seen: str) -> None:
+    """Note what was seen in a cavity, as a key does."""
+    if c is not None:
+        _see(session, c, n, seen)
+
+
+KEYS = (("E", "empty"), ("K", "blanked"), ("S", "wire"), ("U", ""))
+"""Keys of the face: what was seen in the chosen cavity."""
+WORDS = {
+    "empty": "Seen empty",
+    "blanked": "Seen blanked",
+    "wire": "A wire is seen",
+    "": "Not looked into",
+}
