@@ -4,15 +4,19 @@ from __future__ import annotations
 
 import unittest
 
+import msgspec
+
 from tests.demo import apply, demo
-from zombrel.actions import notes, parts
+from zombrel.actions import notes, parts, records, signals
+from zombrel.catalog import DEMO
 from zombrel.catalog.sheets import shelf
 from zombrel.job.ledger import provenance
-from zombrel.job.model import Job, index
+from zombrel.job.model import Job, Proof, RoadRun, index
 from zombrel.job.problem import Problem
 from zombrel.job.validate import validate
 from zombrel.job.wiring import KeyVolts
 from zombrel.signals.key_matrix import classify
+from zombrel.store.zjob import load
 
 SHEETS = {s.model: s for s in shelf()[0]}
 
@@ -49,6 +53,30 @@ class Parts(unittest.TestCase):
         self.assertNotIn("W3", index(job.wires))
         self.assertEqual(index(job.chains)["brake-pace"].wires, ())
         self.assertNotIn("W3", {c.wire for c in job.changes})
+
+    def test_whatever_is_taken_out_leaves_a_sound_job(self) -> None:
+        """Sources with their signals, drives, proofs, leads: each alone, out of each demo."""
+        for number in ("0409", "0412", "0413"):
+            job = load(DEMO / f"{number}.zjob")
+            for source in job.sources:
+                with self.subTest(f"{number} {source.id}"):
+                    left = validate(apply(job, signals.remove_source(job, source)))
+                    self.assertNotIn(source.id, {c.source for c in left.chains})
+                    ends = {e.place for w in left.wires for e in (w.a, w.b)}
+                    self.assertNotIn(source.id, ends)
+            for lead in job.leads:
+                self.assertNotIn(lead, apply(job, records.remove_lead(lead)).leads)
+        run = RoadRun(id="r1", name="a drive", device="pace", pin="SPEED")
+        driven = msgspec.structs.replace(
+            demo(),
+            road=(run,),
+            proofs=tuple(Proof(id=n, step=step, verdict="fail") for n, step in enumerate("aab", 1)),
+        )
+        self.assertEqual(apply(driven, records.remove_run(run)).road, ())
+        edit = records.forget_proofs(driven, "a")
+        assert edit is not None
+        self.assertEqual([p.step for p in apply(driven, edit).proofs], ["b"])
+        self.assertIsNone(records.forget_proofs(driven, "c"))
 
 
 class Notes(unittest.TestCase):

@@ -505,7 +505,7 @@ class More(WindowTest):
         self.assertNotIn("change-C2-0", self.findings())
         self.assertIn("cut it off and crimp the new one on", self.texts(page))
         self.key(Qt.Key.Key_B, page)
-        self.assertIn("Vacant", page.face.words())
+        self.assertIn("Seen empty", page.face.words())
         picked = self.named(QComboBox, "Connector", page)
         picked.setCurrentIndex(1)
         picked.activated.emit(1)

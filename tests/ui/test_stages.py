@@ -36,7 +36,7 @@ class Wire(WindowTest):
         self.assertIn("Cavity 26", face.accessibleName())
         self.key(Qt.Key.Key_Up, face)
         self.assertIn("Cavity 16", face.accessibleName())
-        self.assertIn("Vacant", face.words())
+        self.assertIn("Seen empty", face.words())
         self.press("D2 cavity 27", page)
         menu = page.findChildren(QMenu)[-1]
         next(a for a in menu.actions() if a.text().startswith("counted")).trigger()

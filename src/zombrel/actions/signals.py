@@ -71,9 +71,19 @@ def _changes(
     ]
 
 
-def remove_source(source: Source) -> Edit:
-    """A source nobody uses goes."""
-    return Remove(path=f"sources.{source.id}")
+def remove_source(job: Job, source: Source) -> Edit:
+    """A source goes, with the signals from it and the wires that begin there."""
+    gone = [w.id for w in job.wires if source.id in (w.a.place, w.b.place)]
+    ours = {c.id for c in job.chains if c.source == source.id}
+    edits: list[Put | Add | Remove] = [
+        Put(path=f"chains.{c.id}.wires", value=[w for w in c.wires if w not in gone])
+        for c in job.chains
+        if c.id not in ours and set(c.wires) & set(gone)
+    ]
+    edits += [Put(path=f"changes.{c.id}.wire", value="") for c in job.changes if c.wire in gone]
+    edits += [Remove(path=f"chains.{key}") for key in sorted(ours)]
+    edits += [Remove(path=f"wires.{key}") for key in gone]
+    return together(*edits, Remove(path=f"sources.{source.id}"))
 
 
 def trim(job: Job, chain: Chain, true: float, shown: float) -> tuple[str, Edit] | None:

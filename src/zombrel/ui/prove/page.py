@@ -8,6 +8,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QBoxLayout, QGridLayout, QVBoxLayout, QWidget
 
+from zombrel.actions.records import forget_proofs
 from zombrel.diagnose.record import Outcome, prove
 from zombrel.diagnose.rests import changed_since
 from zombrel.diagnose.steps import Field, StepSheet, expected_flashes, latest, standing, steps
@@ -232,7 +233,12 @@ class ProveStage(Commanded, QWidget):
             self._fields[0].edit.textChanged.connect(lambda _: self._expect_roll(step))
         last = latest(s.job, step)
         if last is not None:
-            self._body.addWidget(label(self._last_words(last, step), "quiet", wrap=True))
+            forget = button(
+                "Forget it", partial(self._forget, step), "plain", "Forget what was seen"
+            )
+            line = row(label(self._last_words(last, step), "quiet", wrap=True), forget)
+            line.setStretch(0, 1)
+            self._body.addLayout(line)
         self._verdict_line = label("", "head", wrap=True)
         self._verdict_line.hide()
         self._body.addWidget(self._verdict_line)
@@ -246,6 +252,11 @@ class ProveStage(Commanded, QWidget):
         self._buttons = buttons
         self._body.addLayout(buttons)
         self._fit()
+
+    def _forget(self, step: StepSheet) -> None:
+        edit = forget_proofs(self._session.history.present, step.id)
+        if edit is not None:
+            self._session.do(f"{step.short}: what was seen is forgotten", edit)
 
     def _expect_roll(self, step: StepSheet) -> None:
         """The flashes to expect follow the distance as it is typed."""

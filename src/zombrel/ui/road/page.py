@@ -9,6 +9,7 @@ from pathlib import Path
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QFileDialog, QVBoxLayout, QWidget
 
+from zombrel.actions.records import remove_run
 from zombrel.calibrate.roadfit import RoadFit, fit
 from zombrel.catalog import DEMO
 from zombrel.catalog.cautions import cautions
@@ -25,12 +26,13 @@ from zombrel.findings.roadwork import (
     thinned,
 )
 from zombrel.instruments.satellite import Fix, PlayedReceiver, Receiver, read_nmea
-from zombrel.job.model import Chain, RoadRun
+from zombrel.job.model import Chain, RoadRun, by_id
 from zombrel.job.problem import Problem
 from zombrel.signals.reduce import input_of
 from zombrel.ui.road.chart import RoadChart
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.background import Background
+from zombrel.ui.widgets.choice import Choice
 from zombrel.ui.widgets.figure import FigureField
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.paint import Panel
@@ -65,6 +67,8 @@ class RoadStage(QWidget):
         self._last: Fix | None = None
         self._began = 0.0
         self._file = ""
+        self._drive = ""
+        """The drive that is looked at; empty: the last one."""
         self.background = Background(self)
         self._tick = QTimer(self)
         self._tick.setInterval(40)
@@ -149,7 +153,14 @@ class RoadStage(QWidget):
         for w in (self._fit_head, self._fit_words, self._aside, self._offer_words):
             result.addWidget(w)
         result.addLayout(row(self.apply_button, self._why_button, 1))
+        self._drives = Choice()
+        self._drives.setAccessibleName("Drive on show")
+        self._drives.activated.connect(self._drive_chosen)
+        self._out = button("Take it out", self._take_out, "plain", "Take this drive out")
+        drives = row(self._drives, self._out)
+        drives.setStretch(0, 1)
         result.addWidget(self._save_words)
+        result.addLayout(drives)
         result.addStretch(1)
 
     @property
@@ -365,7 +376,23 @@ class RoadStage(QWidget):
 
     def _run(self) -> RoadRun | None:
         road = self._session.job.road
-        return road[-1] if road else None
+        return by_id(road, self._drive) or (road[-1] if road else None)
+
+    def _drive_chosen(self, i: int) -> None:
+        self._drive = self._session.job.road[i].id
+        self._show_run()
+
+    def _take_out(self) -> None:
+        run = self._run()
+        if run is not None:
+            self._drive = ""
+            self._session.do(f"Drive {run.name} taken out", remove_run(run))
+
+    def _show_drives(self, run: RoadRun) -> None:
+        road = self._session.job.road
+        self._drives.clear()
+        self._drives.addItems([" ".join(x for x in (r.name, r.when) if x) for r in road])
+        self._drives.setCurrentIndex(road.index(run))
 
     def _show_run(self) -> None:
         s = self._session
@@ -375,6 +402,7 @@ class RoadStage(QWidget):
         if run is None:
             self.chart.show_points([], [], [], None, speed_unit(u))
             return
+        self._show_drives(run)
         x = [speed_value(v, u) for v in run.true]
         y = [speed_value(v, u) for v in run.shown]
         try:

@@ -16,6 +16,8 @@ from zombrel.ui.theme import Theme, font
 from zombrel.ui.widgets.paint import shown
 from zombrel.ui.widgets.tip import tip
 
+BRIEF_PX, WAVE_PX = 44, 44
+"""Height of a tile in brief, and what its waveform takes of it."""
 WINDOW_S = 0.02
 """Time drawn in a tile's waveform [s]; a slow signal gets more."""
 
@@ -47,7 +49,7 @@ class HopTile(QAbstractButton):
         self._session = session
         self.key = key
         self._tile = Tile(key, "", "", "")
-        self._chosen = False
+        self._chosen = self._brief = False
         self.walk: Callable[[QKeyEvent], bool] | None = None
         """What the board does with a key; True when it took it."""
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -56,7 +58,14 @@ class HopTile(QAbstractButton):
         self.setMinimumWidth(112)
 
     def sizeHint(self) -> QSize:
-        return QSize(132, 88)
+        return QSize(132, BRIEF_PX if self._brief else 88)
+
+    def set_brief(self, brief: bool) -> None:
+        """Two lines instead of the whole of it."""
+        if brief != self._brief:
+            self._brief = brief
+            self.updateGeometry()
+            self.update()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if self.walk is None or not self.walk(event):
@@ -87,6 +96,9 @@ class HopTile(QAbstractButton):
         w = self.width() - 18
         p.setPen(QColor(t.ink))
         p.setFont(font(13, bold=True))
+        if self._brief:
+            self._paint_brief(p, t, w)
+            return
         p.drawText(QRectF(9, 6, w, 18), Qt.AlignmentFlag.AlignVCenter, _fit(p, tile.head, w))
         p.setPen(QColor(t.quiet))
         p.setFont(font(12))
@@ -100,7 +112,23 @@ class HopTile(QAbstractButton):
         if tile.wave is not None:
             draw_wave(p, QRectF(10, 61, w - 2, 20), tile.wave, t)
 
+    def _paint_brief(self, p: QPainter, t: Theme, w: float) -> None:
+        tile = self._tile
+        p.drawText(QRectF(9, 4, w, 18), Qt.AlignmentFlag.AlignVCenter, _fit(p, tile.head, w))
+        p.setPen(QColor(t.trouble if tile.bad else t.petrol))
+        p.setFont(font(12, bold=tile.bad))
+        wave = tile.wave if p.fontMetrics().horizontalAdvance(tile.value) + WAVE_PX < w else None
+        value = _fit(p, tile.value or tile.sub, w + 6)
+        p.drawText(QRectF(9, 22, w + 6, 17), Qt.AlignmentFlag.AlignVCenter, value)
+        if wave is not None:
+            draw_wave(p, QRectF(self.width() - WAVE_PX, 24, WAVE_PX - 10, 14), wave, t)
+
     def _paint_empty(self, p: QPainter, box: QRectF, t: Theme) -> None:
+        if self._brief:
+            p.setPen(QColor(t.quiet))
+            p.setFont(font(12))
+            p.drawText(box, Qt.AlignmentFlag.AlignCenter, "nothing here")
+            return
         p.setPen(QPen(QColor(t.line), 1.4, Qt.PenStyle.DashLine))
         y = 22.0
         p.drawLine(QPointF(box.left() + 8, y), QPointF(box.right() - 8, y))

@@ -19,7 +19,7 @@ from zombrel.signals.reduce import input_of
 from zombrel.ui.session import Session
 from zombrel.ui.source.board import HopTile, RangeStrip
 from zombrel.ui.source.detail import HopDetail, best_words
-from zombrel.ui.source.words import kind_of, tiles, verdict
+from zombrel.ui.source.words import Verdict, kind_of, tiles, verdict
 from zombrel.ui.theme import dress
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.offer import offer_best
@@ -28,7 +28,9 @@ from zombrel.ui.widgets.parts import after_frame, button, clear, column, label, 
 from zombrel.units.measure import value_in, written
 
 HOPS = ("source", "way", "run", "input")
-FIRST = 3
+LONG = 7
+"""A reading of so many signs is written smaller."""
+FIRST = 5
 """Rows made before the first paint: the chosen one fills a screen."""
 
 
@@ -44,11 +46,16 @@ class ChainRow(Panel):
         self._title, self._for = label("", "head"), label("", "small", wrap=True)
         self._mark, self._words = Mark(session.theme, "open", 17), label("", "open")
         self._words.setWordWrap(True)
+        self._small = Mark(session.theme, "open", 17)
+        self._verdict = QWidget()
         mark_row = row(self._mark, self._words, spacing=7)
         mark_row.setStretch(1, 1)
+        self._verdict.setLayout(mark_row)
+        names = row(self._small, column(self._title, self._for, spacing=1), spacing=8)
+        names.setStretch(1, 1)
         left = QWidget()
-        left.setFixedWidth(134)
-        left.setLayout(column(self._title, self._for, mark_row, 1, spacing=3))
+        left.setFixedWidth(146)
+        left.setLayout(column(names, self._verdict, 1, spacing=3))
         self.tiles = {key: HopTile(session, key) for key in HOPS}
         middle = QHBoxLayout()
         middle.setSpacing(8)
@@ -65,14 +72,15 @@ class ChainRow(Panel):
         for part in (self._big, self._unit, self._truth):
             part.setAlignment(Qt.AlignmentFlag.AlignRight)
         self._truth.setWordWrap(True)
-        right.setLayout(column(self._big, self._unit, self._truth, 1, spacing=0))
+        self._brief = label("", "open")
+        self._brief.setAlignment(Qt.AlignmentFlag.AlignRight)
+        right.setLayout(column(self._big, self._unit, self._brief, self._truth, 1, spacing=0))
         top = QHBoxLayout()
         top.setSpacing(10)
         top.addWidget(left)
         top.addLayout(middle, 1)
         top.addWidget(right)
-        body = QVBoxLayout(self)
-        body.setContentsMargins(14, 9, 14, 9)
+        self._body = body = QVBoxLayout(self)
         body.setSpacing(8)
         body.addLayout(top)
         self.below = QVBoxLayout()
@@ -85,16 +93,16 @@ class ChainRow(Panel):
         device, _ = input_of(s.job, chain)
         said = verdict(s.job, chain, r, s.assessment, s.units)
         self._title.setText(chain.title)
-        self._for.setText(f"for {device.name}, {chain.pin}")
+        where = f"{device.name}, {chain.pin}"
+        self._for.setText(f"for {where}" if chosen else where)
         self._mark.show_mark(said.mark, t)
         self._words.setText(said.words)
         self._words.set_role(said.mark)
-        self._big.setText(said.big)
-        size = "big" if len(said.big) < 7 else "mid"
-        self._big.set_role(size + ("bad" if said.bad else ""))
-        self._unit.setText(said.unit)
-        self._unit.setVisible(bool(said.unit))
+        self._small.show_mark(said.mark, t)
+        self._brief.setText(said.words)
+        self._brief.set_role(said.mark)
         self._truth.setText(said.truth)
+        self._open(chosen, said)
         for tile in tiles(s.job, chain, r, s.units):
             self.tiles[tile.key].show_tile(tile, chosen and hop == tile.key, chain.title)
         self.set_kind("selected" if chosen else "card")
@@ -102,6 +110,24 @@ class ChainRow(Panel):
             f"{chain.title} for {device.name}: {said.words}, shows {said.big} {said.unit}, "
             f"{said.truth}"
         )
+
+    def _open(self, chosen: bool, said: Verdict) -> None:
+        """The chosen signal in full, the others in two lines each."""
+        brief: tuple[QWidget, ...] = (self._small, self._brief)
+        full: tuple[QWidget, ...] = (self._verdict, self._truth)
+        for part in brief:
+            part.setVisible(not chosen)
+        for part in full:
+            part.setVisible(chosen)
+        size = "big" if chosen and len(said.big) < LONG else "mid"
+        self._big.set_role(size + ("bad" if said.bad else ""))
+        self._big.setText(said.big if chosen else f"{said.big} {said.unit}".strip())
+        self._unit.setText(said.unit)
+        self._unit.setVisible(chosen and bool(said.unit))
+        for tile in self.tiles.values():
+            tile.set_brief(not chosen)
+        edge = 9 if chosen else 5
+        self._body.setContentsMargins(14, edge, 14, edge)
 
 
 class SourceStage(QWidget):

@@ -455,8 +455,7 @@ class SurveyStage(QWidget):
             line = row(column(label(source.name, wrap=True), about, spacing=0))
             line.setStretch(0, 1)
             line.addWidget(figures_button(self._session, source, self.window()))
-            if source.id not in used:
-                line.addWidget(self._remover(source))
+            line.addWidget(self._remover(source))
             self._source_list.addLayout(line)
             for sheet in sheets:
                 if sheet.path.startswith(f"sources.{source.id}."):
@@ -474,10 +473,12 @@ class SurveyStage(QWidget):
             )
 
     def _remover(self, source: Source) -> Pill:
-        edit = remove_source(source)
+        job = self._session.job
+        used = any(c.source == source.id for c in job.chains)
+        words = f"Remove {source.name}{' with the signals from it' if used else ''}"
         return button(
             "Remove",
-            lambda: self._session.do(f"Remove {source.name}", edit),
+            lambda: self._session.do(words, remove_source(self._session.history.present, source)),
             "plain",
             f"Remove {source.name}",
         )

@@ -8,6 +8,7 @@ from pathlib import Path
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QVBoxLayout, QWidget
 
+from zombrel.actions.records import remove_lead
 from zombrel.actions.wires import OWN, add_lead, metered, own_wires, take_back
 from zombrel.catalog import DEMO
 from zombrel.harness import face, lead
@@ -306,6 +307,9 @@ class ProbePage(Commanded, QWidget):
         self._answers_card(patch)
         self._side.addStretch(1)
 
+    def _take_out(self, patch: Lead) -> None:
+        self._session.do(f"{patch.name} taken out", remove_lead(patch))
+
     def _nothing(self) -> None:
         self._shown = Watch()
         clear(self._side)
@@ -400,7 +404,8 @@ class ProbePage(Commanded, QWidget):
                 inner.addWidget(label(f"✕ {a} to {b}: open", "trouble", wrap=True))
         if whole and not continuity.right:
             inner.addWidget(button("Correct the pin-out", self._correct, "primary"))
-        inner.addLayout(row(button("Save as CSV…", self._to_csv, "plain"), 1))
+        out = button("Take it out", partial(self._take_out, patch), "plain", "Take this lead out")
+        inner.addLayout(row(button("Save as CSV…", self._to_csv, "plain"), out, 1))
         self._side.addWidget(holder)
 
     def _answers_card(self, patch: Lead) -> None:
