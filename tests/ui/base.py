@@ -13,7 +13,15 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from PySide6.QtCore import QEvent, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QAbstractButton, QApplication, QDialog, QLabel, QLineEdit, QWidget
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QApplication,
+    QComboBox,
+    QDialog,
+    QLabel,
+    QLineEdit,
+    QWidget,
+)
 
 from zombrel.findings.finding import Finding
 from zombrel.job.model import Job
@@ -132,6 +140,22 @@ class WindowTest(unittest.TestCase):
         QTest.keyClicks(field, text)
         if enter:
             QTest.keyClick(field, Qt.Key.Key_Return)
+        self.settle()
+
+    def arrow(self, box: QComboBox, words: str) -> None:
+        """Choose from a list by keys: open it, walk, take; how many keys it was."""
+        box.setFocus()
+        QTest.keyClick(box, Qt.Key.Key_Down)
+        self.settle()
+        view, goal = box.view(), box.findText(words)
+        self.assertGreaterEqual(goal, 0, f"{words} is not in {box.accessibleName()}")
+        self.assertTrue(view.isVisible())
+        for _ in range(box.count()):
+            row = view.currentIndex().row()
+            if row == goal:
+                break
+            QTest.keyClick(view, Qt.Key.Key_Down if row < goal else Qt.Key.Key_Up)
+        QTest.keyClick(view, Qt.Key.Key_Return)
         self.settle()
 
     def go(self, stage: str) -> Any:

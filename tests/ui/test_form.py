@@ -24,13 +24,7 @@ class Form(WindowTest):
         self.settle()
 
     def choose(self, name: str, words: str) -> None:
-        box = self.named(QComboBox, name, self.form)
-        box.setFocus()
-        key = Qt.Key.Key_Down if box.findText(words) > box.currentIndex() else Qt.Key.Key_Up
-        while box.currentText() != words:
-            QTest.keyClick(box, key)
-            self.settle()
-            box = self.named(QComboBox, name, self.form)
+        self.arrow(self.named(QComboBox, name, self.form), words)
 
     def test_a_device_from_nothing_tried_and_put_into_the_job(self) -> None:
         self.press("New device sheet", self.page)

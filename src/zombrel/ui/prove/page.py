@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QResizeEvent
+from PySide6.QtGui import QKeyEvent, QResizeEvent
 from PySide6.QtWidgets import QBoxLayout, QGridLayout, QVBoxLayout, QWidget
 
 from zombrel.actions.records import forget_proofs
@@ -19,7 +19,7 @@ from zombrel.job.problem import Problem
 from zombrel.job.reason import Given, Reason
 from zombrel.job.typed.kinds import BY_UNIT
 from zombrel.ui.session import Session
-from zombrel.ui.widgets.commands import Command, Commanded
+from zombrel.ui.widgets.commands import HELD, Command, Commanded
 from zombrel.ui.widgets.figure import FigureField
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.paint import Panel, Pill
@@ -334,6 +334,15 @@ class ProveStage(Commanded, QWidget):
             Command("Next step", "PgDown Right", partial(self._move, 1)),
             Command("Step before", "PgUp Left", partial(self._move, -1)),
         )
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """A figure that is typed while no field has the keyboard belongs into the first."""
+        if self._fields and event.text().isdigit() and not event.modifiers() & HELD:
+            edit = next((f.edit for f in self._fields if not f.edit.text()), self._fields[0].edit)
+            edit.setFocus(Qt.FocusReason.OtherFocusReason)
+            edit.insert(event.text())
+        else:
+            super().keyPressEvent(event)
 
     def _move(self, by: int) -> None:
         ids = [s.id for s in steps(self._session.job)]

@@ -3,17 +3,25 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, Qt
-from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF, QWheelEvent
+from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPen, QPolygonF, QWheelEvent
 from PySide6.QtWidgets import QComboBox
 
 from zombrel.ui.theme import current
 
 ARROW_PX = 5.0
 FROM_EDGE_PX = 15.0
+OPENS = (Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter)
 
 
 class Choice(QComboBox):
     """A combo box that shows that it is one."""
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Arrows open the list: what is passed over on the way is not taken."""
+        if event.key() in OPENS and not event.modifiers():
+            self.showPopup()
+        else:
+            super().keyPressEvent(event)
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         event.ignore()
