@@ -12,7 +12,7 @@ from zombrel.handover.sheet import Text
 from zombrel.harness.laid import laid
 from zombrel.units import CUSTOMARY, METRIC
 
-UNIT = r"(km/h|km\b|m\b|mm²|l\b|kg|N·m|°C|kPa|bar)(?![\w/])"
+UNIT = r"(km/h|km\b|mm?\b|mm²|l\b|kg|N\b|N·m|°C|kPa|bar)(?![\w/])"
 PRINTED = re.compile(rf"\d[\d.,\u00a0]* ?{UNIT}")
 OWN = re.compile(r"\([^()]*\)")
 """A setting in the unit that stands on the device."""

@@ -37,7 +37,7 @@ from zombrel.signals.kinds import kind_of
 from zombrel.signals.reduce import box_for, divider_of, emission, input_of, law
 from zombrel.signals.sense import count_step, shown_at
 from zombrel.units import Units, number, per_distance, percent, prefixed, rpm, speed
-from zombrel.units.measure import area_of, difference, length_of, written
+from zombrel.units.measure import area_of, difference, length_of, short_of, written
 
 
 def rate_words(chain: Chain, rate: float, units: Units) -> str:
@@ -377,13 +377,13 @@ def _explain_tyre(job: Job) -> Reason:
     around = t.rolling_circumference
     return Reason(
         title=f"Tyres, {job.vehicle.tyre}",
-        result=f"{around * 1000:.0f} mm a turn, {1000 / around:.1f} turns per km",
+        result=f"{short_of(around)} a turn, {1000 / around:.1f} turns per km",
         formula="diameter = rim · 25.4 + 2 · width · aspect/100; circumference = 3.05 · diameter",
         given=(
             given("size", job.vehicle.tyre, known),
-            given("width", f"{t.width * 1000:.0f} mm"),
-            given("rim", f"{t.rim * 1000:.1f} mm"),
-            given("free diameter", f"{t.free_diameter * 1000:.0f} mm"),
+            given("width", short_of(t.width)),
+            given("rim", short_of(t.rim)),
+            given("free diameter", short_of(t.free_diameter)),
         ),
         source="ISO 4000-1 for the size; ETRTO for the rolling circumference of radials",
         assumption="wear and pressure change it by ±1.5 %; the road run measures it",

@@ -36,7 +36,7 @@ from zombrel.signals.reduce import divider_of, input_of
 from zombrel.signals.sense import FAULTS
 from zombrel.signals.ways import hop_words
 from zombrel.units import Units, number, percent, prefixed, speed_unit, speed_value, words
-from zombrel.units.measure import area_of, difference, length_of, value_in, written
+from zombrel.units.measure import area_of, difference, length_of, short_of, value_in, written
 from zombrel.units.measure import unit as unit_name
 
 MILLI_A = 0.01
@@ -94,6 +94,7 @@ def report_html(
                 hearsay=_hearsay(job, units),
                 house=job.house,
                 joints=METHODS[job.house.joint_by],
+                coil_clear=short_of(job.house.coil_clear_m),
             ),
             units,
         )

@@ -12,6 +12,7 @@ import math
 from collections.abc import Sequence
 
 from zombrel.job.problem import Problem
+from zombrel.units.measure import short_of
 
 TWO = 2
 """Two wires lie side by side, whatever their packing."""
@@ -55,7 +56,8 @@ def loom_size(bundle_mm: float) -> float:
     fits = next((size for size in LOOMS_MM if size >= bundle_mm - 1e-9), None)
     if fits is None:
         raise Problem(
-            f"A bundle of {bundle_mm:.0f} mm is thicker than any tube ({LOOMS_MM[-1]:g} mm); "
+            f"A bundle of {short_of(bundle_mm / 1000)} is thicker than any tube "
+            f"({short_of(LOOMS_MM[-1] / 1000)}); "
             "split it in two."
         )
     return fits

@@ -13,7 +13,7 @@ from zombrel.job.model import Job, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
 from zombrel.job.wiring import Cavity, Change, Connector
-from zombrel.units.measure import area_of
+from zombrel.units.measure import area_of, short_of
 
 KINDS: dict[str, str] = {
     "tap": "tap: our wire joins the one that is there",
@@ -158,7 +158,8 @@ def steps(job: Job, change: Change) -> tuple[str, ...]:
         how = joint.choose("wire", zone, job.house, area, sensor)
         return (
             *count,
-            f"Free the wire 60 mm behind the connector; join {ours}: {how.words} ({how.why}).",
+            f"Free the wire {short_of(0.06)} behind the connector; join {ours}: {how.words} "
+            f"({how.why}).",
             *how.hands,
         )
     crimp = joint.choose("cavity", zone, job.house, area).hands
@@ -214,7 +215,11 @@ def parts(job: Job, change: Change) -> tuple[Part, ...]:
     if change.kind == "tap":
         sensor = wire is not None and wire.carries == "signal"
         how = joint.choose("wire", by_id(job.zones, c.zone), job.house, area, sensor)
-        shrink = () if how.method == "tap" else (Part(name="sealed shrink, 40 mm", kind="joint"),)
+        shrink = (
+            ()
+            if how.method == "tap"
+            else (Part(name=f"sealed shrink, {short_of(0.04)}", kind="joint"),)
+        )
         return (Part(name=f"{how.words}, {area_of(area)}", kind="joint"), *shrink)
     mine = Part(name=f"{c.terminals} terminal{family}, {area_of(area)}".strip(), kind="terminal")
     seal = (Part(name=f"wire seal{family}", kind="terminal"),) if c.sealed else ()

@@ -14,7 +14,7 @@ from zombrel.job.model import House
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
 from zombrel.job.wiring import Zone
-from zombrel.units.measure import area_of
+from zombrel.units.measure import area_of, force_of, short_of
 
 Method = Literal["terminal", "crimp", "solder", "tap", "ring", "never"]
 METHODS: dict[Method, str] = {
@@ -117,7 +117,8 @@ def strip_note(area_mm2: float) -> str:
     """How far to strip ``area_mm2`` [mm²], in words: the terminal decides."""
     usual = next((mm for most, mm in STRIPS if area_mm2 <= most), 8)
     return (
-        f"Strip to the length of the terminal's own conductor wings plus 1 mm, about {usual} mm; "
+        f"Strip to the length of the terminal's own conductor wings plus {short_of(0.001)}, about "
+        f"{short_of(usual / 1000)}; "
         "no strand cut, insulation just inside the rear wings."
     )
 
@@ -179,13 +180,14 @@ def _made(method: Method, why: str, area_mm2: float) -> Joint:
 
 
 def _hands(method: Method, area_mm2: float) -> tuple[str, ...]:
-    pull = f"Pull test: {pull_force(min(max(area_mm2, 0.05), 10)):.0f} N, steadily."
+    pull = f"Pull test: {force_of(pull_force(min(max(area_mm2, 0.05), 10)))}, steadily."
     if method == "solder":
         return (
             "Slide the shrink on first.",
             "Split the sheath without cutting strands.",
             "Twist in line, heat the wire and let it draw the solder.",
-            "Shrink while warm, then strap 30 mm either side so that nothing bends there.",
+            f"Shrink while warm, then strap {short_of(0.03)} either side so that nothing bends "
+            "there.",
         )
     if method == "tap":
         return (

@@ -9,7 +9,7 @@ from zombrel.harness.changes import Part, together
 from zombrel.harness.laid import bundles
 from zombrel.job.model import Job, by_id
 from zombrel.job.wiring import End, Wire
-from zombrel.units.measure import area_of
+from zombrel.units.measure import area_of, short_of
 
 WASTE = 1.1
 """Wire is bought a tenth longer than it is cut: ends, tests, one mistake."""
@@ -23,13 +23,15 @@ def parts_list(job: Job) -> tuple[Part, ...]:
     for change in job.changes:
         found += changes.parts(job, change)
     for b in bundles(job):
-        size = f"{b.loom_mm:g} mm" if b.loom_mm else f"for {b.diameter_mm:.0f} mm"
+        size = short_of(b.loom_mm / 1000) if b.loom_mm else f"for {short_of(b.diameter_mm / 1000)}"
         found.append(Part(kind="loom", name=f"split tube {size}", count=b.length_m, unit="m"))
         found.append(
             Part(kind="loom", name="clip or strap", count=math.ceil(b.length_m / job.house.clip_m))
         )
         if b.hole_mm:
-            found.append(Part(kind="loom", name=f"grommet for a {b.hole_mm:g} mm hole"))
+            found.append(
+                Part(kind="loom", name=f"grommet for a hole of {short_of(b.hole_mm / 1000)}")
+            )
     for source in job.sources:
         if source.parts and any(c.source == source.id for c in job.chains):
             found.append(Part(kind="bought", name=f"{source.name}: {source.parts}"))

@@ -32,7 +32,9 @@ Kind = Literal[
     "voltage",
     "gear",
     "length",
+    "short",
     "mass",
+    "force",
     "torque",
     "area",
 ]
@@ -47,8 +49,15 @@ GALLON = 3.785411784e-3
 """One US gallon [m³] (NIST Handbook 44)."""
 POUND = 0.45359237
 """One pound [kg] (NIST Handbook 44)."""
+POUND_FORCE = 4.4482216152605
+"""One pound-force [N] (NIST SP 811)."""
 POUND_FOOT = 1.3558179483314
 """One pound-force foot [N·m] (NIST SP 811)."""
+
+FEW_MM = 10
+"""So few are told in tenths."""
+INCHES = 12
+"""In a foot."""
 
 _PRESSURE = {"kPa": 1000.0, "psi": PSI, "bar": BAR}
 _VOLUME = {"l": LITRE, "gal": GALLON}
@@ -64,7 +73,9 @@ _UNIT: dict[Kind, Callable[[Units], str]] = {
     "lambda": lambda units: "λ",
     "voltage": lambda units: "V",
     "length": lambda units: units.length,
+    "short": lambda units: "mm" if units.length == "m" else "in",
     "mass": lambda units: units.mass,
+    "force": lambda units: "N" if units.mass == "kg" else "lbf",
     "torque": lambda units: units.torque,
     "area": lambda units: "mm²" if units.area == "mm2" else "AWG",
 }
@@ -76,7 +87,9 @@ _SCALE: dict[Kind, Callable[[Units], float]] = {
     "volume": lambda units: 1 / _VOLUME[units.volume],
     "fraction": lambda units: 100.0,
     "length": lambda units: 1.0 if units.length == "m" else 1 / FOOT,
+    "short": lambda units: 1000.0 if units.length == "m" else INCHES / FOOT,
     "mass": lambda units: 1.0 if units.mass == "kg" else 1 / POUND,
+    "force": lambda units: 1.0 if units.mass == "kg" else 1 / POUND_FORCE,
     "torque": lambda units: 1.0 if units.torque == "N·m" else 1 / POUND_FOOT,
 }
 
@@ -136,6 +149,11 @@ def written(kind: Kind, value: float, units: Units, places: int | None = None) -
         return "on" if round(value) else "off"
     if kind == "area":
         return section(value, units)
+    if kind == "short":
+        shown = value_in(kind, value, units)
+        if units.length == "m":
+            return f"{shown:.2g} mm" if abs(shown) < FEW_MM else f"{shown:.0f} mm"
+        return f"{shown:.3g} in"
     if kind == "length" and places is None:
         return f"{value_in(kind, value, units):.3g} {units.length}"
     text = number(value_in(kind, value, units), digits(kind, units) if places is None else places)
@@ -175,6 +193,16 @@ def area_of(area_mm2: float) -> str:
 def length_of(metres: float, places: int | None = None) -> str:
     """A length [m] inside a sentence."""
     return token("length", metres, places)
+
+
+def short_of(metres: float) -> str:
+    """A length that is told in millimetres or inches [m] inside a sentence."""
+    return token("short", metres)
+
+
+def force_of(newtons: float) -> str:
+    """A force [N] inside a sentence."""
+    return token("force", newtons)
 
 
 def mass_of(kilograms: float) -> str:

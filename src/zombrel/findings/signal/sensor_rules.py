@@ -37,7 +37,7 @@ from zombrel.signals.inputs import INPUTS
 from zombrel.signals.kinds.senders import cut_off
 from zombrel.signals.sense import FAULTS, Sensed, Sensor, ideal, shown_at, value_at
 from zombrel.signals.ways import SENSED_OK, try_sensor
-from zombrel.units.measure import Kind, delta_token, token
+from zombrel.units.measure import Kind, delta_token, short_of, token
 
 SENSOR_OHM = 100.0
 """What a sender with a volt output drives its lead from, usual [Ω]."""
@@ -279,9 +279,7 @@ def noisy(scene: Scene, f: Felt) -> Iterator[Finding]:
                 > allowed
             ):
                 clear += 0.05
-            off = Mend(
-                label=f"Keep {clear * 1000:.0f} mm off", edit=keep_off(scene, wire, near, clear)
-            )
+            off = Mend(label=f"Keep {short_of(clear)} off", edit=keep_off(scene, wire, near, clear))
             twist = Mend(
                 label="Twist the pair", edit=Put(path=f"wires.{wire.id}.twisted", value=True)
             )
@@ -290,8 +288,8 @@ def noisy(scene: Scene, f: Felt) -> Iterator[Finding]:
                 id=f"noise-{wire.id}-{i}",
                 level="watch",
                 title=f"{f.chain.title} lead passes {near.name}",
-                text=f"{wire.id} runs {near.spacing_m * 1000:.0f} mm from it for "
-                f"{near.along_m * 1000:.0f} mm: peaks of {peak:.2g} V move the reading by up to "
+                text=f"{wire.id} runs {short_of(near.spacing_m)} from it for "
+                f"{short_of(near.along_m)}: peaks of {peak:.2g} V move the reading by up to "
                 f"{delta_token(f.kind, moved)}.",
                 reason=Reason(
                     title="Noise picked up from the ignition",
@@ -301,10 +299,10 @@ def noisy(scene: Scene, f: Felt) -> Iterator[Finding]:
                         given("source resistance", f"{ohm:.0f} Ω"),
                         given(
                             "spacing",
-                            f"{near.spacing_m * 1000:.0f} mm",
+                            short_of(near.spacing_m),
                             provenance(scene.job, path),
                         ),
-                        given("alongside", f"{near.along_m * 1000:.0f} mm"),
+                        given("alongside", short_of(near.along_m)),
                     ),
                     source="Paul, Electromagnetic Compatibility, §9; Ott, §2.2",
                     assumption="the input does not filter; most do, a little",

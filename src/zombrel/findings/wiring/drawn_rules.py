@@ -13,6 +13,7 @@ from zombrel.findings.rule import rule
 from zombrel.findings.scene import Scene, given
 from zombrel.harness import face, route
 from zombrel.harness.missing import draw, draw_device, start_of
+from zombrel.harness.pinout import with_seen
 from zombrel.job.edits import Add, Edit, Put, Remove, together
 from zombrel.job.follow.query import query
 from zombrel.job.follow.view import plain
@@ -249,8 +250,10 @@ def _not_ready(scene: Scene, c: Connector, n: int, held: InCavity, how: str) -> 
     if how in ("vacant", "blanked"):
         mends.append(Mend(label="Plan it: add", edit=_change(scene, "add", c.id, n, held.wire)))
     else:
-        free = [k for k in face.vacant(c) if not _in_cavities(scene.job).get((c.id, k))]
-        wire = scene.wires[held.wire]
+        wire, held_in = scene.wires[held.wire], _in_cavities(scene.job)
+        known = face.vacant(c)
+        unseen = [p.n for p in face.places(c) if face.state(c, p.n) == "not looked into"]
+        free = [k for k in (*known, *unseen) if not held_in.get((c.id, k))]
         if free:
             thick = max(wire.area_mm2, c.least_mm2)
             edits: list[Put | Add] = [
@@ -259,8 +262,12 @@ def _not_ready(scene: Scene, c: Connector, n: int, held: InCavity, how: str) -> 
             ]
             if thick > wire.area_mm2:  # its terminals hold nothing thinner
                 edits.append(Put(path=f"wires.{wire.id}.area_mm2", value=thick))
-            edit = together(*edits)
-            mends.append(Mend(label=f"Use cavity {free[0]}", edit=edit))
+            label = f"Use cavity {free[0]}"
+            if free[0] not in known:
+                cavities = msgspec.to_builtins(with_seen(c, free[0], "empty").cavities)
+                edits.append(Put(path=f"connectors.{c.id}.cavities", value=cavities))
+                label = f"Cavity {free[0]} was seen empty: use it"
+            mends.append(Mend(label=label, edit=together(*edits)))
     return Finding(
         id=f"cavity-{c.id}-{n}",
         level="trouble",

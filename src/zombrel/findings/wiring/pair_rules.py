@@ -15,7 +15,7 @@ from zombrel.job.ledger import provenance
 from zombrel.job.reason import Reason
 from zombrel.job.wiring import Zone
 from zombrel.signals.kinds import kind_of
-from zombrel.units.measure import length_of
+from zombrel.units.measure import length_of, short_of
 
 NOISY = ("coil", "ignition lead")
 """Neighbours that disturb a device, not only a lead."""
@@ -107,7 +107,7 @@ def beside_ignition(scene: Scene) -> Iterator[Finding]:
             id=f"ignition-{device.id}",
             level="trouble",
             title=f"{device.name} sits beside {near[0].name}",
-            text=f"{zone.name} is {near[0].spacing_m * 1000:.0f} mm from it. A box there counts "
+            text=f"{zone.name} is {short_of(near[0].spacing_m)} from it. A box there counts "
             "sparks, or resets; modules are mounted dry, cool and away from the ignition.",
             reason=Reason(
                 title=f"Where {device.name} is mounted",
@@ -116,7 +116,7 @@ def beside_ignition(scene: Scene) -> Iterator[Finding]:
                 given=(
                     given(
                         near[0].name,
-                        f"{near[0].spacing_m * 1000:.0f} mm",
+                        short_of(near[0].spacing_m),
                         provenance(scene.job, f"zones.{zone.id}.near"),
                     ),
                 ),

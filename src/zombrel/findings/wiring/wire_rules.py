@@ -19,6 +19,7 @@ from zombrel.job.reason import Reason
 from zombrel.job.wiring import End, Neighbour, Wire
 from zombrel.signals import law as laws
 from zombrel.signals.supply import Ends
+from zombrel.units.measure import short_of
 
 ROOM = 2.0
 """A car is no wider: a greater spacing is no advice [m]."""
@@ -100,7 +101,7 @@ def _noisy(
     )
     clear = -(-clear // 0.05) * 0.05
     path = f"wires.{wire.id}.neighbours.{i}.spacing_m"
-    moved = Mend(label=f"Keep {clear * 1000:.0f} mm off", edit=keep_off(scene, wire, near, clear))
+    moved = Mend(label=f"Keep {short_of(clear)} off", edit=keep_off(scene, wire, near, clear))
     twist = Mend(label="Twist the pair", edit=Put(path=f"wires.{wire.id}.twisted", value=True))
     twisted = coupling.noise(*at, twisted=True)
     screen = Mend(label="Shield it", edit=Put(path=f"wires.{wire.id}.shielded", value=True))
@@ -109,8 +110,8 @@ def _noisy(
         id=f"noise-{wire.id}-{i}",
         level="trouble" if peak > rate_law.first_threshold else "watch",
         title=f"{title} lead passes {near.name}",
-        text=f"{wire.id} runs {near.spacing_m * 1000:.0f} mm from it for "
-        f"{near.along_m * 1000:.0f} mm: up to {peak:.2g} V of noise against a threshold of "
+        text=f"{wire.id} runs {short_of(near.spacing_m)} from it for "
+        f"{short_of(near.along_m)}: up to {peak:.2g} V of noise against a threshold of "
         f"{rate_law.first_threshold:.2g} V.",
         reason=Reason(
             title="Noise picked up from the ignition",
@@ -118,12 +119,13 @@ def _noisy(
             formula="V = R · Cm · dV/dt",
             given=(
                 given("source resistance", f"{ohm:.0f} Ω"),
-                given("spacing", f"{near.spacing_m * 1000:.0f} mm", provenance(scene.job, path)),
-                given("alongside", f"{near.along_m * 1000:.0f} mm"),
+                given("spacing", short_of(near.spacing_m), provenance(scene.job, path)),
+                given("alongside", short_of(near.along_m)),
                 given("dV/dt", "20 kV/µs"),
             ),
             source="Paul, Electromagnetic Compatibility, §9; Ott, §2.2",
-            assumption="loom 10 mm above the body sheet; one spark breaks down within 1 µs",
+            assumption=f"loom {short_of(0.01)} above the body sheet; one spark breaks down within "
+            "1 µs",
         ),
         mends=(
             *(reroute(scene.job, wire, lambda z: z.id != near.zone) if near.zone else ()),

@@ -31,7 +31,7 @@ from zombrel.ui.widgets.source_form import figures_button
 from zombrel.ui.widgets.tip import tip
 from zombrel.ui.widgets.why import show_why
 from zombrel.units import Units, percent, prefixed
-from zombrel.units.measure import area_of, difference, length_of
+from zombrel.units.measure import area_of, difference, length_of, short_of
 
 MINDS = {
     "tach": ("ignition",),
@@ -260,7 +260,7 @@ class HopDetail:
             if wire is None:
                 continue
             near = "; ".join(
-                f"{n.spacing_m * 1000:.0f} mm from {n.name} for {n.along_m * 1000:.0f} mm"
+                f"{short_of(n.spacing_m)} from {n.name} for {short_of(n.along_m)}"
                 for n in wire.neighbours
             )
             text = f"{wire.colour}, {area_of(wire.area_mm2)}, {length_of(wire.length_m)}"

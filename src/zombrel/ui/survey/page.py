@@ -46,6 +46,7 @@ from zombrel.ui.widgets.source_form import figures_button
 from zombrel.ui.widgets.tip import tip
 from zombrel.ui.widgets.why import show_why
 from zombrel.units import MILE
+from zombrel.units.measure import short_of
 
 EMPTY = Job()
 """What a fact is that nobody has said."""
@@ -149,7 +150,7 @@ class FactRow(QWidget):
         try:
             around = parse_tyre(text).rolling_circumference
             per, far = ("km", 1000) if self._session.units.distance == "km" else ("mile", MILE)
-            self._live.setText(f"{around * 1000:.0f} mm a turn, {far / around:.1f} per {per}")
+            self._live.setText(f"{short_of(around)} a turn, {far / around:.1f} per {per}")
         except Problem:
             self._live.setText("not a size yet" if text.strip() else "")
 

@@ -41,7 +41,7 @@ from zombrel.ui.widgets.tip import tip
 from zombrel.ui.widgets.why import show_why
 from zombrel.ui.wire.face_view import FaceView, draw_swatch
 from zombrel.units import gauge
-from zombrel.units.measure import area_of, section, value_in, written
+from zombrel.units.measure import area_of, section, short_of, value_in, written
 
 HEADS = ("Wire", "From", "To", "Size", "Length", "Load", "Drop", "Fuse", "How sure")
 Index = QModelIndex | QPersistentModelIndex
@@ -470,7 +470,7 @@ class WireList(QWidget):
         r = s.assessment.wire(wire.id)
         self._name.setText(f"{wire.id}, {wire.colour}")
         near = "; ".join(
-            f"{n.spacing_m * 1000:.0f} mm from {n.name} for {n.along_m * 1000:.0f} mm"
+            f"{short_of(n.spacing_m)} from {n.name} for {short_of(n.along_m)}"
             for n in wire.neighbours
         )
         carry = f"May carry {r.ampacity:.0f} A where it lies"

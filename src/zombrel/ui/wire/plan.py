@@ -51,7 +51,7 @@ from zombrel.ui.widgets.parts import (
 from zombrel.ui.widgets.tip import tip
 from zombrel.ui.widgets.why import show_why
 from zombrel.ui.wire.plan_view import PlanView
-from zombrel.units.measure import length_of, value_in
+from zombrel.units.measure import length_of, short_of, value_in
 
 NUMBERS = (
     ("x_m", "from the nose, m"),
@@ -411,16 +411,16 @@ class PlanPage(QWidget):
         if not found:
             inner.addWidget(label("No two zones are joined by a run yet.", "quiet", True))
         for b in found:
-            loom = f"tube {b.loom_mm:g} mm" if b.loom_mm else "split it: no tube is that wide"
-            hole = "" if b.hole_mm == 0 else f", hole {b.hole_mm:g} mm"
-            inner.addWidget(
-                label(
-                    f"{names[b.a]} – {names[b.b]}: {len(b.wires)} wires, {b.diameter_mm:.1f} mm, "
-                    f"{loom}{hole}",
-                    "small" if b.fits else "trouble",
-                    wrap=True,
-                )
+            loom = (
+                f"tube {short_of(b.loom_mm / 1000)}"
+                if b.loom_mm
+                else "split it: no tube is that wide"
             )
+            hole = "" if b.hole_mm == 0 else f", hole {short_of(b.hole_mm / 1000)}"
+            count = "1 wire" if len(b.wires) == 1 else f"{len(b.wires)} wires"
+            thick = short_of(b.diameter_mm / 1000)
+            words = f"{names[b.a]} – {names[b.b]}: {count}, {thick}, {loom}{hole}"
+            inner.addWidget(label(words, "small" if b.fits else "trouble", wrap=True))
         self._side.addWidget(holder)
 
     def _zone_card(self, key: str) -> None:
@@ -487,7 +487,7 @@ class PlanPage(QWidget):
             edit.setText(self._way_words(way))
             edit.setFixedWidth(76)
             edit.editingFinished.connect(partial(self._way_typed, way.id, edit))
-            hole = f", hole {way.hole_mm:g} mm" if way.hole_mm else ""
+            hole = f", hole {short_of(way.hole_mm / 1000)}" if way.hole_mm else ""
             drawn = "" if way.length_m is not None else ", from the plan"
             inner.addLayout(row(label(f"{other}{hole}{drawn}", "quiet", wrap=True), 1, edit))
         inner.addLayout(row(button("New way to…", partial(self._join_zone, zone), "plain"), 1))

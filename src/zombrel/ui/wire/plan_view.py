@@ -13,6 +13,7 @@ from zombrel.harness.laid import bundles, laid
 from zombrel.job.wiring import Wire, Zone
 from zombrel.ui.session import Session
 from zombrel.ui.theme import color, font
+from zombrel.units.measure import written
 
 HOT_K = 30.0
 NUDGE = 0.05
@@ -312,7 +313,8 @@ class PlanView(QWidget):
         p.setPen(QPen(QColor(t.watch), 2, Qt.PenStyle.DashLine))
         p.setBrush(color(t.marigold, 60))
         p.drawEllipse(r.center(), 26, 20)
-        self._tag(p, r.center() - QPointF(0, 21), f"{name}, {spacing * 1000:.0f} mm", below=True)
+        away = written("short", spacing, self._session.units)
+        self._tag(p, r.center() - QPointF(0, 21), f"{name}, {away}", below=True)
 
     def _tag(self, p: QPainter, at: QPointF, text: str, below: bool) -> None:
         """A name on a plate, kept within the picture."""
