@@ -14,7 +14,7 @@ from zombrel.job.edits import Add, Put, Remove, apply
 from zombrel.job.ledger import evidence
 from zombrel.job.model import Job
 from zombrel.job.reason import Reason
-from zombrel.units import Units, words
+from zombrel.units import METRIC, Units, words
 
 PLANTED = {
     "rate-limit-speed-pace": "tone ring past 1 kHz above 150 km/h",
@@ -94,7 +94,7 @@ class Planted(unittest.TestCase):
         self.assertIn("7.0 V", got["brake-brake-pace"].text)
         self.assertIn("E9 is nearest", got["setting-speed-pace"].text)
         self.assertIn("27 and 4", got["colour-W3-a"].text)
-        self.assertIn("60 mm", got["noise-W1-0"].text)
+        self.assertIn("60 mm", words(got["noise-W1-0"].text, METRIC))
 
     def test_every_reason_is_complete(self) -> None:
         for finding in at(demo()).findings:

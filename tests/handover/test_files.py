@@ -152,7 +152,7 @@ class Tables(unittest.TestCase):
         self.assertEqual(len([r for r in pins if r["connector"] == "D2"]), 40)
         parts = {r["part"]: r for r in self.read("parts", demo())}
         self.assertEqual(parts["blade fuse 1 A"]["count"], "4")
-        self.assertIn("grommet for a 35 mm hole", parts)
+        self.assertIn("grommet for a hole of 35 mm", parts)
         data = files.make("wires", "json", demo(), at(demo()), date(2026, 11, 25), lambda _: b"")
         self.assertEqual(json.loads(data)[0]["wire"], "W1")
 

@@ -12,6 +12,7 @@ from zombrel.harness import changes, face
 from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
 from zombrel.job.wiring import Cavity, Change, Connector
+from zombrel.units import METRIC, words
 
 CORNERS = ("top left", "top right", "bottom left", "bottom right")
 NUMBERING = ("rows", "columns", "forth and back")
@@ -136,8 +137,14 @@ class Changes(unittest.TestCase):
 
     def test_steps_and_parts(self) -> None:
         job = demo()
-        steps = " ".join(changes.steps(job, self.change(kind="intercept", cavity=27, wire="W3")))
-        for said in ("Battery off", "seventh from the lever end", "male half", "Pull test: 85 N"):
+        done = changes.steps(job, self.change(kind="intercept", cavity=27, wire="W3"))
+        steps = words(" ".join(done), METRIC)
+        for said in (
+            "Battery off",
+            "seventh from the lever end",
+            "male half",
+            "Pull test: 85\u00a0N",
+        ):
             self.assertIn(said, steps)
         names = [p.name for p in changes.parts(job, self.change(kind="intercept", cavity=27))]
         self.assertEqual(len(names), 3)

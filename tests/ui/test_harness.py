@@ -349,7 +349,7 @@ class Views(WindowTest):
         self.press("How each end is joined", page)
         said = self.texts(self.dialog())
         self.assertIn("crimped ring on clean metal", said)
-        self.assertIn("Pull test: 310 N", said)
+        self.assertIn("Pull test: 310\u00a0N", said)
 
 
 class Drawing(WindowTest):

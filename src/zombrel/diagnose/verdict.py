@@ -222,7 +222,7 @@ def _ratio_rivals(
                     (
                         "set for other cylinders",
                         factor,
-                        f"Set for {other} cylinders",
+                        f"Set for {other} cylinder{'' if other == 1 else 's'}",
                         "Read the setting back",
                     )
                 )

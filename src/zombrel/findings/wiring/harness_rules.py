@@ -21,7 +21,7 @@ from zombrel.job.problem import Problem
 from zombrel.job.reason import Reason
 from zombrel.job.wiring import Neighbour, Wire, Zone
 from zombrel.signals.supply import Ends
-from zombrel.units.measure import token
+from zombrel.units.measure import short_of, token
 
 NAMED = 5
 """So many things are named, the rest counted."""
@@ -206,6 +206,10 @@ def _ends_there(wire: Wire, at: dict[str, str]) -> bool:
     return ends == (wire.via[0], wire.via[-1])
 
 
+def _wires(count: int) -> str:
+    return "1 wire makes" if count == 1 else f"{count} wires make"
+
+
 @rule("job", "wire", minutes=20)
 def tight_holes(scene: Scene) -> Iterator[Finding]:
     """A bundle with its tube does not go through the hole, or there is no grommet."""
@@ -216,21 +220,24 @@ def tight_holes(scene: Scene) -> Iterator[Finding]:
         if b.fits and (way.grommet or not way.hole_mm):
             continue
         names = " to ".join(z.name for z in job.zones if z.id in (b.a, b.b))
-        tight = not b.fits
+        tight, hole = not b.fits, short_of(way.hole_mm / 1000)
         yield Finding(
             id=f"hole-{b.way}",
             level="trouble" if tight else "watch",
             title=f"The hole {names} is too small" if tight else f"No grommet {names}",
-            text=f"{len(b.wires)} wires make {b.diameter_mm:.0f} mm, with tube more than the "
-            f"{way.hole_mm:g} mm hole."
+            text=f"{_wires(len(b.wires))} {short_of(b.diameter_mm / 1000)}, with tube more than "
+            f"the hole of {hole}."
             if tight
             else "A bare edge saws through the loom.",
             harm=55 if tight else 50,
             reason=Reason(
                 title="Bundle through a hole",
-                result=f"{b.diameter_mm:.1f} mm",
+                result=short_of(b.diameter_mm / 1000),
                 formula="bundle = packing ratio × √Σd²; tube outside = 1.3 × its bore",
-                given=(given("wires", ", ".join(b.wires)), given("hole", f"{way.hole_mm:g} mm")),
+                given=(
+                    given("wires", ", ".join(b.wires)),
+                    given("hole", short_of(way.hole_mm / 1000)),
+                ),
                 source="Graham et al. 1998 for the ratios",
             ),
             mends=(

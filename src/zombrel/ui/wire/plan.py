@@ -50,6 +50,7 @@ from zombrel.ui.widgets.parts import (
 )
 from zombrel.ui.widgets.tip import tip
 from zombrel.ui.widgets.why import show_why
+from zombrel.ui.wire.plan_body import is_under
 from zombrel.ui.wire.plan_view import PlanView
 from zombrel.units.measure import length_of, short_of, value_in
 
@@ -81,10 +82,14 @@ class PlanPage(QWidget):
         self.view.zone_chosen.connect(self._zone_chosen)
         self.view.zone_moved.connect(self._zone_moved)
         self.view.run_taken.connect(self.take)
+        self.view.layer_changed.connect(self._say_layer)
         holder, inner = card(margins=8)
         self._hint = label("", "small", wrap=True)
         inner.addWidget(self.view, 1)
-        inner.addWidget(self._hint)
+        self._layer = button("", self.view.turn_over, "plain")
+        line = row(self._hint, self._layer)
+        line.setStretch(0, 1)
+        inner.addLayout(line)
         side = QWidget()
         self._side = QVBoxLayout(side)
         self._side.setContentsMargins(0, 0, 6, 0)
@@ -95,6 +100,13 @@ class PlanPage(QWidget):
         body.setStretch(0, 1)
         body.setContentsMargins(0, 0, 0, 0)
         self.setLayout(body)
+
+    def _say_layer(self) -> None:
+        zones = self._session.job.zones
+        self._layer.setVisible(any(is_under(z, zones) for z in zones))
+        words = "Above the floor" if self.view.under else "Underbody"
+        self._layer.setText(f"{words}   U")
+        self._layer.setAccessibleName(f"Show: {words.lower()}")
 
     # ---- what is chosen
 
@@ -272,10 +284,11 @@ class PlanPage(QWidget):
         if wire is not None:
             self.chosen = wire.id
         has = bool(s.job.zones)
+        self._say_layer()
         self.view.show_wire(wire)
         self._hint.setText(
             "Up and down: next wire.  1 to 4: take that way.  Z: next zone, then arrows move it; "
-            "or drag it.  W: why."
+            "or drag it.  W: why.  Dashed: beneath the body."
             if has
             else ""
         )
