@@ -227,6 +227,7 @@ class Jobs(Hand):
                 self.count += 2  # the stage, and the button that writes it
                 file = Path(self.home, "sheet.pdf")
                 page.save_pdf(file)
+                self.wait(file.exists)
                 self.assertGreater(file.stat().st_size, 10_000)
                 file.unlink()
                 print(f"{name}: {self.count} actions")
@@ -272,6 +273,7 @@ class Jobs(Hand):
         with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(file), "")):
             self.tab_to("Save as PDF")
             self.key(Qt.Key.Key_Space)
+        self.wait(file.exists)
         self.assertGreater(file.stat().st_size, 10_000)
         print(f"a tachometer by keyboard alone: {self.count} keys")
         self.key(Qt.Key.Key_Home, ctrl=True)

@@ -9,14 +9,16 @@ from unittest import mock
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QPixmap
+from PySide6.QtPrintSupport import QPrinter
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QComboBox, QLineEdit, QMenu
+from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QMenu
 
 from tests.ui.base import WindowTest
 from zombrel.catalog import DEMO
 from zombrel.job.ledger import provenance
 from zombrel.job.model import by_id
 from zombrel.signals.reduce import divider_of
+from zombrel.ui.widgets.copied import copied
 from zombrel.ui.wire.face_view import FaceView
 
 
@@ -320,10 +322,32 @@ class HandOver(WindowTest):
             self.assertIn(part, text)
         pdf = self.home / "sheet.pdf"
         page.save_pdf(pdf)
+        self.wait(lambda: not page.background.busy)
         self.assertTrue(pdf.read_bytes().startswith(b"%PDF-"))
         self.assertIn("Written to", self.said())
         page.save_pdf(Path("/nowhere/at/all.pdf"))
+        self.wait(lambda: not page.background.busy)
         self.assertIn("cannot be written", self.said())
+
+    def test_it_is_printed_and_what_is_read_is_copied(self) -> None:
+        page = self.go("handover")
+        for paper in ("Sheet", "Labels"):
+            self.press(f"Show: {paper}", page)
+            printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+            file = self.home / f"{paper}.pdf"
+            printer.setOutputFileName(str(file))
+            page.print_on(printer)
+            self.assertTrue(file.read_bytes().startswith(b"%PDF-"))
+            self.assertIn(f"{paper} sent to the printer", self.said())
+        self.go("source:speed-pace")
+        self.key(Qt.Key.Key_C, ctrl=True)
+        clipboard = self.app.clipboard()
+        self.assertIn("Road speed, source: Tone ring, 46 teeth", clipboard.text())
+        big = next(w for w in self.window.findChildren(QLabel) if w.text() == "81.0")
+        self.assertEqual(copied(big), "81.0")
+        self.go("wire:list")
+        self.key(Qt.Key.Key_C, ctrl=True)
+        self.assertIn("W1", clipboard.text().split("\t")[0])
 
     def test_it_follows_an_edit(self) -> None:
         page = self.go("handover")

@@ -243,10 +243,13 @@ class OpenJob:
 
     # ---- the file
 
-    def save(self, path: Path | None = None, over: bool = False) -> None:
+    def save(
+        self, path: Path | None = None, over: bool = False, packed: bytes | None = None
+    ) -> None:
         """Save to ``path``, or where the job came from.
 
-        ``over`` writes even when the file was changed by another; what it held is kept among the
+        ``packed`` is the present job as a file, where somebody has packed it already. ``over``
+        writes even when the file was changed by another; what it held is kept among the
         versions. Once the file is written nothing that goes wrong is called a failure.
 
         Raises:
@@ -263,7 +266,7 @@ class OpenJob:
         if isinstance(right, Holder):
             raise Held(f"{path.name} is open in {right.words}; choose another name.")
         job = self.history.present
-        data = to_bytes(job)
+        data = packed if packed is not None else to_bytes(job)
         mark = (str(path.absolute()), digest(data))
         if self._journal is not None:
             self._record(Event(saving=mark))

@@ -13,9 +13,11 @@ from zombrel.intake.name import file_name
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.store.open_job import Changed, Held, How
+from zombrel.store.zjob import to_bytes
 from zombrel.ui.actions import Actions
 from zombrel.ui.session import Session
 from zombrel.ui.theme import dress
+from zombrel.ui.widgets.background import Background
 from zombrel.ui.widgets.paint import Pill
 
 if TYPE_CHECKING:
@@ -23,6 +25,8 @@ if TYPE_CHECKING:
 
 DEMOS = {"0412": "shooting-brake", "0413": "camper", "0409": "club racer"}
 FILTER = "Zombrel jobs (*.zjob)"
+LARGE = 100_000
+"""Lines of logs that are packed in the background."""
 MARKS = ("good", "watch", "trouble")
 SAVE, THROW, STAY = "Save", "Throw them away", "Stay here"
 
@@ -42,6 +46,7 @@ class JobFiles:
         self._window, self._session = window, session
         self._say, self._go, self._take_draft = say, go, take_draft
         self._take_field = take_field
+        self._background = Background(window)
 
     def define(self, actions: Actions) -> None:
         """The actions of files."""
@@ -161,7 +166,11 @@ class JobFiles:
 
     def _save(self, path: Path | None, over: bool = False) -> bool:
         try:
-            self._session.save(path, over)
+            packed = self._packed()
+            if packed is None and self._large():
+                self._say("watch", "Not saved: it was given up.")
+                return False
+            self._session.save(path, over, packed)
         except Changed as changed:
             answers = ("Save under another name", "Overwrite it", "Not now")
             answer = self._ask("The file was changed", str(changed), answers)
@@ -174,6 +183,18 @@ class JobFiles:
         if not self._session.desk.said:
             self._say("good", f"Saved to {self._session.path}.")
         return True
+
+    def _large(self) -> bool:
+        """Its logs take longer to pack than anybody waits."""
+        return sum(len(r.t) for r in self._session.history.present.road) > LARGE
+
+    def _packed(self) -> bytes | None:
+        """A job with long logs, packed off the window's thread; None for others."""
+        if not self._large():
+            return None
+        job = self._session.history.present
+        packed: bytes | None = self._background.run("Packing the logs", partial(to_bytes, job))
+        return packed
 
     def may_leave(self) -> bool:
         """Ask about unsaved work; False when the user wants to stay."""

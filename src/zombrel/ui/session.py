@@ -149,12 +149,15 @@ class Session(QObject):
         self._mind_the_journal()
         self._show_anew()
 
-    def save(self, path: Path | None = None, over: bool = False) -> None:
+    def save(
+        self, path: Path | None = None, over: bool = False, packed: bytes | None = None
+    ) -> None:
         """Save to ``path`` or where it came from; raises Problem when that fails.
 
-        ``Changed`` when the file is no longer what was opened, unless ``over``.
+        ``Changed`` when the file is no longer what was opened, unless ``over``; ``packed`` is the
+        job as a file, where it is packed already.
         """
-        self.desk.save(path, over)
+        self.desk.save(path, over, packed)
         self._mind_the_journal()
         if self.path is not None:
             self._remember(self.path)

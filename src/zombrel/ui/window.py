@@ -6,10 +6,17 @@ import importlib
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING, Protocol, cast
+from typing import Any, cast
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QPaintEvent, QResizeEvent
+from PySide6.QtGui import (
+    QCloseEvent,
+    QContextMenuEvent,
+    QDragEnterEvent,
+    QDropEvent,
+    QPaintEvent,
+    QResizeEvent,
+)
 from PySide6.QtWidgets import (
     QApplication,
     QLineEdit,
@@ -26,8 +33,10 @@ from zombrel.ui.actions import Actions
 from zombrel.ui.job_files import JobFiles
 from zombrel.ui.last_line import LastLine, keep_noted
 from zombrel.ui.session import Session
+from zombrel.ui.stages import BARE, CLASSES, Stage
 from zombrel.ui.theme import dress, palette, use
 from zombrel.ui.widgets.bench import BenchPanel
+from zombrel.ui.widgets.copied import Copying
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.paint import Panel
 from zombrel.ui.widgets.parts import button, column, label, row
@@ -36,51 +45,10 @@ from zombrel.ui.widgets.settle import SettlePanel
 from zombrel.ui.widgets.tip import tip
 from zombrel.ui.wire.views import VIEWS
 
-if TYPE_CHECKING:
-    pass
-
 NARROW = 1180
 """Below this width the window drops what it can do without [px]."""
 IDLE_MS = 400
 """A newly opened job has been drawn by then, and is being looked at."""
-CLASSES = {
-    "start": "StartStage",
-    "survey": "SurveyStage",
-    "source": "SourceStage",
-    "wire": "WireStage",
-    "set": "SetStage",
-    "prove": "ProveStage",
-    "road": "RoadStage",
-    "handover": "HandoverStage",
-    "shelf": "ShelfStage",
-}
-
-
-BARE = ("start", "handover", "shelf")
-"""Pages to which no supposed state says anything."""
-
-
-class Stage(Protocol):
-    """What the window needs of a stage."""
-
-    title: str
-
-    @property
-    def subtitle(self) -> str:
-        """One line under the title."""
-        ...
-
-    def refresh(self) -> None:
-        """Show the session as it is."""
-        ...
-
-    def show_item(self, item: str) -> None:
-        """Bring one item forward."""
-        ...
-
-    def focus_first(self) -> None:
-        """Take the keyboard."""
-        ...
 
 
 class MainWindow(QMainWindow):
@@ -133,6 +101,7 @@ class MainWindow(QMainWindow):
         self._pages = QStackedWidget()
         self._restyle()
         self._lay_out()
+        self._copying = Copying(self, self.say)
         self._define_actions()
         session.changed.connect(self._refresh)
         session.restyled.connect(self._restyle)
@@ -244,7 +213,18 @@ class MainWindow(QMainWindow):
         add("why", "Why is the first finding there", "Alt+W", self._why_first)
         add("settle", "Show or hide what to settle next", "Ctrl+J", self._toggle_settle)
         add("keys", "Show all keys", "F1", self._show_keys)
+        add("print", "Print what is handed over", "Ctrl+P", self._print)
+        add("copy", "Copy what has the keyboard", "Ctrl+C", self._copying.focused)
         add("quit", "Quit", "Ctrl+Q", self.close)
+
+    def _print(self) -> None:
+        self.go("handover")
+        page: Any = self.page("handover")
+        page.print_shown()
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        """Whatever can be read can be copied."""
+        self._copying.offer(self.childAt(event.pos()), event.globalPos())
 
     def undo(self) -> None:
         """Take the last edit back; what is being typed is taken first, and is that edit."""
@@ -444,7 +424,9 @@ class MainWindow(QMainWindow):
 
     def _show_job_menu(self) -> None:
         units = ("distance", "temperature", "pressure", "volume", "area")
-        self.files.show_menu(self.actions_, self._job_menu, (*units, "night", "keys", "quit"))
+        self.files.show_menu(
+            self.actions_, self._job_menu, (*units, "night", "print", "keys", "quit")
+        )
 
     def _take_draft(self, path: str, text: str) -> None:
         """Put what was being typed back into its field."""

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import date
 from functools import partial
 from pathlib import Path
+from typing import Any
 
 from PySide6.QtCore import QSize, Qt, QTimer
-from PySide6.QtGui import QPainter, QPaintEvent
+from PySide6.QtGui import QPagedPaintDevice, QPainter, QPaintEvent
 from PySide6.QtWidgets import (
     QFileDialog,
     QScrollArea,
@@ -24,6 +26,7 @@ from zombrel.intake.name import file_name
 from zombrel.job.problem import Problem
 from zombrel.store.atomic import write_atomically
 from zombrel.ui.session import Session
+from zombrel.ui.widgets.background import Background
 from zombrel.ui.widgets.paint import Pill
 from zombrel.ui.widgets.parts import button, column, label, row, scroller
 
@@ -84,6 +87,7 @@ class HandoverStage(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
+        self.background = Background(self)
         self._html = ""
         self._paper = "sheet"
         self._drawn: tuple[object, ...] = ()
@@ -102,7 +106,8 @@ class HandoverStage(QWidget):
         self._pdf = button("Save as PDF", self._ask_pdf, "primary")
         self._other = button("Save as HTML", self._ask_html)
         self._all = button("Write all files…", self._ask_folder, "", "Write all files to a folder")
-        tools = row(*self._tabs.values(), 1, self._pdf, self._other, self._all)
+        self._printer = button("Print…   Ctrl P", self.print_shown, "", "Print through the system")
+        tools = row(*self._tabs.values(), 1, self._pdf, self._printer, self._other, self._all)
         self.papers = {key: Paper(PAPERS[key]) for key in ("drawing", "labels")}
         self._pages = QStackedWidget()
         self._pages.addWidget(self.preview)
@@ -216,19 +221,53 @@ class HandoverStage(QWidget):
         return name
 
     def save_pdf(self, path: Path) -> None:
-        """Print what is shown to ``path``."""
-        from zombrel.ui.handover.paper import pdf_bytes
+        """Print what is shown to ``path``, off the window's thread."""
+        from zombrel.ui.handover.paper import pdf_of
 
         self._print()
-        data = pdf_bytes(self._html) if self._paper == "sheet" else self._file(self._paper, "pdf")
-        self._write(path, data)
+        work: Callable[[], bytes] = partial(pdf_of, self._html)
+        if self._paper != "sheet":
+            work = self._maker(self._paper, "pdf")
+        self._begin("Making the PDF", work, partial(self._write, path))
 
-    def _file(self, name: str, ending: str) -> bytes:
+    def _begin(self, words: str, work: Callable[[], Any], done: Callable[[Any], object]) -> None:
+        failed = partial(self._session.said.emit, "trouble")
+        self.background.start(words, work, done, lambda problem: failed(str(problem)))
+
+    def print_shown(self) -> None:
+        """Print what is shown through the system's dialog."""
+        from PySide6.QtPrintSupport import QPrintDialog, QPrinter
+
+        printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+        if QPrintDialog(printer, self.window()).exec():
+            self.print_on(printer)
+
+    def print_on(self, printer: QPagedPaintDevice) -> None:
+        """Print what is shown on a printer."""
+        from zombrel.handover.files import sheets
+        from zombrel.harness.laid import laid
+        from zombrel.ui.handover.paper import LYING, print_html
+        from zombrel.ui.handover.sheet_paint import print_sheets
+
+        self._print()
+        if self._paper == "sheet":
+            printer.setPageLayout(LYING)
+            print_html(self._html, printer)
+        else:
+            print_sheets(sheets(self._paper, laid(self._session.job), self._session.units), printer)
+        self._session.said.emit("good", f"{PAPERS[self._paper]} sent to the printer.")
+
+    def _maker(self, name: str, ending: str) -> Callable[[], bytes]:
+        """What makes a file, of the job as it is now."""
         from zombrel.handover.files import make
-        from zombrel.ui.handover.sheet_paint import sheets_pdf
+        from zombrel.ui.handover.sheet_paint import sheets_pdf_of
 
         s = self._session
-        return make(name, ending, s.job, s.assessment, date.today(), sheets_pdf, s.units)
+        job, assessment = s.history.present, s.assessment
+        return partial(make, name, ending, job, assessment, date.today(), sheets_pdf_of, s.units)
+
+    def _file(self, name: str, ending: str) -> bytes:
+        return self._maker(name, ending)()
 
     def _ask_folder(self) -> None:
         folder = QFileDialog.getExistingDirectory(self, "A folder for all files")
@@ -247,14 +286,19 @@ class HandoverStage(QWidget):
                 "trouble", f"{', '.join(there)} lie there already; choose an empty folder."
             )
             return
-        try:
-            written = {p: self._file(k.name, k.endings[0]) for k, p in targets.items()}
-            for path, data in written.items():
+        makers = {p: self._maker(k.name, k.endings[0]) for k, p in targets.items()}
+
+        def work() -> int:
+            made = {path: maker() for path, maker in makers.items()}
+            for path, data in made.items():
                 write_atomically(path, data)
-        except Problem as problem:
-            self._session.said.emit("trouble", str(problem))
-            return
-        self._session.said.emit("good", f"{len(written)} files written to {folder}.")
+            return len(made)
+
+        self._begin(
+            "Writing all files",
+            work,
+            lambda n: self._session.said.emit("good", f"{n} files written to {folder}."),
+        )
 
     def _write(self, path: Path, data: bytes) -> None:
         try:

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import math
 
-from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QRectF, QSizeF, Qt
+from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QRectF, QSizeF, Qt, QThread
 from PySide6.QtGui import (
+    QPagedPaintDevice,
     QPageLayout,
     QPageSize,
     QPainter,
@@ -20,37 +21,60 @@ DPI = 120
 """Resolution of the page; type sizes in points come out right at any."""
 FOOT = 34
 """Room for the page number [dots]."""
+LYING = QPageLayout(
+    QPageSize(QPageSize.PageSizeId.A4),
+    QPageLayout.Orientation.Landscape,
+    QMarginsF(14, 12, 14, 10),
+    QPageLayout.Unit.Millimeter,
+)
+Paged = QPagedPaintDevice
 
 
 def pdf_bytes(html: str) -> bytes:
-    """The PDF of a sheet, A4 lying, with page numbers."""
+    """The PDF of a sheet, A4 lying, with page numbers; makes the application if there is none."""
     app = application()
+    data = pdf_of(html)
+    del app
+    return data
+
+
+def pdf_of(html: str) -> bytes:
+    """The PDF of a sheet; may be called in any thread of a running application."""
+    made: list[bytes] = []
+    if QThread.isMainThread():
+        return _pdf(html)
+
+    class Work(QThread):
+        """A document lays itself out by timers, which only a thread of Qt's has."""
+
+        def run(self) -> None:
+            made.append(_pdf(html))
+
+    thread = Work()
+    thread.start()
+    thread.wait()
+    return made[0]
+
+
+def _pdf(html: str) -> bytes:
     data = QByteArray()
     buffer = QBuffer(data)
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
     writer = QPdfWriter(buffer)
     writer.setTitle("Zombrel hand-over sheet")
     writer.setResolution(DPI)
-    writer.setPageLayout(
-        QPageLayout(
-            QPageSize(QPageSize.PageSizeId.A4),
-            QPageLayout.Orientation.Landscape,
-            QMarginsF(14, 12, 14, 10),
-            QPageLayout.Unit.Millimeter,
-        )
-    )
+    writer.setPageLayout(LYING)
+    print_html(html, writer)
+    buffer.close()
+    return bytes(data.data())
+
+
+def print_html(html: str, writer: Paged) -> None:
+    """Print a sheet on a PDF or a printer, page by page, each with its number."""
     document = QTextDocument()
     document.documentLayout().setPaintDevice(writer)
     document.setDefaultFont(font(14))
     document.setHtml(html)
-    _print(document, writer)
-    buffer.close()
-    del app
-    return bytes(data.data())
-
-
-def _print(document: QTextDocument, writer: QPdfWriter) -> None:
-    """Draw page by page, each with its number."""
     wide, tall = writer.width(), writer.height() - FOOT
     document.setPageSize(QSizeF(wide, tall))
     pages = max(1, math.ceil(document.size().height() / tall - 1e-6))

@@ -5,7 +5,16 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QPointF, QRectF, QSizeF, Qt
-from PySide6.QtGui import QColor, QFont, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
+from PySide6.QtGui import (
+    QColor,
+    QFont,
+    QPagedPaintDevice,
+    QPageLayout,
+    QPageSize,
+    QPainter,
+    QPdfWriter,
+    QPen,
+)
 
 from zombrel.handover.sheet import Box, Item, Sheet, Text
 from zombrel.handover.sheet import Path as Line
@@ -21,13 +30,28 @@ ANCHORS = {
 
 
 def sheets_pdf(pages: Sequence[Sheet]) -> bytes:
-    """All pages as a PDF, each in its own size."""
+    """All pages as a PDF, each in its own size; makes the application where there is none."""
     app = application()
+    data = sheets_pdf_of(pages)
+    del app
+    return data
+
+
+def sheets_pdf_of(pages: Sequence[Sheet]) -> bytes:
+    """All pages as a PDF; may be called in any thread of a running application."""
     data = QByteArray()
     buffer = QBuffer(data)
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
     writer = QPdfWriter(buffer)
     writer.setResolution(DPI)
+    print_sheets(pages, writer)
+    buffer.close()
+    return bytes(data.data())
+
+
+def print_sheets(pages: Sequence[Sheet], writer: QPdfWriter | QPagedPaintDevice) -> None:
+    """Print all pages on a PDF or a printer, each in its own size."""
+    scale = writer.logicalDpiX() / 25.4
     painter: QPainter | None = None
     for page in pages or (Sheet(210.0, 297.0, (Text(20, 30, "Nothing to print yet.", 5),)),):
         writer.setPageLayout(_layout(page))
@@ -35,12 +59,9 @@ def sheets_pdf(pages: Sequence[Sheet]) -> bytes:
             painter = QPainter(writer)
         else:
             writer.newPage()
-        paint(painter, page, DPI / 25.4)
+        paint(painter, page, scale)
     if painter is not None:
         painter.end()
-    buffer.close()
-    del app
-    return bytes(data.data())
 
 
 def _layout(page: Sheet) -> QPageLayout:

@@ -6,7 +6,7 @@ import threading
 from collections.abc import Callable
 from typing import Any
 
-from PySide6.QtCore import QObject, Qt, QTimer, Signal
+from PySide6.QtCore import QEventLoop, QObject, Qt, QTimer, Signal
 from PySide6.QtWidgets import QDialog, QVBoxLayout, QWidget
 
 from zombrel.job.problem import Problem
@@ -32,6 +32,8 @@ class Background(QObject):
         self._done: Callable[[Any], object] | None = None
         self._failed: Callable[[Problem], object] | None = None
         self._sign: _Sign | None = None
+        self._left: Callable[[], object] | None = None
+        """What ends the waiting for it."""
         self._ended.connect(self._end, Qt.ConnectionType.QueuedConnection)
 
     @property
@@ -68,8 +70,36 @@ class Background(QObject):
         threading.Thread(target=run, daemon=True).start()
         QTimer.singleShot(PATIENCE_MS, self, lambda: self._show(number, words))
 
+    def run(self, words: str, work: Callable[[], Any]) -> Any:
+        """Do ``work`` off the window's thread and wait for it; None when it was given up.
+
+        Raises:
+            Problem: what the work raised.
+        """
+        loop = QEventLoop()
+        ended: list[tuple[Any, Problem | None]] = []
+
+        def end(result: Any, problem: Problem | None) -> None:
+            ended.append((result, problem))
+            loop.quit()
+
+        self._left = loop.quit
+        self.start(words, work, lambda result: end(result, None), lambda p: end(None, p))
+        self._left = loop.quit
+        loop.exec()
+        self._left = None
+        if not ended:
+            return None
+        result, problem = ended[0]
+        if problem is not None:
+            raise problem
+        return result
+
     def give_up(self) -> None:
         """What goes on comes to nothing."""
+        left, self._left = self._left, None
+        if self.busy and left is not None:
+            left()
         self._done = self._failed = None
         if self._sign is not None:
             self._sign.close()
