@@ -13,6 +13,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import NamedTuple
 
+from zombrel.actions.begin import name_of
 from zombrel.catalog.colours import stripe
 from zombrel.handover.sheet import (
     INK,
@@ -281,7 +282,7 @@ def _words(wire: Wire, units: Units) -> str:
 
 def _title(job: Job, wires: Sequence[Wire], number: tuple[int, int], units: Units) -> list[Item]:
     y = A3[1] - MARGIN - TITLE + 4
-    name = f"{job.number}  {job.title}".strip() or "Untitled job"
+    name = name_of(job)
     made_up = "Made-up sample data. " if job.synthetic else ""
     total = written("length", sum(w.length_m for w in wires), units, 1)
     many = "1 wire" if len(wires) == 1 else f"{len(wires)} wires"

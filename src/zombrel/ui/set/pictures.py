@@ -114,6 +114,8 @@ def _errors(
     return tuple((value_in(kind, x - air, units), (reads(curve, y) - x) * k) for x, y in truth)
 
 
+FIRST = 0.01
+"""Share of the range at which a line begins that comes from nothing."""
 WEAR = 0.015
 """What wear and pressure do to the rolling circumference, either way."""
 
@@ -134,6 +136,9 @@ def rate_picture(
             for x, shown in corners(rate_law, top)
             if x > 0 and math.isfinite(shown) and shown > 0
         )
+        if points and points[0][0] > 0 and corners(rate_law, top)[0][0] <= 0:
+            # Straight from nothing on: its error is the same from the first turn of a wheel.
+            points = ((points[0][0] * FIRST, points[0][1]), *points)
         if points:
             lines.append(Line(points, name, ("second", "main", "faint")[min(i, 2)]))
     if chain.quantity == "speed" and lines:

@@ -138,7 +138,7 @@ class ScaleCard(Card):
         said = "; ".join(f"{i + 1}. {step}" for i, step in enumerate(steps))
         self._order.setText(f"In this order: {said}." if steps else "")
         self._order.setVisible(bool(steps))
-        self._say(at, r.error, give.rate, divider.by if divider else 1, sheet)
+        self._say(at, r.error, give.rate, divider.by if divider else 1, sheet, chain.id)
         self._show_table(chain, sheet, at, give.rate, divider.by if divider else 1)
         self._show_buttons(chain, device, at, divider.by if divider else 1)
         self._trim.refresh()
@@ -166,14 +166,19 @@ class ScaleCard(Card):
         table = believed(sheet.numbers)
         return choose(rate / by, table.names, table.values, math.inf, 1.0)[0]
 
-    def _say(self, at: str, error: float, rate: float, by: int, sheet: InputSheet) -> None:
+    def _say(
+        self, at: str, error: float, rate: float, by: int, sheet: InputSheet, key: str
+    ) -> None:
         t, near = self._session.theme, self._near
         if not at:
             mark, words = "watch", "Not set yet."
         elif near is not None and near.setting == at:
             good = abs(near.error) <= self._session.job.house.setting_ok
-            mark = "good" if good else "watch"
+            found = [f.level for f in self._session.assessment.findings if f.id == f"setting-{key}"]
+            mark = "good" if good else found[0] if found else "watch"
             words = f"Stands where it should: {percent(near.error, 2)} left."
+            if not good:
+                words = f"At the nearest it has, and still {percent(near.error, 2)} off."
         else:
             off = self._error(at, rate, by, sheet)
             mark = "trouble" if abs(off) > figure("setting error, trouble") else "watch"
