@@ -15,6 +15,7 @@ from PySide6.QtCore import Qt, QTimer
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QLineEdit, QListWidget, QMenu
 
+import zombrel.ui
 from tests.demo import demo, put
 from tests.ui.base import WindowTest
 from tests.ui.test_demos import WIRE
@@ -56,6 +57,8 @@ QTest.keyClicks(field, "215/")
 print("typed", flush=True)
 app.exec()
 """
+
+UI = Path(zombrel.ui.__file__).parent
 
 
 class Files(WindowTest):
@@ -324,11 +327,27 @@ class Keys(WindowTest):
         self.assertEqual(page._now, first)
 
     def test_the_card_of_keys(self) -> None:
-        self.go("wire:conductors")
+        self.go("wire:faces/D2.27")
         self.key(Qt.Key.Key_F1, self.window)
         words = self.texts(self.dialog())
-        for part in ("Ctrl+M", "Undo", "turn a dial", "Turn the connector face round (here)"):
+        for part in ("Ctrl+M", "Undo", "Turn the connector face round (here)", "Cavity above"):
             self.assertIn(part, words)
+
+    def test_no_key_is_missing_on_the_card(self) -> None:
+        """Whatever takes keys has a table of them, but for what keys mean in any field or list."""
+        plain = {"Choice", "Field", "DeviceField", "FormDialog", "Commanded"}
+        takers = set()
+        for path in UI.rglob("*.py"):
+            owner = ""
+            for line in path.read_text().splitlines():
+                if line.startswith("class "):
+                    owner = line
+                if "def keyPressEvent" in line and "Commanded" not in owner:
+                    takers.add(owner.split()[1].partition("(")[0])
+        self.assertEqual(takers - plain, {"HopTile"})  # asks the board, which has the table
+        self.go("source:speed-pace")
+        self.key(Qt.Key.Key_F1, self.window)
+        self.assertIn("Next hop of the signal (here)", self.texts(self.dialog()))
 
     def test_every_control_has_a_name(self) -> None:
         from PySide6.QtWidgets import QAbstractButton, QAbstractSlider, QComboBox

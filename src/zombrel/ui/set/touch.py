@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from zombrel.calibrate.setting import face, names, turned
@@ -14,9 +15,10 @@ from zombrel.calibrate.setting_face import Knob, Part, Slide
 from zombrel.job.sheet import SettingSheet
 from zombrel.ui.session import Session
 from zombrel.ui.set import touch_paint as paint
+from zombrel.ui.widgets.commands import Command, Commanded
 
 
-class TouchView(QWidget):
+class TouchView(Commanded, QWidget):
     """The setting as it stands and as it should stand; keys and clicks move it."""
 
     moved = Signal(str)
@@ -45,19 +47,28 @@ class TouchView(QWidget):
 
     # ---- moving
 
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        key = Qt.Key(event.key())
-        sideways = key in (Qt.Key.Key_Left, Qt.Key.Key_Right)
+    def commands(self) -> tuple[Command, ...]:
+        """What keys do on a setting."""
         parts = self._face()
-        if sideways and len(parts) > 1:
-            self._part = (self._part + (1 if key == Qt.Key.Key_Right else -1)) % len(parts)
-            self.update()
-        elif sideways or key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
-            self._step(1 if key in (Qt.Key.Key_Up, Qt.Key.Key_Right) else -1)
-        elif key == Qt.Key.Key_Space and parts and isinstance(parts[0], Slide):
-            self._step(1)
+        if not parts:
+            return ()
+        found = [
+            Command("Turn it up", "Up", partial(self._step, 1)),
+            Command("Turn it down", "Down", partial(self._step, -1)),
+        ]
+        if isinstance(parts[0], Slide):
+            found.append(Command("Slide the switch", "Space", partial(self._step, 1)))
+        if len(parts) > 1:
+            found.append(Command("The next dial or switch", "Right", partial(self._other, 1)))
+            found.append(Command("The one before", "Left", partial(self._other, -1)))
         else:
-            super().keyPressEvent(event)
+            found.append(Command("Turn it up", "Right", partial(self._step, 1)))
+            found.append(Command("Turn it down", "Left", partial(self._step, -1)))
+        return tuple(found)
+
+    def _other(self, by: int) -> None:
+        self._part = (self._part + by) % len(self._face())
+        self.update()
 
     def _face(self) -> tuple[Part, ...]:
         """What can be moved on its own."""

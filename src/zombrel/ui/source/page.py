@@ -21,6 +21,7 @@ from zombrel.ui.source.board import HopTile, RangeStrip
 from zombrel.ui.source.detail import HopDetail, best_words
 from zombrel.ui.source.words import Verdict, kind_of, tiles, verdict
 from zombrel.ui.theme import dress
+from zombrel.ui.widgets.commands import Command, Commanded, do
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.offer import offer_best
 from zombrel.ui.widgets.paint import Panel
@@ -130,7 +131,7 @@ class ChainRow(Panel):
         self._body.setContentsMargins(14, edge, 14, edge)
 
 
-class SourceStage(QWidget):
+class SourceStage(Commanded, QWidget):
     """The board; arrow keys walk it, Enter opens what can be changed."""
 
     title = "Source"
@@ -210,25 +211,28 @@ class SourceStage(QWidget):
         if any(c.id == item for c in self._session.job.chains):
             self.select(item, "source")
 
+    def commands(self) -> tuple[Command, ...]:
+        """What keys do on the board."""
+        if self._chosen not in self._order:
+            return ()
+        return (
+            Command("Next signal", "Down", partial(self._step, 1)),
+            Command("Signal before", "Up", partial(self._step, -1)),
+            Command("Next hop of the signal", "Right", partial(self._hop_on, 1)),
+            Command("Hop before", "Left", partial(self._hop_on, -1)),
+            Command("Why the hop is so", "W", self._detail.why),
+        )
+
+    def _step(self, by: int) -> None:
+        at = self._order.index(self._chosen) + by
+        self.select(self._order[min(max(at, 0), len(self._order) - 1)])
+
+    def _hop_on(self, by: int) -> None:
+        at = HOPS.index(self._hop) + by
+        self.select(self._chosen, HOPS[min(max(at, 0), len(HOPS) - 1)])
+
     def _walk(self, event: QKeyEvent) -> bool:
-        ids = list(self._order)
-        if self._chosen not in ids:
-            return False
-        i, k = ids.index(self._chosen), HOPS.index(self._hop)
-        match event.key():
-            case Qt.Key.Key_Down:
-                self.select(ids[min(i + 1, len(ids) - 1)])
-            case Qt.Key.Key_Up:
-                self.select(ids[max(i - 1, 0)])
-            case Qt.Key.Key_Right:
-                self.select(self._chosen, HOPS[min(k + 1, 3)])
-            case Qt.Key.Key_Left:
-                self.select(self._chosen, HOPS[max(k - 1, 0)])
-            case Qt.Key.Key_W:
-                self._detail.why()
-            case _:
-                return False
-        return True
+        return do(self.commands(), event)
 
     # ---- showing
 

@@ -7,7 +7,6 @@ from functools import partial
 
 import msgspec
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QMenu,
@@ -38,6 +37,7 @@ from zombrel.store.prefs import user_sheets, user_sources
 from zombrel.ui.session import Session
 from zombrel.ui.theme import dress
 from zombrel.ui.widgets.choice import Choice
+from zombrel.ui.widgets.commands import Command, Commanded
 from zombrel.ui.widgets.figure import Field
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.paint import Panel, Pill, Words
@@ -87,7 +87,7 @@ class KnownButton(Pill):
         s.do(f"{self._words}: {rung}", edit)
 
 
-class FactRow(QWidget):
+class FactRow(Commanded, QWidget):
     """One fact: label, field, unit, how it is known."""
 
     def __init__(self, session: Session, sheet: FactSheet, width: int = 104) -> None:
@@ -195,15 +195,13 @@ class FactRow(QWidget):
         else:
             self._session.said.emit("trouble", words)
 
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() == Qt.Key.Key_Escape:
-            self.refresh(force=True)
-        elif event.key() == Qt.Key.Key_F2:
-            self.known.ask()
-        elif event.key() == Qt.Key.Key_F3:
-            self.why()
-        else:
-            super().keyPressEvent(event)
+    def commands(self) -> tuple[Command, ...]:
+        """What keys do in the field of a fact."""
+        return (
+            Command("Take back what is half typed", "Escape", partial(self.refresh, force=True)),
+            Command("How sure a fact is", "F2", self.known.ask),
+            Command("Why a fact is wanted", "F3", self.why),
+        )
 
     def being_typed(self) -> bool:
         """What is typed, or was refused, is not written over."""

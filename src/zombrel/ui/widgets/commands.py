@@ -30,6 +30,21 @@ class Command(NamedTuple):
     keys: str
     """Names of keys, separated by spaces; any of them does it."""
     run: Callable[[], object]
+    """What it does; what gives False back leaves the key to others."""
+
+
+def do(commands: tuple[Command, ...], event: QKeyEvent) -> bool:
+    """Run the command that a key stands for; whether one took it."""
+    if event.modifiers() & HELD:
+        return False
+    pressed = [QKeySequence(event.key())]
+    if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+        pressed.insert(0, QKeySequence(event.keyCombination()))
+    for key in pressed:
+        for command in commands:
+            if any(key == QKeySequence(name) for name in command.keys.split()):
+                return command.run() is not False
+    return False
 
 
 class Commanded(_Base):
@@ -43,17 +58,16 @@ class Commanded(_Base):
         return ()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        if not event.modifiers() & HELD:
-            pressed = QKeySequence(event.key())
-            for command in self.commands():
-                if any(pressed == QKeySequence(key) for key in command.keys.split()):
-                    command.run()
-                    return
-        super().keyPressEvent(event)
+        if not do(self.commands(), event):
+            super().keyPressEvent(event)
 
 
 def commands_in(root: QWidget) -> Iterator[Command]:
-    """The commands of what can be seen of a window."""
+    """The commands of what can be seen of a window, each once."""
+    told: set[tuple[str, str]] = set()
     for widget in (root, *root.findChildren(QWidget)):
         if isinstance(widget, Commanded) and widget.isVisible():
-            yield from widget.commands()
+            for command in widget.commands():
+                if (command.words, command.keys) not in told:
+                    told.add((command.words, command.keys))
+                    yield command

@@ -9,14 +9,6 @@ from zombrel.ui.theme import dress
 from zombrel.ui.widgets.commands import commands_in
 from zombrel.ui.widgets.parts import button, label, row
 
-BY_HAND = (
-    ("Up, Down", "next signal, next wire, turn a dial"),
-    ("Left, Right", "next hop of a signal, the other dial"),
-    ("W", "why, on the board"),
-    ("F2, F3", "how a fact is known, and why (Survey)"),
-    ("Escape", "take back what is half typed"),
-)
-
 
 class KeysDialog(QDialog):
     """Every key and what it does."""
@@ -32,7 +24,6 @@ class KeysDialog(QDialog):
         grid.setVerticalSpacing(5)
         rows = [(", ".join(a.keys), a.label) for a in actions.all.values() if a.keys]
         rows += [(c.keys.replace(" ", ", "), f"{c.words} (here)") for c in commands_in(parent)]
-        rows += list(BY_HAND)
         half = -(-len(rows) // 2)
         for i, (keys, words) in enumerate(rows):
             grid.addWidget(label(keys, "mono"), i % half, 0 if i < half else 2)

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import math
+from functools import partial
 from typing import NamedTuple
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QColor,
     QFontMetrics,
-    QKeyEvent,
     QMouseEvent,
     QPainter,
     QPaintEvent,
@@ -20,6 +20,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from zombrel.ui.session import Session
 from zombrel.ui.theme import Theme, font
+from zombrel.ui.widgets.commands import Command, Commanded
 
 GRIP = 16.0
 """How near a finger or the mouse must come to take hold [px]."""
@@ -107,7 +108,7 @@ def tick_words(value: float) -> str:
     return f"{value:.6g}".replace("-", "\u2212")
 
 
-class Plot(QWidget):
+class Plot(Commanded, QWidget):
     """Curves with what can be moved on them."""
 
     dragging = Signal(int, float, float)
@@ -215,24 +216,32 @@ class Plot(QWidget):
             key = picture.thresholds[self._hold - len(picture.dots)].key
             (self.slid if final else self.sliding).emit(key, x)
 
-    def keyPressEvent(self, event: QKeyEvent) -> None:
+    def commands(self) -> tuple[Command, ...]:
+        """What keys do on a plot that has something to move."""
+        if not self._held():
+            return ()
+        return (
+            Command("Next point or line", "Right", partial(self._take, 1)),
+            Command("Point or line before", "Left", partial(self._take, -1)),
+            Command("Move it up", "Up", partial(self._nudge, 1, False)),
+            Command("Move it down", "Down", partial(self._nudge, -1, False)),
+            Command("Move it right", "Shift+Right", partial(self._nudge, 1, True)),
+            Command("Move it left", "Shift+Left", partial(self._nudge, -1, True)),
+        )
+
+    def _held(self) -> list[int]:
+        """Numbers of what can be moved: points, then lines."""
         picture = self._picture
-        key = Qt.Key(event.key())
         if picture is None:
-            super().keyPressEvent(event)
-            return
+            return []
         held = [i for i, d in enumerate(picture.dots) if d.held]
-        held += [len(picture.dots) + i for i, th in enumerate(picture.thresholds) if th.held]
-        shift = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
-        if key in (Qt.Key.Key_Left, Qt.Key.Key_Right) and held and not shift:
-            step = 1 if key == Qt.Key.Key_Right else -1
-            at = held.index(self._hold) if self._hold in held else (-1 if step > 0 else 0)
-            self._hold = held[(at + step) % len(held)]
-            self.update()
-        elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Right):
-            self._nudge(1 if key in (Qt.Key.Key_Up, Qt.Key.Key_Right) else -1, shift)
-        else:
-            super().keyPressEvent(event)
+        return held + [len(picture.dots) + i for i, th in enumerate(picture.thresholds) if th.held]
+
+    def _take(self, step: int) -> None:
+        held = self._held()
+        at = held.index(self._hold) if self._hold in held else (-1 if step > 0 else 0)
+        self._hold = held[(at + step) % len(held)]
+        self.update()
 
     def _nudge(self, by: int, sideways: bool) -> None:
         picture = self._picture

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from zombrel.catalog.colours import stripe
@@ -11,6 +13,7 @@ from zombrel.harness import face
 from zombrel.job.wiring import Connector
 from zombrel.ui.session import Session
 from zombrel.ui.theme import font
+from zombrel.ui.widgets.commands import Command, Commanded
 from zombrel.ui.widgets.marks import draw_mark
 from zombrel.ui.widgets.tip import tip
 
@@ -26,7 +29,7 @@ def draw_swatch(p: QPainter, r: QRectF, colour: str, edge: str) -> None:
         p.fillRect(middle, QColor(mark))
 
 
-class FaceView(QWidget):
+class FaceView(Commanded, QWidget):
     """Cavities of any face; arrows walk, M turns it round."""
 
     chosen = Signal(int)
@@ -149,24 +152,32 @@ class FaceView(QWidget):
             c = self._connector
             tip(self, face.words(c, n) if c is not None and n else "")
 
-    def keyPressEvent(self, event: QKeyEvent) -> None:
+    def commands(self) -> tuple[Command, ...]:
+        """What keys do on a face."""
+        if self._connector is None:
+            return ()
+        walk = (("right", 1, 0), ("left", -1, 0), ("below", 0, 1), ("above", 0, -1))
+        names = {"right": "Right", "left": "Left", "below": "Down", "above": "Up"}
+        return (
+            Command("Turn the connector face round", "M", self._turned),
+            *(
+                Command(f"Cavity {way}", names[way], partial(self._walk, dx, dy))
+                for way, dx, dy in walk
+            ),
+        )
+
+    def _turned(self) -> None:
+        self.turn()
+        self.chosen.emit(self._cavity)
+
+    def _walk(self, dx: int, dy: int) -> bool:
         c = self._connector
-        steps = {
-            Qt.Key.Key_Right: (1, 0),
-            Qt.Key.Key_Left: (-1, 0),
-            Qt.Key.Key_Down: (0, 1),
-            Qt.Key.Key_Up: (0, -1),
-        }
-        step = steps.get(Qt.Key(event.key()))
-        if event.key() == Qt.Key.Key_M:
-            self.turn()
-            self.chosen.emit(self._cavity)
-        elif c is not None and step is not None and self._cavity:
-            new = self._beside(c, *step)
-            if new:
-                self.choose(new)
-        else:
-            super().keyPressEvent(event)
+        if c is None or not self._cavity:
+            return False
+        new = self._beside(c, dx, dy)
+        if new:
+            self.choose(new)
+        return True
 
     def _beside(self, c: Connector, dx: int, dy: int) -> int:
         """The nearest cavity that way; 0 when there is none."""

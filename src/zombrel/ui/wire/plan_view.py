@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QColor,
     QHelpEvent,
-    QKeyEvent,
     QMouseEvent,
     QPainter,
     QPaintEvent,
@@ -18,17 +19,19 @@ from zombrel.harness.laid import bundles, laid
 from zombrel.job.wiring import Wire, Zone
 from zombrel.ui.session import Session
 from zombrel.ui.theme import font
+from zombrel.ui.widgets.commands import Command, Commanded
 from zombrel.ui.wire.plan_body import OUT_M, body, hull, is_under
 from zombrel.ui.wire.plan_paint import Scene, marks_of, paint
 
 NUDGE = 0.05
 """What an arrow key moves a zone [m]."""
 EDGE = 26.0
+WAYS = range(1, 10)
 UNDER_M = 0.0
 """Beneath the body is drawn along its middle, moved by this [m]."""
 
 
-class PlanView(QWidget):
+class PlanView(Commanded, QWidget):
     """Zones, bundles and one run; keys and mouse as the hint says."""
 
     wire_stepped = Signal(int)
@@ -135,38 +138,44 @@ class PlanView(QWidget):
             self.zone_moved.emit(zone, found.x_m + moved.x() / s, found.y_m + moved.y() / s)
         self.update()
 
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        key = Qt.Key(event.key())
-        steps = {
-            Qt.Key.Key_Left: (-1, 0),
-            Qt.Key.Key_Right: (1, 0),
-            Qt.Key.Key_Up: (0, -1),
-            Qt.Key.Key_Down: (0, 1),
-        }
-        zones = self._session.job.zones
-        found = next((z for z in zones if z.id == self.zone), None)
-        if key == Qt.Key.Key_Z and zones:
-            ids = [z.id for z in zones]
-            self.zone_chosen.emit(ids[(ids.index(self.zone) + 1) % len(ids) if found else 0])
-        elif key == Qt.Key.Key_Escape and found is not None:
-            self.zone_chosen.emit("")
-        elif key == Qt.Key.Key_U:
-            self.turn_over()
-        elif found is not None and key in steps:
-            dx, dy = steps[key]
+    def commands(self) -> tuple[Command, ...]:
+        """What keys do on the plan."""
+        if not self._session.job.zones:
+            return ()
+        found = [
+            Command("Next zone", "Z", self._next_zone),
+            Command("What lies beneath, or above", "U", self.turn_over),
+            Command("Why the wire runs there", "W", self._why),
+            *(Command(f"Take way {n}", str(n), partial(self.run_taken.emit, n - 1)) for n in WAYS),
+        ]
+        if not self.zone:
+            found.append(Command("Next wire", "Down", partial(self.wire_stepped.emit, 1)))
+            found.append(Command("Wire before", "Up", partial(self.wire_stepped.emit, -1)))
+            return tuple(found)
+        found.append(Command("Leave the zone", "Escape", partial(self.zone_chosen.emit, "")))
+        for key, dx, dy in (("Left", -1, 0), ("Right", 1, 0), ("Up", 0, -1), ("Down", 0, 1)):
+            words = f"Move the zone {key.lower()}"
+            found.append(Command(words, key, partial(self._nudge, dx, dy)))
+        return tuple(found)
+
+    def _next_zone(self) -> None:
+        ids = [z.id for z in self._session.job.zones]
+        at = ids.index(self.zone) + 1 if self.zone in ids else 0
+        self.zone_chosen.emit(ids[at % len(ids)])
+
+    def _nudge(self, dx: int, dy: int) -> None:
+        found = next((z for z in self._session.job.zones if z.id == self.zone), None)
+        if found is not None:
             self.zone_moved.emit(found.id, found.x_m + dx * NUDGE, found.y_m + dy * NUDGE)
-        elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
-            self.wire_stepped.emit(1 if key == Qt.Key.Key_Down else -1)
-        elif Qt.Key.Key_1 <= key <= Qt.Key.Key_9:
-            self.run_taken.emit(event.key() - int(Qt.Key.Key_1))
-        elif key == Qt.Key.Key_W:
-            page = self.parentWidget()
-            while page is not None and not hasattr(page, "why"):
-                page = page.parentWidget()
-            if page is not None:
-                page.why()
-        else:
-            super().keyPressEvent(event)
+
+    def _why(self) -> bool:
+        page = self.parentWidget()
+        while page is not None and not hasattr(page, "why"):
+            page = page.parentWidget()
+        if page is None:
+            return False
+        page.why()
+        return True
 
     def event(self, event: QEvent) -> bool:
         """Pointed at, a zone says its name and what it costs, though there be no room for it."""
