@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.demo import apply, at, demo, put
+from zombrel.actions.parts import leave_out
 from zombrel.catalog import DEMO
 from zombrel.harness import route
 from zombrel.harness.conductor import ampacity
@@ -45,11 +46,38 @@ class Missing(unittest.TestCase):
                     self.assertIn((wire.a.place, wire.a.pin), known)
                 self.assertNotIn("unrouted", {f.id for f in at(done).findings})
 
+    def test_a_sender_gets_all_its_wires_and_reads_as_before(self) -> None:
+        """Supply, ground and signal: from the device, or from a feed; none for the car's own."""
+        job = bare(JOBS[0])
+        edit = draw(job)
+        assert edit is not None
+        done = apply(job, edit)
+        ends = {(w.a.place, w.a.pin, w.b.place, w.b.pin) for w in done.wires}
+        for want in (
+            ("oil", "2", "hub", "SGND"),
+            ("oil", "3", "hub", "5V"),
+            ("flex", "2", "blend", "GROUND"),
+        ):
+            self.assertIn(want, ends)
+        fed = next(w for w in done.wires if (w.b.place, w.b.pin) == ("flex", "3"))
+        self.assertEqual((fed.carries, fed.fuse_a), ("power", 1.0))
+        own = apply(job, Put(path="sources.clt.spec.shared_ohm", value=1000.0))
+        self.assertNotIn(("clt", "2"), {(w.a.place, w.a.pin) for w in missing(own)})
+        sound = {f.id for f in at(job).findings}
+        new = [f.id for f in at(done).findings if f.id not in sound and f.level == "trouble"]
+        self.assertEqual([n for n in new if n.startswith(("oil", "flex", "supply"))], [])
+        for chain in ("oil-hub", "blend-reader"):
+            if chain in index(job.chains):
+                before, after = at(job).chain(chain).shown, at(done).chain(chain).shown
+                self.assertAlmostEqual(before, after, delta=abs(before) * 1e-3)
+        left = validate(apply(done, leave_out(done, index(done.devices)["blend"])))
+        self.assertNotIn("flex", {e.place for w in left.wires for e in (w.a, w.b)})
+
     def test_power_comes_from_a_class_that_serves_and_a_fuse_the_wire_carries(self) -> None:
         for job in map(bare, JOBS):
             devices, feeds = index(job.devices), index(job.feeds)
             for wire in missing(job):
-                if wire.carries != "power":
+                if wire.carries != "power" or wire.b.place not in devices:
                     continue
                 supply = devices[wire.b.place].sheet.supply(wire.b.pin)
                 assert supply is not None

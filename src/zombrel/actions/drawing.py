@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import NamedTuple
 
-from zombrel.harness.missing import draw, missing
+from zombrel.harness.missing import draw, further_end, missing
 from zombrel.job.edits import Edit
 from zombrel.job.ledger import provenance
-from zombrel.job.model import Device, Job
+from zombrel.job.model import Chain, Device, Job, by_id
 from zombrel.job.sheet import SupplySheet
 from zombrel.job.wiring import Wire
+from zombrel.signals.kinds import kind_of
 
 
 class NotDrawn(NamedTuple):
@@ -56,6 +58,8 @@ def draw_all(job: Job) -> Drawing:
         for sheet in device.sheet.inputs
         if sheet.required and (device.id, sheet.pin) not in have
     ]
+    for chain in job.chains:
+        left += _senders(job, chain, {w.a.place for w in drawn} | {w.b.place for w in drawn})
     guessed = frozenset(w.id for w in drawn if not w.via)
     unsure = {
         thing.id
@@ -67,6 +71,23 @@ def draw_all(job: Job) -> Drawing:
         w.id for w in drawn if w.via and not unsure.isdisjoint((w.a.place, w.b.place))
     )
     return Drawing(draw(job), drawn, guessed, placed, tuple(left))
+
+
+def _senders(job: Job, chain: Chain, fresh: set[str]) -> Iterator[NotDrawn]:
+    """Wires that a sender drawn now needs and that have nowhere to go."""
+    source = by_id(job.sources, chain.source)
+    device = by_id(job.devices, chain.device)
+    if source is None or device is None or source.id not in fresh:
+        return
+    for role in kind_of(source.spec).more_wires(source.spec):
+        if further_end(job, chain, role) is None:
+            what = f"{source.name}, its {role}"
+            if role == "supply":
+                yield NotDrawn(what, "no feed noted is run", "Add a feed that is run", "wire:power")
+                continue
+            pin = "ground" if role == "return" else "supply for senders"
+            why = f"the sheet of {device.name} names no {pin}"
+            yield NotDrawn(what, why, "Say it on its sheet", f"shelf:device/{device.sheet.id}")
 
 
 def _why_not(job: Job, device: Device, supply: SupplySheet) -> NotDrawn:

@@ -72,8 +72,11 @@ def remove_device(job: Job, device: Device) -> Edit:
 
 def leave_out(job: Job, device: Device) -> Edit:
     """A device out of the job with all that is only for it: signals, outputs, wires, wishes."""
-    gone = [w.id for w in job.wires if device.id in (w.a.place, w.b.place)]
     ours = {c.id for c in job.chains if c.device == device.id}
+    served = {c.source for c in job.chains if c.id not in ours}
+    lone = {c.source for c in job.chains if c.id in ours} - served
+    ends = {device.id, *lone}  # what fed a sender that nothing else reads goes with it
+    gone = [w.id for w in job.wires if {w.a.place, w.b.place} & ends]
     others = [c for c in job.chains if c.id not in ours and set(c.wires) & set(gone)]
     first = remove_device(job, device)
     assert isinstance(first, Many)  # it always is several

@@ -24,6 +24,7 @@ from zombrel.job.sheet import SupplySheet
 from zombrel.job.source import BoxOutput, Source
 from zombrel.job.wiring import End, Feed, Stud, Wire
 from zombrel.signals.kinds import kind_of
+from zombrel.signals.kinds.base import Role
 
 SIGNAL_MM2 = 0.5
 COLOURS = (
@@ -86,6 +87,55 @@ def _signal(job: Job, chain: Chain, names: Iterator[str], drawn: Iterable[Wire])
     )
     if two:
         yield _return(chain, source, next(names))
+    for role in kind_of(source.spec).more_wires(source.spec):
+        wire = _further(job, chain, source, role, drawn)
+        if wire is not None:
+            yield msgspec.structs.replace(wire, id=next(names))
+
+
+RETURN_PIN, SUPPLY_PIN = "2", "3"
+"""Terminals of a sender beside its signal."""
+SENDER_A = 1.0
+"""Fuse of a sender that is fed for itself [A]: the smallest blade fuse (ISO 8820-3)."""
+
+
+def _further(
+    job: Job, chain: Chain, source: Source, role: Role, drawn: Iterable[Wire]
+) -> Wire | None:
+    """A wire that a sender needs beside its signal; None where nothing it can go to is there."""
+    ends = further_end(job, chain, role, drawn)
+    if ends is None:
+        return None
+    pin = RETURN_PIN if role == "return" else SUPPLY_PIN
+    begin = End(place=source.id, pin=pin)
+    fed = role == "supply"
+    return Wire(
+        id="W",
+        a=ends if fed else begin,
+        b=begin if fed else ends,
+        colour={"return": "black/white", "sensor supply": "orange", "supply": "red"}[role],
+        carries="power" if fed else "signal",
+        area_mm2=SIGNAL_MM2,
+        length_m=GUESS_M,
+        fuse_a=SENDER_A if fed else None,
+    )
+
+
+def further_end(job: Job, chain: Chain, role: Role, drawn: Iterable[Wire] = ()) -> End | None:
+    """Where such a wire goes to: a pin of the device, or a feed; None where there is none."""
+    device = by_id(job.devices, chain.device)
+    if device is None:
+        return None
+    sheet = device.sheet
+    if role == "sensor supply":
+        return End(place=device.id, pin=sheet.sensor_pin) if sheet.sensor_pin else None
+    if role == "return":
+        grounds = [s.pin for s in sheet.supplies if s.kind == "ground"]
+        pin = sheet.sensor_ground or next(iter(grounds), "")
+        return End(place=device.id, pin=pin) if pin else None
+    wants = SupplySheet(pin="supply", kind="power", amps=0.1, feeds=("run", "run-and-crank"))
+    feed = _feed(job, wants, drawn)
+    return End(place=feed.id) if feed is not None else None
 
 
 def _return(chain: Chain, source: Source, name: str) -> Wire:
@@ -264,7 +314,8 @@ def draw_chain(job: Job, key: str) -> tuple[Add | Put, ...]:
         return ()
     drawn = [_routed(job, w) for w in _signal(job, chain, _names(job), ())]
     added = [Add(path="wires", value=msgspec.to_builtins(w)) for w in drawn]
-    return (*added, Put(path=f"chains.{key}.wires", value=[w.id for w in drawn]))
+    own = [w.id for w in drawn if SUPPLY_PIN not in (w.a.pin, w.b.pin)]
+    return (*added, Put(path=f"chains.{key}.wires", value=own))
 
 
 def draw(job: Job) -> Edit | None:
@@ -273,11 +324,12 @@ def draw(job: Job) -> Edit | None:
     if not drawn:
         return None
     edits: list[Add | Put] = [Add(path="wires", value=msgspec.to_builtins(w)) for w in drawn]
+    returns = {w.a.place: w.id for w in drawn if w.a.pin == RETURN_PIN and w.carries == "signal"}
     by_end = {(w.b.place, w.b.pin): w.id for w in drawn if w.carries == "signal"}
     for chain in job.chains:
         first = by_end.get((chain.device, chain.pin))
         if first is not None and not chain.wires:
-            back = by_end.get((chain.device, f"{chain.pin}-"))
+            back = by_end.get((chain.device, f"{chain.pin}-")) or returns.get(chain.source)
             edits.append(
                 Put(path=f"chains.{chain.id}.wires", value=[first, *([back] if back else [])])
             )
@@ -319,12 +371,15 @@ def places(job: Job) -> tuple[tuple[End, str], ...]:
             *(i.pin for i in d.sheet.inputs),
             *(s.pin for s in d.sheet.supplies),
             *(o.pin for o in d.sheet.outputs),
+            *(pin for pin in (d.sheet.sensor_pin, d.sheet.sensor_ground) if pin),
         ]
         found += [(End(place=d.id, pin=p), f"{d.name} {p}") for p in dict.fromkeys(pins)]
     for s in job.sources:
         if isinstance(s.spec, BoxOutput):
             continue
-        pins = ["+", "-"] if kind_of(s.spec).two_wire else ["1", "2"]
+        pins = ["+", "-"] if kind_of(s.spec).two_wire else ["1", RETURN_PIN]
+        if "supply" in " ".join(kind_of(s.spec).more_wires(s.spec)):
+            pins.append(SUPPLY_PIN)
         found += [(End(place=s.id, pin=p), f"{s.name} {p}") for p in pins]
     found += [(End(place=f.id), f.name) for f in job.feeds]
     found += [(End(place=s.id), s.name) for s in job.studs]

@@ -368,6 +368,12 @@ class DeviceSheet(Frozen, frozen=True, kw_only=True):
     outputs: Annotated[tuple[OutputSheet, ...], Meta(max_length=64)] = ()
     supplies: Annotated[tuple[SupplySheet, ...], Meta(max_length=64)] = ()
     controls: Annotated[tuple[Control, ...], Meta(max_length=200)] = ()
+    sensor_pin: Text = ""
+    """Pin that supplies senders; empty where it has none."""
+    sensor_v: NonNegative = 0.0
+    """Volts of that pin [V]."""
+    sensor_ground: Text = ""
+    """Pin that senders return to; empty: its ground pin."""
     orientation: Text = ""
     """How the settings are seen where the device sits."""
     min_v: NonNegative = 0.0

@@ -69,6 +69,8 @@ def _of_device(given: DeviceSheet, name: str) -> bool:
     fires = given.moves == "spark"
     if name in ("capacitor_discharge", "sparks"):
         return fires
+    if name == "sensor_v":
+        return bool(given.sensor_pin)
     if name == "multi_below_rps":
         return given.sparks > 1
     return name != "rest_a" or bool(given.full_at_rps)

@@ -87,7 +87,10 @@ def _supplied(job: Job) -> frozenset[tuple[str, str, str]]:
     open_ended = {c.id for c in job.connectors}
     open_ended |= {s.id for s in job.sources if isinstance(s.spec, Switch | BrakeSide)}
     ends = {"power": {f.id for f in job.feeds}, "ground": {s.id for s in job.studs}}
-    devices = {d.id: {o.pin for o in d.sheet.outputs} for d in job.devices}
+    devices = {
+        d.id: {o.pin for o in d.sheet.outputs} | {d.sheet.sensor_pin, d.sheet.sensor_ground}
+        for d in job.devices
+    }
     found = set()
     for nodes, _ in plain(_nets(job)):
         places = {place for place, pin in nodes if pin in devices.get(place, (pin,))}
@@ -121,6 +124,7 @@ def _second_astray(scene: Scene, chain: Chain) -> Iterator[Finding]:
     """A further wire of a signal that ends at a pin of a device it has nothing to do with."""
     sheet = scene.devices[chain.device].sheet
     own = {chain.pin, f"{chain.pin}-"} | {s.pin for s in sheet.supplies if s.kind == "ground"}
+    own |= {sheet.sensor_ground} - {""}
     begin = start_of(scene.sources[chain.source]).place
     for key in chain.wires[1:]:
         for side, end in zip("ab", plain(joints(scene.job))[key], strict=True):

@@ -205,6 +205,9 @@ def _ground(m: _Maker, device: Device) -> None:
     """All ground pins of a device are one inside it; without a wire it stands on the battery."""
     own: Node = ground_of(device.id)
     pins = [s.pin for s in device.sheet.supplies if s.kind == "ground"]
+    back = device.sheet.sensor_ground
+    if back and back not in pins and (device.id, back) in m.joined:
+        m.one(f"{device.id}.{back}", own)
     drawn = [p for p in pins if (device.id, p) in m.joined]
     for pin in drawn:
         m.one(f"{device.id}.{pin}", own)

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from typing import Any, NamedTuple
+from typing import Any, Literal, NamedTuple
 
 from zombrel.job.facts import lacking
 from zombrel.job.model import Job, Vehicle
@@ -51,6 +51,8 @@ Electrical = Callable[[Any, Pairs, float, State], float]
 """(spec, pairs, true value [SI], state) -> Ω, V, Hz, share or mV."""
 
 
+Role = Literal["return", "sensor supply", "supply"]
+"""Wires of a sender: back to what reads it, its volts from there, or from a feed."""
 Words = Callable[[Any, Job], tuple[str, str]]
 
 
@@ -70,6 +72,8 @@ class Kind(NamedTuple):
     """Its law as a sender; None: straight between its pairs."""
     two_wire: bool = False
     """A bare winding: its return is a wire of its own, twisted with the signal."""
+    more_wires: Callable[[Any], tuple[Role, ...]] = lambda spec: ()
+    """Wires that it needs beside its signal, where it is fitted for this."""
     open_collector: Callable[[Any], bool] = lambda spec: False
     """It can only pull down, as a sender."""
     words: Words = lambda spec, job: ("", "")

@@ -27,7 +27,7 @@ from zombrel.job.source import (
     Volts,
 )
 from zombrel.job.state import State
-from zombrel.signals.kinds.base import OPEN_OHM, Kind, Words, own, register, tap
+from zombrel.signals.kinds.base import OPEN_OHM, Kind, Role, Words, own, register, tap
 from zombrel.units import ZERO_C
 
 JOINT_K = 40.0
@@ -47,6 +47,11 @@ def thermistor_ohm(points: Pairs, kelvin: float) -> float:
     share = (1 / kelvin - 1 / t0) / (1 / t1 - 1 / t0)
     power = math.log(r0) + share * (math.log(r1) - math.log(r0))
     return math.exp(min(max(power, -FAR), FAR))
+
+
+def _return(spec: Thermistor | Resistive) -> tuple[Role, ...]:
+    """The second wire of a sender of one's own that does not ground through its thread."""
+    return () if spec.one_wire or spec.shared_ohm else ("return",)
 
 
 def cut_off(spec: Thermistor | Resistive) -> bool:
@@ -119,6 +124,7 @@ register(
         spec=Thermistor,
         tolerates=_with_the_car,
         electrical=_thermistor,
+        more_wires=_return,
         words=_thermistor_words,
     )
 )
@@ -127,17 +133,24 @@ register(
         spec=Resistive,
         tolerates=_with_the_car,
         electrical=_resistive,
+        more_wires=_return,
         words=_from_to("Sender", "Ω"),
     )
 )
 register(
-    _gives("volts")._replace(spec=Ratiometric, electrical=_ratiometric, words=_ratiometric_words)
+    _gives("volts")._replace(
+        spec=Ratiometric,
+        electrical=_ratiometric,
+        words=_ratiometric_words,
+        more_wires=lambda spec: ("return", "sensor supply"),
+    )
 )
 register(_gives("volts")._replace(spec=Volts, words=_from_to("Volts out", "V")))
 register(
     _gives("hz")._replace(
         spec=BlendSender,
         electrical=_blend,
+        more_wires=lambda spec: ("return", "supply"),
         open_collector=lambda spec: spec.open_collector,
         words=lambda spec, job: ("Blend sender", "50 to 150 Hz"),
     )
