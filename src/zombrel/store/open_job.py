@@ -123,6 +123,11 @@ class OpenJob:
         self.history, self.path, self.saved = history, path, saved
         self.read_only, self.not_kept = read_only, ""
 
+    @property
+    def journal_name(self) -> str:
+        """The folder of what was entered; empty where nothing was."""
+        return self._journal.folder.name if self._journal is not None else ""
+
     def close(self) -> None:
         """The work is saved or given up: nothing to bring back."""
         if self._journal is not None:

@@ -37,7 +37,9 @@ class Prefs(msgspec.Struct, frozen=True):
     units: Units = Units()
     recent: tuple[str, ...] = ()
     size: tuple[int, int] | None = None
-    """Of the window when it was closed last [px]."""
+    """Of the window when it was closed last [px of the screen]."""
+    scale: float | None = None
+    """How large everything is drawn; None: as the desktop's text."""
     notes: tuple[JobNote, ...] = ()
     """Of the recent jobs, the last one first."""
 

@@ -11,7 +11,9 @@ from PySide6.QtCore import QTimer
 
 from zombrel.job.problem import Problem
 from zombrel.store.open_job import Held
+from zombrel.store.prefs import load_prefs, save_prefs
 from zombrel.ui.qtapp import application
+from zombrel.ui.scale import Again, begin_anew, fitting, go_on, set_scale, taken_again
 from zombrel.ui.session import Session
 from zombrel.ui.window import MainWindow
 
@@ -34,12 +36,21 @@ def _read_ahead() -> None:
 
 def run(path: Path | None, demo: bool, quit_when_shown: bool, night: bool) -> int:
     """Open the window and stay until it is closed."""
+    prefs = load_prefs()
+    set_scale(prefs)
     app = application()
+    again = taken_again()
+    if prefs.scale is None and again is None and (fit := fitting(app.primaryScreen())) != 1.0:
+        save_prefs(msgspec.structs.replace(prefs, scale=fit))
+        # The desktop's text is larger or smaller than usual: the toolkit is to start with that.
+        begin_anew(Again(path=str(path or ""), demo="0412" if demo else ""))
     session = Session()
     if night:
         session.prefs = msgspec.structs.replace(session.prefs, night=True)
     problem, held = "", False
-    if demo:
+    if again is not None:
+        problem = go_on(session, again)
+    elif demo:
         session.open_demo()
     elif path is not None:
         try:
@@ -48,9 +59,11 @@ def run(path: Path | None, demo: bool, quit_when_shown: bool, night: bool) -> in
             held = True  # what to do about it is asked once the window stands
         except Problem as error:
             problem = str(error)
-    window = MainWindow(session, "source" if demo or session.path is not None else "start")
+    stage = "source" if demo or session.path is not None else "start"
+    window = MainWindow(session, (again.stage if again is not None else "") or stage)
     if session.prefs.size is not None:
-        window.resize(*session.prefs.size)
+        k = session.prefs.scale or 1.0
+        window.resize(*(round(edge / k) for edge in session.prefs.size))
     window.last_line.install()
     if problem:
         window.say("trouble", problem)

@@ -291,10 +291,16 @@ class Session(QObject):
 
     def keep_size(self, width: int, height: int) -> None:
         """Remember how large the window was [px]."""
-        prefs = msgspec.structs.replace(self.prefs, size=(width, height))
+        k = self.prefs.scale or 1.0
+        prefs = msgspec.structs.replace(self.prefs, size=(round(width * k), round(height * k)))
         if prefs != self.prefs:
             self.prefs = prefs
             self._keep_prefs()
+
+    def keep_scale(self, scale: float) -> None:
+        """Remember how large everything is to be drawn."""
+        self.prefs = msgspec.structs.replace(self.prefs, scale=scale)
+        self._keep_prefs()
 
     def toggle_night(self) -> None:
         """Day or night."""

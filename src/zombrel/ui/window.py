@@ -21,7 +21,6 @@ from PySide6.QtWidgets import (
     QApplication,
     QLineEdit,
     QMainWindow,
-    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
@@ -32,12 +31,14 @@ from zombrel.job.stages import STAGE_NAMES, STAGES
 from zombrel.ui.actions import Actions
 from zombrel.ui.job_files import JobFiles
 from zombrel.ui.last_line import LastLine, keep_noted
+from zombrel.ui.scale import again_of, begin_anew, stepped
 from zombrel.ui.session import Session
 from zombrel.ui.stages import BARE, CLASSES, Stage
 from zombrel.ui.theme import dress, palette, use
 from zombrel.ui.widgets.bench import BenchPanel
 from zombrel.ui.widgets.copied import Copying
 from zombrel.ui.widgets.marks import Mark
+from zombrel.ui.widgets.pages import Pages, area_of
 from zombrel.ui.widgets.paint import Panel
 from zombrel.ui.widgets.parts import button, column, label, row
 from zombrel.ui.widgets.rail import Rail
@@ -45,6 +46,10 @@ from zombrel.ui.widgets.settle import SettlePanel
 from zombrel.ui.widgets.tip import tip
 from zombrel.ui.wire.views import VIEWS
 
+LEAST = (640, 440)
+"""A smaller window shows nothing [px]."""
+SMALL = (900, 620)
+"""Below this the rail and the head give way [px]."""
 NARROW = 1180
 """Below this width the window drops what it can do without [px]."""
 IDLE_MS = 400
@@ -53,6 +58,9 @@ IDLE_MS = 400
 
 class MainWindow(QMainWindow):
     """Everything on one screen."""
+
+    _small = False
+    """The rail and the head have given way."""
 
     def __init__(self, session: Session, stage: str = "source") -> None:
         super().__init__()
@@ -64,7 +72,7 @@ class MainWindow(QMainWindow):
         self._settle_shown: bool | None = None
         """None: the window decides."""
         self.resize(1280, 800)
-        self.setMinimumSize(1024, 700)
+        self.setMinimumSize(*LEAST)
         self.setAcceptDrops(True)
         self.actions_ = Actions(self)
         self._title, self._subtitle = label("", "title"), label("", "quiet")
@@ -98,7 +106,7 @@ class MainWindow(QMainWindow):
         self.rail = Rail(session)
         self.settle = SettlePanel(session)
         self.bench = BenchPanel(session)
-        self._pages = QStackedWidget()
+        self._pages = Pages()
         self._restyle()
         self._lay_out()
         self._copying = Copying(self, self.say)
@@ -136,7 +144,8 @@ class MainWindow(QMainWindow):
         said.setContentsMargins(12, 6, 8, 6)
         self._said.setLayout(said)
         self._said.hide()
-        middle = row(self._pages, self.settle, spacing=12)
+        self._area = area_of(self._pages)
+        middle = row(self._area, self.settle, spacing=12)
         middle.setStretch(0, 1)
         work = column(head, self._said, middle, spacing=10)
         work.setContentsMargins(16, 12, 12, 8)
@@ -155,6 +164,13 @@ class MainWindow(QMainWindow):
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         narrow = self.width() < NARROW
+        small = self.width() < SMALL[0] or self.height() < SMALL[1]
+        if small != self._small:
+            self._small = small
+            self.rail.set_small(small)
+            self._job_menu.setText("Job  ▾" if small else "Job file  ▾")
+            for rare in (self._units, self._night):  # both stand in the menu of the job file
+                rare.setVisible(not small)
         self._place_settle()
         self._find.setText("Find   Ctrl K" if narrow else "Find anything, or type a sum    Ctrl K")
         self._show_head()
@@ -171,7 +187,7 @@ class MainWindow(QMainWindow):
         self.settle.setVisible(wanted)
         self.settle.setMaximumWidth(2000 if narrow else 300)
         self.settle.setMinimumWidth(236 if narrow else 300)
-        self._pages.setVisible(not (narrow and wanted))
+        self._area.setVisible(not (narrow and wanted))
         if wanted:
             self.settle.refresh()
 
@@ -214,8 +230,23 @@ class MainWindow(QMainWindow):
         add("settle", "Show or hide what to settle next", "Ctrl+J", self._toggle_settle)
         add("keys", "Show all keys", "F1", self._show_keys)
         add("print", "Print what is handed over", "Ctrl+P", self._print)
+        for by, words, key in ((1, "larger", "Ctrl++ Ctrl+="), (-1, "smaller", "Ctrl+-")):
+            add(f"scale{by}", f"Everything {words}", key, partial(self.scale, by))
+        add("scale0", "Everything in its usual size", "Ctrl+0", partial(self.scale, 0))
         add("copy", "Copy what has the keyboard", "Ctrl+C", self._copying.focused)
         add("quit", "Quit", "Ctrl+Q", self.close)
+
+    def scale(self, by: int) -> None:
+        """Draw everything larger or smaller: the program begins anew where it is."""
+        now = self._session.prefs.scale or 1.0
+        to = stepped(now, by)
+        if to == now:
+            self.say("open", "It goes no further that way.")
+            return
+        self.take_field()
+        self._session.keep_size(self.width(), self.height())
+        self._session.keep_scale(to)
+        begin_anew(again_of(self._session, self._stage))
 
     def _print(self) -> None:
         self.go("handover")

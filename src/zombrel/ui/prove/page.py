@@ -96,7 +96,9 @@ class ProveStage(Commanded, QWidget):
         self._side_area = area
         main = QWidget()
         main.setLayout(column(self._card, 1))
-        middle = row(scroller(main, "The step"), area, spacing=12)
+        step = scroller(main, "The step")
+        step.setMinimumWidth(400)
+        middle = row(step, area, spacing=12)
         middle.setStretch(0, 1)
         self.setLayout(column(self._chips, middle, spacing=10))
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)

@@ -7,7 +7,9 @@ from functools import partial
 
 import msgspec
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
+    QBoxLayout,
     QComboBox,
     QMenu,
     QSizePolicy,
@@ -50,6 +52,10 @@ from zombrel.units.measure import short_of
 
 EMPTY = Job()
 """What a fact is that nobody has said."""
+
+
+TWO_PX = 620
+"""Facts stand in two columns from this width on."""
 
 
 class KnownButton(Pill):
@@ -268,8 +274,16 @@ class SurveyStage(QWidget):
         right.addStretch(1)
         inside.setLayout(columns)
         columns.setContentsMargins(0, 0, 6, 8)
+        self._columns = columns
         self._area = scroller(inside, "Facts of the vehicle")
         self.setLayout(column(self._area))
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Side by side where there is room, else one below the other."""
+        super().resizeEvent(event)
+        way = QBoxLayout.Direction
+        side = self.width() >= TWO_PX
+        self._columns.setDirection(way.LeftToRight if side else way.TopToBottom)
 
     @property
     def subtitle(self) -> str:

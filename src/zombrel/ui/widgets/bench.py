@@ -6,9 +6,9 @@ from collections.abc import Callable
 from functools import partial
 
 import msgspec
-from PySide6.QtCore import QSignalBlocker, Qt
-from PySide6.QtGui import QColor, QPainter, QPaintEvent
-from PySide6.QtWidgets import QMenu, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtCore import QSignalBlocker, Qt, QTimer
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent
+from PySide6.QtWidgets import QMenu, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
 from zombrel.behaviour.suppose import named, with_engine, with_gear, with_speed
 from zombrel.job.model import Vehicle
@@ -21,6 +21,7 @@ from zombrel.ui.theme import dress
 from zombrel.ui.widgets.figure import Field
 from zombrel.ui.widgets.paint import Pill, Slider
 from zombrel.ui.widgets.parts import button, column, holder, label, row
+from zombrel.ui.widgets.tip import tip
 from zombrel.units import (
     KMH,
     RPM,
@@ -160,11 +161,11 @@ class BenchPanel(QWidget):
         body.setSpacing(4)
         self._full.hide()
         self._state = button("", self._ask_state, "primary", "Supposed state")
-        self._figures = label("", "strong")
+        self._figures, self._said = label("", "strong"), ""
         self._open = button("", self.toggle, "plain")
-        strip = row(
-            label("Suppose", "quiet"), self._state, self._figures, 1, self._open, spacing=10
-        )
+        self._figures.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        strip = row(label("Suppose", "quiet"), self._state, self._figures, self._open, spacing=10)
+        strip.setStretch(2, 1)
         strip.setContentsMargins(16, 4, 12, 4)
         self.setLayout(column(self._full, strip, spacing=0))
         self._say_open()
@@ -222,7 +223,20 @@ class BenchPanel(QWidget):
             words.append(_gear(state.gear) if state.gear else "neutral")
         words += [f"{state.volts:.1f} V", temperature(state.ambient, s.units)]
         words += [w for w, on in (("brake", state.brake), ("clutch", state.clutch)) if on]
-        self._figures.setText("   ·   ".join(words))
+        self._said = "   ·   ".join(words)
+        self._fit_strip()
+
+    def _fit_strip(self) -> None:
+        """As much of the supposed figures as there is room for; the tip has them all."""
+        metrics = self._figures.fontMetrics()
+        room = max(self._figures.width(), 40)
+        fit = metrics.elidedText(self._said, Qt.TextElideMode.ElideRight, room)
+        self._figures.setText(fit)
+        tip(self._figures, self._said)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        QTimer.singleShot(0, self, self._fit_strip)
 
     # ---- what can be supposed
 

@@ -230,14 +230,15 @@ class Slider(QSlider):
 
 
 class Bar(QScrollBar):
-    """A quiet vertical scroll bar."""
+    """A quiet scroll bar."""
 
-    def __init__(self) -> None:
-        super().__init__(Qt.Orientation.Vertical)
-        self.setAccessibleName("Scroll")
+    def __init__(self, way: Qt.Orientation = Qt.Orientation.Vertical) -> None:
+        super().__init__(way)
+        self.setAccessibleName("Scroll" if way == Qt.Orientation.Vertical else "Scroll sideways")
 
     def sizeHint(self) -> QSize:
-        return QSize(11, 60)
+        size = QSize(11, 60)
+        return size if self.orientation() == Qt.Orientation.Vertical else size.transposed()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         t = theme.current()
@@ -246,9 +247,13 @@ class Bar(QScrollBar):
         span = self.maximum() - self.minimum() + self.pageStep()
         if self.maximum() <= self.minimum() or span <= 0:
             return
-        tall = max(40.0, self.height() * self.pageStep() / span)
+        upright = self.orientation() == Qt.Orientation.Vertical
+        whole = self.height() if upright else self.width()
+        tall = max(40.0, whole * self.pageStep() / span)
         share = (self.value() - self.minimum()) / (self.maximum() - self.minimum())
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         p.setPen(Qt.PenStyle.NoPen)
         p.setBrush(QColor(t.quiet if self.underMouse() else t.line))
-        p.drawRoundedRect(QRectF(0, share * (self.height() - tall), 11, tall), 5, 5)
+        at = share * (whole - tall)
+        grip = QRectF(0, at, 11, tall) if upright else QRectF(at, 0, tall, 11)
+        p.drawRoundedRect(grip, 5, 5)

@@ -14,7 +14,10 @@ from zombrel.ui.widgets.marks import WORDS, draw_mark
 from zombrel.ui.widgets.parts import button
 from zombrel.ui.widgets.tip import tip
 
-WIDTH = 150
+WIDTH, SMALL = 150, 112
+"""Width of the rail, and where room is dear."""
+TALL, LOW = 58, 36
+"""Height of a stage on it, and where room is dear."""
 
 
 class StageButton(QAbstractButton):
@@ -27,13 +30,14 @@ class StageButton(QAbstractButton):
         self._state = StageState(stage="survey", mark="open", words="")
         self.next_up = False
         """The first stage that still has something to do."""
+        self.small = False
         self.setCheckable(True)
         self.setAutoExclusive(True)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def sizeHint(self) -> QSize:
-        return QSize(WIDTH, 58)
+        return QSize(SMALL, LOW) if self.small else QSize(WIDTH, TALL)
 
     def show_state(self, state: StageState, next_up: bool) -> None:
         """Show how far it is; ``next_up`` marks where to go on."""
@@ -63,15 +67,20 @@ class StageButton(QAbstractButton):
             p.setPen(QColor(t.marigold))
             p.setBrush(Qt.BrushStyle.NoBrush)
             p.drawRoundedRect(QRectF(10, 3, self.width() - 14, self.height() - 6), 7, 7)
+        marks = t if on or t is NIGHT else NIGHT  # light marks on the dark rail by day too
         p.setPen(QColor(t.ink if on else t.rail_ink))
+        name = STAGE_NAMES[self._state.stage]
+        if self.small:  # what it stands at is in its tip and its spoken name
+            p.setFont(font(14, bold=on))
+            p.drawText(QRectF(14, 0, 80, self.height()), Qt.AlignmentFlag.AlignVCenter, name)
+            place = QRectF(self.width() - 22, self.height() / 2 - 7, 14, 14)
+            draw_mark(p, place, self._state.mark, marks)
+            return
         p.setFont(font(16, bold=on))
-        p.drawText(
-            QRectF(20, 9, 100, 22), Qt.AlignmentFlag.AlignVCenter, STAGE_NAMES[self._state.stage]
-        )
+        p.drawText(QRectF(20, 9, 100, 22), Qt.AlignmentFlag.AlignVCenter, name)
         p.setPen(QColor(t.quiet if on else t.rail_quiet))
         p.setFont(font(12))
         p.drawText(QRectF(20, 31, WIDTH - 26, 18), Qt.AlignmentFlag.AlignVCenter, self._state.words)
-        marks = t if on or t is NIGHT else NIGHT  # light marks on the dark rail by day too
         draw_mark(p, QRectF(WIDTH - 36, 12, 17, 17), self._state.mark, marks)
 
 
@@ -83,6 +92,7 @@ class Rail(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
+        self._small = False
         self.setFixedWidth(WIDTH)
         self.setAccessibleName("Stages")
         body = QVBoxLayout(self)
@@ -103,6 +113,18 @@ class Rail(QWidget):
         body.setAlignment(self.shelf, Qt.AlignmentFlag.AlignHCenter)
         self.below = body
 
+    def set_small(self, small: bool) -> None:
+        """Narrow and low, where room is dear."""
+        self._small = small
+        self.setFixedWidth(SMALL if small else WIDTH)
+        self.below.setContentsMargins(0, 8 if small else 62, 0, 6 if small else 12)
+        self.below.setSpacing(1 if small else 4)
+        self.shelf.setText("Shelf" if small else "Parts shelf")
+        for stage in self._buttons.values():
+            stage.small = small
+            stage.updateGeometry()
+        self.update()
+
     def refresh(self, current: str) -> None:
         """Show the stages as assessed."""
         s = self._session
@@ -122,6 +144,8 @@ class Rail(QWidget):
         t = self._session.theme
         p = QPainter(self)
         p.fillRect(self.rect(), QColor(t.rail))
+        if self._small:
+            return
         p.setPen(QColor(t.rail_ink))
         p.setFont(font(20, bold=True))
         p.drawText(QRectF(20, 14, WIDTH, 32), Qt.AlignmentFlag.AlignVCenter, "Zombrel")
