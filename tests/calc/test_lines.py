@@ -26,6 +26,7 @@ KEPT, CONTRACT = HERE / "lines.json", HERE / "contract.json"
 FILES = {
     "bus.dbc": BUS,
     "paper": "a,b\nV.1,E.1\nV.2,E.2\nV.3,E.3\nV.4,E.4\nV.5,E.5\n",
+    "pins": "cavity;colour;circuit\n1;red;feed\n13;;horn\n",
     "seen": "a,b\nV.1,E.1\nV.2,E.3\nV.3,E.2\nV.4,E.4\nV.4,E.5\n",
     "plug": json.dumps(
         {

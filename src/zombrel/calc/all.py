@@ -1,6 +1,18 @@
 """Import every calculation so that the registry is full."""
 
-from zombrel.calc import bus, circuit, engine, fuel, harness, job, reading, sensors, speed, wiring
+from zombrel.calc import (
+    bus,
+    circuit,
+    engine,
+    fuel,
+    harness,
+    job,
+    parts,
+    reading,
+    sensors,
+    speed,
+    wiring,
+)
 from zombrel.calc.registry import CALCS, describe, run, split
 
 __all__ = [
@@ -12,6 +24,7 @@ __all__ = [
     "fuel",
     "harness",
     "job",
+    "parts",
     "reading",
     "run",
     "sensors",

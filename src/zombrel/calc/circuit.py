@@ -135,6 +135,8 @@ NAMES = {
     "fraction": ("pct", 0.0),
     "contact": ("on", 1.0),
     "lambda": ("lambda", 1.0),
+    "voltage": ("v", 1.0),
+    "gear": ("gear", 1.0),
 }
 """For each kind of quantity: its name here, and what to divide by; 0: as the units say."""
 

@@ -74,24 +74,7 @@ def assess_job(job: str, state: str) -> Result:
     assessment = assess(tree, state_of(tree, state, "assess"))
     chains = []
     for r in assessment.chains:
-        row: Result = {"id": r.id, "status": r.status or r.problem}
-        if r.sense is not None:
-            row |= _sensed(r)
-        elif r.contact is not None:
-            row |= {"true_on": bool(r.true), "seen_on": bool(r.shown), "right": r.contact.right}
-        elif group(r.quantity) == "rate":
-            factor, unit = (KMH, "kmh") if r.quantity == "speed" else (RPM, "rpm")
-            row |= {
-                f"true_{unit}": r.true / factor,
-                f"shown_{unit}": r.shown / factor if math.isfinite(r.shown) else None,
-                "source_hz": r.source_hz,
-                "device_hz": r.device_hz,
-                f"counts_from_{unit}": r.start / factor if math.isfinite(r.start) else None,
-                f"counts_to_{unit}": r.stop / factor,
-            }
-        elif r.brake is not None:
-            row |= {"rest_volts": r.brake.rest_v, "sure_cancel": r.brake.sure}
-        chains.append(row)
+        chains.append({"id": r.id, "status": r.status or r.problem, **shown_in_units(r)})
     return {
         "chains": chains,
         "findings": [_finding(tree, f, i) for i, f in enumerate(assessment.findings, 1)],
@@ -99,12 +82,43 @@ def assess_job(job: str, state: str) -> Result:
     }
 
 
+def shown_in_units(r: ChainReading) -> Result:
+    """What a chain shows and what is true, with the unit in each key."""
+    if r.sense is not None:
+        return _sensed(r)
+    if r.contact is not None:
+        return {"true_on": bool(r.true), "seen_on": bool(r.shown), "right": r.contact.right}
+    if group(r.quantity) == "rate":
+        factor, unit = (KMH, "kmh") if r.quantity == "speed" else (RPM, "rpm")
+        return {
+            f"true_{unit}": r.true / factor,
+            f"shown_{unit}": r.shown / factor if math.isfinite(r.shown) else None,
+            "source_hz": r.source_hz,
+            "device_hz": r.device_hz,
+            f"counts_from_{unit}": r.start / factor if math.isfinite(r.start) else None,
+            f"counts_to_{unit}": r.stop / factor,
+        }
+    if r.brake is not None:
+        return {"rest_volts": r.brake.rest_v, "sure_cancel": r.brake.sure}
+    return {}
+
+
+KEYS = {
+    "temperature": "c",
+    "pressure": "kpa",
+    "volume": "l",
+    "fraction": "pct",
+    "voltage": "v",
+    "gear": "gear",
+    "lambda": "lambda",
+}
+"""Units of sensed quantities as keys carry them."""
+
+
 def _sensed(r: ChainReading) -> Result:
     """A sensor chain as data, in °C, kPa, litres or per cent."""
     kind = QUANTITIES[r.quantity].kind  # type: ignore[index]
-    key = {"temperature": "c", "pressure": "kpa", "volume": "l", "fraction": "pct"}.get(
-        kind, "lambda"
-    )
+    key = KEYS[kind]
     how = r.sense
     assert how is not None  # the caller asked
     return {

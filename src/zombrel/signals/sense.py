@@ -106,11 +106,15 @@ def gives(source: Source, output: Pairs = ()) -> Takes:
 def known_curve(device: Device, sheet: InputSheet) -> Pairs:
     """The curve a device goes by for an input: pairs (value [SI], electrical [Ω, V, Hz or share]).
 
+    None for a thermocouple, which is read by the standard table.
+
     Raises:
         Problem: it is not set yet, or has no such curve.
     """
     curves = sheet.curves
     if curves is None:
+        if not sheet.curve and sheet.takes == "thermocouple":
+            return ()  # it goes by the standard table [3]
         if not sheet.curve:
             raise Problem(f"{device.name} {sheet.pin}: its sheet gives no curve; add it there.")
         return sheet.curve
