@@ -13,6 +13,7 @@ from zombrel.actions.notes import put_fact
 from zombrel.store.prefs import load_prefs
 from zombrel.ui.scale import SCALES, fitting, go_on, set_scale, stepped, taken_again
 from zombrel.ui.session import Session
+from zombrel.ui.wire.views import VIEWS
 
 PLACES = ("start", "survey", "source", "wire:list", "set", "prove", "road", "handover", "shelf")
 
@@ -87,6 +88,12 @@ class Scale(WindowTest):
                 self.assertGreaterEqual(area.viewport().width(), 500)
                 for pill in self.window.rail._buttons.values():
                     self.assertLessEqual(pill.geometry().bottom(), 467)
-        self.window.resize(1280, 800)
-        self.settle()
-        self.assertEqual(self.window._area.horizontalScrollBar().maximum(), 0)
+        self.window.resize(1024, 700)
+        for place in (*PLACES, *(f"wire:{key}" for key in VIEWS)):
+            self.go(place)
+            self.settle()
+            for bar in (
+                self.window._area.horizontalScrollBar(),
+                self.window._area.verticalScrollBar(),
+            ):
+                self.assertEqual(bar.maximum(), 0, place)

@@ -80,6 +80,10 @@ def _pictures() -> dict[str, Callable[[Path], None]]:
             app.processEvents()
         window.hush()
 
+    def pin_opened(window: MainWindow) -> None:
+        page: Any = window.page("shelf")
+        page.form.open_pin(("inputs", 0))
+
     def ordered(window: MainWindow) -> None:
         page = window.page("wire").page("work")  # type: ignore[attr-defined]
         page.wait()
@@ -101,7 +105,7 @@ def _pictures() -> dict[str, Callable[[Path], None]]:
         "source-sensor": shoot("source:blend-ecu"),
         "set": shoot("set"),
         "set-curve": shoot("set:temp-hub"),
-        "parts-shelf": shoot("shelf:device/ardle-g6"),
+        "parts-shelf": shoot("shelf:device/ardle-p7", also=pin_opened),
         "prove": shoot("prove:brake-brake-pace", mended=True),
         "road": shoot("prove", mended=True, also=prove_and_read),
         "hand-over": shoot("handover"),

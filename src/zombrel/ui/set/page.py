@@ -23,6 +23,7 @@ from zombrel.ui.set.curve import CurveCard
 from zombrel.ui.set.scale import ScaleCard
 from zombrel.ui.set.whole_job import BlendCard, GearsCard, SupplyCard, TableCard, TimingCard
 from zombrel.ui.widgets.commands import Command, Commanded
+from zombrel.ui.widgets.paint import Pill
 from zombrel.ui.widgets.parts import clear, label, row, scroller
 
 NARROW = 780
@@ -222,7 +223,20 @@ class SetStage(Commanded, QWidget):
         return (
             Command("Next setting", "PgDown", partial(self._step, 1)),
             Command("Setting before", "PgUp", partial(self._step, -1)),
+            Command("Set it as it should stand", "S", partial(self._press, "_set")),
+            Command("It was read back", "R", partial(self._press, "_back", "_read_back")),
+            Command("Why it should stand there", "W", partial(self._press, "_why")),
         )
+
+    def _press(self, *names: str) -> bool:
+        """Press a button of the chosen card, where it has it and can be pressed."""
+        card = self._cards.get(self._chosen)
+        for name in names:
+            found = getattr(card, name, None)
+            if isinstance(found, Pill) and found.isVisible() and found.isEnabled():
+                found.click()
+                return True
+        return False
 
     def _step(self, by: int) -> None:
         keys = list(self._items)

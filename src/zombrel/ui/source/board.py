@@ -117,8 +117,9 @@ class HopTile(QAbstractButton):
         p.drawText(QRectF(9, 4, w, 18), Qt.AlignmentFlag.AlignVCenter, _fit(p, tile.head, w))
         p.setPen(QColor(t.trouble if tile.bad else t.petrol))
         p.setFont(font(12, bold=tile.bad))
-        wave = tile.wave if p.fontMetrics().horizontalAdvance(tile.value) + WAVE_PX < w else None
-        value = _fit(p, tile.value or tile.sub, w + 6)
+        said = tile.value or tile.sub
+        wave = tile.wave if p.fontMetrics().horizontalAdvance(said) + WAVE_PX < w else None
+        value = _fit(p, said, w + 6)
         p.drawText(QRectF(9, 22, w + 6, 17), Qt.AlignmentFlag.AlignVCenter, value)
         if wave is not None:
             draw_wave(p, QRectF(self.width() - WAVE_PX, 24, WAVE_PX - 10, 14), wave, t)

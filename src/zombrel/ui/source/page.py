@@ -213,9 +213,11 @@ class SourceStage(Commanded, QWidget):
 
     def commands(self) -> tuple[Command, ...]:
         """What keys do on the board."""
+        more = [Command("Add a signal", "A", self._ask_input)] if self.free_inputs() else []
         if self._chosen not in self._order:
-            return ()
+            return tuple(more)
         return (
+            *more,
             Command("Next signal", "Down", partial(self._step, 1)),
             Command("Signal before", "Up", partial(self._step, -1)),
             Command("Next hop of the signal", "Right", partial(self._hop_on, 1)),

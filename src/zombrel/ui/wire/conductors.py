@@ -4,17 +4,14 @@ from __future__ import annotations
 
 from typing import Any
 
-from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QResizeEvent
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
     QAbstractItemView,
     QCheckBox,
     QGridLayout,
     QHeaderView,
     QSizePolicy,
-    QStyledItemDelegate,
-    QStyleOptionViewItem,
-    QTableView,
     QVBoxLayout,
     QWidget,
 )
@@ -25,175 +22,21 @@ from zombrel.findings.explain import explain_wire
 from zombrel.handover.report import end_words
 from zombrel.harness.conductor import ALL_FUSES, AREAS
 from zombrel.harness.parts_list import end_joint
-from zombrel.job.ledger import provenance
 from zombrel.job.model import by_id
 from zombrel.job.reason import Given, Reason
 from zombrel.job.wiring import Wire
 from zombrel.ui.session import Session
 from zombrel.ui.survey.page import KnownButton
-from zombrel.ui.theme import font
 from zombrel.ui.widgets.choice import Choice
-from zombrel.ui.widgets.commands import Command, Commanded
+from zombrel.ui.widgets.commands import Command
 from zombrel.ui.widgets.figure import FigureField
-from zombrel.ui.widgets.marks import draw_mark
 from zombrel.ui.widgets.parts import button, card, label, row
 from zombrel.ui.widgets.tip import tip
 from zombrel.ui.widgets.why import show_why
-from zombrel.ui.wire.face_view import FaceView, draw_swatch
+from zombrel.ui.wire.face_view import FaceView
+from zombrel.ui.wire.wire_table import Swatch, WireModel, WireTable
 from zombrel.units import gauge
-from zombrel.units.measure import area_of, section, short_of, value_in, written
-
-HEADS = ("Wire", "From", "To", "Size", "Length", "Load", "Drop", "Fuse", "How sure")
-Index = QModelIndex | QPersistentModelIndex
-
-
-class WireModel(QAbstractTableModel):
-    """The conductors of the job as rows."""
-
-    def __init__(self, session: Session) -> None:
-        super().__init__()
-        self._session = session
-        self.rows: list[tuple[str, ...]] = []
-        self.bad: list[set[int]] = []
-
-    def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008 - Qt's signature
-        return 0 if parent.isValid() else len(self.rows)
-
-    def columnCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008 - Qt's signature
-        return len(HEADS)
-
-    def headerData(self, section: int, orientation: Qt.Orientation, role: int = 0) -> Any:
-        if orientation != Qt.Orientation.Horizontal:
-            return None
-        if role == Qt.ItemDataRole.DisplayRole:
-            return HEADS[section]
-        if role == Qt.ItemDataRole.TextAlignmentRole:
-            return Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
-        return None
-
-    def data(self, index: Index, role: int = 0) -> Any:
-        text = self.rows[index.row()][index.column()]
-        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
-            return text
-        if role == Qt.ItemDataRole.AccessibleTextRole:
-            return f"{HEADS[index.column()]}: {text or 'none'}"
-        if role == Qt.ItemDataRole.ForegroundRole and index.column() in self.bad[index.row()]:
-            return QColor(self._session.theme.trouble)
-        if role == Qt.ItemDataRole.FontRole:
-            return font(13, bold=index.column() == 0 or index.column() in self.bad[index.row()])
-        return None
-
-    def fill(self) -> None:
-        """Take the wires from the session; rows keep their places."""
-        s = self._session
-        job, assessment = s.job, s.assessment
-        rows: list[tuple[str, ...]] = []
-        bad: list[set[int]] = []
-        for wire, r in zip(assessment.runs, assessment.wires, strict=True):
-            known = self._weakest(wire)
-            wrong: set[int] = set()
-            if r.drop > r.drop_limit and wire.carries != "signal":
-                wrong.add(6)
-            if r.fuse_a is not None and r.fuse_a > r.ampacity:
-                wrong.add(7)
-            if known not in ("counted", "measured", "proven", ""):
-                wrong.add(8)
-            area = section(wire.area_mm2, s.units).removesuffix("mm²").strip()
-            load = f"{r.amps:.2g} A" if r.amps >= 0.05 else f"{r.amps * 1000:.1f} mA"
-            rows.append(
-                (
-                    wire.id,
-                    end_words(job, wire.a),
-                    end_words(job, wire.b),
-                    area,
-                    written("length", wire.length_m, s.units),
-                    load,
-                    f"{r.drop * 100:.1f} %" if wire.carries != "signal" else "",
-                    f"{r.fuse_a:g} A" if r.fuse_a else "",
-                    known,
-                )
-            )
-            bad.append(wrong)
-        same = len(rows) == len(self.rows)
-        if not same:
-            self.beginResetModel()
-        self.rows, self.bad = rows, bad
-        if not same:
-            self.endResetModel()
-        elif rows:
-            self.dataChanged.emit(self.index(0, 0), self.index(len(rows) - 1, len(HEADS) - 1))
-
-    def _weakest(self, wire: Wire) -> str:
-        """Evidence of the less certain end in the vehicle."""
-        from zombrel.job.ledger import RANK
-
-        job = self._session.job
-        found = [
-            provenance(job, f"wires.{wire.id}.{side}")
-            for side, end in (("a", wire.a), ("b", wire.b))
-            if by_id(job.devices, end.place) is None
-        ]
-        if not found:
-            return ""
-        if None in found:
-            return "not said"
-        return min((k for k in found if k is not None), key=lambda k: RANK[k])
-
-
-class Swatch(QStyledItemDelegate):
-    """The wire's number beside a piece of it."""
-
-    def __init__(self, session: Session) -> None:
-        super().__init__()
-        self._session = session
-
-    def paint(self, p: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
-        t = self._session.theme
-        p.save()
-        r = QRectF(option.rect)  # type: ignore[attr-defined]
-        wires = self._session.job.wires
-        if index.row() < len(wires):
-            here = self._table_row(option)
-            if here:
-                p.fillRect(r, QColor(t.tint))
-            draw_swatch(
-                p,
-                QRectF(r.left() + 6, r.center().y() - 4, 30, 8),
-                wires[index.row()].colour,
-                t.quiet,
-            )
-            wire = wires[index.row()]
-            levels = [f.level for f in self._session.assessment.findings if f.wire == wire.id]
-            if levels:
-                box = QRectF(r.right() - 18, r.center().y() - 7, 14, 14)
-                draw_mark(p, box, levels[0], t)
-            p.setPen(QColor(t.ink))
-            p.setFont(font(13, bold=True))
-            p.drawText(
-                r.adjusted(43, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, wires[index.row()].id
-            )
-        p.restore()
-
-    @staticmethod
-    def _table_row(option: QStyleOptionViewItem) -> bool:
-        from PySide6.QtWidgets import QStyle
-
-        return bool(option.state & QStyle.StateFlag.State_Selected)  # type: ignore[attr-defined]
-
-
-class WireTable(Commanded, QTableView):
-    """Arrow keys walk; W asks why."""
-
-    def __init__(self, stage: WireList) -> None:
-        super().__init__()
-        self._stage = stage
-
-    def commands(self) -> tuple[Command, ...]:
-        return (
-            Command("Why the figures of this wire", "W", self._stage.why),
-            Command("Turn the connector face round", "M", self._stage.turn),
-        )
-
+from zombrel.units.measure import area_of, section, short_of, value_in
 
 BELOW_PX = 252
 """What the chosen wire needs."""
@@ -251,7 +94,7 @@ class WireList(QWidget):
         body.setContentsMargins(0, 0, 0, 0)
         body.setSpacing(10)
         self._draw = button("", self.draw_missing, "", "Draw the missing wires")
-        self._new = button("New wire", self._new_wire, "", "New wire")
+        self._new = button("New wire   N", self._new_wire, "", "New wire")
         self.extras: tuple[QWidget, ...] = (self._new, self._draw)
         """Buttons the stage shows beside the caution while this view is up."""
         body.addWidget(self._none)
@@ -348,6 +191,20 @@ class WireList(QWidget):
     def _from_plan(self) -> None:
         """The length follows the plan again."""
         self._put("fixed", False)
+
+    def acts(self) -> tuple[Command, ...]:
+        """What is often done to wires, by key."""
+        found = [Command("New wire", "N", self._new_wire)]
+        if self._draw.isVisible():
+            found.append(Command("Draw the missing wires", "D", self.draw_missing))
+        if self._wire() is not None:
+            found += [
+                Command("Take the wire out", "Delete", self._take_out),
+                Command("Change the wire's ends", "E", self._edit_ends),
+                Command("How each end is joined", "J", self._joints),
+                Command("Show the wire on the plan", "P", self._to_plan),
+            ]
+        return tuple(found)
 
     def why(self) -> None:
         """Why the figures of the chosen wire are what they are."""

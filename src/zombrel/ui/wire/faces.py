@@ -65,7 +65,7 @@ class FacesPage(Commanded, QWidget):
         self._right.setContentsMargins(0, 0, 6, 0)
         self._right.setSpacing(8)
         area = scroller(side, "What is done here")
-        area.setFixedWidth(400)
+        area.setFixedWidth(376)
         body = row(holder, area, spacing=10)
         body.setStretch(0, 1)
         body.setContentsMargins(0, 0, 0, 0)

@@ -28,6 +28,7 @@ from zombrel.signals.supply import all_ends
 from zombrel.ui.session import Session
 from zombrel.ui.survey.page import FactRow
 from zombrel.ui.widgets.choice import Choice
+from zombrel.ui.widgets.commands import Command, Commanded
 from zombrel.ui.widgets.figure import FigureField
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.parts import (
@@ -175,7 +176,7 @@ class MatrixRow:
         self.say()
 
 
-class PowerPage(QWidget):
+class PowerPage(Commanded, QWidget):
     """Matrix above; tree of feeds and studs and the sums below."""
 
     def __init__(self, session: Session) -> None:
@@ -269,6 +270,16 @@ class PowerPage(QWidget):
                 self._area.ensureWidgetVisible(line.fields[0])
                 return
         self.focus_first()
+
+    def commands(self) -> tuple[Command, ...]:
+        """What is often done to feeds and grounds."""
+        return (
+            Command("Name a new feed", "F", self._name_feed),
+            Command("Add a ground", "G", self._add_stud),
+        )
+
+    def _name_feed(self) -> None:
+        self._new.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _add_feed(self) -> None:
         name = self._new.text().strip()
