@@ -38,6 +38,12 @@ class Changed(Problem):
     """The file is no longer what was opened or saved here."""
 
 
+def read_job(path: Path) -> tuple[bytes, Job]:
+    """The bytes of a job file and the job in them; raises Problem when it cannot be read."""
+    data = read(path)
+    return data, from_bytes(data, path.name)
+
+
 class OpenJob:
     """One job at a time, with everything that keeps it from being lost."""
 
@@ -82,15 +88,14 @@ class OpenJob:
         self._begin(History(present=job), None, None, "")
         self._clean = job
 
-    def open(self, path: Path, how: How = "write") -> None:
-        """Open the job file at ``path``.
+    def open(self, path: Path, how: How = "write", got: tuple[bytes, Job] | None = None) -> None:
+        """Open the job file at ``path``; ``got`` what was read of it already.
 
         Raises:
             Held: another window has it; ``how`` says what is to be done about that.
             Problem: it cannot be read. Nothing has changed then.
         """
-        data = read(path)
-        job = from_bytes(data, path.name)
+        data, job = got or read_job(path)
         right = None if how == "read" else self._right_to(path, how == "take over")
         if isinstance(right, Holder):
             raise Held(f"{path.name} is open in {right.words}.")

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QMainWindow, QMenu
 from zombrel.intake.name import file_name
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
-from zombrel.store.open_job import Changed, Held, How
+from zombrel.store.open_job import Changed, Held, How, read_job
 from zombrel.store.zjob import to_bytes
 from zombrel.ui.actions import Actions
 from zombrel.ui.session import Session
@@ -25,6 +25,8 @@ if TYPE_CHECKING:
 
 DEMOS = {"0412": "shooting-brake", "0413": "camper", "0409": "club racer"}
 FILTER = "Zombrel jobs (*.zjob)"
+LARGE_BYTES = 300_000
+"""A file of that size holds long logs."""
 LARGE = 100_000
 """Lines of logs that are packed in the background."""
 MARKS = ("good", "watch", "trouble")
@@ -114,7 +116,11 @@ class JobFiles:
 
     def _open(self, path: Path, how: How) -> None:
         try:
-            self._session.open(path, how)
+            got = self._read(path)
+            if got is None and _is_large(path):
+                self._say("open", "Not opened: it was given up.")
+                return
+            self._session.open(path, how, got)
         except Held as held:
             answers = ("Open it to read", "Take it over", "Leave it")
             words = f"{held} Two windows that write one file would overwrite each other."
@@ -131,6 +137,14 @@ class JobFiles:
         else:
             mine = "is yours to change now" if how == "take over" else "is open"
             self._say("good", f"{path.name} {mine}.")
+
+    def _read(self, path: Path) -> tuple[bytes, Job] | None:
+        """A file with long logs, read off the window's thread; None for others."""
+        if not _is_large(path):
+            return None
+        words = f"Reading {path.name}"
+        got: tuple[bytes, Job] | None = self._background.run(words, partial(read_job, path))
+        return got
 
     def take_over(self) -> None:
         """Take the job from the window that has it; what that has not saved stays with it."""
@@ -270,3 +284,10 @@ def _said(found: Found) -> str:
     many = "s" if found.steps != 1 else ""
     words = f"Zombrel ended without saving {name}. {found.steps} step{many} can be brought back."
     return words + (f" Not all of it: {found.lost}. Its folder is kept." if found.lost else "")
+
+
+def _is_large(path: Path) -> bool:
+    try:
+        return path.stat().st_size > LARGE_BYTES
+    except OSError:
+        return False  # opening it says what is wrong

@@ -129,12 +129,13 @@ class Session(QObject):
         self.state_name, self._state = USUAL, usual(self.history.present.vehicle)
         self._tell()
 
-    def open(self, path: Path, how: How = "write") -> None:
+    def open(self, path: Path, how: How = "write", got: tuple[bytes, Job] | None = None) -> None:
         """Open a job file; raises Problem and changes nothing when it cannot be.
 
-        ``Held`` when another window has it: then ``how`` says what to do about that.
+        ``Held`` when another window has it: then ``how`` says what to do about that. ``got`` is
+        what was read of it already.
         """
-        self.desk.open(path, how)
+        self.desk.open(path, how, got)
         self._remember(path)
         self._show_anew()
         self.note_job()
