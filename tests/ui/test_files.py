@@ -36,6 +36,24 @@ class Files(WindowTest):
         menu.close()
         return words
 
+    def test_long_logs_are_packed_and_read_aside_or_given_up(self) -> None:
+        with mock.patch.multiple("zombrel.ui.job_files", LARGE=-1, LARGE_BYTES=0):
+            self.window.files.open_path(self.path)
+            self.assertEqual(self.session.path, self.path)
+            self.note("kept")
+            self.key(Qt.Key.Key_S, self.window, ctrl=True)
+            self.assertEqual(zjob.load(self.path).notes, "kept")
+            with mock.patch.object(self.window.files._background, "run", return_value=None):
+                self.note("not kept")
+                self.assertFalse(self.window.files.save())
+                self.assertIn("Not saved: it was given up", self.said())
+                self.window.files._open(self.path, "read")
+                self.assertIn("Not opened: it was given up", self.said())
+            self.path.write_bytes(b"no job")
+            self.window.files._open(self.path, "read")
+            self.assertIn("shop.zjob", self.said())
+        self.assertTrue(self.session.dirty)
+
     def test_a_job_that_another_window_has(self) -> None:
         other = OpenJob()
         other.open(self.path)

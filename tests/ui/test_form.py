@@ -30,7 +30,7 @@ class Form(WindowTest):
         self.press("New device sheet", self.page)
         for name, text in (("Name", "Boost module"), ("Maker", "Ardle"), ("Kept under", "boost-1")):
             self.fill(name, text)
-        self.assertIn("resets below", self.texts(self.form))  # said to be missing
+        self.assertIn("“Resets below”", self.texts(self.form))  # said to be missing
         self.fill("Resets below", "9 V")
         self.assertNotIn("a verdict hangs on it", self.texts(self.form))
         self.form.add_part("a speed input")

@@ -91,7 +91,8 @@ def fields(record: msgspec.Struct, path: Path = (), of: str = "") -> tuple[Field
         assert words is not None  # it is in the table
         value = getattr(record, name)
         usual = name in defaults and value == defaults[name]
-        if usual and not applies(record, name):
+        idle = usual or (name == "waveforms" and value == ("level",))
+        if idle and not applies(record, name):
             continue
         found.append(Field((*path, name), name, owner, shape, words, value, usual, of))
     return tuple(found)

@@ -7,7 +7,7 @@ from functools import partial
 import msgspec
 from PySide6.QtCore import QEvent, Qt, QTimer, Signal
 from PySide6.QtGui import QKeySequence
-from PySide6.QtWidgets import QMenu, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QLineEdit, QMenu, QVBoxLayout, QWidget
 
 from zombrel.calibrate.setting import names
 from zombrel.catalog.form.fields import Path, at, put, shapes_of, unsaid, without
@@ -160,7 +160,7 @@ class FormView(Commanded, QWidget):
             words = "; ".join(x for x in (line.does, line.takes, by) if x)
         if missing:
             words += f"{'. ' if words else ''}Not said, and a verdict hangs on it: "
-            words += f"{', '.join(missing).lower()}."
+            words += f"{', '.join(f'“{name}”' for name in missing)}."
         self._does.setVisible(bool(words))
         self._does.setText(words)
         self._does.set_role("watch" if missing else "quiet")
@@ -312,6 +312,8 @@ class FormView(Commanded, QWidget):
         first = self.form.first()
         if first is not None:
             first.setFocus(Qt.FocusReason.OtherFocusReason)
+        if isinstance(first, QLineEdit):
+            first.selectAll()
 
 
 def _names_in(record: Record) -> Named:

@@ -8,12 +8,11 @@ from typing import TYPE_CHECKING
 
 import msgspec
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFileDialog, QPlainTextEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QPlainTextEdit, QVBoxLayout, QWidget
 
 from zombrel.actions import parts
 from zombrel.actions.notes import house_rules
 from zombrel.catalog.diagnostic import Diagnostic, diagnostic
-from zombrel.catalog.diagnostic import label as cavity_label
 from zombrel.catalog.parse import parse_sheet, parse_source
 from zombrel.catalog.sheets import shelf
 from zombrel.catalog.sources import source_shelf
@@ -28,15 +27,16 @@ from zombrel.store.shelf_files import is_own, keep, read_own, text_of, throw_awa
 from zombrel.ui.session import Session
 from zombrel.ui.set.cards import ENTRY_WIDTH, Entry, TableView
 from zombrel.ui.shelf.form_view import FormView, Record
+from zombrel.ui.shelf.from_bus import BusSources
 from zombrel.ui.shelf.house import house_rows, read_house, short
+from zombrel.ui.shelf.plug import show_plug, side_words
 from zombrel.ui.theme import dress, font
-from zombrel.ui.widgets.background import Background
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.parts import button, clear, column, label, row, scroller
 from zombrel.ui.wire.face_view import FaceView
 
 if TYPE_CHECKING:
-    from zombrel.logs.bus import BusValue
+    pass
 
 Part = DeviceSheet | Source | Diagnostic | House
 
@@ -48,7 +48,8 @@ class ShelfStage(QWidget):
 
     def __init__(self, session: Session) -> None:
         super().__init__()
-        self.background = Background(self)
+        self._bus = BusSources(session, self, self._from_bus_kept)
+        self.background = self._bus.background
         self._session = session
         self._chosen = ""
         self._entries: dict[str, Entry] = {}
@@ -109,7 +110,7 @@ class ShelfStage(QWidget):
         new = (
             button("New device sheet", partial(self._start, "device")),
             button("New source", partial(self._start, "source")),
-            button("From a bus file…", self._from_bus, name="Sources from a bus description"),
+            button("From a bus file…", self._bus.ask, name="Sources from a bus description"),
         )
         acts = row(
             self._as_form,
@@ -206,7 +207,13 @@ class ShelfStage(QWidget):
         self._turn.setVisible(is_plug)
         self.face.setVisible(is_plug)
         if isinstance(part, Diagnostic):
-            self._show_plug(part)
+            self._head.setText(part.connector.name)
+            self._note.setText(
+                f"After {part.source}. Cavities differ by protocol and by vehicle: "
+                "count and measure before anything is joined."
+            )
+            self._throw.hide()
+            self._say("good", show_plug(part, self.face, self._table))
         elif part is not None:
             self._begin(self._session.job.house if isinstance(part, House) else part)
         self._show_view()
@@ -217,6 +224,13 @@ class ShelfStage(QWidget):
         """Take up a part to be looked at and changed."""
         self._write(item)
         self.form.show_part(item, fresh=True)
+
+    def _begin_new(self, item: DeviceSheet | Source) -> None:
+        """Take up a part that the shelf does not have: none of its own is the chosen one."""
+        self._begin(item)
+        for entry in self._entries.values():
+            entry.setChecked(False)
+        self.focus_part()
 
     def _write(self, item: Record) -> None:
         """Put a part into the text, which says what is wrong with it."""
@@ -258,22 +272,6 @@ class ShelfStage(QWidget):
         self._as_form.setChecked(form)
         self._as_text.setChecked(not form)
         self._back.setVisible(form and self.form.can_take_back)
-
-    def _show_plug(self, part: Diagnostic) -> None:
-        self._head.setText(part.connector.name)
-        self._note.setText(
-            f"After {part.source}. Cavities differ by protocol and by vehicle: "
-            "count and measure before anything is joined."
-        )
-        self._throw.hide()
-        self.face.show_face(part.connector, part.protocols[0].pins[0])
-        self._say_side()
-        self.face.lit = part.protocols[0].pins
-        rows = tuple(
-            (p.name, ", ".join(cavity_label(part.connector, n) for n in p.pins), p.standard)
-            for p in part.protocols
-        )
-        self._table.show_rows(("protocol", "cavities", "standard"), rows)
 
     # ---- the text, checked as it is typed
 
@@ -330,6 +328,8 @@ class ShelfStage(QWidget):
         self._say_use(item)
         self._head.setText(item.name)
         what = "Yours." if own else "Shipped; keeping it makes a copy of your own that replaces it."
+        if f"{self._kind()}/{item.id}" not in self._parts:
+            what = "New."
         self._note.setText(f"{what} Kept in {_home(self._folder(self._chosen))}.")
         self._say(
             "watch" if changed else "good",
@@ -435,8 +435,7 @@ class ShelfStage(QWidget):
         while f"{kind}/{item.id}-{n}" in self._parts:
             n += 1
         fresh = msgspec.structs.replace(item, id=f"{item.id}-{n}", name=f"{item.name} {n}")
-        self._begin(fresh)
-        self.focus_part()
+        self._begin_new(fresh)
 
     def _start(self, kind: str) -> None:
         """Begin a part from nothing."""
@@ -450,8 +449,7 @@ class ShelfStage(QWidget):
             part = self._parts[self._chosen]
             assert isinstance(part, Source)  # the list says so
             blank = msgspec.structs.replace(part, id="mine", name="New source")
-        self._begin(blank)
-        self.focus_part()
+        self._begin_new(blank)
 
     def _add_to_job(self) -> None:
         part = self._parts.get(self._chosen)
@@ -475,50 +473,16 @@ class ShelfStage(QWidget):
 
     def _flip(self) -> None:
         self.face.turn()
-        self._say_side()
-
-    def _say_side(self) -> None:
-        side = "Mating face" if self.face.mating else "Wire side, the mirror image"
-        self._say("good", f"{side}. Marked: the cavities of the first protocol below.")
-
-    # ---- data bus
-
-    def _from_bus(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(
-            self, "Bus description", "", "Bus description (*.dbc *.kcd *.sym);;All files (*)"
-        )
-        if name:
-            self.read_bus(name)
+        self._say("good", side_words(self.face))
 
     def read_bus(self, name: str) -> None:
         """Keep a source for every value of a bus description that means something here."""
-        from zombrel.logs.bus import values
+        self._bus.read(name)
 
-        self.background.start(
-            f"Reading {Path(name).name}",
-            partial(values, Path(name)),
-            self._keep_bus,
-            lambda problem: self._session.said.emit("trouble", str(problem)),
-        )
-
-    def _keep_bus(self, found: tuple[BusValue, ...]) -> None:
-        from zombrel.logs.bus import as_source
-
-        sources = [s for s in map(as_source, found) if s is not None]
-        try:
-            for source in sources:
-                keep(user_sources(), source)
-        except Problem as problem:
-            self._session.said.emit("trouble", str(problem))
-            return
+    def _from_bus_kept(self, sources: tuple[Source, ...]) -> None:
         if sources:
             self._chosen = f"source/{sources[0].id}"
         self._load()
-        self._session.said.emit(
-            "good" if sources else "watch",
-            f"{len(sources)} of {len(found)} values are on the shelf as sources: "
-            f"{', '.join(s.name for s in sources) or 'none has a unit known here'}.",
-        )
 
     def focus_part(self) -> None:
         """Put the keyboard into the part that is edited."""

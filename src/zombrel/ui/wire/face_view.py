@@ -32,6 +32,9 @@ def draw_swatch(p: QPainter, r: QRectF, colour: str, edge: str) -> None:
 class FaceView(Commanded, QWidget):
     """Cavities of any face; arrows walk, M turns it round."""
 
+    nothing = "Neither end of this wire is in a connector that is drawn."
+    """Said where there is no face to draw."""
+
     chosen = Signal(int)
     """Another cavity was chosen."""
 
@@ -204,7 +207,7 @@ class FaceView(Commanded, QWidget):
             p.drawText(
                 self.rect(),
                 Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap,
-                "Neither end of this wire is in a connector that is drawn.",
+                self.nothing,
             )
             return
         shell = self._shell()

@@ -48,11 +48,13 @@ class FacesPage(Commanded, QWidget):
         self._pick.activated.connect(self._picked)
         self._side = label("", "quiet")
         self.face = FaceView(session, 60)
+        self.face.nothing = "Its face is drawn here as the hand holds it."
         self.face.chosen.connect(self._cavity_chosen)
         self._words = label("", "strong", wrap=True)
         self._facts = label("", "quiet", wrap=True)
         holder, inner = card()
         turn = button("Turn   M", self._turn, "plain", "Turn the connector round")
+        self._turner = turn
         self._bring = button("Add ▾", self._ask_new, "plain", "Add a connector")
         self._alter = button("Change ▾", self._ask_change, "plain", "Change this connector")
         inner.addLayout(row(self._pick, self._bring, self._alter, 1, turn))
@@ -246,17 +248,14 @@ class FacesPage(Commanded, QWidget):
             self._pick.addItems(names)
         self._pick.setVisible(bool(names))
         self._alter.setVisible(bool(names))
+        self._turner.setVisible(bool(names))
         if c is None:
             self.face.show_face(None, 0)
             self._side.setText("")
-            self._words.setText("No connector is drawn yet.")
-            self._facts.setText(
-                "Draw the plugs that our wires go into: rows and cavities, then what the paper has "
-                "in each and what was seen."
-            )
+            self._words.setText("")
+            self._facts.setText("")
             clear(self._right)
-            self._right.addLayout(row(button("Draw a connector", self.make_new, "primary"), 1))
-            self._right.addStretch(1)
+            self._nothing_card()
             self._shown_right = Watch()
             return
         self._chosen = c.id
@@ -269,6 +268,18 @@ class FacesPage(Commanded, QWidget):
         if self._shown_right.due(s.present, *own):
             with self._shown_right.making(*own):
                 self._show_right()
+
+    def _nothing_card(self) -> None:
+        holder, inner = card()
+        inner.addWidget(label("No connector is drawn yet", "head"))
+        words = (
+            "Draw the plugs that our wires go into: rows and cavities, then what the paper has in "
+            "each of them and, apart from that, what was seen."
+        )
+        inner.addWidget(label(words, "quiet", wrap=True))
+        inner.addLayout(row(button("Draw a connector", self.make_new, "primary"), 1))
+        self._right.addWidget(holder)
+        self._right.addStretch(1)
 
     def _show_right(self) -> None:
         c = self.connector
