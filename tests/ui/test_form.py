@@ -98,6 +98,22 @@ class Form(WindowTest):
         self.assertEqual(self.form._record.inputs[0].max_hz, 1000.0)
         self.assertIn("every field checked", self.texts(self.page))
 
+    def test_what_cannot_be_together_is_told_by_its_labels(self) -> None:
+        self.page.select("device/ardle-p7")
+        self.form.open_pin(("inputs", 0))
+        self.settle()
+        self.choose("It is about", "coolant")
+        self.assertIn("SPEED, It reads: coolant is read as ohm", self.texts(self.page))
+        entry = self.form._entries["inputs", 0]
+        self.assertIn("cannot be so, trouble", entry.accessibleName())
+        self.choose("It reads", "reads ohms")
+        self.assertIn("SPEED, Fixed curve: give the fixed curve", self.texts(self.page))
+        self.choose("Set by", "curves")
+        self.assertIn("SPEED, Pull-up inside: an input that reads ohms", self.texts(self.page))
+        self.fill("Pull-up inside", "1k")
+        self.assertIn("Sound; not kept yet", self.texts(self.page))
+        self.assertNotIn("trouble", entry.accessibleName())
+
     def test_form_and_text_are_one_part(self) -> None:
         self.page.select("device/ardle-m7")
         self.form.open_pin(("inputs", 1))

@@ -13,6 +13,7 @@ from zombrel.calibrate.setting import names
 from zombrel.catalog.form.fields import Path, at, put, shapes_of, unsaid, without
 from zombrel.catalog.form.pins import PinRow, pin_rows
 from zombrel.catalog.form.ready import PARTS, ROWS, turned, with_copy, with_part
+from zombrel.catalog.form.troubles import in_words, place_of
 from zombrel.catalog.sheets import shelf
 from zombrel.job.model import House
 from zombrel.job.problem import Problem
@@ -131,6 +132,17 @@ class FormView(Commanded, QWidget):
             self._entries[r.path].show_entry(r.pin, r.does, "watch" if r.unsaid else "good")
         for path, entry in self._entries.items():
             entry.setChecked(path == self._open)
+
+    def in_words(self, trouble: str) -> str:
+        """What is wrong with the part, by its labels; its pin is marked in the list."""
+        if self._record is None:
+            return trouble
+        where = place_of(trouble)[:2]
+        entry = self._entries.get(where)
+        if entry is not None:
+            name = at(self._record, where).pin if where else "The device itself"
+            entry.show_entry(name, "cannot be so", "trouble")
+        return in_words(trouble, self._record)
 
     def open_pin(self, path: Path, _: bool = False) -> None:
         """Open one pin, or the device itself."""

@@ -222,8 +222,8 @@ class ShelfStage(QWidget):
 
     def _begin(self, item: Record) -> None:
         """Take up a part to be looked at and changed."""
-        self._write(item)
         self.form.show_part(item, fresh=True)
+        self._write(item)
 
     def _begin_new(self, item: DeviceSheet | Source) -> None:
         """Take up a part that the shelf does not have: none of its own is the chosen one."""
@@ -238,8 +238,8 @@ class ShelfStage(QWidget):
         self._typed()
 
     def _edited(self, item: Record) -> None:
-        self._write(item)
         self.form.show_part(item, fresh=False)
+        self._write(item)
         self._back.setVisible(self.form.can_take_back)
 
     def _take_back(self) -> None:
@@ -315,7 +315,8 @@ class ShelfStage(QWidget):
         try:
             item = self._item()
         except Problem as problem:
-            self._say("trouble", str(problem))
+            form = self._view == "form"
+            self._say("trouble", self.form.in_words(str(problem)) if form else str(problem))
             self._keep.setEnabled(False)
             self._use.setEnabled(False)
             return
