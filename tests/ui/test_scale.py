@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import os
+import tempfile
+from pathlib import Path
 from unittest import mock
 
 from PySide6.QtCore import Qt
@@ -37,19 +39,30 @@ class Scale(WindowTest):
         return begun
 
     def test_it_comes_back_with_all_that_was_entered(self) -> None:
+        self.comes_back(saved=False)
+
+    def test_what_is_saved_can_still_be_undone_after_it(self) -> None:
+        self.comes_back(saved=True)
+
+    def comes_back(self, saved: bool) -> None:
         self.go("set")
         self.session.do("Tyres", put_fact("vehicle.tyre", "195/65 R15"))
+        if saved:
+            self.session.save(Path(tempfile.mkdtemp()) / "job.zjob")
         self.assertTrue(self.press_plus().called)
         self.assertEqual(load_prefs().scale, 1.1)
         again = taken_again()
         assert again is not None
         self.assertEqual(again.stage, "set")
         self.assertIsNone(taken_again())  # once
-        self.session.desk._journal._lock.end()  # as the end of a process does
+        for held in (self.session.desk._journal._lock, self.session.desk._claim):
+            if held is not None:
+                held.end()  # as the end of a process does
         later = Session()
         self.addCleanup(later.deleteLater)
         self.assertEqual(go_on(later, again), "")
         self.assertEqual(later.job.vehicle.tyre, "195/65 R15")
+        self.assertEqual((later.path, later.dirty), (self.session.path, not saved))
         later.undo()
         self.assertEqual(later.job.vehicle.tyre, "205/60 R15")
         later.close_journal()

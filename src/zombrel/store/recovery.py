@@ -91,6 +91,20 @@ def left_behind(root: Path) -> list[Found | Unread]:
     return found
 
 
+def left_by(folder: Path) -> Found | None:
+    """What one session entered, all of it saved or not; None where nothing can be brought back."""
+    try:
+        lock = Lock.on(folder)
+    except OSError:
+        return None
+    session = _read(folder, lock, saved_too=True) if lock is not None else None
+    if isinstance(session, Found):
+        return session
+    if lock is not None:
+        lock.end()
+    return None
+
+
 def _instead_of(folder: Path) -> str:
     """The folder that a session was brought back from; empty for any other."""
     if folder.name.startswith((".", ASIDE)):
@@ -110,8 +124,11 @@ def _sweep(folder: Path, lock: Lock) -> None:
     lock.end()
 
 
-def _read(folder: Path, lock: Lock) -> Found | Unread | None:
-    """A session, or None when all was read back and nothing in it would be lost."""
+def _read(folder: Path, lock: Lock, saved_too: bool = False) -> Found | Unread | None:
+    """A session, or None when all was read back and nothing in it would be lost.
+
+    With ``saved_too`` what can be undone counts as lost, though the work is in its file.
+    """
     title = ""
     try:
         journal = folder / NAME
@@ -127,7 +144,7 @@ def _read(folder: Path, lock: Lock) -> Found | Unread | None:
         return Unread(folder, title, f"it cannot be read ({error.strerror})")
     except (Problem, MemoryError) as problem:
         return Unread(folder, title, str(problem) or "it is too large")
-    return _replayed(folder, lock, header, history, lines[1:])
+    return _replayed(folder, lock, header, history, lines[1:], saved_too)
 
 
 def _header(text: bytes) -> Header:
@@ -158,7 +175,12 @@ def _decoded(text: bytes, kind: type[T]) -> T | None:
 
 
 def _replayed(
-    folder: Path, lock: Lock, header: Header, history: History, lines: list[bytes]
+    folder: Path,
+    lock: Lock,
+    header: Header,
+    history: History,
+    lines: list[bytes],
+    saved_too: bool,
 ) -> Found | None:
     saved: Saved | None = None
     path, title = header.path, header.title
@@ -188,7 +210,7 @@ def _replayed(
         saved, path = pending, pending.path
     steps = len(history.past) + len(history.future)
     whole = saved is not None and history.present is saved.job and draft is None
-    if not lost and (whole or (not steps and draft is None)):
+    if not lost and ((whole and not saved_too) or (not steps and draft is None)):
         return None
     at = Path(path) if path else None
     return Found(folder, lock, at, title, history, saved, steps, draft, lost)

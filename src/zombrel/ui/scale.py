@@ -89,19 +89,15 @@ def taken_again() -> Again | None:
 
 def go_on(session: Session, again: Again) -> str:
     """Open what was open before; what went wrong, or nothing."""
-    from zombrel.store.recovery import Found, left_behind
+    from zombrel.store.recovery import left_by
 
-    brought = False
-    for found in left_behind(recovery_root()) if again.folder else ():
-        if isinstance(found, Found) and found.folder.name == again.folder:
-            session.recover(found)
-            brought = True
-        elif isinstance(found, Found):
-            found.lock.end()
+    found = left_by(recovery_root() / again.folder) if again.folder else None
+    if found is not None:
+        session.recover(found)
     try:
-        if not brought and again.path:
+        if found is None and again.path:
             session.open(Path(again.path))
-        elif not brought and again.demo:
+        elif found is None and again.demo:
             session.open_demo(again.demo)
     except Problem as problem:
         return str(problem)
