@@ -133,8 +133,11 @@ class Form(WindowTest):
     def test_a_source_of_the_job_is_given_its_figures_before_it_is_used(self) -> None:
         self.go("survey")
         self.press("Figures of Propeller-shaft magnets")
-        dialog = self.dialog()
+        dialog, tried = self.dialog(), "Tried on this vehicle, {}, at 70 km/h"
+        self.assertEqual(dialog._gives.accessibleName(), tried.format("148 Hz, 3.0 V"))
         self.type(self.named(QLineEdit, "Magnets", dialog), "3")
+        self.settle()
+        self.assertEqual(dialog._gives.accessibleName(), tried.format("111 Hz, 2.2 V"))
         self.type(self.named(QLineEdit, "Minutes to reach and join", dialog), "1 h")
         self.assertIn("Minutes to reach and join", self.texts(dialog))
         self.type(self.named(QLineEdit, "Minutes to reach and join", dialog), "60")

@@ -15,8 +15,10 @@ from zombrel.catalog.sources import source_shelf
 from zombrel.findings.tried import tried
 from zombrel.harness import face
 from zombrel.harness.pinout import read_pinout, with_paper
+from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import DeviceSheet
+from zombrel.signals.alone import alone
 from zombrel.units import Units, words
 
 
@@ -87,6 +89,38 @@ def try_pin(job: str, sheet: str, pin: str, at: str, state: str) -> Result:
         "findings": [
             {"id": f.id, "level": f.level, "title": words(f.title, Units())} for f in about
         ],
+    }
+
+
+@calc(
+    "source-gives",
+    "what a source of a job gives with nothing joined to it",
+    [
+        Param("job", "job file, or demo", "text"),
+        Param("source", "id of the source", "text"),
+        Param("state", "named state of the vehicle", "text", USUAL),
+    ],
+    "takes value peak_v silent",
+)
+def source_gives(job: str, source: str, state: str) -> Result:
+    """Pulses [Hz] with their peak [V], or what a sender gives: Ω, V, Hz, share or mV by ``takes``.
+
+    Raises:
+        Problem: no such source, a contact, or a fact is missing.
+    """
+    tree = open_job(job)
+    one = by_id(tree.sources, source)
+    if one is None:
+        known = ", ".join(s.id for s in tree.sources)
+        raise Problem(f"source-gives: the job has no source “{source}”; it has {known}.")
+    found = alone(tree, state_of(tree, state, "source-gives"), one)
+    if found is None:
+        raise Problem(f"source-gives: {one.name} is on or off: it gives no figure.")
+    return {
+        "takes": found.takes,
+        "value": found.value,
+        "peak_v": found.peak_v,
+        "silent": found.silent,
     }
 
 

@@ -199,10 +199,16 @@ def sound(points: Pairs, name: str, thermistor: bool) -> None:
 
 def electrical(sender: Sensor, value: float, state: State) -> float:
     """What the sender gives at a true value: Ω, V, Hz, share or mV."""
-    law = kind_of(sender.source.spec).electrical
-    if law is None:
-        return between(sender.truth, value)
-    return law(sender.source.spec, sender.truth, value, state)
+    return law_at(sender.source.spec, sender.truth, value, state)
+
+
+def law_at(spec: object, truth: Pairs, value: float, state: State) -> float:
+    """What a sender of this kind gives at a true value: Ω, V, Hz, share or mV.
+
+    ``truth`` its pairs (value [SI], electrical), empty where a formula gives it.
+    """
+    law = kind_of(spec).electrical
+    return between(truth, value) if law is None else law(spec, truth, value, state)
 
 
 def _pulls(sender: Sensor, state: State) -> list[tuple[float, float]]:

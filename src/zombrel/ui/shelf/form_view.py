@@ -26,6 +26,7 @@ from zombrel.ui.set.touch import TouchView
 from zombrel.ui.shelf.trial import Trial
 from zombrel.ui.theme import dress
 from zombrel.ui.widgets.commands import Command, Commanded
+from zombrel.ui.widgets.gives import Gives
 from zombrel.ui.widgets.parts import button, clear, column, label, row, scroller
 from zombrel.ui.widgets.record_form import Named, RecordForm
 from zombrel.ui.widgets.source_form import turned_source
@@ -69,7 +70,7 @@ class FormView(Commanded, QWidget):
         self._out = button("Take this pin out", self._take_out, "plain")
         self.touch = TouchView(session)
         self.touch.moved.connect(self._moved)
-        self.trial = Trial(session)
+        self.trial, self.gives = Trial(session), Gives(session)
         self._drawn = QWidget()
         drawn = row(self.touch, self.trial, spacing=12)
         drawn.setContentsMargins(0, 0, 8, 0)
@@ -81,9 +82,9 @@ class FormView(Commanded, QWidget):
         body = QWidget()
         title = row(column(self._head, self._does, spacing=0), self._out)
         title.setStretch(0, 1)
-        lines = column(title, self._drawn, self.form, spacing=9)
+        lines = column(title, self._drawn, self.gives, self.form, spacing=9)
         lines.setContentsMargins(12, 8, 6, 8)
-        lines.setStretch(2, 1)
+        lines.setStretch(3, 1)
         body.setLayout(lines)
         self._right = scroller(body, "Fields")
         outer = row(self._left, self._right, spacing=6)
@@ -184,6 +185,9 @@ class FormView(Commanded, QWidget):
         """Draw the setting of the open pin, and try it on the job."""
         if self._record is None or not self.isVisibleTo(self.window()):
             return
+        self.gives.setVisible(isinstance(self._record, Source))
+        if isinstance(self._record, Source):
+            self.gives.show_source(self._record)
         part = at(self._record, self._open)
         is_input = isinstance(part, InputSheet)
         self.trial.setVisible(is_input)

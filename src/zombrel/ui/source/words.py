@@ -25,7 +25,6 @@ from zombrel.signals.chain_reading import ChainReading, is_brake_line
 from zombrel.signals.following import given_by
 from zombrel.signals.inputs import INPUTS
 from zombrel.signals.kinds import words_of
-from zombrel.signals.kinds.base import OPEN_OHM
 from zombrel.signals.reduce import (
     counter_of,
     divider_of,
@@ -34,6 +33,7 @@ from zombrel.signals.reduce import (
 )
 from zombrel.signals.sense import FAULTS
 from zombrel.signals.ways import SENSED_OK, hop_words
+from zombrel.ui.widgets.gives import electrical_words, hz_words
 from zombrel.units import Units, number, per_distance, prefixed, rpm, speed, speed_unit, speed_value
 from zombrel.units.measure import Kind, difference, digits, length_of, value_in, written
 from zombrel.units.measure import unit as unit_name
@@ -70,11 +70,6 @@ class Verdict(NamedTuple):
     unit: str
     truth: str
     bad: bool
-
-
-def hz_words(hz: float) -> str:
-    """A frequency, short."""
-    return f"{number(hz, 1 if hz < 100 else 0)} Hz"
 
 
 def tiles(job: Job, chain: Chain, r: ChainReading, units: Units) -> list[Tile]:
@@ -130,24 +125,6 @@ def _way_tile(chain: Chain, wave: Wave | None = None) -> Tile:
     return Tile("way", head[0].upper() + head[1:], sub, "; ".join(rest), False, wave)
 
 
-def _electrical(takes: Takes, value: float) -> str:
-    if not math.isfinite(value) or value >= OPEN_OHM:
-        return "open" if takes == "ohm" else "–"
-    match takes:
-        case "ohm":
-            return prefixed(value, "Ω")
-        case "volts":
-            return f"{value:.2f} V"
-        case "hz":
-            return f"{value:.0f} Hz"
-        case "duty":
-            return f"{value * 100:.0f} % on"
-        case "thermocouple":
-            return f"{value:.2f} mV"
-        case _:
-            return f"{value:g}"
-
-
 def _sensor_tiles(job: Job, chain: Chain, r: ChainReading, head: str, sub: str) -> list[Tile]:
     device, sheet = input_of(job, chain)
     at = device.setting(chain.pin)
@@ -178,7 +155,7 @@ def _sensor_tiles(job: Job, chain: Chain, r: ChainReading, head: str, sub: str) 
             "source",
             head,
             sub,
-            _electrical(sense.gives, sense.electrical),
+            electrical_words(sense.gives, sense.electrical),
             sense.fault == "open",
             wave,
         ),
@@ -188,7 +165,7 @@ def _sensor_tiles(job: Job, chain: Chain, r: ChainReading, head: str, sub: str) 
             "input",
             chain.pin,
             set_to or "fixed curve",
-            f"sees {_electrical(takes, seen)}",
+            f"sees {electrical_words(takes, seen)}",
             bool(sense.fault),
         ),
     ]

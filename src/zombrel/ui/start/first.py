@@ -13,7 +13,8 @@ from zombrel.signals.finder import candidates
 from zombrel.signals.following import given_by
 from zombrel.signals.reduce import input_of
 from zombrel.ui.session import Session
-from zombrel.ui.source.words import hz_words, verdict
+from zombrel.ui.source.words import verdict
+from zombrel.ui.widgets.gives import hz_words
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.paint import Panel
 from zombrel.ui.widgets.parts import button, column, label, row

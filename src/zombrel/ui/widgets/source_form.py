@@ -18,6 +18,7 @@ from zombrel.job.source import Source
 from zombrel.store.prefs import user_sources
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.form_dialog import FormDialog
+from zombrel.ui.widgets.gives import Gives
 from zombrel.ui.widgets.parts import button, label, scroller
 
 SKIP = ("id", "zone", "quantity", "device", "pin")
@@ -41,12 +42,14 @@ class SourceDialog(FormDialog):
         self._old, self.source = source, source
         self.resize(620, 600)
         self.form.changed.connect(self._put)
+        self._gives = Gives(session)
         body = QVBoxLayout(self)
         body.setContentsMargins(22, 18, 22, 16)
         body.setSpacing(10)
         body.addWidget(label(source.name, "title", wrap=True))
         words = "Correct what this vehicle has otherwise. How sure it is, say in Survey (F2)."
         body.addWidget(label(words, "quiet", wrap=True))
+        body.addWidget(self._gives)
         body.addWidget(scroller(self.form, "Figures"), 1)
         body.addWidget(self._said)
         body.addLayout(self._footer())
@@ -55,6 +58,7 @@ class SourceDialog(FormDialog):
 
     def _show(self) -> None:
         self.form.show_record(self.source, skip=SKIP)
+        self._gives.show_source(self.source)
 
     def _put(self, path: Path, value: object) -> None:
         try:
