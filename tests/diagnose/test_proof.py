@@ -8,9 +8,18 @@ import msgspec
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.demo import Add, apply, at, demo, put, whole
+from tests.demo import DEMO, Add, apply, at, demo, load, put, whole
 from zombrel.diagnose.rests import changed_since
-from zombrel.diagnose.steps import basis, count_steps, gates, latest, road_gate, standing, steps
+from zombrel.diagnose.steps import (
+    basis,
+    count_steps,
+    gates,
+    latest,
+    opens_at,
+    road_gate,
+    standing,
+    steps,
+)
 from zombrel.diagnose.verdict import judge, rivals
 from zombrel.job.edits import Remove
 from zombrel.job.figures import figure
@@ -173,6 +182,65 @@ class Standing(unittest.TestCase):
         proof = latest(job, step(job, "brake-brake-pace"))
         assert proof is not None
         self.assertEqual((proof.verdict, changed_since(job, proof)), ("pass", ()))
+
+
+class Holds(unittest.TestCase):
+    """What holds high idle and rev-match back is tried both ways before anything moves."""
+
+    def test_levels_are_those_that_the_pin_must_see(self) -> None:
+        """By hand: 12.6 V, low to 30 % = 3.78 V, high from 70 % = 8.82 V to 12.9 V."""
+        low, high = (-0.05, 3.78), (8.82, 12.9)
+        van, coupe = (load(DEMO / f"{n}.zjob") for n in ("0413", "0409"))
+        for job, key, off, on in (
+            (van, "hold-park", high, low),  # closes to ground in park
+            (van, "hold-brake-idle", low, high),  # the lamp feed closes to the supply
+            (coupe, "hold-arming", high, low),
+        ):
+            with self.subTest(key):
+                one = step(job, key)
+                self.assertTrue(one.gate)
+                for field, (least, most) in zip(one.fields, (off, on), strict=True):
+                    self.assertAlmostEqual(field.low, least)
+                    self.assertAlmostEqual(field.high, most)
+        truck = step(put(van, "vehicle.system_v", 24), "hold-park")
+        self.assertAlmostEqual(truck.fields[0].low, 0.7 * 25.2)
+        self.assertEqual(step(van, "hold-park").blocked, "")
+
+    def test_a_contact_that_rests_the_wrong_way_cannot_pass(self) -> None:
+        coupe = load(DEMO / "0409.zjob")
+        self.assertIn("takes “pedal down” for “pedal up”", step(coupe, "hold-clutch").blocked)
+        self.assertIn("Clutch seen, Rev-match module” cannot pass", road_gate(coupe))
+        self.assertEqual(at(coupe).stages[5].mark, "locked")
+
+    def test_every_gate_opens_the_road_and_a_changed_wire_shuts_it(self) -> None:
+        van = load(DEMO / "0413.zjob")
+        for one in gates(van):
+            self.assertNotEqual(road_gate(van), "")
+            van = prove(van, one.id)
+        self.assertEqual(road_gate(van), "")
+        turned = put(van, "sources.handle.spec.rests", "closed")
+        self.assertIn("Park brake seen, High-idle coder” was proven before", road_gate(turned))
+        bare = apply(van, Remove(path="chains.park"))
+        self.assertIn("nothing is joined to High-idle coder PARK", road_gate(bare))
+        self.assertEqual(opens_at(bare), "source")
+        floating = apply(van, Remove(path="wires.W15"))  # the coder's ground
+        self.assertIn("has no wire yet", road_gate(floating))
+        self.assertEqual(opens_at(floating), "wire")
+
+    def test_what_was_seen_names_its_cause(self) -> None:
+        van = load(DEMO / "0413.zjob")
+        one = step(van, "hold-park")
+        for off, on, passed, cause in (
+            (12.5, 0.1, True, ""),
+            (0.1, 12.5, False, "the other way"),
+            (12.5, 12.5, False, "Bridged to a supply"),
+            (0.0, 0.0, False, "Bridged to a ground"),
+        ):
+            with self.subTest(off=off, on=on):
+                said = judge(van, one, {"off": off, "on": on})
+                self.assertEqual(said.passed, passed)
+                self.assertIn(cause, said.rivals[0].cause)
+                self.assertAlmostEqual(sum(r.share for r in said.rivals), 1)
 
 
 if __name__ == "__main__":

@@ -106,6 +106,7 @@ class Warm(WindowTest):
         if place == "source":
             self.wait(lambda: not page.waiting)  # rows below the fold
         self.settle()
+        self.assertEqual(window.last_line._told, "")  # no part of it failed to be shown
         return sorted(read(page))
 
     def test_after_any_edits_and_undos(self) -> None:

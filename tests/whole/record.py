@@ -30,7 +30,8 @@ from zombrel.behaviour.gearing import gears
 from zombrel.behaviour.suppose import named, usual
 from zombrel.behaviour.wanted import wanted
 from zombrel.catalog import DEMO
-from zombrel.diagnose.steps import StepSheet, road_gate, standing, steps
+from zombrel.diagnose.step import StepSheet
+from zombrel.diagnose.steps import road_gate, standing, steps
 from zombrel.diagnose.verdict import judge
 from zombrel.findings import explain as why
 from zombrel.findings.assess import assess

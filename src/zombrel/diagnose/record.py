@@ -7,7 +7,8 @@ from typing import Literal
 
 import msgspec
 
-from zombrel.diagnose.steps import StepSheet, basis
+from zombrel.diagnose.step import StepSheet
+from zombrel.diagnose.steps import basis
 from zombrel.job.edits import Add, Many, apply
 from zombrel.job.ledger import evidence, next_id
 from zombrel.job.model import Job, Proof, Rung, Seen, index

@@ -7,75 +7,29 @@ over a rolled distance as in ``calibrate.roll``.
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
 
 from zombrel.calibrate.copper import resistance_per_m
 from zombrel.calibrate.roll import roll
+from zombrel.diagnose.holds import hold, holds_back
 from zombrel.diagnose.rests import changed_since, rests_of
+from zombrel.diagnose.step import METER, REST_V, Field, StepSheet, chain_of, run_words
 from zombrel.harness.laid import laid
 from zombrel.job.figures import figure
 from zombrel.job.follow.query import query
-from zombrel.job.follow.view import OPEN, plain
-from zombrel.job.model import Chain, Device, Job, Proof, Rest, index
+from zombrel.job.follow.view import plain
+from zombrel.job.model import Chain, Job, Proof, Rest, index
 from zombrel.job.problem import Problem
-from zombrel.job.sheet import Frozen, InputSheet
-from zombrel.job.stages import STAGE_NAMES
-from zombrel.job.wiring import End
+from zombrel.job.stages import STAGE_NAMES, Stage
 from zombrel.signals import law as laws
 from zombrel.signals.brake import PRESSED_SHARE
 from zombrel.signals.chain_reading import brake_of, ready, side_of
-from zombrel.signals.reduce import input_of
 from zombrel.signals.supply import feeds_of, pins
 from zombrel.units import rate_token, speed_token
-from zombrel.units.measure import area_of, length_of
+from zombrel.units.measure import length_of
 
-REST_V = 12.6
-"""Open-circuit voltage of a charged 12 V lead-acid battery [V] (EN 50342-1, about)."""
 TACH_OK = figure("tach error let pass")
 WALK = 1.5
 """A car pushed by hand goes no faster than this [m/s]."""
-METER = 0.15
-"""Uncertainty of a hand-held meter and of the battery's state together [V]."""
-
-
-class Field(Frozen, frozen=True, kw_only=True):
-    """One thing to observe, with what is expected."""
-
-    name: str
-    label: str
-    unit: str
-    low: float
-    high: float
-    expect: str
-    """The expectation in words, large on the screen."""
-    because: str = ""
-    given: bool = False
-    """Not judged: the person states it (a distance rolled, a true engine speed)."""
-
-
-class StepSheet(Frozen, frozen=True, kw_only=True):
-    """One proof step."""
-
-    id: str
-    kind: str
-    short: str
-    ask: str
-    where: str
-    caution: str
-    fields: tuple[Field, ...]
-    gate: bool = False
-    """Must pass before any road test."""
-    blocked: str = ""
-    """Why it cannot pass as the job stands; empty when it can."""
-    under: str = ""
-    """The conductors it tries."""
-    formula: str = ""
-    """How what is expected was worked out, and where that comes from."""
-    source: str = ""
-    chain: str = ""
-
-
-OPEN.add(StepSheet)
 
 
 @query
@@ -84,7 +38,7 @@ def steps(job: Job) -> tuple[StepSheet, ...]:
     job = laid(job)
     found = [_key_on(job)] if feeds_of(job) else []
     kinds = _kinds(job)
-    for kind in ("brake", "roll", "idle"):
+    for kind in ("brake", "hold", "roll", "idle"):
         found += [EXPECT[kind](job, chain) for chain, what in kinds if what == kind]
     return tuple([plain(step) for step in found])
 
@@ -97,42 +51,17 @@ def _kinds(job: Job) -> tuple[tuple[str, str], ...]:
 
 def _kind(job: Job, chain: Chain) -> str:
     """The kind of step a chain is proven by; empty when it has none."""
-    sheet = index(job.devices)[chain.device].sheet.input(chain.pin)
+    device = index(job.devices)[chain.device]
+    sheet = device.sheet.input(chain.pin)
     if sheet is None:
         return ""
     if sheet.need_ohm:
         return "brake"
+    if holds_back(device.sheet, sheet):
+        return "hold"
     if chain.quantity == "speed" and sheet.pulses_per_flash:
         return "roll"
     return "idle" if chain.quantity == "tach" and sheet.shows else ""
-
-
-def _chain(job: Job, key: str) -> tuple[Chain, Device, InputSheet]:
-    chain = index(job.chains)[key]
-    device, sheet = input_of(job, chain)
-    return chain, device, sheet
-
-
-def _end_words(job: Job, end: End) -> str:
-    """One end of a wire as a person would name it."""
-    if end.place in index(job.connectors):
-        return f"{end.place} cavity {end.pin}".removesuffix(" cavity ")
-    named: tuple[tuple[Any, ...], ...] = (job.devices, job.sources, job.feeds, job.studs)
-    for things in named:
-        found = index(things).get(end.place)
-        if found is not None:
-            return f"{found.name} {end.pin}".strip()
-    return f"{end.place} {end.pin}".strip()
-
-
-def _run_words(job: Job, chain: Chain) -> str:
-    """The conductors a step tries, with their ends."""
-    said = []
-    for key in chain.wires:
-        w = index(job.wires)[key]
-        ends = " to ".join(_end_words(job, e) for e in (w.a, w.b))
-        said.append(f"{key} {w.colour}, {area_of(w.area_mm2)}, {ends}")
-    return "; ".join(said)
 
 
 @query
@@ -174,8 +103,8 @@ def _key_on(job: Job) -> StepSheet:
 
 @query
 def _brake(job: Job, key: str) -> StepSheet:
-    chain, device, sheet = _chain(job, key)
-    vehicle, under = job.vehicle, _run_words(job, chain)
+    chain, device, sheet = chain_of(job, key)
+    vehicle, under = job.vehicle, run_words(job, chain)
     volts = REST_V * vehicle.system_v / 12
     try:
         source = index(job.sources)[chain.source]
@@ -240,7 +169,7 @@ def _brake_sheet(
 
 @query
 def _roll(job: Job, key: str) -> StepSheet:
-    chain, device, sheet = _chain(job, key)
+    chain, device, sheet = chain_of(job, key)
     fields: tuple[Field, ...] = ()
     blocked = ""
     try:
@@ -287,7 +216,7 @@ def _roll(job: Job, key: str) -> StepSheet:
         caution="Level ground, a helper at the park brake, nobody in front or behind.",
         fields=fields,
         blocked=blocked,
-        under=_run_words(job, chain),
+        under=run_words(job, chain),
         chain=chain.id,
     )
 
@@ -299,7 +228,7 @@ def chain_law(job: Job, chain: Chain) -> laws.Law:
 
 @query
 def _idle(job: Job, key: str) -> StepSheet:
-    chain, device, _ = _chain(job, key)
+    chain, device, _ = chain_of(job, key)
     vehicle = job.vehicle
     fields: tuple[Field, ...] = ()
     blocked = ""
@@ -344,7 +273,7 @@ def _idle(job: Job, key: str) -> StepSheet:
         caution="Out of gear, park brake on. Keep clear of belts, fans and ignition leads.",
         fields=fields,
         blocked=blocked,
-        under=_run_words(job, chain),
+        under=run_words(job, chain),
         chain=chain.id,
     )
 
@@ -360,9 +289,11 @@ def expected_flashes(job: Job, step: StepSheet, distance: float) -> str:
     return f"{count} in {length_of(distance)}"
 
 
+LOCKED = "Road tests stay locked until all that holds a device back is proven"
 EXPECT: dict[str, Callable[..., StepSheet]] = {
     "volts": _key_on,
     "brake": _brake,
+    "hold": hold,
     "roll": _roll,
     "idle": _idle,
 }
@@ -402,28 +333,57 @@ def count_steps(job: Job) -> int:
 
 @query
 def unjoined(job: Job) -> str:
-    """The first brake input that nothing is joined to, in words; empty when there is none."""
+    """The first input that holds a device back and has no signal, in words; empty when none."""
     joined = {(c.device, c.pin) for c in job.chains}
     for device in job.devices:
-        for sheet in device.sheet.inputs:
-            if sheet.need_ohm and (device.id, sheet.pin) not in joined:
+        for given in device.sheet.inputs:
+            must = given.need_ohm or (given.required and device.sheet.gates(given))
+            if must and (device.id, given.pin) not in joined:
                 where = STAGE_NAMES["source"]
-                return f"nothing is joined to {device.name} {sheet.pin} yet. Add it in {where}."
+                return f"nothing is joined to {device.name} {given.pin} yet. Add it in {where}."
     return ""
+
+
+@query
+def _undrawn(job: Job) -> str:
+    """The first supply or ground pin without a wire of a device that is held back, in words."""
+    drawn = {(e.place, e.pin) for w in job.wires for e in (w.a, w.b)}
+    for device in job.devices:
+        if not any(device.sheet.gates(given) for given in device.sheet.inputs):
+            continue
+        for supply in device.sheet.supplies:
+            if (device.id, supply.pin) not in drawn:
+                where = STAGE_NAMES["wire"]
+                return f"{device.name} {supply.pin} has no wire yet. Draw it in {where}."
+    return ""
+
+
+def opens_at(job: Job) -> Stage:
+    """The stage where what locks the road can be mended."""
+    return "source" if unjoined(job) else "wire" if _undrawn(job) else "prove"
+
+
+def held_back(job: Job) -> tuple[str, ...]:
+    """The names of the devices that something holds back."""
+    return tuple(
+        [d.name for d in job.devices if any(d.sheet.gates(given) for given in d.sheet.inputs)]
+    )
 
 
 @query
 def road_gate(job: Job) -> str:
     """Why road tests are locked; empty when they may begin.
 
-    A device that must be cancelled by the brake locks them also while nothing is joined to
-    that input: no chain there is no step that could prove it.
+    A device that moves throttle or idle locks them also while nothing is joined to an input
+    that holds it back, or to its supply: no chain there is no step that could prove it.
     """
-    bare = unjoined(job)
+    bare = unjoined(job) or _undrawn(job)
     if bare:
-        return f"Road tests stay locked until the brake is proven to cancel: {bare}"
+        return f"{LOCKED}: {bare}"
     for step in gates(job):
         state = standing(job, step)
+        if step.blocked and state != "stale":
+            return f"{LOCKED}: “{step.short}” cannot pass. {step.blocked}"
         if state != "passed":
             proof = latest(job, step)
             said = {
@@ -435,8 +395,5 @@ def road_gate(job: Job) -> str:
                 else "",
                 "not reached": "was left out",
             }[state]
-            return (
-                "Road tests stay locked until the brake is proven to cancel: "
-                f"“{step.short}” {said}."
-            )
+            return f"{LOCKED}: “{step.short}” {said}."
     return ""

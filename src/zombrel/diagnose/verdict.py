@@ -13,7 +13,8 @@ from collections.abc import Mapping
 import msgspec
 
 from zombrel.calibrate.roll import roll
-from zombrel.diagnose.steps import REST_V, TACH_OK, Field, StepSheet, chain_law
+from zombrel.diagnose.step import METER, REST_V, Field, StepSheet
+from zombrel.diagnose.steps import TACH_OK, chain_law
 from zombrel.job.figures import decided
 from zombrel.job.follow.view import plain
 from zombrel.job.model import Job
@@ -101,6 +102,8 @@ def rivals(job: Job, step: StepSheet, seen: Mapping[str, float]) -> tuple[Rival,
     """Causes ranked by how well they explain ``seen``; by prior alone where it is empty."""
     if step.kind == "brake":
         found = _brake_rivals(job, step, seen)
+    elif step.kind == "hold":
+        found = _hold_rivals(job, step, seen)
     elif step.kind in ("roll", "idle"):
         found = _ratio_rivals(job, step, seen)
     else:
@@ -180,6 +183,26 @@ def _brake_rivals(
         if "pressed" in seen:
             weight *= _normal(seen["pressed"], pressed, 0.7)
         found.append((weight, _rival(cause, f"{rest:.1f} V up, {pressed:.1f} V down", test)))
+    return found
+
+
+def _hold_rivals(job: Job, step: StepSheet, seen: Mapping[str, float]) -> list[tuple[float, Rival]]:
+    """The other way round, or a pin that does not move."""
+    off, on = (f.high - 2 * METER if f.low > 0 else 0.0 for f in step.fields)
+    cases = (
+        ("relay turned", on, off, "The contact rests the other way", "Meter it across, unplugged"),
+        ("hot side or open", *(max(off, on),) * 2, "Bridged to a supply, or pulled up and the wire "
+         "is open", "Pull the wire at the device: what the pin then shows is its own"),
+        ("on a ground", *(min(off, on),) * 2, "Bridged to a ground, or the contact’s feed is dead",
+         "Meter the wire to ground with the plug off"),
+    )  # fmt: skip
+    found = []
+    for name, rest, worked, cause, test in cases:
+        weight = _prior(job, name)
+        for field, predicted in (("off", rest), ("on", worked)):
+            if field in seen:
+                weight *= _normal(seen[field], predicted, abs(on - off) / 6)
+        found.append((weight, _rival(cause, f"{rest:.0f} V off, {worked:.0f} V on", test)))
     return found
 
 

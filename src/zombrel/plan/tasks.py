@@ -320,7 +320,7 @@ def _closing(job: Job, task: Maker) -> Iterator[Task]:
             f"Prove: {step.short}",
             after=("power",),
             battery_off=False,
-            caution="The brake must cancel before the wheels turn under power."
+            caution="What holds it back must be proven before the wheels turn under power."
             if step.gate
             else "",
         )

@@ -11,7 +11,8 @@ from PySide6.QtWidgets import QBoxLayout, QGridLayout, QVBoxLayout, QWidget
 from zombrel.actions.records import forget_proofs
 from zombrel.diagnose.record import Outcome, prove
 from zombrel.diagnose.rests import changed_since
-from zombrel.diagnose.steps import Field, StepSheet, expected_flashes, latest, standing, steps
+from zombrel.diagnose.step import Field, StepSheet
+from zombrel.diagnose.steps import expected_flashes, latest, standing, steps
 from zombrel.diagnose.verdict import Rival, Verdict, judge, rivals
 from zombrel.job.follow.query import Watch
 from zombrel.job.model import Proof
@@ -84,7 +85,9 @@ class ProveStage(Commanded, QWidget):
         self._shown = Watch()
         self._fields: list[SeenField] = []
         self._buttons: QBoxLayout | None = None
-        self._chips = row(spacing=8)
+        self._chips = column(spacing=6)
+        self._chip_list: list[QWidget] = []
+        self._laid_at = 0
         self._card, self._body = card(margins=18)
         self._body.setSpacing(8)
         self._side = QVBoxLayout()
@@ -106,6 +109,8 @@ class ProveStage(Commanded, QWidget):
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self._fit()
+        if self.width() != self._laid_at:
+            self._lay_chips()
 
     def _fit(self) -> None:
         """On a narrow window the side gives way and the answers stand below each other."""
@@ -152,15 +157,35 @@ class ProveStage(Commanded, QWidget):
             with self._shown.making(*own):
                 self._show_steps()
 
+    def _lay_chips(self) -> None:
+        """The steps in as many lines as the width asks for."""
+        self._laid_at = self.width()
+        while (item := self._chips.takeAt(0)) is not None:
+            inner = item.layout()
+            while inner is not None and inner.takeAt(0) is not None:
+                pass
+        line, used = row(spacing=8), 0
+        self._chips.addLayout(line)
+        for chip in self._chip_list:
+            width = chip.sizeHint().width() + 8
+            if used and used + width > self.width():
+                line.addStretch(1)
+                line, used = row(spacing=8), 0
+                self._chips.addLayout(line)
+            line.addWidget(chip)
+            used += width
+        line.addStretch(1)
+
     def _show_steps(self) -> None:
         s = self._session
         found = steps(s.job)
         states = tuple((x, standing(s.job, x)) for x in found)
         typed = {f.field.name: f.edit.text() for f in self._fields}
-        clear(self._chips)
-        for step, state in states:
-            self._chips.addWidget(self._chip(step, state))
-        self._chips.addStretch(1)
+        for chip in self._chip_list:
+            chip.hide()
+            chip.deleteLater()
+        self._chip_list = [self._chip(step, state) for step, state in states]
+        self._lay_chips()
         self._buttons = None
         clear(self._body)
         clear(self._side)

@@ -13,7 +13,7 @@ from zombrel.actions.records import remove_run
 from zombrel.calibrate.roadfit import RoadFit, fit
 from zombrel.catalog import DEMO
 from zombrel.catalog.cautions import cautions
-from zombrel.diagnose.steps import gates, road_gate, standing, unjoined
+from zombrel.diagnose.steps import gates, held_back, opens_at, road_gate, standing
 from zombrel.findings.roadwork import (
     Log,
     Proposal,
@@ -28,6 +28,7 @@ from zombrel.findings.roadwork import (
 from zombrel.instruments.satellite import Fix, PlayedReceiver, Receiver, read_nmea
 from zombrel.job.model import Chain, RoadRun, by_id
 from zombrel.job.problem import Problem
+from zombrel.job.stages import STAGE_NAMES
 from zombrel.signals.reduce import input_of
 from zombrel.ui.road.chart import RoadChart
 from zombrel.ui.session import Session
@@ -197,10 +198,12 @@ class RoadStage(QWidget):
         if gate:
             self._gate_words.setText(s.words(gate))
             self._gate_what.setText(
-                "The pace unit moves the throttle. If the pedal does not cancel it, the first "
-                "road test is the accident. Prove it on the bench: two readings of a meter."
+                f"What moves throttle or idle here: {', '.join(held_back(s.job))}. If pedal or "
+                "lever does not hold it back, the first road test is the accident. Prove it on "
+                "the bench: two readings of a meter for each."
             )
-            where = "Go to Source" if unjoined(s.job) else "Go to the proof"
+            stage = opens_at(s.job)
+            where = "Go to the proof" if stage == "prove" else f"Go to {STAGE_NAMES[stage]}"
             self._gate_go.setText(where)
             self._gate_go.setAccessibleName(where)
             self._show_gates()
@@ -221,7 +224,7 @@ class RoadStage(QWidget):
 
     def _leave(self) -> None:
         """Go where the lock can be opened."""
-        self._session.goto.emit("source" if unjoined(self._session.job) else "prove")
+        self._session.goto.emit(opens_at(self._session.job))
 
     def _show_gates(self) -> None:
         """Every gate with what it expects and whether it can pass as the job stands."""

@@ -1,0 +1,86 @@
+"""A step of the proof: what it says and expects, and the words that every kind of step shares."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from zombrel.job.follow.view import OPEN
+from zombrel.job.model import Chain, Device, Job, index
+from zombrel.job.sheet import Frozen, InputSheet
+from zombrel.job.wiring import End
+from zombrel.signals.reduce import input_of
+from zombrel.units.measure import area_of
+
+REST_V = 12.6
+"""Open-circuit voltage of a charged 12 V lead-acid battery [V] (EN 50342-1, about)."""
+METER = 0.15
+"""Uncertainty of a hand-held meter and of the battery's state together [V]."""
+
+
+class Field(Frozen, frozen=True, kw_only=True):
+    """One thing to observe, with what is expected."""
+
+    name: str
+    label: str
+    unit: str
+    low: float
+    high: float
+    expect: str
+    """The expectation in words, large on the screen."""
+    because: str = ""
+    given: bool = False
+    """Not judged: the person states it (a distance rolled, a true engine speed)."""
+
+
+class StepSheet(Frozen, frozen=True, kw_only=True):
+    """One proof step."""
+
+    id: str
+    kind: str
+    short: str
+    ask: str
+    where: str
+    caution: str
+    fields: tuple[Field, ...]
+    gate: bool = False
+    """Must pass before any road test."""
+    blocked: str = ""
+    """Why it cannot pass as the job stands; empty when it can."""
+    under: str = ""
+    """The conductors it tries."""
+    formula: str = ""
+    """How what is expected was worked out, and where that comes from."""
+    source: str = ""
+    chain: str = ""
+
+
+OPEN.add(StepSheet)
+
+
+def chain_of(job: Job, key: str) -> tuple[Chain, Device, InputSheet]:
+    """A chain with the device and the input that it ends at."""
+    chain = index(job.chains)[key]
+    device, sheet = input_of(job, chain)
+    return chain, device, sheet
+
+
+def end_words(job: Job, end: End) -> str:
+    """One end of a wire as a person would name it."""
+    if end.place in index(job.connectors):
+        return f"{end.place} cavity {end.pin}".removesuffix(" cavity ")
+    named: tuple[tuple[Any, ...], ...] = (job.devices, job.sources, job.feeds, job.studs)
+    for things in named:
+        found = index(things).get(end.place)
+        if found is not None:
+            return f"{found.name} {end.pin}".strip()
+    return f"{end.place} {end.pin}".strip()
+
+
+def run_words(job: Job, chain: Chain) -> str:
+    """The conductors a step tries, with their ends."""
+    said = []
+    for key in chain.wires:
+        w = index(job.wires)[key]
+        ends = " to ".join(end_words(job, e) for e in (w.a, w.b))
+        said.append(f"{key} {w.colour}, {area_of(w.area_mm2)}, {ends}")
+    return "; ".join(said)
