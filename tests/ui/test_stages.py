@@ -200,7 +200,7 @@ class Road(WindowTest):
     def test_the_gate(self) -> None:
         """Locked says why and leads to the proof; the proof opens it."""
         page = self.go("road")
-        self.assertIn("stay locked until the brake is proven", self.texts(page))
+        self.assertIn("stay locked until all that holds a device back is proven", self.texts(page))
         self.assertIn("cannot pass", self.texts(page))
         self.press("Go to the proof", page)
         self.assertEqual(self.window._stage, "prove")
