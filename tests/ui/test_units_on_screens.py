@@ -49,7 +49,9 @@ class Screens(WindowTest):
             self.session.set_prefs(prefs)
             other = re.compile(rf"\d[\d.,\u00a0]* ?{OTHER[units]}")
             for place in PLACES:
-                self.go(place)
+                page = self.go(place)
+                if place == "wire:work":
+                    page.page("work").wait()  # while it counts, “56 in …” is no length
                 self.window.hush()
                 read = self.read()
                 for device in self.job.devices:
