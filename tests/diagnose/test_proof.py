@@ -9,6 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.demo import DEMO, Add, apply, at, demo, load, put, whole
+from zombrel.diagnose.holds import LEVERS
 from zombrel.diagnose.rests import changed_since
 from zombrel.diagnose.steps import (
     basis,
@@ -24,6 +25,7 @@ from zombrel.diagnose.verdict import judge, rivals
 from zombrel.job.edits import Remove
 from zombrel.job.figures import figure
 from zombrel.job.model import Job, Proof
+from zombrel.job.sheet import HOLDS
 from zombrel.units import METRIC
 from zombrel.units import words as in_units
 
@@ -187,6 +189,9 @@ class Standing(unittest.TestCase):
 class Holds(unittest.TestCase):
     """What holds high idle and rev-match back is tried both ways before anything moves."""
 
+    def test_all_that_can_hold_back_has_a_lever(self) -> None:
+        self.assertEqual(set(LEVERS), set(HOLDS))
+
     def test_levels_are_those_that_the_pin_must_see(self) -> None:
         """By hand: 12.6 V, low to 30 % = 3.78 V, high from 70 % = 8.82 V to 12.9 V."""
         low, high = (-0.05, 3.78), (8.82, 12.9)
@@ -209,7 +214,7 @@ class Holds(unittest.TestCase):
     def test_a_contact_that_rests_the_wrong_way_cannot_pass(self) -> None:
         coupe = load(DEMO / "0409.zjob")
         self.assertIn("takes “pedal down” for “pedal up”", step(coupe, "hold-clutch").blocked)
-        self.assertIn("Clutch seen, Rev-match module” cannot pass", road_gate(coupe))
+        self.assertIn("Clutch seen, Rev-match module” is blocked", road_gate(coupe))
         self.assertEqual(at(coupe).stages[5].mark, "locked")
 
     def test_every_gate_opens_the_road_and_a_changed_wire_shuts_it(self) -> None:
@@ -224,7 +229,9 @@ class Holds(unittest.TestCase):
         self.assertIn("nothing is joined to High-idle coder PARK", road_gate(bare))
         self.assertEqual(opens_at(bare), "source")
         floating = apply(van, Remove(path="wires.W15"))  # the coder's ground
-        self.assertIn("has no wire yet", road_gate(floating))
+        self.assertIn("no wire leads High-idle coder GROUND to its supply", road_gate(floating))
+        astray = put(van, "wires.W15.b", {"place": "gauge", "pin": "BOOST"})
+        self.assertEqual(opens_at(astray), "wire")  # a wire there is, and no ground
         self.assertEqual(opens_at(floating), "wire")
 
     def test_what_was_seen_names_its_cause(self) -> None:

@@ -18,7 +18,7 @@ from zombrel.catalog import DEMO
 from zombrel.job.ledger import provenance
 from zombrel.job.model import by_id
 from zombrel.signals.reduce import divider_of
-from zombrel.ui.widgets.copied import copied
+from zombrel.ui.frame.copied import copied
 from zombrel.ui.wire.face_view import FaceView
 
 

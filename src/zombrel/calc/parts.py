@@ -30,7 +30,7 @@ def _sheet(text: str) -> DeviceSheet:
     path = Path(text)
     if not path.exists():
         known = ", ".join(s.id for s in shelf()[0])
-        raise Problem(f"try-pin: there is no sheet “{text}”; give a file, or one of {known}.")
+        raise Problem(f"There is no sheet “{text}”; give a file, or one of {known}.")
     return read_sheet(path)
 
 

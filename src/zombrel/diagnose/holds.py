@@ -25,7 +25,6 @@ class Lever(NamedTuple):
     off: str
     on: str
     ask: str
-    who: str = ""
 
 
 LEVERS: dict[Quantity, Lever] = {
@@ -41,7 +40,7 @@ LEVERS: dict[Quantity, Lever] = {
 
 def holds_back(sheet: DeviceSheet, given: InputSheet) -> bool:
     """Whether an input is tried by such a step: one that wants its own ohms has its own."""
-    return sheet.gates(given) and not given.need_ohm and given.quantity in LEVERS
+    return sheet.gates(given) and not given.need_ohm
 
 
 @query

@@ -14,10 +14,11 @@ from zombrel.diagnose.holds import hold, holds_back
 from zombrel.diagnose.rests import changed_since, rests_of
 from zombrel.diagnose.step import METER, REST_V, Field, StepSheet, chain_of, run_words
 from zombrel.harness.laid import laid
+from zombrel.harness.nets import bare_pins
 from zombrel.job.figures import figure
 from zombrel.job.follow.query import query
 from zombrel.job.follow.view import plain
-from zombrel.job.model import Chain, Job, Proof, Rest, index
+from zombrel.job.model import Chain, Device, Job, Proof, Rest, index
 from zombrel.job.problem import Problem
 from zombrel.job.stages import STAGE_NAMES, Stage
 from zombrel.signals import law as laws
@@ -335,9 +336,9 @@ def count_steps(job: Job) -> int:
 def unjoined(job: Job) -> str:
     """The first input that holds a device back and has no signal, in words; empty when none."""
     joined = {(c.device, c.pin) for c in job.chains}
-    for device in job.devices:
+    for device in _held(job):
         for given in device.sheet.inputs:
-            must = given.need_ohm or (given.required and device.sheet.gates(given))
+            must = device.sheet.gates(given) and (given.required or given.need_ohm)
             if must and (device.id, given.pin) not in joined:
                 where = STAGE_NAMES["source"]
                 return f"nothing is joined to {device.name} {given.pin} yet. Add it in {where}."
@@ -345,29 +346,32 @@ def unjoined(job: Job) -> str:
 
 
 @query
-def _undrawn(job: Job) -> str:
-    """The first supply or ground pin without a wire of a device that is held back, in words."""
-    drawn = {(e.place, e.pin) for w in job.wires for e in (w.a, w.b)}
-    for device in job.devices:
-        if not any(device.sheet.gates(given) for given in device.sheet.inputs):
-            continue
-        for supply in device.sheet.supplies:
-            if (device.id, supply.pin) not in drawn:
-                where = STAGE_NAMES["wire"]
-                return f"{device.name} {supply.pin} has no wire yet. Draw it in {where}."
+def _bare(job: Job) -> str:
+    """The first supply or ground pin of a device that is held back that no wire serves, in words.
+
+    With none, what holds the device back may show its volts and do nothing.
+    """
+    lies = laid(job)
+    for device in _held(job):
+        for pin in bare_pins(lies, device.id):
+            where = STAGE_NAMES["wire"]
+            return f"no wire leads {device.name} {pin} to its supply yet. Draw it in {where}."
     return ""
+
+
+def _held(job: Job) -> list[Device]:
+    """The devices that something holds back."""
+    return [d for d in job.devices if any(d.sheet.gates(given) for given in d.sheet.inputs)]
 
 
 def opens_at(job: Job) -> Stage:
     """The stage where what locks the road can be mended."""
-    return "source" if unjoined(job) else "wire" if _undrawn(job) else "prove"
+    return "source" if unjoined(job) else "wire" if _bare(job) else "prove"
 
 
 def held_back(job: Job) -> tuple[str, ...]:
     """The names of the devices that something holds back."""
-    return tuple(
-        [d.name for d in job.devices if any(d.sheet.gates(given) for given in d.sheet.inputs)]
-    )
+    return tuple([d.name for d in _held(job)])
 
 
 @query
@@ -377,13 +381,13 @@ def road_gate(job: Job) -> str:
     A device that moves throttle or idle locks them also while nothing is joined to an input
     that holds it back, or to its supply: no chain there is no step that could prove it.
     """
-    bare = unjoined(job) or _undrawn(job)
+    bare = unjoined(job) or _bare(job)
     if bare:
         return f"{LOCKED}: {bare}"
     for step in gates(job):
         state = standing(job, step)
         if step.blocked and state != "stale":
-            return f"{LOCKED}: “{step.short}” cannot pass. {step.blocked}"
+            return f"{LOCKED}: “{step.short}” is blocked. {step.blocked}"
         if state != "passed":
             proof = latest(job, step)
             said = {

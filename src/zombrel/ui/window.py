@@ -29,20 +29,20 @@ from zombrel.actions.begin import name_of
 from zombrel.job.follow.query import take_notes, takes_notes
 from zombrel.job.stages import STAGE_NAMES, STAGES
 from zombrel.ui.actions import Actions
+from zombrel.ui.frame.bench import BenchPanel
+from zombrel.ui.frame.copied import Copying
+from zombrel.ui.frame.pages import Pages, area_of
+from zombrel.ui.frame.rail import Rail
+from zombrel.ui.frame.settle import SettlePanel
 from zombrel.ui.job_files import JobFiles
 from zombrel.ui.last_line import LastLine, keep_noted
 from zombrel.ui.scale import again_of, begin_anew, stepped
 from zombrel.ui.session import Session
 from zombrel.ui.stages import BARE, CLASSES, Stage
 from zombrel.ui.theme import dress, palette, use
-from zombrel.ui.widgets.bench import BenchPanel
-from zombrel.ui.widgets.copied import Copying
 from zombrel.ui.widgets.marks import Mark
-from zombrel.ui.widgets.pages import Pages, area_of
 from zombrel.ui.widgets.paint import Panel
 from zombrel.ui.widgets.parts import button, column, label, row
-from zombrel.ui.widgets.rail import Rail
-from zombrel.ui.widgets.settle import SettlePanel
 from zombrel.ui.widgets.tip import tip
 from zombrel.ui.wire.views import VIEWS
 
@@ -412,14 +412,14 @@ class MainWindow(QMainWindow):
 
     def open_find(self) -> None:
         """Open the search-and-sum field."""
-        from zombrel.ui.widgets.find import FindDialog
+        from zombrel.ui.frame.find import FindDialog
 
         dialog = FindDialog(self._session, self.actions_, self)
         dialog.open()
         dialog.field.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _show_keys(self) -> None:
-        from zombrel.ui.widgets.keys import KeysDialog
+        from zombrel.ui.frame.keys import KeysDialog
 
         KeysDialog(self.actions_, self).open()
 

@@ -13,6 +13,7 @@ from zombrel.findings.rule import rule
 from zombrel.findings.scene import Scene, given
 from zombrel.harness import face, route
 from zombrel.harness.missing import draw, draw_device, start_of
+from zombrel.harness.nets import Node, bare_pins, nets
 from zombrel.harness.pinout import with_seen
 from zombrel.job.edits import Add, Edit, Put, Remove, together
 from zombrel.job.follow.query import query
@@ -20,12 +21,8 @@ from zombrel.job.follow.view import plain
 from zombrel.job.ledger import provenance
 from zombrel.job.model import Chain, Device, Job, index
 from zombrel.job.reason import Reason
-from zombrel.job.source import BrakeSide, Switch
 from zombrel.job.wiring import Change, Connector, End, Wire
 from zombrel.signals.circuit.islands import joints
-
-Node = tuple[str, str]
-"""An end that wires meet at: (place, pin)."""
 
 
 def _drawn_anew(scene: Scene, wire: str) -> Edit:
@@ -40,9 +37,8 @@ def undrawn_supplies(scene: Scene) -> Iterator[Finding]:
     """A device whose supply or ground no wire is drawn to: it cannot work."""
     if not scene.job.wires:
         return
-    supplied = _supplied(scene.job)
     for device in scene.job.devices:
-        bare = [s.pin for s in device.sheet.supplies if (device.id, s.pin, s.kind) not in supplied]
+        bare = list(bare_pins(scene.job, device.id))
         if not bare:
             continue
         edit = _drawn_for(scene, device, bare)
@@ -75,29 +71,6 @@ def _drawn_for(scene: Scene, device: Device, bare: list[str]) -> Edit | None:
     out = [remove_wire(scene.raw, w.id) for w in idle]
     anew = draw_device(scene.after(together(*out)) if out else scene.raw, device.id)
     return together(*out, anew) if anew is not None else None
-
-
-@query
-def _supplied(job: Job) -> frozenset[tuple[str, str, str]]:
-    """(device, pin, kind) of what conductors join to a feed or to a ground.
-
-    What is behind a connector, a switch or another device's output is not known here, and may
-    well be either.
-    """
-    open_ended = {c.id for c in job.connectors}
-    open_ended |= {s.id for s in job.sources if isinstance(s.spec, Switch | BrakeSide)}
-    ends = {"power": {f.id for f in job.feeds}, "ground": {s.id for s in job.studs}}
-    devices = {
-        d.id: {o.pin for o in d.sheet.outputs} | {d.sheet.sensor_pin, d.sheet.sensor_ground}
-        for d in job.devices
-    }
-    found = set()
-    for nodes, _ in plain(_nets(job)):
-        places = {place for place, pin in nodes if pin in devices.get(place, (pin,))}
-        for kind, known in ends.items():
-            if places & (known | open_ended | set(devices)):
-                found |= {(place, pin, kind) for place, pin in nodes}
-    return frozenset(found)
 
 
 @rule("job", "wire", harm=73, minutes=10)
@@ -290,35 +263,6 @@ def _not_ready(scene: Scene, c: Connector, n: int, held: InCavity, how: str) -> 
     )
 
 
-@query
-def _nets(job: Job) -> tuple[tuple[frozenset[Node], tuple[str, ...]], ...]:
-    """Ends that conductors of ours join into one, with those conductors; single wires too."""
-    wires = plain(joints(job))
-    at: dict[tuple[str, str], list[str]] = {}
-    for key, ends in wires.items():
-        for end in ends:
-            at.setdefault((end.place, end.pin), []).append(key)
-    seen: set[str] = set()
-    nets = []
-    for first in wires:
-        if first in seen:
-            continue
-        seen.add(first)
-        nodes: set[Node] = set()
-        held, todo = [], [first]
-        while todo:
-            key = todo.pop()
-            held.append(key)
-            for end in wires[key]:
-                node = (end.place, end.pin)
-                if node not in nodes:
-                    nodes.add(node)
-                    todo += [w for w in at[node] if w not in seen]
-                    seen.update(at[node])
-        nets.append((frozenset(nodes), tuple(held)))
-    return tuple(nets)
-
-
 class Wrong(NamedTuple):
     """What a net must not join, and how that is said."""
 
@@ -358,7 +302,7 @@ def shorts(scene: Scene) -> Iterator[Finding]:
     """Conductors that join what must stay apart: supply, ground, outputs, signal inputs."""
     devices = index(plain(scene.job.devices))
     feeds, studs = {f.id for f in scene.job.feeds}, {s.id for s in scene.job.studs}
-    for nodes, wires in _nets(scene.job):
+    for nodes, wires in nets(scene.job):
         fed = {n for n in nodes if n[0] in feeds}
         lives = fed | {n for n in nodes if _is(devices, n, "power")}
         grounds = {n for n in nodes if n[0] in studs or _is(devices, n, "ground")}

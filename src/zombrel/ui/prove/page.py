@@ -24,7 +24,7 @@ from zombrel.ui.widgets.commands import HELD, Command, Commanded
 from zombrel.ui.widgets.figure import FigureField
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.paint import Panel, Pill
-from zombrel.ui.widgets.parts import button, card, clear, column, label, row, scroller
+from zombrel.ui.widgets.parts import button, card, clear, column, in_lines, label, row, scroller
 from zombrel.ui.widgets.why import show_why
 
 NARROW = 960
@@ -164,26 +164,15 @@ class ProveStage(Commanded, QWidget):
             inner = item.layout()
             while inner is not None and inner.takeAt(0) is not None:
                 pass
-        line, used = row(spacing=8), 0
-        self._chips.addLayout(line)
-        for chip in self._chip_list:
-            width = chip.sizeHint().width() + 8
-            if used and used + width > self.width():
-                line.addStretch(1)
-                line, used = row(spacing=8), 0
-                self._chips.addLayout(line)
-            line.addWidget(chip)
-            used += width
-        line.addStretch(1)
+        for chips in in_lines(self._chip_list, self.width(), 8):
+            self._chips.addLayout(row(*chips, 1, spacing=8))
 
     def _show_steps(self) -> None:
         s = self._session
         found = steps(s.job)
         states = tuple((x, standing(s.job, x)) for x in found)
         typed = {f.field.name: f.edit.text() for f in self._fields}
-        for chip in self._chip_list:
-            chip.hide()
-            chip.deleteLater()
+        clear(self._chips)
         self._chip_list = [self._chip(step, state) for step, state in states]
         self._lay_chips()
         self._buttons = None

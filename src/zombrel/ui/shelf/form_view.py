@@ -20,16 +20,16 @@ from zombrel.job.problem import Problem
 from zombrel.job.sheet import Control, Curves, DeviceSheet, InputSheet
 from zombrel.job.source import Source
 from zombrel.store.prefs import user_sheets
+from zombrel.ui.form.gives import Gives
+from zombrel.ui.form.record_form import Named, RecordForm
+from zombrel.ui.form.source_form import turned_source
 from zombrel.ui.session import Session
 from zombrel.ui.set.cards import Entry
 from zombrel.ui.set.touch import TouchView
 from zombrel.ui.shelf.trial import Trial
 from zombrel.ui.theme import dress
 from zombrel.ui.widgets.commands import Command, Commanded
-from zombrel.ui.widgets.gives import Gives
 from zombrel.ui.widgets.parts import button, clear, column, label, row, scroller
-from zombrel.ui.widgets.record_form import Named, RecordForm
-from zombrel.ui.widgets.source_form import turned_source
 
 Record = DeviceSheet | Source | House
 WHOLE = ("inputs", "outputs", "supplies", "controls")

@@ -22,12 +22,12 @@ from zombrel.signals.chain_reading import ChainReading, is_brake_line
 from zombrel.signals.finder import Candidate, candidates
 from zombrel.signals.reduce import input_of
 from zombrel.signals.ways import Way, way_words, ways
+from zombrel.ui.form.source_form import figures_button
 from zombrel.ui.session import Session
 from zombrel.ui.source.words import kind_of
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.paint import Panel
 from zombrel.ui.widgets.parts import button, clear, column, label, row
-from zombrel.ui.widgets.source_form import figures_button
 from zombrel.ui.widgets.tip import tip
 from zombrel.ui.widgets.why import show_why
 from zombrel.units import Units, percent, prefixed

@@ -23,7 +23,17 @@ from zombrel.ui.start.rows import QuestionRow, ServedRow, SourceRow
 from zombrel.ui.theme import dress
 from zombrel.ui.widgets.figure import Field
 from zombrel.ui.widgets.offer import offer_best
-from zombrel.ui.widgets.parts import button, card, clear, clip, column, label, row, scroller
+from zombrel.ui.widgets.parts import (
+    button,
+    card,
+    clear,
+    clip,
+    column,
+    in_lines,
+    label,
+    row,
+    scroller,
+)
 
 ROOM = 380
 """Least width for chips [px]."""
@@ -226,19 +236,12 @@ class StartStage(QWidget):
 
     def _show_chips(self) -> None:
         clear(self._chips)
-        lines: list[list[QWidget]] = []
-        room = 0
+        made = []
         for device in self.session.job.devices:
             drop = partial(self._drop, device.id)
             name = clip(device.name, LONGEST)
-            chip = button(f"{name}   ×", drop, "", f"Remove {device.name}")
-            wide = chip.sizeHint().width() + 6
-            if not lines or wide > room:
-                lines.append([])
-                room = max(ROOM, self.width() // 2 - 110)
-            lines[-1].append(chip)
-            room -= wide
-        for chips in lines:
+            made.append(button(f"{name}   ×", drop, "", f"Remove {device.name}"))
+        for chips in in_lines(made, max(ROOM, self.width() // 2 - 110), 6):
             self._chips.addLayout(row(*chips, 1, spacing=6))
 
     def _all_devices(self) -> None:

@@ -36,6 +36,7 @@ from zombrel.job.problem import Problem
 from zombrel.job.sheet import DeviceSheet
 from zombrel.job.source import Source
 from zombrel.store.prefs import user_sheets, user_sources
+from zombrel.ui.form.source_form import figures_button
 from zombrel.ui.session import Session
 from zombrel.ui.theme import dress
 from zombrel.ui.widgets.choice import Choice
@@ -44,7 +45,6 @@ from zombrel.ui.widgets.figure import Field
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.paint import Panel, Pill, Words
 from zombrel.ui.widgets.parts import button, card, clear, column, label, row, scroller
-from zombrel.ui.widgets.source_form import figures_button
 from zombrel.ui.widgets.tip import tip
 from zombrel.ui.widgets.why import show_why
 from zombrel.units import MILE

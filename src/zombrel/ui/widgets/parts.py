@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from typing import Any
+from typing import Any, TypeVar
 
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import (
@@ -19,6 +19,8 @@ from PySide6.QtWidgets import (
 
 from zombrel.ui.theme import AFTER_FRAME_MS
 from zombrel.ui.widgets.paint import Bar, Panel, Pill, Words, shown
+
+W = TypeVar("W", bound=QWidget)
 
 
 def label(text: str = "", role: str = "", wrap: bool = False) -> Words:
@@ -110,6 +112,20 @@ def clear(layout: QLayout) -> None:
             widget.deleteLater()
         elif inner is not None:
             clear(inner)
+
+
+def in_lines(widgets: Sequence[W], room: int, gap: int, most: int = 99) -> list[list[W]]:
+    """Widgets in lines that fit into ``room`` [px] with ``gap`` between; all else on the last."""
+    lines: list[list[W]] = []
+    left = 0
+    for widget in widgets:
+        wide = widget.sizeHint().width()
+        if not lines or (wide > left and len(lines) < most):
+            lines.append([])
+            left = room
+        lines[-1].append(widget)
+        left -= wide + gap
+    return lines
 
 
 def clip(text: str, most: int) -> str:

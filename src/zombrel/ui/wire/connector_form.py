@@ -12,9 +12,9 @@ from zombrel.harness.pinout import read_pinout
 from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
 from zombrel.job.wiring import Connector
+from zombrel.ui.form.form_dialog import FormDialog
 from zombrel.ui.session import Session
 from zombrel.ui.theme import dress
-from zombrel.ui.widgets.form_dialog import FormDialog
 from zombrel.ui.widgets.parts import button, column, label, row, scroller, set_role
 from zombrel.ui.wire.face_view import FaceView
 
@@ -45,7 +45,7 @@ class ConnectorDialog(FormDialog):
         body.addWidget(label(words, "quiet", wrap=True))
         body.addLayout(middle, 1)
         body.addWidget(self._said)
-        body.addLayout(self._footer())
+        body.addLayout(self._footer(self.keep))
         self._show()
         self.focus_first()
 

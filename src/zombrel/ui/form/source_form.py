@@ -16,9 +16,9 @@ from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
 from zombrel.job.source import Source
 from zombrel.store.prefs import user_sources
+from zombrel.ui.form.form_dialog import FormDialog
+from zombrel.ui.form.gives import Gives
 from zombrel.ui.session import Session
-from zombrel.ui.widgets.form_dialog import FormDialog
-from zombrel.ui.widgets.gives import Gives
 from zombrel.ui.widgets.parts import button, label, scroller
 
 SKIP = ("id", "zone", "quantity", "device", "pin")
@@ -52,7 +52,7 @@ class SourceDialog(FormDialog):
         body.addWidget(self._gives)
         body.addWidget(scroller(self.form, "Figures"), 1)
         body.addWidget(self._said)
-        body.addLayout(self._footer())
+        body.addLayout(self._footer(self.keep))
         self._show()
         self.focus_first()
 

@@ -12,7 +12,7 @@ from zombrel.job.stages import STAGE_NAMES
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.paint import Panel, Pill
-from zombrel.ui.widgets.parts import after_frame, button, card, label, row, scroller
+from zombrel.ui.widgets.parts import after_frame, button, card, in_lines, label, row, scroller
 from zombrel.ui.widgets.tip import tip
 from zombrel.ui.widgets.why import show_why
 
@@ -79,14 +79,10 @@ class FindingCard(Panel):
         for line in self._lines:
             while line.count():
                 line.takeAt(0)
-        at, room = 0, WIDEST
-        for pill in (*mends, self._why):
-            wide = min(pill.sizeHint().width(), WIDEST)
-            if wide > room and room < WIDEST and at < LINES - 1:
-                at, room = at + 1, WIDEST
-            self._lines[at].addWidget(pill)
-            room -= wide + 6
-        for line in self._lines[: at + 1]:
+        pills = in_lines((*mends, self._why), WIDEST, 6, LINES)
+        for line, some in zip(self._lines, pills, strict=False):
+            for pill in some:
+                line.addWidget(pill)
             line.addStretch(1)
 
 

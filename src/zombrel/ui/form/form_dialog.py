@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QLineEdit, QWidget
 
+from zombrel.ui.form.record_form import RecordForm
 from zombrel.ui.session import Session
 from zombrel.ui.theme import dress
 from zombrel.ui.widgets.parts import button, label, row
-from zombrel.ui.widgets.record_form import RecordForm
 
 
 class FormDialog(QDialog):
@@ -24,12 +26,14 @@ class FormDialog(QDialog):
         self._said = label("", "trouble", wrap=True)
         self._said.hide()
 
-    def _footer(self) -> QHBoxLayout:
+    def _footer(self, keep: Callable[[], None]) -> QHBoxLayout:
+        """Leave and Keep; ``keep`` takes what the fields hold."""
+        self._keep = keep
         leave = button("Leave it", self.reject, "plain")
-        keep = button("Keep   Ctrl Enter", self.keep, "primary", "Keep")
-        for either in (leave, keep):
+        take = button("Keep   Ctrl Enter", keep, "primary", "Keep")
+        for either in (leave, take):
             either.setAutoDefault(False)
-        return row(1, leave, keep)
+        return row(1, leave, take)
 
     def focus_first(self) -> None:
         """Put the keyboard into the first field."""
@@ -41,7 +45,7 @@ class FormDialog(QDialog):
         enter = event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
         if enter and event.modifiers() & Qt.KeyboardModifier.ControlModifier:
             self.setFocus(Qt.FocusReason.OtherFocusReason)  # takes what is being typed
-            self.keep()
+            self._keep()
         elif enter and isinstance(self.focusWidget(), QLineEdit):
             self.focusNextChild()
         else:
@@ -51,7 +55,3 @@ class FormDialog(QDialog):
         """Say what is wrong; the dialog stays open."""
         self._said.setText(words)
         self._said.setVisible(bool(words))
-
-    def keep(self) -> None:
-        """Take what the fields hold."""
-        raise NotImplementedError

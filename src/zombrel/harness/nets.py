@@ -1,0 +1,75 @@
+"""What conductors of ours join into one, and which supply pins they leave bare.
+
+Reference: nodes of a circuit, joined through wires of no resistance (any textbook of circuits).
+"""
+
+from __future__ import annotations
+
+from zombrel.job.follow.query import query
+from zombrel.job.follow.view import plain
+from zombrel.job.model import Job, index
+from zombrel.job.source import BrakeSide, Switch
+from zombrel.signals.circuit.islands import joints
+
+Node = tuple[str, str]
+"""An end that wires meet at: (place, pin)."""
+
+
+@query
+def nets(job: Job) -> tuple[tuple[frozenset[Node], tuple[str, ...]], ...]:
+    """Ends that conductors of ours join into one, with those conductors; single wires too."""
+    wires = plain(joints(job))
+    at: dict[tuple[str, str], list[str]] = {}
+    for key, ends in wires.items():
+        for end in ends:
+            at.setdefault((end.place, end.pin), []).append(key)
+    seen: set[str] = set()
+    found = []
+    for first in wires:
+        if first in seen:
+            continue
+        seen.add(first)
+        nodes: set[Node] = set()
+        held, todo = [], [first]
+        while todo:
+            key = todo.pop()
+            held.append(key)
+            for end in wires[key]:
+                node = (end.place, end.pin)
+                if node not in nodes:
+                    nodes.add(node)
+                    todo += [w for w in at[node] if w not in seen]
+                    seen.update(at[node])
+        found.append((frozenset(nodes), tuple(held)))
+    return tuple(found)
+
+
+@query
+def _supplied(job: Job) -> frozenset[tuple[str, str, str]]:
+    """(device, pin, kind) of what conductors join to a feed or to a ground.
+
+    What is behind a connector, a switch or another device's output is not known here, and may
+    well be either.
+    """
+    open_ended = {c.id for c in job.connectors}
+    open_ended |= {s.id for s in job.sources if isinstance(s.spec, Switch | BrakeSide)}
+    ends = {"power": {f.id for f in job.feeds}, "ground": {s.id for s in job.studs}}
+    devices = {
+        d.id: {o.pin for o in d.sheet.outputs} | {d.sheet.sensor_pin, d.sheet.sensor_ground}
+        for d in job.devices
+    }
+    found = set()
+    for nodes, _ in plain(nets(job)):
+        places = {place for place, pin in nodes if pin in devices.get(place, (pin,))}
+        for kind, known in ends.items():
+            if places & (known | open_ended | set(devices)):
+                found |= {(place, pin, kind) for place, pin in nodes}
+    return frozenset(found)
+
+
+@query
+def bare_pins(job: Job, key: str) -> tuple[str, ...]:
+    """Supply and ground pins of the device ``key`` that no wire joins to what they need."""
+    there = plain(_supplied(job))
+    supplies = index(job.devices)[key].sheet.supplies
+    return tuple([s.pin for s in supplies if (key, s.pin, s.kind) not in there])

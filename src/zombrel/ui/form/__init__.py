@@ -1,0 +1,1 @@
+"""Forms of records: every field of a part, a connector or a source."""

@@ -1,0 +1,1 @@
+"""What stands around every page: rail, what to settle, the bench, finding, copying."""
