@@ -1,12 +1,22 @@
-"""A list to choose from: its arrow is painted, and the wheel scrolls the page past it."""
+"""A list to choose from: its arrow is painted, what does not fit ends in …, the wheel passes by."""
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, Qt
-from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPen, QPolygonF, QWheelEvent
-from PySide6.QtWidgets import QComboBox
+from PySide6.QtCore import QEvent, QPointF, Qt
+from PySide6.QtGui import (
+    QColor,
+    QCursor,
+    QKeyEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPolygonF,
+    QWheelEvent,
+)
+from PySide6.QtWidgets import QComboBox, QStyle, QStyleOptionComboBox, QStylePainter, QToolTip
 
 from zombrel.ui.theme import current
+from zombrel.ui.widgets.paint import shown
 
 ARROW_PX = 5.0
 FROM_EDGE_PX = 15.0
@@ -26,9 +36,24 @@ class Choice(QComboBox):
     def wheelEvent(self, event: QWheelEvent) -> None:
         event.ignore()
 
+    def event(self, event: QEvent) -> bool:
+        """Its tip is the whole of what is cut short, where it has none of its own."""
+        if event.type() == QEvent.Type.ToolTip and not self.toolTip():
+            QToolTip.showText(QCursor.pos(), shown(self.currentText()), self)
+            return True
+        return super().event(event)
+
     def paintEvent(self, event: QPaintEvent) -> None:
-        super().paintEvent(event)
-        p = QPainter(self)
+        p = QStylePainter(self)
+        look = QStyleOptionComboBox()
+        self.initStyleOption(look)
+        p.drawComplexControl(QStyle.ComplexControl.CC_ComboBox, look)
+        room = self.width() - FROM_EDGE_PX - ARROW_PX - self.fontMetrics().averageCharWidth() * 2
+        whole = self.currentText()
+        look.currentText = self.fontMetrics().elidedText(  # type: ignore[attr-defined]
+            whole, Qt.TextElideMode.ElideRight, int(room)
+        )
+        p.drawControl(QStyle.ControlElement.CE_ComboBoxLabel, look)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         x, y = self.width() - FROM_EDGE_PX, self.height() / 2
         p.setPen(QPen(QColor(current().quiet), 2, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
