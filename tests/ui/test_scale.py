@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import sys
 import tempfile
 from pathlib import Path
 from unittest import mock
@@ -12,8 +13,9 @@ from PySide6.QtTest import QTest
 
 from tests.ui.base import WindowTest
 from zombrel.actions.notes import put_fact
+from zombrel.job.problem import Problem
 from zombrel.store.prefs import load_prefs
-from zombrel.ui.scale import SCALES, fitting, go_on, set_scale, stepped, taken_again
+from zombrel.ui.scale import SCALES, begin_fitting, fitting, go_on, set_scale, stepped, taken_again
 from zombrel.ui.session import Session
 from zombrel.ui.wire.views import VIEWS
 
@@ -83,6 +85,28 @@ class Scale(WindowTest):
             os.environ.pop("QT_SCALE_FACTOR", None)
             set_scale(load_prefs())
             self.assertNotIn("QT_SCALE_FACTOR", os.environ)
+
+    def test_the_first_start_keeps_the_words_it_was_begun_with(self) -> None:
+        words = ["zombrel", "--demo", "--night"]
+        unsaved = mock.patch("zombrel.ui.scale.save_prefs", side_effect=Problem("read only"))
+        for dpi, told, begun in ((144, "", 1), (96, "", 0), (144, "1.25", 0)):
+            with (
+                self.subTest(dpi=dpi, told=told),
+                mock.patch.dict(os.environ),
+                mock.patch.object(os, "execv") as run,
+                mock.patch.object(sys, "argv", words),
+                unsaved,
+            ):
+                os.environ.pop("QT_SCALE_FACTOR", None)
+                if told:
+                    os.environ["QT_SCALE_FACTOR"] = told
+                begin_fitting(load_prefs(), Screen(dpi))
+                self.assertEqual(run.call_count, begun)
+                if begun:
+                    self.assertEqual(run.call_args[0][1][1:], words)
+                    self.assertEqual(os.environ["QT_SCALE_FACTOR"], "1.5")
+                    begin_fitting(load_prefs(), Screen(dpi))  # once, though nothing was kept
+                    self.assertEqual(run.call_count, 1)
 
     def test_a_small_screen_at_one_and_a_half(self) -> None:
         """1024 by 700 at 1.5 is 683 by 467: every page fits, or is scrolled to its end."""

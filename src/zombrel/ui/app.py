@@ -11,9 +11,9 @@ from PySide6.QtCore import QTimer
 
 from zombrel.job.problem import Problem
 from zombrel.store.open_job import Held
-from zombrel.store.prefs import load_prefs, save_prefs
+from zombrel.store.prefs import load_prefs
 from zombrel.ui.qtapp import application
-from zombrel.ui.scale import Again, begin_anew, fitting, go_on, set_scale, taken_again
+from zombrel.ui.scale import begin_fitting, go_on, set_scale, taken_again
 from zombrel.ui.session import Session
 from zombrel.ui.window import MainWindow
 
@@ -39,11 +39,8 @@ def run(path: Path | None, demo: bool, quit_when_shown: bool, night: bool) -> in
     prefs = load_prefs()
     set_scale(prefs)
     app = application()
+    begin_fitting(prefs, app.primaryScreen())
     again = taken_again()
-    if prefs.scale is None and again is None and (fit := fitting(app.primaryScreen())) != 1.0:
-        save_prefs(msgspec.structs.replace(prefs, scale=fit))
-        # The desktop's text is larger or smaller than usual: the toolkit is to start with that.
-        begin_anew(Again(path=str(path or ""), demo="0412" if demo else ""))
     session = Session()
     if night:
         session.prefs = msgspec.structs.replace(session.prefs, night=True)

@@ -6,6 +6,7 @@ with the same job, what was not saved and what can be undone included, on the sa
 
 from __future__ import annotations
 
+import contextlib
 import os
 import sys
 from pathlib import Path
@@ -14,7 +15,7 @@ from typing import Protocol
 import msgspec
 
 from zombrel.job.problem import Problem
-from zombrel.store.prefs import Prefs, recovery_root
+from zombrel.store.prefs import Prefs, recovery_root, save_prefs
 from zombrel.ui.session import Session
 
 SCALES = (0.9, 1.0, 1.1, 1.25, 1.5, 1.75, 2.0)
@@ -59,6 +60,21 @@ def set_scale(prefs: Prefs) -> None:
     """Have the toolkit draw in the size that is preferred; before it starts."""
     if prefs.scale is not None and _FACTOR not in os.environ:
         os.environ[_FACTOR] = f"{prefs.scale:g}"
+
+
+def begin_fitting(prefs: Prefs, screen: Screen) -> None:
+    """At the first start: begin anew in the size of the desktop's text, where that is unusual.
+
+    With the same words as it was begun with. Comes back where nothing is to be done: a size was
+    chosen before, or the toolkit has been told one.
+    """
+    fit = fitting(screen)
+    if prefs.scale is not None or _FACTOR in os.environ or fit == 1.0:
+        return
+    with contextlib.suppress(Problem):  # a place that cannot be written to must not stop it
+        save_prefs(msgspec.structs.replace(prefs, scale=fit))
+    os.environ[_FACTOR] = f"{fit:g}"
+    os.execv(sys.executable, [sys.executable, *sys.argv])
 
 
 def again_of(session: Session, stage: str) -> Again:
