@@ -54,6 +54,28 @@ class Files(WindowTest):
             self.assertIn("shop.zjob", self.said())
         self.assertTrue(self.session.dirty)
 
+    def test_what_is_entered_while_logs_are_packed_or_read_is_not_lost(self) -> None:
+        files = self.window.files
+        run, late = files._background.run, iter(("late", "later"))
+
+        def slowly(words: str, work: Any) -> Any:
+            done = run(words, work)
+            text = next(late, "")
+            if text:
+                self.note(text)
+            return done
+
+        with mock.patch.multiple("zombrel.ui.job_files", LARGE=-1, LARGE_BYTES=0):
+            files.open_path(self.path)
+            with mock.patch.object(files._background, "run", slowly):
+                self.assertTrue(files.save())
+                self.assertEqual((zjob.load(self.path).notes, self.session.dirty), ("later", False))
+                late = iter(("last",))
+                with self.answer("Stay") as asked:
+                    files.open_path(self.path)
+            self.assertIn("not saved", asked.call_args[0][2])
+            self.assertEqual((self.job.notes, self.session.dirty), ("last", True))
+
     def test_a_job_that_another_window_has(self) -> None:
         other = OpenJob()
         other.open(self.path)

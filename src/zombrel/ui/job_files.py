@@ -115,10 +115,14 @@ class JobFiles:
             self._open(path, "write")
 
     def _open(self, path: Path, how: How) -> None:
+        before = self._session.history.present
         try:
             got = self._read(path)
             if got is None and _is_large(path):
                 self._say("open", "Not opened: it was given up.")
+                return
+            # what was entered while it was read is asked about as anything else is
+            if self._session.history.present is not before and not self.may_leave():
                 return
             self._session.open(path, how, got)
         except Held as held:
@@ -204,11 +208,12 @@ class JobFiles:
 
     def _packed(self) -> bytes | None:
         """A job with long logs, packed off the window's thread; None for others."""
-        if not self._large():
-            return None
-        job = self._session.history.present
-        packed: bytes | None = self._background.run("Packing the logs", partial(to_bytes, job))
-        return packed
+        while self._large():  # once more for what was entered meanwhile
+            job = self._session.history.present
+            packed: bytes | None = self._background.run("Packing the logs", partial(to_bytes, job))
+            if packed is None or job is self._session.history.present:
+                return packed
+        return None
 
     def may_leave(self) -> bool:
         """Ask about unsaved work; False when the user wants to stay."""
