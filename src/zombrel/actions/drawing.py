@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from typing import NamedTuple
 
 from zombrel.harness.missing import draw, further_end, missing
+from zombrel.harness.nets import joined_ends
 from zombrel.job.edits import Edit
 from zombrel.job.ledger import provenance
 from zombrel.job.model import Chain, Device, Job, by_id
@@ -39,7 +40,7 @@ class Drawing(NamedTuple):
 def draw_all(job: Job) -> Drawing:
     """Every wire that can be drawn now, and why the rest cannot."""
     drawn = missing(job)
-    joined = {(e.place, e.pin) for w in (*job.wires, *drawn) for e in (w.a, w.b)}
+    joined = joined_ends(job) | {(e.place, e.pin) for w in drawn for e in (w.a, w.b)}
     left = [
         _why_not(job, device, supply)
         for device in job.devices

@@ -11,6 +11,7 @@ from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.rule import rule
 from zombrel.findings.scene import Scene, given
 from zombrel.job.follow.query import query
+from zombrel.job.follow.view import chunks, plain
 from zombrel.job.ledger import provenance
 from zombrel.job.model import Job, Relay, index
 from zombrel.job.reason import Reason
@@ -45,8 +46,20 @@ class Assumed(msgspec.Struct, frozen=True):
 def assumed(job: Job) -> tuple[Assumed, ...]:
     """Everything a signal or a conductor of ``job`` rests on that nobody has measured."""
     found = [a for s in _used(job) for a in _of_source(job, s)]
-    wires = [a for w in job.wires for a in _of_wire(job, w)]
+    wires = [a for ids in chunks(job.wires, 25) for a in plain(_of_wires(job, ids))]
     return (*found, *_of_lamps(job), *_of_places(job), *wires)
+
+
+@query
+def _of_wires(job: Job, ids: tuple[str, ...]) -> tuple[Assumed, ...]:
+    wires = index(job.wires)
+    return tuple([a for key in ids for a in _of_wire(job, wires[key])])
+
+
+@query
+def _runs(job: Job) -> dict[str, str]:
+    """The first wire with a way through the plan at each place."""
+    return {e.place: w.id for w in plain(job.wires)[::-1] for e in (w.a, w.b) if w.via}
 
 
 def _used(job: Job) -> list[Source]:
@@ -68,7 +81,7 @@ def _of_source(job: Job, source: Source) -> Iterator[Assumed]:
 def _of_places(job: Job) -> Iterator[Assumed]:
     """What lies where such things usually lie: the lengths by the plan rest on it."""
     zones = index(job.zones)
-    first = {e.place: w.id for w in reversed(job.wires) for e in (w.a, w.b) if w.via}
+    first = plain(_runs(job))
     for kind, things in (("devices", job.devices), ("sources", job.sources)):
         for thing in things:
             wire = first.get(thing.id)

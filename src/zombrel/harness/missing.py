@@ -15,9 +15,11 @@ import msgspec
 
 from zombrel.harness import conductor, face, route
 from zombrel.harness.laid import STEP
+from zombrel.harness.nets import joined_ends
 from zombrel.job.edits import Add, Edit, Many, Put
 from zombrel.job.feed_classes import FEEDS, serves
 from zombrel.job.follow.query import query
+from zombrel.job.follow.view import plain
 from zombrel.job.model import Chain, Device, House, Job, by_id, index
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import SupplySheet
@@ -51,7 +53,7 @@ GUESS_M = 1.5
 @query
 def missing(job: Job) -> tuple[Wire, ...]:
     """The wires that would join every signal and every supply pin."""
-    joined = {(e.place, e.pin) for w in job.wires for e in (w.a, w.b)}
+    joined = plain(joined_ends(job))
     names = _names(job)
     drawn: list[Wire] = []
     for chain in job.chains:
@@ -297,7 +299,7 @@ def _routed(job: Job, wire: Wire) -> Wire:
 def draw_device(job: Job, key: str) -> Edit | None:
     """The edit that draws the supply and ground wires a device still lacks; None for none."""
     device = index(job.devices)[key]
-    joined = {(e.place, e.pin) for w in job.wires for e in (w.a, w.b)}
+    joined = plain(joined_ends(job))
     names, drawn = _names(job), list[Wire]()
     for supply in device.sheet.supplies:
         if (key, supply.pin) not in joined:
@@ -306,16 +308,18 @@ def draw_device(job: Job, key: str) -> Edit | None:
     return Many(edits=tuple(added)) if added else None
 
 
-def draw_chain(job: Job, key: str) -> tuple[Add | Put, ...]:
-    """The edits that draw the wires of one chain that has none; none where a wire is there."""
-    chain = index(job.chains)[key]
-    joined = {(e.place, e.pin) for w in job.wires for e in (w.a, w.b)}
+def draw_chain(job: Job, chain: Chain) -> tuple[Add | Put, ...]:
+    """The edits that draw the wires of one chain that has none; none where a wire is there.
+
+    ``chain`` may be one that ``job`` is yet to get.
+    """
+    joined = plain(joined_ends(job))
     if chain.wires or (chain.device, chain.pin) in joined:
         return ()
     drawn = [_routed(job, w) for w in _signal(job, chain, _names(job), ())]
     added = [Add(path="wires", value=msgspec.to_builtins(w)) for w in drawn]
     own = [w.id for w in drawn if SUPPLY_PIN not in (w.a.pin, w.b.pin)]
-    return (*added, Put(path=f"chains.{key}.wires", value=own))
+    return (*added, Put(path=f"chains.{chain.id}.wires", value=own))
 
 
 def draw(job: Job) -> Edit | None:
@@ -339,7 +343,7 @@ def draw(job: Job) -> Edit | None:
 @query
 def undrawn(job: Job) -> tuple[str, ...]:
     """Signals and supply pins no wire is drawn for, in words; cheap enough for every edit."""
-    joined = {(e.place, e.pin) for w in job.wires for e in (w.a, w.b)}
+    joined = plain(joined_ends(job))
     supplies = [
         f"{d.name} {s.pin}"
         for d in job.devices
@@ -352,7 +356,7 @@ def undrawn(job: Job) -> tuple[str, ...]:
 @query
 def undrawn_signals(job: Job) -> tuple[str, ...]:
     """Signals no wire is drawn for, in words."""
-    joined = {(e.place, e.pin) for w in job.wires for e in (w.a, w.b)}
+    joined = plain(joined_ends(job))
     names = index(job.devices)
     return tuple(
         [

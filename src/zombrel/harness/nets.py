@@ -6,13 +6,25 @@ Reference: nodes of a circuit, joined through wires of no resistance (any textbo
 from __future__ import annotations
 
 from zombrel.job.follow.query import query
-from zombrel.job.follow.view import plain
+from zombrel.job.follow.view import chunks, plain
 from zombrel.job.model import Job, index
 from zombrel.job.source import BrakeSide, Switch
 from zombrel.signals.circuit.islands import joints
 
 Node = tuple[str, str]
 """An end that wires meet at: (place, pin)."""
+
+
+@query
+def joined_ends(job: Job) -> frozenset[Node]:
+    """Every end that a wire of ours is drawn to."""
+    return frozenset().union(*[plain(_ends_of(job, ids)) for ids in chunks(job.wires, 50)])
+
+
+@query
+def _ends_of(job: Job, ids: tuple[str, ...]) -> frozenset[Node]:
+    wires = index(job.wires)
+    return frozenset((e.place, e.pin) for key in ids for e in (wires[key].a, wires[key].b))
 
 
 @query

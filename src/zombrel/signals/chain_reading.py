@@ -8,6 +8,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from contextlib import suppress
+from functools import partial
 from typing import TYPE_CHECKING, Literal, NamedTuple
 
 import msgspec
@@ -27,7 +29,7 @@ from zombrel.job.model import (
     index,
 )
 from zombrel.job.problem import Problem
-from zombrel.job.quantity import group, truth
+from zombrel.job.quantity import Group, group, truth
 from zombrel.job.sheet import Frozen, InputSheet, Quantity
 from zombrel.job.source import BoxOutput, BrakeSide, Source
 from zombrel.job.state import State
@@ -194,19 +196,21 @@ class Kind(NamedTuple):
     chain: str
     quantity: Quantity
     device: str
-    reads: Callable[..., ChainReading]
 
 
 @query
-def _kinds(job: Job, ids: tuple[str, ...]) -> tuple[Kind, ...]:
+def _kinds(job: Job, ids: tuple[str, ...]) -> dict[Group, tuple[Kind, ...]]:
+    """Some chains by the group of what they carry."""
     chains = index(job.chains)
-    return tuple([_kind(chains[key]) for key in ids])
+    found: dict[Group, tuple[Kind, ...]] = {}
+    for kind in [_kind(chains[key]) for key in ids]:
+        of = group(kind.quantity)
+        found[of] = (*found.get(of, ()), kind)
+    return found
 
 
 def _kind(chain: Chain) -> Kind:
-    kind = group(chain.quantity)
-    reads = _counted if kind == "rate" else _felt if kind == "sensed" else _switched
-    return Kind(chain.id, chain.quantity, chain.device, reads)
+    return Kind(chain.id, chain.quantity, chain.device)
 
 
 @query
@@ -218,19 +222,60 @@ def read_chains(job: Job, state: State) -> tuple[ChainReading, ...]:
 
 @query
 def _read_some(job: Job, state: State, ids: tuple[str, ...]) -> tuple[ChainReading, ...]:
+    """Chains of one group apart from the others: a drag of the speed leaves the senders alone."""
+    found: dict[str, ChainReading] = {}
+    for of, kinds in plain(_kinds(job, ids)).items():
+        found.update(index(plain(_SOME[of](job, state, kinds))))
+    return tuple([found[key] for key in ids])
+
+
+@query
+def _some_counted(job: Job, state: State, kinds: tuple[Kind, ...]) -> tuple[ChainReading, ...]:
+    live, known = plain(living(job, state)), plain(_ready_of(job, kinds))
+    return tuple(
+        [
+            _one(k, partial(_counted, job, state, k, live[k.device], known.get(k.chain)))
+            for k in kinds
+        ]
+    )
+
+
+@query
+def _ready_of(job: Job, kinds: tuple[Kind, ...]) -> dict[str, Ready]:
+    """Some rate chains reduced to their laws: those that can be, in one question."""
+    found = {}
+    for kind in kinds:
+        with suppress(Problem):
+            found[kind.chain] = plain(ready(job, kind.chain))
+    return found
+
+
+@query
+def _some_felt(job: Job, state: State, kinds: tuple[Kind, ...]) -> tuple[ChainReading, ...]:
     live = plain(living(job, state))
-    kinds = plain(_kinds(job, ids))
-    felt_ones = tuple([k.chain for k in kinds if k.reads is _felt])
-    seen = plain(ports(job, felt_ones, tuple(electric(state)))) if felt_ones else {}
-    return tuple([_one(job, state, k, live[k.device], seen.get(k.chain)) for k in kinds])
+    seen = plain(ports(job, tuple([k.chain for k in kinds]), tuple(electric(state))))
+    return tuple(
+        [_one(k, partial(_felt, job, state, k, live[k.device], seen[k.chain])) for k in kinds]
+    )
 
 
-def _one(job: Job, state: State, kind: Kind, live: bool, port: Port | None) -> ChainReading:
+@query
+def _some_switched(job: Job, state: State, kinds: tuple[Kind, ...]) -> tuple[ChainReading, ...]:
+    live = plain(living(job, state))
+    return tuple([_one(k, partial(_switched, job, state, k, live[k.device])) for k in kinds])
+
+
+_SOME: dict[Group, Callable[[Job, State, tuple[Kind, ...]], tuple[ChainReading, ...]]] = {
+    "rate": _some_counted,
+    "sensed": _some_felt,
+    "contact": _some_switched,
+}
+
+
+def _one(kind: Kind, read: Callable[[], ChainReading]) -> ChainReading:
     """One chain, or why it cannot be read."""
     try:
-        if port is not None:
-            return plain(_felt(job, state, kind, live, port))
-        return plain(kind.reads(job, state, kind, live))
+        return plain(read())
     except Problem as problem:
         return ChainReading(
             id=kind.chain, quantity=kind.quantity, problem=str(problem), where=problem.where
@@ -244,8 +289,7 @@ def _one(job: Job, state: State, kind: Kind, live: bool, port: Port | None) -> C
 def reading_of(job: Job, state: State, key: str) -> ChainReading:
     """One chain of ``job`` in ``state``, by its id."""
     kind = _kind(index(job.chains)[key])
-    port = port_of(job, key, state) if kind.reads is _felt else None
-    return _one(job, state, kind, alive(job, state, kind.device), port)
+    return plain(_SOME[group(kind.quantity)](job, state, (kind,)))[0]
 
 
 class Fed(NamedTuple):
@@ -354,8 +398,8 @@ def _switched_reading(job: Job, key: str, true: float, volts: float, live: bool)
     )
 
 
-def _counted(job: Job, state: State, kind: Kind, live: bool) -> ChainReading:
-    _, rate_law, (start, stop), box = ready(job, kind.chain)
+def _counted(job: Job, state: State, kind: Kind, live: bool, known: Ready | None) -> ChainReading:
+    _, rate_law, (start, stop), box = known or ready(job, kind.chain)
     live = live and (alive(job, state, box) if box else state.key != "off")
     live = live and (not box or fed(job, state, kind.chain).alive)
     true = state.speed if kind.quantity == "speed" else state.engine

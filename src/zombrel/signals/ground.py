@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from zombrel.job.follow.query import query
 from zombrel.job.follow.view import plain
-from zombrel.job.model import Chain, Job
+from zombrel.job.model import Chain, Job, index
 from zombrel.job.source import BoxOutput, Source
 from zombrel.signals.supply import all_ends
 
@@ -28,7 +28,8 @@ def grounds(job: Job) -> dict[str, tuple[str, ...]]:
 
 def returns(job: Job, chain: Chain, source: Source) -> tuple[str, ...]:
     """Ids of the ground wires a chain's source stands on."""
-    own = tuple([w.id for w in job.wires if w.id in chain.wires and w.carries == "ground"])
+    wires = index(job.wires)
+    own = tuple([w for w in chain.wires if w in wires and wires[w].carries == "ground"])
     if own:
         return own
     spec = source.spec

@@ -96,15 +96,24 @@ class Supply(NamedTuple):
 def feeds_of(job: Job) -> Mapping[str, tuple[Supply, ...]]:
     """For each device id: its power pins, the feed each hangs on and the wire between."""
     found: dict[str, tuple[Supply, ...]] = {}
-    joined = plain(all_ends(job))
-    for wire in job.wires:
-        if wire.carries != "power":
-            continue
-        e = joined[wire.id]
-        if e.device is not None and e.supply is not None and e.feed is not None:
-            held = found.get(e.device.id, ())
-            found[e.device.id] = (*held, Supply(e.supply, e.feed.id, wire.id))
+    for ids in chunks(job.wires, 50):
+        for device, supply in plain(_supplies(job, ids)):
+            found[device] = (*found.get(device, ()), supply)
     return found
+
+
+@query
+def _supplies(job: Job, ids: tuple[str, ...]) -> tuple[tuple[str, Supply], ...]:
+    """Devices that some wires feed, with what each feeds."""
+    found = []
+    joined, wires = plain(_ends_of_some(job, ids)), index(job.wires)
+    for key in ids:
+        e = joined[key]
+        if wires[key].carries != "power" or e.device is None or e.supply is None:
+            continue
+        if e.feed is not None:
+            found.append((e.device.id, Supply(e.supply, e.feed.id, key)))
+    return tuple(found)
 
 
 def powered(device: Device, feeds: Sequence[Feed], state: State) -> bool:

@@ -272,7 +272,7 @@ def _unconnected(scene: Scene, device: Device, sheet: InputSheet, sought: bool) 
     elif chain is not None:
         name = scene.sources[chain.source].name
         add = Add(path="chains", value=msgspec.to_builtins(chain))
-        edit = together(add, *_drawn(scene, add, chain))
+        edit = together(add, *_drawn(scene, chain))
         mends = (Mend(label=f"Use {name}", edit=edit),)
         text += f" {name} is the best this car offers."
     else:
@@ -297,7 +297,7 @@ def _acts(device: Device) -> str:
     return device.sheet.moves or "device"
 
 
-def _drawn(scene: Scene, add: Add, chain: Chain) -> tuple[Add | Put, ...]:
+def _drawn(scene: Scene, chain: Chain) -> tuple[Add | Put, ...]:
     """The wires of a chain that is begun, once others are drawn; one that is there is joined."""
     if not scene.raw.wires:
         return ()
@@ -310,6 +310,6 @@ def _drawn(scene: Scene, add: Add, chain: Chain) -> tuple[Add | Put, ...]:
             return ()
         return route.joined_at(scene.job, wire, side, end.place, end.pin)
     try:
-        return draw_chain(scene.after(add), chain.id)
+        return draw_chain(scene.raw, chain)
     except Problem:
         return ()

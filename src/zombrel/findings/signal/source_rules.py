@@ -140,7 +140,7 @@ def _begun(scene: Scene, device: Device, pin: str) -> tuple[Mend, ...]:
     if chain is None:
         return (go,)
     add = Add(path="chains", value=msgspec.to_builtins(chain))
-    drawn = draw_chain(scene.after(add), chain.id) if scene.raw.wires else ()
+    drawn = draw_chain(scene.raw, chain) if scene.raw.wires else ()
     label = f"Use {scene.sources[chain.source].name}"
     return (Mend(label=label, edit=together(add, *drawn)), go)
 

@@ -120,7 +120,7 @@ def _mates(job: Job, wire: Wire) -> list[str]:
 def keep_off(scene: Scene, wire: Wire, near: Neighbour, clear: float) -> Put:
     """The edit that notes a wider spacing; a neighbour of the plan becomes the wire's own."""
     new = msgspec.structs.replace(near, spacing_m=clear)
-    typed = next(w.neighbours for w in scene.raw.wires if w.id == wire.id)
+    typed = index(scene.raw.wires)[wire.id].neighbours
     own = [n for n in typed if (n.name, n.zone) != (near.name, near.zone)]
     return Put(path=f"wires.{wire.id}.neighbours", value=msgspec.to_builtins((*own, new)))
 

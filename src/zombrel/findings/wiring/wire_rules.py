@@ -12,7 +12,7 @@ from zombrel.harness import coupling, face
 from zombrel.harness.wire_reading import WireReading
 from zombrel.job.edits import Put
 from zombrel.job.follow.query import query
-from zombrel.job.follow.view import plain
+from zombrel.job.follow.view import chunks, plain
 from zombrel.job.ledger import at_least, evidence, known, known_lines, provenance
 from zombrel.job.model import Job, index
 from zombrel.job.reason import Reason
@@ -20,6 +20,9 @@ from zombrel.job.wiring import End, Neighbour, Wire
 from zombrel.signals import law as laws
 from zombrel.signals.supply import Ends
 from zombrel.units.measure import short_of
+
+Loose = tuple[str, str, End]
+"""A wire, its side, and where that ends."""
 
 ROOM = 2.0
 """A car is no wider: a greater spacing is no advice [m]."""
@@ -138,15 +141,19 @@ def _noisy(
     )
 
 
-@query
-def _loose(job: Job) -> tuple[tuple[str, str, End], ...]:
+def _loose(job: Job) -> list[Loose]:
     """Ends in the vehicle that are known on less than a counted pin."""
+    return [end for ids in chunks(job.wires, 25) for end in plain(_loose_of(job, ids))]
+
+
+@query
+def _loose_of(job: Job, ids: tuple[str, ...]) -> tuple[Loose, ...]:
     devices = {d.id for d in job.devices}
-    lines = plain(known_lines(job.ledger))
+    lines, wires = plain(known_lines(job.ledger)), index(job.wires)
     return tuple(
         [
             (wire.id, side, end)
-            for wire in job.wires
+            for wire in [wires[key] for key in ids]
             for side, end in (("a", wire.a), ("b", wire.b))
             if end.place not in devices
             and not known(lines, f"wires.{wire.id}.{side}", end, "counted")

@@ -34,6 +34,8 @@ TOPS = 200
 """Results asked for from outside that are kept without a user among the queries."""
 FAILED: Path = ("!",)
 """Noted by whoever asks a query: that it gave a result, or a Problem."""
+WHOLE: frozenset[Path] = frozenset({FAILED, (), ("@",), ("*",)})
+"""What somebody notes who looks at a result as one value: no need to compare its parts."""
 ROOTS: dict[type, bool] = {}
 """Kinds of record that are trees of their own; whether one met on the way is another world."""
 
@@ -230,6 +232,8 @@ class Engine:
             moved.add(FAILED)
         if not node.users:
             moved.update(() if same(node.value, value) else [()])
+        elif all(user.notes[node].keys() <= WHOLE for user in node.users):
+            moved.update(() if same(node.value, value) else WHOLE - {FAILED})
         else:
             changes(node.value, value, (), moved)
         if moved:

@@ -351,11 +351,25 @@ def changes(old: Any, new: Any, path: Path, out: set[Path]) -> bool:
     elif same(old, new):
         return False
     else:
-        names = kind.__struct_fields__  # type: ignore[attr-defined]
-        parts = [(getattr(old, name), getattr(new, name), (*path, name)) for name in names]
-        changed = bool(sum([changes(*part, out) for part in parts]))  # every one, for its notes
+        changed = _fields(old, new, kind.__struct_fields__, path, out)  # type: ignore[attr-defined]
     if changed:
         out.add((*path, "*"))
+    return changed
+
+
+def _fields(old: Any, new: Any, names: tuple[str, ...], path: Path, out: set[Path]) -> bool:
+    """``changes`` of the fields of a record; every one is looked at, for its notes."""
+    changed = False
+    for name in names:
+        before, after = getattr(old, name), getattr(new, name)
+        if before is after:
+            continue
+        if type(before) in PLAIN and type(before) is type(after):
+            if before != after:
+                out.add((*path, name))
+                changed = True
+        elif changes(before, after, (*path, name), out):
+            changed = True
     return changed
 
 
@@ -368,6 +382,7 @@ def _items(old: Any, new: Any, kind: type, path: Path, out: set[Path]) -> bool:
         for name in before.keys() ^ after.keys():
             out.update(((*path, name), (*path, name, "@"), (*path, name, "#")))
     for name, value in before.items():
-        if name in after:
-            changed |= changes(value, after[name], (*path, name), out)
+        present = after.get(name, value)  # one that is gone has been noted above
+        if present is not value:
+            changed |= changes(value, present, (*path, name), out)
     return changed
