@@ -35,18 +35,18 @@ PROFILES = (0.95, 1.05)
 FULL_PROFILE = 0.82
 """Height over width of a radial whose size names no aspect ratio [1]."""
 
-_FULL = re.compile(r"^(\d{3})\s*(?:S|H|V|Z)?R\s*(\d{2})\s*C?(?:\s+\d{2,3}(?:/\d{2,3})?\s*[A-Z])?$")
-_METRIC = re.compile(
+_FULL = r"^(\d{3})\s*(?:S|H|V|Z)?R\s*(\d{2})\s*C?(?:\s+\d{2,3}(?:/\d{2,3})?\s*[A-Z])?$"
+_METRIC = (
     r"^(?:P|LT|T)?\s*(\d{2,3})\s*/\s*(\d{2,3})\s*([SHVZ]?R|[-BD ])?\s*(?:[SHVZ]?R)?\s*"
     r"(\d{1,2}(?:\.\d)?)\s*(?:C|LT)?(?:\s+\d{2,3}(?:/\d{2,3})?\s*[A-Z]\d?)?(?:\s+XL)?$"
 )
-_FLOTATION = re.compile(
+_FLOTATION = (
     r"^(\d{2}(?:\.\d+)?)\s*X\s*(\d{1,2}(?:\.\d+)?)\s*(?:Z?R|-)?\s*(\d{1,2}(?:\.\d)?)\s*(?:LT|C)?"
     r"(?:\s+\d{2,3}(?:/\d{2,3})?\s*[A-Z])?$"
 )
 
 
-_INCHES = re.compile(
+_INCHES = (
     r"^(\d{1,2}\.\d{1,2})\s*([SHVZ]?R|-|D|B)\s*(\d{1,2}(?:\.\d)?)\s*(?:C|LT)?"
     r"(?:\s+\d{1,2}\s*PR)?(?:\s+\d{2,3}(?:/\d{2,3})?\s*[A-Z])?$"
 )
@@ -77,7 +77,7 @@ def parse(size: str) -> Tyre:
         Problem: not a size, or a size that cannot exist.
     """
     text = " ".join(re.sub(r"[()]", " ", size.upper().replace(",", ".").replace("×", "X")).split())
-    metric = _METRIC.match(text)
+    metric = re.match(_METRIC, text)
     if metric:
         width, aspect, rim = float(metric[1]) / 1000, float(metric[2]), float(metric[4]) * INCH
         # a dash in a metric size is how radials are written in haste; D and B are meant
@@ -89,18 +89,18 @@ def parse(size: str) -> Tyre:
         )
         _possible(size, width, rim, tyre.free_diameter, aspect)
         return tyre
-    flotation = _FLOTATION.match(text)
+    flotation = re.match(_FLOTATION, text)
     if flotation:
         diameter, width, rim = (float(flotation[i]) * INCH for i in (1, 2, 3))
         _possible(size, width, rim, diameter, None)
         return Tyre(width=width, rim=rim, free_diameter=diameter)
-    old = _FULL.match(text)
+    old = re.match(_FULL, text)
     if old:
         width, rim = float(old[1]) / 1000, float(old[2]) * INCH
         tyre = Tyre(width=width, rim=rim, free_diameter=rim + 2 * width * FULL_PROFILE)
         _possible(size, width, rim, tyre.free_diameter, None)
         return tyre
-    inches = _INCHES.match(text)
+    inches = re.match(_INCHES, text)
     if inches:
         width, rim = float(inches[1]) * INCH, float(inches[3]) * INCH
         height = width * PROFILES[rim >= TRUCK_RIM - INCH / 100]

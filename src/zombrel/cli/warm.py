@@ -14,6 +14,7 @@ CORE = (
     "zombrel.findings.explain",
     "zombrel.signals.finder",
     "zombrel.signals.waveform",
+    "zombrel.actions.begin",
     "zombrel.behaviour.suppose",
     "zombrel.catalog.cautions",
     "zombrel.job.history",

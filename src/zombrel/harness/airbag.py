@@ -11,11 +11,10 @@ from zombrel.job.follow.query import query
 from zombrel.job.model import Job
 from zombrel.job.wiring import Connector
 
-WORDS = re.compile(
-    r"air[\s-]?bag|squib|\bs\.?r\.?s\b|supplemental\s+(inflatable\s+)?restraint|restraint\s+"
+WORDS = (
+    r"(?i)air[\s-]?bag|squib|\bs\.?r\.?s\b|supplemental\s+(inflatable\s+)?restraint|restraint\s+"
     r"(system|module|computer|loop)|clock[\s-]?spring|spiral\s+cable|inflator|pretensioner|"
-    r"belt\s+tensioner|crash\s+sensor|yellow\s+(sheath|sleeve|sleeving|conduit|tube|loom)",
-    re.IGNORECASE,
+    r"belt\s+tensioner|crash\s+sensor|yellow\s+(sheath|sleeve|sleeving|conduit|tube|loom)"
 )
 """Common wordings on sheets, labels and faces."""
 
@@ -27,7 +26,7 @@ def is_airbag(*texts: str) -> bool:
 
 @functools.lru_cache(maxsize=4096)
 def _named(text: str) -> bool:
-    return WORDS.search(text) is not None
+    return re.search(WORDS, text) is not None
 
 
 class Touched(NamedTuple):

@@ -369,15 +369,15 @@ def _pairs(text: str, sheet: FactSheet, units: Units) -> object:
     ]
 
 
-_ISO = re.compile(r"(\d{4})-(\d{1,2})-(\d{1,2})")
-_DOTTED = re.compile(r"(\d{1,2})\.\s*(\d{1,2})\.\s*(\d{4})")
+_ISO = r"(\d{4})-(\d{1,2})-(\d{1,2})"
+_DOTTED = r"(\d{1,2})\.\s*(\d{1,2})\.\s*(\d{4})"
 MONTHS = 12
 
 
 def _date(text: str, sheet: FactSheet, units: Units) -> object:
     if not text:
         return ""
-    iso, dotted = _ISO.fullmatch(text), _DOTTED.fullmatch(text)
+    iso, dotted = re.fullmatch(_ISO, text), re.fullmatch(_DOTTED, text)
     if iso is None and dotted is None:
         raise ValueError(text)  # 4/11 is April to some and November to others
     parts = iso.groups() if iso is not None else dotted.groups()[::-1] if dotted else ()

@@ -16,7 +16,7 @@ GREATEST = 1e9
 """No figure of a vehicle is larger, in any unit."""
 
 _NUMBER = r"[-+\u2212]?\d+(?:\.\d+)?(?:[eE][-+]?\d+)?"
-_PAIR = re.compile(rf"^({_NUMBER})\s*[:=;,\t ]\s*({_NUMBER})$")
+_PAIR = rf"^({_NUMBER})\s*[:=;,\t ]\s*({_NUMBER})$"
 
 
 def parse(text: str, what: str, least: int = 2) -> Pairs:
@@ -49,7 +49,7 @@ def _read(part: str) -> tuple[float, float] | None:
     text = part.strip().rstrip(",;").strip()
     if ";" in text or "\t" in text:
         text = text.replace(",", ".")  # decimal commas of a spreadsheet
-    match = _PAIR.match(text)
+    match = re.match(_PAIR, text)
     if match is None:
         return None
     x, y = (float(g.replace("\u2212", "-")) for g in match.groups())

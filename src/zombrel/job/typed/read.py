@@ -18,19 +18,17 @@ from zombrel.job.problem import Problem
 from zombrel.job.typed.kinds import WANTED, Wanted, units
 from zombrel.units import gauge
 
-_FIGURE = re.compile(r"[-+]?(?:\d[\d.,’ ]*\d|\d|[.,]\d+)(?:[eE][-+]?\d+)?")
-_SPACED = re.compile(r"[-+]?\d{1,3}(?: \d{3})+(?:[.,]\d+)?")
-_GROUPED = re.compile(r"[-+]?\d{1,3}(?:[’]\d{3})+(?:[.,]\d+)?")
-_THREE = re.compile(r"([-+]?[1-9]\d{0,2})([.,])(\d{3})")
-_FEET = re.compile(r"(.+?)(?:ft|feet|foot|')\s*(\d.*?)(?:in|inch|inches|\"|'')?$", re.I)
-_VULGAR = re.compile(r"(?:(\d+)[ -])?(\d+)/(\d+)\s*(\D.*)")
-_CODED = re.compile(r"(\d+)([rkmω])(\d+)\s*(?:ω|ohms?)?$", re.I)
-_VOLT_CODED = re.compile(r"(\d+)v(\d+)$", re.I)
-_SHARE = re.compile(r"(.+?)\s*[:/]\s*(.+)")
-_PER = re.compile(
-    r"(?:pulses?|p|imp|impulses?|counts?)?\s*(?:per|/)\s*(.+)|ppk(m)|(km|mi|mile)-?1", re.I
-)
-_AWG = re.compile(r"(?:awg\s*#?\s*(.+)|(.+?)\s*awg)$", re.I)
+_FIGURE = r"[-+]?(?:\d[\d.,’ ]*\d|\d|[.,]\d+)(?:[eE][-+]?\d+)?"
+_SPACED = r"[-+]?\d{1,3}(?: \d{3})+(?:[.,]\d+)?"
+_GROUPED = r"[-+]?\d{1,3}(?:[’]\d{3})+(?:[.,]\d+)?"
+_THREE = r"([-+]?[1-9]\d{0,2})([.,])(\d{3})"
+_FEET = r"(?i)(.+?)(?:ft|feet|foot|')\s*(\d.*?)(?:in|inch|inches|\"|'')?$"
+_VULGAR = r"(?:(\d+)[ -])?(\d+)/(\d+)\s*(\D.*)"
+_CODED = r"(?i)(\d+)([rkmω])(\d+)\s*(?:ω|ohms?)?$"
+_VOLT_CODED = r"(?i)(\d+)v(\d+)$"
+_SHARE = r"(.+?)\s*[:/]\s*(.+)"
+_PER = r"(?i)(?:pulses?|p|imp|impulses?|counts?)?\s*(?:per|/)\s*(.+)|ppk(m)|(km|mi|mile)-?1"
+_AWG = r"(?i)(?:awg\s*#?\s*(.+)|(.+?)\s*awg)$"
 
 
 def read(what: str, text: str, unit: str = "") -> float:
@@ -93,7 +91,7 @@ def figure(text: str, wanted: Wanted = WANTED["number"]) -> float:
         Problem: no figure, or ``1,900``, which may be 1.9 or 1900.
     """
     plain = text.strip()
-    three = _THREE.fullmatch(plain)
+    three = re.fullmatch(_THREE, plain)
     if three is not None:
         whole, mark, rest = three[1], three[2], three[3]
         low, high = float(f"{whole}.{rest}"), float(f"{whole}{rest}")
@@ -104,9 +102,9 @@ def figure(text: str, wanted: Wanted = WANTED["number"]) -> float:
                 "unclear",
             )
         return low
-    if _SPACED.fullmatch(plain) or _GROUPED.fullmatch(plain):
+    if re.fullmatch(_SPACED, plain) or re.fullmatch(_GROUPED, plain):
         plain = re.sub("[ ’]", "", plain)
-    if _FIGURE.fullmatch(plain) and not re.search("[ ’]", plain):
+    if re.fullmatch(_FIGURE, plain) and not re.search("[ ’]", plain):
         plain = _one_mark(plain)
         try:
             return float(plain)
@@ -132,7 +130,7 @@ def _one_mark(text: str) -> str:
 
 def _with_unit(what: str, text: str, unit: str) -> float:
     wanted = WANTED[what]
-    match = _FIGURE.match(text)
+    match = re.match(_FIGURE, text)
     if match is None:
         raise Problem(
             f"“{_short(text)}” is not {_a(wanted.name)}: write it such as {wanted.example}."
@@ -186,11 +184,11 @@ def _a(name: str) -> str:
 
 
 def _length(what: str, text: str, unit: str) -> float:
-    feet = _FEET.fullmatch(text)
-    if feet is not None and _FIGURE.fullmatch(feet[1].strip()):
+    feet = re.fullmatch(_FEET, text)
+    if feet is not None and re.fullmatch(_FIGURE, feet[1].strip()):
         inches = feet[2].strip()
         return read(what, f"{feet[1].strip()} ft") + _length(what, f"{inches} in", "")
-    vulgar = _VULGAR.fullmatch(text)
+    vulgar = re.fullmatch(_VULGAR, text)
     if vulgar is not None and int(vulgar[3]):
         value = int(vulgar[1] or 0) + int(vulgar[2]) / int(vulgar[3])
         return _converted(what, value, vulgar[4], text)
@@ -198,7 +196,7 @@ def _length(what: str, text: str, unit: str) -> float:
 
 
 def _resistance(what: str, text: str, unit: str) -> float:
-    coded = _CODED.fullmatch(text)
+    coded = re.fullmatch(_CODED, text)
     factor = {"r": 1.0, "ω": 1.0, "k": 1e3}
     if coded is not None:
         mark = coded[2]
@@ -206,7 +204,7 @@ def _resistance(what: str, text: str, unit: str) -> float:
         if size is None:
             raise Problem(_milli_or_mega(text, f"{coded[1]}.{coded[3]}"))
         return float(f"{coded[1]}.{coded[3]}") * size
-    match = _FIGURE.match(text)
+    match = re.match(_FIGURE, text)
     rest = text[match.end() :].strip() if match is not None else ""
     big = re.fullmatch(r"([mM])\s*(ω|Ω|ohms?|r|R)?", rest)
     if match is not None and big is not None:
@@ -224,12 +222,12 @@ def _milli_or_mega(text: str, figure: str) -> str:
 
 
 def _voltage(what: str, text: str, unit: str) -> float:
-    coded = _VOLT_CODED.fullmatch(text)
+    coded = re.fullmatch(_VOLT_CODED, text)
     return float(f"{coded[1]}.{coded[2]}") if coded else _with_unit(what, text, unit)
 
 
 def _rate(what: str, text: str, unit: str) -> float:
-    match = _FIGURE.match(text)
+    match = re.match(_FIGURE, text)
     rest = text[match.end() :].strip() if match is not None else ""
     if match is None or not rest:
         return _with_unit(what, text, unit)
@@ -237,7 +235,7 @@ def _rate(what: str, text: str, unit: str) -> float:
     if rest[:1] == "k" and rest[:2] != "km":
         value, rest = value * 1000, rest[1:].strip()
     rest = re.sub(r"^(?:pulses?|p|imp|impulses?|counts?)$", "", rest, flags=re.I)
-    per = _PER.fullmatch(rest)
+    per = re.fullmatch(_PER, rest)
     if rest and per is None:
         _ask_about(what, rest, text)
         raise Problem(
@@ -248,7 +246,7 @@ def _rate(what: str, text: str, unit: str) -> float:
 
 def _ratio(what: str, text: str, unit: str) -> float:
     wanted = WANTED[what]
-    share = _SHARE.fullmatch(text)
+    share = re.fullmatch(_SHARE, text)
     if share is None:
         return _with_unit(what, text.removesuffix("x").strip(), "")
     a, b = (figure(part, wanted) for part in share.groups())
@@ -262,9 +260,9 @@ def _ratio(what: str, text: str, unit: str) -> float:
 
 
 def _area(what: str, text: str, unit: str) -> float:
-    awg = _AWG.fullmatch(text)
+    awg = re.fullmatch(_AWG, text)
     if awg is None and unit.lower() == "awg" and re.fullmatch(r"\d+(/0)?", text):
-        awg = _AWG.fullmatch(f"{text} awg")
+        awg = re.fullmatch(_AWG, f"{text} awg")
     if awg is None:
         return _with_unit(what, text, "" if unit.lower() == "awg" else unit)
     try:

@@ -2,43 +2,16 @@
 
 from __future__ import annotations
 
-import math
-
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
-from zombrel.job.sheet import Takes
 from zombrel.job.source import Source
 from zombrel.signals.alone import Alone, alone
-from zombrel.signals.kinds.base import OPEN_OHM
 from zombrel.ui.session import Session
+from zombrel.ui.source.electrical import electrical_words, hz_words
 from zombrel.ui.widgets.paint import Panel
 from zombrel.ui.widgets.parts import column, label, row
-from zombrel.units import Units, number, prefixed, rpm, speed
+from zombrel.units import Units, prefixed, rpm, speed
 from zombrel.units.measure import written
-
-
-def electrical_words(takes: Takes, value: float) -> str:
-    """What a sender gives, short."""
-    if not math.isfinite(value) or value >= OPEN_OHM:
-        return "open" if takes == "ohm" else "–"
-    match takes:
-        case "ohm":
-            return prefixed(value, "Ω")
-        case "volts":
-            return f"{value:.2f} V"
-        case "hz":
-            return f"{value:.0f} Hz"
-        case "duty":
-            return f"{value * 100:.0f} % on"
-        case "thermocouple":
-            return f"{value:.2f} mV"
-        case _:
-            return f"{value:g}"
-
-
-def hz_words(hz: float) -> str:
-    """A frequency, short."""
-    return f"{number(hz, 1 if hz < 100 else 0)} Hz"
 
 
 class Gives(Panel):

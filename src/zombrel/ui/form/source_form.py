@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from functools import partial
-
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
@@ -12,14 +10,13 @@ from zombrel.catalog.check import source_troubles
 from zombrel.catalog.form.fields import Path, put
 from zombrel.catalog.form.ready import spec
 from zombrel.catalog.sources import source_shelf
-from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
 from zombrel.job.source import Source
 from zombrel.store.prefs import user_sources
 from zombrel.ui.form.form_dialog import FormDialog
 from zombrel.ui.form.gives import Gives
 from zombrel.ui.session import Session
-from zombrel.ui.widgets.parts import button, label, scroller
+from zombrel.ui.widgets.parts import label, scroller
 
 SKIP = ("id", "zone", "quantity", "device", "pin")
 """Where it lies is the plan's, what it tells the signal's, what it is an output of the device's."""
@@ -81,16 +78,3 @@ class SourceDialog(FormDialog):
         edit = change_source(self._old, self.source)
         if edit is None or self._session.do(f"{self.source.name}: its figures", edit):
             self.accept()
-
-
-def open_source(session: Session, key: str, parent: QWidget) -> None:
-    """Show the figures of a source to be changed."""
-    source = by_id(session.history.present.sources, key)
-    if source is not None:
-        SourceDialog(session, source, parent).open()
-
-
-def figures_button(session: Session, source: Source, parent: QWidget) -> QWidget:
-    """A button that opens the figures of ``source``."""
-    act = partial(open_source, session, source.id, parent)
-    return button("Figures", act, "plain", f"Figures of {source.name}")

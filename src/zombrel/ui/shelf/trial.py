@@ -8,8 +8,8 @@ from zombrel.job.problem import Problem
 from zombrel.job.quantity import group
 from zombrel.job.sheet import DeviceSheet
 from zombrel.store.prefs import user_sources
-from zombrel.ui.form.gives import hz_words
 from zombrel.ui.session import Session
+from zombrel.ui.source.electrical import hz_words
 from zombrel.ui.source.words import verdict
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.paint import Panel

@@ -22,7 +22,7 @@ from zombrel.signals.chain_reading import ChainReading, is_brake_line
 from zombrel.signals.finder import Candidate, candidates
 from zombrel.signals.reduce import input_of
 from zombrel.signals.ways import Way, way_words, ways
-from zombrel.ui.form.source_form import figures_button
+from zombrel.ui.form.figures import figures_button
 from zombrel.ui.session import Session
 from zombrel.ui.source.words import kind_of
 from zombrel.ui.widgets.marks import Mark

@@ -33,7 +33,7 @@ from zombrel.signals.reduce import (
 )
 from zombrel.signals.sense import FAULTS
 from zombrel.signals.ways import SENSED_OK, hop_words
-from zombrel.ui.form.gives import electrical_words, hz_words
+from zombrel.ui.source.electrical import electrical_words, hz_words
 from zombrel.units import Units, number, per_distance, prefixed, rpm, speed, speed_unit, speed_value
 from zombrel.units.measure import Kind, difference, digits, length_of, value_in, written
 from zombrel.units.measure import unit as unit_name

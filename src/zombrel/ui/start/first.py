@@ -12,8 +12,8 @@ from zombrel.signals.chain_reading import ChainReading
 from zombrel.signals.finder import candidates
 from zombrel.signals.following import given_by
 from zombrel.signals.reduce import input_of
-from zombrel.ui.form.gives import hz_words
 from zombrel.ui.session import Session
+from zombrel.ui.source.electrical import hz_words
 from zombrel.ui.source.words import verdict
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.paint import Panel

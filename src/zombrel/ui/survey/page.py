@@ -36,7 +36,7 @@ from zombrel.job.problem import Problem
 from zombrel.job.sheet import DeviceSheet
 from zombrel.job.source import Source
 from zombrel.store.prefs import user_sheets, user_sources
-from zombrel.ui.form.source_form import figures_button
+from zombrel.ui.form.figures import figures_button
 from zombrel.ui.session import Session
 from zombrel.ui.theme import dress
 from zombrel.ui.widgets.choice import Choice

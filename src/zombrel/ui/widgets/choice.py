@@ -13,7 +13,7 @@ from PySide6.QtGui import (
     QPolygonF,
     QWheelEvent,
 )
-from PySide6.QtWidgets import QComboBox, QStyle, QStyleOptionComboBox, QStylePainter, QToolTip
+from PySide6.QtWidgets import QComboBox, QStyleOptionComboBox, QToolTip
 
 from zombrel.ui.theme import current
 from zombrel.ui.widgets.paint import shown
@@ -43,17 +43,17 @@ class Choice(QComboBox):
             return True
         return super().event(event)
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        p = QStylePainter(self)
-        look = QStyleOptionComboBox()
-        self.initStyleOption(look)
-        p.drawComplexControl(QStyle.ComplexControl.CC_ComboBox, look)
+    def initStyleOption(self, option: QStyleOptionComboBox) -> None:
+        """What is painted of its text: as much as there is room for."""
+        super().initStyleOption(option)
         room = self.width() - FROM_EDGE_PX - ARROW_PX - self.fontMetrics().averageCharWidth() * 2
-        whole = self.currentText()
-        look.currentText = self.fontMetrics().elidedText(  # type: ignore[attr-defined]
-            whole, Qt.TextElideMode.ElideRight, int(room)
+        option.currentText = self.fontMetrics().elidedText(  # type: ignore[attr-defined]
+            self.currentText(), Qt.TextElideMode.ElideRight, int(room)
         )
-        p.drawControl(QStyle.ControlElement.CE_ComboBoxLabel, look)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        super().paintEvent(event)
+        p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         x, y = self.width() - FROM_EDGE_PX, self.height() / 2
         p.setPen(QPen(QColor(current().quiet), 2, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
