@@ -10,10 +10,10 @@ from zombrel.job.edits import fact
 from zombrel.job.facts import FactSheet
 from zombrel.job.follow.query import query
 from zombrel.job.ledger import provenance
-from zombrel.job.model import Device, Job, Vehicle
+from zombrel.job.model import Device, Job, Vehicle, index
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.sheet import ACTS, Means, Quantity
-from zombrel.job.source import PropShaft, WheelRing
+from zombrel.job.source import PropShaft, Source, WheelRing
 
 
 class Question(NamedTuple):
@@ -65,16 +65,24 @@ def _by_source(*specs: type, also_without: bool = False) -> Users:
     """Speed inputs whose source counts by that, perhaps also those without one."""
 
     def users(job: Job, device: Device) -> int:
-        sources = {s.id: s for s in job.sources}
-        mine = {c.pin: sources.get(c.source) for c in job.chains if c.device == device.id}
+        pins = [i.pin for i in device.sheet.inputs if i.quantity == "speed"]
         count = 0
-        for sheet in device.sheet.inputs:
-            if sheet.quantity == "speed":
-                source = mine.get(sheet.pin)
-                count += also_without if source is None else isinstance(source.spec, specs)
+        for source in [_source_of(job, device.id, pin) for pin in pins]:
+            count += also_without if source is None else isinstance(source.spec, specs)
         return count
 
     return users
+
+
+def _source_of(job: Job, device: str, pin: str) -> Source | None:
+    key = _sources(job).get((device, pin))
+    return None if key is None else index(job.sources).get(key)
+
+
+@query
+def _sources(job: Job) -> dict[tuple[str, str], str]:
+    """The source of each signal, by the pin it ends at."""
+    return {(c.device, c.pin): c.source for c in job.chains}
 
 
 def _moves(job: Job, device: Device) -> int:

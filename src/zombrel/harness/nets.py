@@ -70,11 +70,12 @@ def _supplied(job: Job) -> frozenset[tuple[str, str, str]]:
         d.id: {o.pin for o in d.sheet.outputs} | {d.sheet.sensor_pin, d.sheet.sensor_ground}
         for d in job.devices
     }
+    reaches = {kind: known | open_ended | devices.keys() for kind, known in ends.items()}
     found = set()
     for nodes, _ in plain(nets(job)):
         places = {place for place, pin in nodes if pin in devices.get(place, (pin,))}
-        for kind, known in ends.items():
-            if places & (known | open_ended | set(devices)):
+        for kind, known in reaches.items():
+            if not known.isdisjoint(places):
                 found |= {(place, pin, kind) for place, pin in nodes}
     return frozenset(found)
 
