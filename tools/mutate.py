@@ -68,7 +68,7 @@ SWAPS: dict[type, type] = {
     ast.And: ast.Or,
     ast.Or: ast.And,
 }
-SLOW_S = 400
+SLOW_S = 900
 """Tests that take longer than this have noticed something: they hang."""
 GROUP_S = 20.0
 """So much is run in one process, to spare the starts of many."""
@@ -197,7 +197,7 @@ def reach(module: str, tree: Path) -> Reach:
     data = tree / f".coverage-{module}"
     start = time.monotonic()
     under = ("coverage", "run", f"--data-file={data}", "--source=src", "-m")
-    if not _quiet(tree, module, under=under):
+    if not _quiet(tree, module, under=under, limit=4 * SLOW_S):
         raise SystemExit(f"{module} fails without any change: nothing can be told")
     seconds = time.monotonic() - start
     kept = coverage.CoverageData(str(data))
@@ -240,7 +240,7 @@ def _groups(near: list[Reach]) -> Iterator[list[str]]:
         yield names
 
 
-def _quiet(tree: Path, *modules: str, under: tuple[str, ...] = ()) -> bool:
+def _quiet(tree: Path, *modules: str, under: tuple[str, ...] = (), limit: float = SLOW_S) -> bool:
     """Whether files of tests notice nothing."""
     command = [sys.executable, "-m", *under, "unittest", "-q", "-f", *modules]
     env = {
@@ -251,7 +251,7 @@ def _quiet(tree: Path, *modules: str, under: tuple[str, ...] = ()) -> bool:
     }
     try:
         done = subprocess.run(
-            command, cwd=tree, env=env, capture_output=True, timeout=SLOW_S, check=False
+            command, cwd=tree, env=env, capture_output=True, timeout=limit, check=False
         )
     except subprocess.TimeoutExpired:
         return False

@@ -9,9 +9,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.demo import apply, demo, proven, put
+from zombrel.diagnose.gates import road_gate
 from zombrel.diagnose.record import prove
 from zombrel.diagnose.rests import changed_since
-from zombrel.diagnose.steps import latest, road_gate, standing, steps
+from zombrel.diagnose.steps import latest, standing, steps
 
 EDITS: list[tuple[str, list[Any]]] = [
     ("vehicle.system_v", [12, 24]),

@@ -5,7 +5,8 @@ from __future__ import annotations
 import unittest
 
 from tests.demo import demo, proven, put, state
-from zombrel.diagnose.steps import road_gate, standing, steps
+from zombrel.diagnose.gates import road_gate
+from zombrel.diagnose.steps import standing, steps
 from zombrel.findings.assess import assess
 from zombrel.harness.laid import laid
 from zombrel.job.follow.engine import Engine

@@ -15,9 +15,12 @@ from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QMenu
 
 from tests.ui.base import WindowTest
 from zombrel.catalog import DEMO
+from zombrel.diagnose.steps import steps
+from zombrel.findings.settle import settle
 from zombrel.job.ledger import provenance
 from zombrel.job.model import by_id
 from zombrel.signals.reduce import divider_of
+from zombrel.store.zjob import load
 from zombrel.ui.frame.copied import copied
 from zombrel.ui.wire.face_view import FaceView
 
@@ -101,28 +104,67 @@ class Prove(WindowTest):
     def test_bench_proof_by_keyboard_alone(self) -> None:
         self.mend_all()
         page = self.go("prove")
-        self.assertIn("Fuses in one at a time", self.texts(page))
-        self.key(Qt.Key.Key_Space, page)  # supplies as expected
+        self.assertIn("Take the fuses of what is fitted out", self.texts(page))
+        while page._now != "brake-brake-pace":
+            self.key(Qt.Key.Key_Space, page)  # all as expected, without figures
         self.assertEqual(provenance(self.job, "wires.W6.a"), "document")  # a tick is no evidence
         self.assertIn("Press and release the brake", self.texts(page))
         self.assertIn("must pass before any road test", self.texts(page))
+        self.key(Qt.Key.Key_Space, page)
+        self.assertIn("type what was seen", self.said())
         for digit in "0.05":
             QTest.keyClick(self.window.focusWidget(), digit)
         self.key(Qt.Key.Key_Return)
         QTest.keyClicks(self.window.focusWidget(), "12.5")
         self.key(Qt.Key.Key_Return)
-        self.assertIn("Roll the car by hand", self.texts(page))
         self.assertEqual(provenance(self.job, "wires.W3.a"), "proven")
         self.assertEqual(provenance(self.job, "vehicle.lamps"), "proven")
+        page = self.go("prove:roll-speed-pace")
+        self.assertIn("Roll the car by hand", self.texts(page))
         for text in ("116", "99"):
             QTest.keyClicks(self.window.focusWidget(), text)
             self.key(Qt.Key.Key_Return)
         self.assertIn("right within 1 %", self.said())
+        page = self.go("prove:idle-tach-hub")
         for text in ("850", "855"):
             QTest.keyClicks(self.window.focusWidget(), text)
             self.key(Qt.Key.Key_Return)
-        self.assertEqual(page.subtitle, "4 of 4 steps proven")
-        self.assertEqual(self.session.assessment.stages[4].mark, "good")
+        self.assertIn("Idle, Gauge hub: proven", self.said())
+        page = self.go("prove:sensor-temp-hub")
+        for text in ("21", "21.4", "88", "89"):
+            QTest.keyClicks(self.window.focusWidget(), text)
+            self.key(Qt.Key.Key_Return)
+        self.assertIn("Coolant, Gauge hub: proven", self.said())
+
+    def test_rows_of_a_device_are_answered_by_one_key(self) -> None:
+        self.session.start(settle(load(DEMO / "0409.zjob"))[0])
+        page = self.go("prove:row-match-011")
+        self.key(Qt.Key.Key_Space, page)
+        self.assertIn("The engine stays off", self.said())  # first what holds it back
+        self.assertEqual(self.job.proofs, ())
+        for step in [s for s in steps(self.job) if s.kind == "hold"]:
+            page = self.go(f"prove:{step.id}")
+            page.enter([f"{(max(f.low, 0) + f.high) / 2:.1f}" for f in step.fields])
+        page = self.go("prove:row-match-011")
+        self.assertIn("Let it act, then: brake down.", self.texts(page))
+        self.key(Qt.Key.Key_X, page)
+        self.assertIn("proof-row-match-011", self.findings())
+        self.go("prove:row-match-011")
+        self.key(Qt.Key.Key_Space, page)
+        self.assertNotIn("proof-row-match-011", self.findings())
+        self.assertIn("armed", self.texts(page))
+        self.assertIn("Clutch up, Rev-match module", self.session.assessment.road_lock)
+
+    def test_a_gate_is_left_with_a_reason_and_stays_shut(self) -> None:
+        self.mend_all()
+        page = self.go("prove:brake-brake-pace")
+        self.key(Qt.Key.Key_Q, page)
+        self.press("Leave it out", self.dialog())
+        self.assertEqual(self.job.proofs, ())  # not without a reason
+        self.named(QLineEdit, "Why it is left out", self.dialog()).setText("no helper today")
+        self.press("Leave it out", self.dialog())
+        self.assertEqual(self.job.proofs[0].note, "no helper today")
+        self.assertIn("no helper today", self.session.assessment.road_lock)
 
     def test_what_was_seen_ranks_the_causes(self) -> None:
         self.mend_all()
@@ -139,22 +181,23 @@ class Prove(WindowTest):
 
     def test_volts_that_were_read_are_evidence_for_the_feeds(self) -> None:
         self.mend_all()
-        page = self.go("prove:key-on")
-        page.enter(["12.5"] * 5 + ["11.0", "12.5"])
+        slot = next(s for s in steps(self.job) if any(f.name == "spark.KEY" for f in s.fields))
+        page = self.go(f"prove:{slot.id}")
+        wrong = ["11.0" if f.name == "spark.KEY" else "12.5" for f in slot.fields]
+        page.enter(wrong)
         self.assertIn("Spark box KEY 11 V is below", self.said())
-        self.assertEqual(provenance(self.job, "wires.W6.a"), "document")
-        self.go("prove:key-on")
-        page.enter(["12.5"] * 7)
-        self.assertEqual(provenance(self.job, "wires.W6.a"), "measured")
-        # the blend reader's ground was moved to another stud, and nobody has counted that
-        self.assertEqual(self.findings()["uncounted"].text.partition(":")[0], "W18")
+        wire = next(w for w in self.job.wires if (w.b.place, w.b.pin) == ("spark", "KEY"))
+        self.assertNotEqual(provenance(self.job, f"wires.{wire.id}.a"), "measured")
+        self.go(f"prove:{slot.id}")
+        page.enter(["12.5"] * len(slot.fields))
+        self.assertEqual(provenance(self.job, f"wires.{wire.id}.a"), "measured")
 
     def test_the_flashes_follow_the_distance(self) -> None:
         self.mend_all()
         page = self.go("prove:roll-speed-pace")
         self.assertIn("4 or 5 in 5 m", self.texts(page))
         field = page._fields[0].edit
-        for text, part in (("20", "17 or 18 in 20 m"), ("x", "4 or 5 in 5 m")):
+        for text, part in (("20", "17 or 18 in 20 m"), ("z", "4 or 5 in 5 m")):
             field.selectAll()
             QTest.keyClicks(field, text)
             self.settle()
@@ -177,16 +220,16 @@ class Prove(WindowTest):
         self.assertIn("Still to be seen: Pedal down", self.said())
 
     def test_left_out_stays_open(self) -> None:
-        page = self.go("prove:key-on")
-        self.key(Qt.Key.Key_S, page)
+        page = self.go("prove:power-BAT")
+        self.key(Qt.Key.Key_Q, page)
         self.assertEqual(self.job.proofs[0].verdict, "not reached")
-        self.assertIn("Brake", page._now.title())
+        self.assertEqual(page._now, "power-F2")
         self.key(Qt.Key.Key_PageUp, page)
-        self.assertEqual(page._now, "key-on")
+        self.assertEqual(page._now, "power-BAT")
         self.assertIn("left out", self.texts(page))
         self.key(Qt.Key.Key_X, page)
         self.assertIn("Type what was seen", self.said())
-        self.press("Why: Key on", page)
+        self.press("Why: Power, Battery post", page)
         self.assertIn("I · L · ρ/A", self.texts(self.dialog()))
         self.press("Close", self.dialog())
 

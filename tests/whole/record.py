@@ -30,8 +30,9 @@ from zombrel.behaviour.gearing import gears
 from zombrel.behaviour.suppose import named, usual
 from zombrel.behaviour.wanted import wanted
 from zombrel.catalog import DEMO
+from zombrel.diagnose.gates import road_gate
 from zombrel.diagnose.step import StepSheet
-from zombrel.diagnose.steps import road_gate, standing, steps
+from zombrel.diagnose.steps import standing, steps
 from zombrel.diagnose.verdict import judge
 from zombrel.findings import explain as why
 from zombrel.findings.assess import assess

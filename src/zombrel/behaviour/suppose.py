@@ -61,6 +61,11 @@ def with_gear(vehicle: Vehicle, state: State, gear: int) -> State:
     return with_speed(vehicle, msgspec.structs.replace(state, gear=gear), state.speed)
 
 
+def cranking(vehicle: Vehicle) -> State:
+    """The starter turns a warm engine: 9.8 V of 12, 200 rpm (usual: ASSUMED)."""
+    return State(key="crank", volts=9.8 * vehicle.system_v / 12, engine=200 * RPM)
+
+
 def named(vehicle: Vehicle) -> tuple[tuple[str, State], ...]:
     """The states an installer asks about, for this vehicle."""
     scale = vehicle.system_v / 12
@@ -84,7 +89,7 @@ def named(vehicle: Vehicle) -> tuple[tuple[str, State], ...]:
     return (
         ("Key off", State(key="off", volts=rest)),
         ("Key on", State(volts=rest)),
-        ("Cranking", State(key="crank", volts=9.8 * scale, engine=200 * RPM)),
+        ("Cranking", cranking(vehicle)),
         ("Idle", State(volts=charging, engine=idle)),
         (USUAL, seventy),
         ("Launch", State(volts=charging, engine=0.65 * redline, gear=1, clutch=True)),

@@ -3,15 +3,22 @@
 from __future__ import annotations
 
 import json
+import math
 import re
 import sys
 from collections.abc import Sequence
+from datetime import datetime
 from pathlib import Path
 from typing import Any, NamedTuple
 
 from zombrel.actions.parts import leave_out, remove_wire
 from zombrel.actions.wires import put_length
+from zombrel.behaviour.suppose import usual
 from zombrel.calc.job import open_job
+from zombrel.diagnose.record import Outcome, prove
+from zombrel.diagnose.steps import steps as proof_steps
+from zombrel.diagnose.verdict import judge, seen_of
+from zombrel.findings.assess import assess
 from zombrel.findings.settle import settle
 from zombrel.job.edits import Add, Edit, Many, Put, Remove, apply, fact
 from zombrel.job.model import Job, by_id
@@ -21,8 +28,9 @@ from zombrel.store.zjob import save
 from zombrel.units import Units, words
 
 USAGE = (
-    "edit JOB --out F.zjob [--settle] [--set PATH JSON]… [--remove PATH]… [--force]; JOB is a file "
-    "or demo, PATH as vehicle.tyre or wires.W3.area_mm2"
+    'edit JOB --out F.zjob [--settle] [--set PATH JSON]… [--remove PATH]… [--prove STEP "v1,v2"]… '
+    "[--force]; JOB is a file or demo, PATH as vehicle.tyre or wires.W3.area_mm2, STEP as calc "
+    'steps names it; a step without figures takes "yes" or "no"'
 )
 
 
@@ -37,7 +45,7 @@ class Asked(NamedTuple):
     out: Path
     settle: bool
     steps: tuple[tuple[str, str, Any], ...]
-    """(``set`` or ``remove``, path, value), in their order."""
+    """(``set``, ``remove`` or ``prove``, path, value), in their order."""
     force: bool
 
 
@@ -53,7 +61,8 @@ def edit(argv: Sequence[str]) -> int:
             print(words(f"settled: {line}", Units()), file=sys.stderr)
     for what, path, value in asked.steps:
         try:
-            job = apply(job, _step(job, what, path, value))
+            edited = _proved(job, path, value) if what == "prove" else _step(job, what, path, value)
+            job = apply(job, edited)
         except Problem as problem:
             raise Problem(f"edit, {path}: {problem}") from None
     try:
@@ -87,6 +96,42 @@ def _step(job: Job, what: str, path: str, value: Any) -> Edit:
     return Put(path=path, value=value)
 
 
+def _proved(job: Job, key: str, text: str) -> Edit:
+    """What was seen at a step, judged as the window judges it."""
+    step = next((s for s in proof_steps(job) if s.id == key), None)
+    if step is None:
+        raise Problem("there is no such step; “calc steps job=…” lists them.")
+    seen = assess(job, usual(job.vehicle))
+    shut = step.blocked or (seen.engine_lock if step.running else "")
+    if shut:
+        raise Problem(words(shut, Units()))
+    when = datetime.now().strftime("%Y-%m-%d %H:%M")
+    said = text.strip().lower()
+    if said in ("yes", "no") and not step.fields:
+        outcome: Outcome = "pass" if said == "yes" else "fail"
+        return prove(job, step, outcome, {}, "as expected" if said == "yes" else "not so", when)
+    values = seen_of(step, [figure_of(word) for word in text.split(",") if word.strip()])
+    verdict = judge(job, step, values)
+    print(words(f"{step.id}: {verdict.text}", Units()), file=sys.stderr)
+    return prove(job, step, "pass" if verdict.passed else "fail", values, verdict.text, when)
+
+
+def figure_of(text: str) -> float:
+    """A figure that was seen; yes and no count as 1 and 0.
+
+    Raises:
+        Problem: it is none.
+    """
+    said = {"yes": 1.0, "no": 0.0}.get(text.strip().lower())
+    try:
+        value = float(text) if said is None else said
+    except ValueError:
+        raise Problem(f"“{text.strip()}” is no figure: write 12.4, in the unit shown.") from None
+    if not math.isfinite(value):
+        raise Problem(f"“{text.strip()}” is no figure that can be seen.")
+    return value
+
+
 def _removed(job: Job, path: str) -> Edit:
     """A thing out of the job, with what cannot be without it, as in the window."""
     kind, _, key = path.partition(".")
@@ -114,6 +159,9 @@ def _read(words_: list[str]) -> Asked:
             steps.append(("set", path, _json(path, _next(rest, word))))
         elif word == "--remove":
             steps.append(("remove", _next(rest, word), None))
+        elif word == "--prove":
+            step = _next(rest, word)
+            steps.append(("prove", step, _next(rest, word)))
         elif word.startswith("--") or job:
             raise Problem(f"edit: “{word}” is not understood. Usage: {USAGE}")
         else:

@@ -11,6 +11,8 @@ from typing import Any
 
 import msgspec
 
+from zombrel.diagnose.kinds.power import hung
+from zombrel.diagnose.kinds.rows import arrivals
 from zombrel.harness.laid import AS_IT_LIES, laid
 from zombrel.job.facts import name_of
 from zombrel.job.follow.engine import FAILED, Cell, Node
@@ -18,10 +20,21 @@ from zombrel.job.follow.query import made_for, query, reads
 from zombrel.job.follow.view import Notes, Path, look, plain
 from zombrel.job.ledger import text_of
 from zombrel.job.model import Job, Proof, Rest, index
+from zombrel.signals.ground import grounds
 from zombrel.signals.supply import feeds_of, pins
 
-TABLES: dict[str, Callable[..., Any]] = {q.__name__: q for q in (feeds_of, pins)}
+TABLES: dict[str, Callable[..., Any]] = {
+    q.__name__: q for q in (feeds_of, pins, hung, grounds, arrivals)
+}
 """Worked out for the whole job: a proof rests on the lines it read, not on all behind them."""
+_LINES = {
+    "feeds_of": ("devices", "supply"),
+    "pins": ("devices", "supply"),
+    "hung": ("feeds", "what hangs on it"),
+    "grounds": ("devices", "ground"),
+    "arrivals": ("devices", "signals"),
+}
+"""What a line of each table is about, and how it is called."""
 SHOWN = 24
 """Values up to so many characters are shown as they were and are."""
 
@@ -70,7 +83,8 @@ def _changed(job: Job, number: int) -> tuple[str, ...]:
 def _words(job: Job, rest: Rest, path: Path, now: str) -> str:
     if rest.of:
         owner = path[0][0] if isinstance(path[0], tuple) else path[0]
-        name = name_of(job, ("devices", str(owner), "supply"))
+        things, part = _LINES[rest.of]
+        name = name_of(job, (things, str(owner), part))
     else:
         name = name_of(job, tuple(str(step) for step in path if step not in ("@", "#", "*")))
     if max(len(now), len(rest.value)) > SHOWN or path[-1] in ("@", "#", "*"):

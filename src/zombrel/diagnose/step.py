@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, Literal
 
 from zombrel.job.follow.view import OPEN
 from zombrel.job.model import Chain, Device, Job, index
@@ -30,6 +30,14 @@ class Field(Frozen, frozen=True, kw_only=True):
     because: str = ""
     given: bool = False
     """Not judged: the person states it (a distance rolled, a true engine speed)."""
+    yes: bool = False
+    """It happens or it does not: 1 or 0, answered by one key."""
+    of: str = ""
+    """The field that is stated and that this one must agree with; empty: with its own limits."""
+    by: Literal["ratio", "sum", "curve"] = "ratio"
+    """How it agrees: in proportion, with limits added, or by the device's curve."""
+    usual: float = 1.0
+    """What the limits of a proportion were worked out for."""
 
 
 class StepSheet(Frozen, frozen=True, kw_only=True):
@@ -46,12 +54,31 @@ class StepSheet(Frozen, frozen=True, kw_only=True):
     """Must pass before any road test."""
     blocked: str = ""
     """Why it cannot pass as the job stands; empty when it can."""
+    go: str = ""
+    """The way to where that is mended."""
     under: str = ""
     """The conductors it tries."""
     formula: str = ""
     """How what is expected was worked out, and where that comes from."""
     source: str = ""
     chain: str = ""
+    key: str = ""
+    """What its kind asks about: a chain, a device, a feed, or a part of one."""
+    about: tuple[str, ...] = ()
+    """Ids of the chains, devices, wires, feeds and studs that it tries."""
+    minutes: float = 3.0
+    needs: str = ""
+    """Who and what is needed; empty: one person with a meter."""
+    otherwise: str = ""
+    """What to do when it comes out otherwise."""
+    running: bool = False
+    """The engine runs: it stays shut until what holds devices back is proven."""
+    leaves: str = ""
+    """What it does not prove, however it comes out."""
+    table: str = ""
+    """The device whose table this is a row of."""
+    row: tuple[tuple[str, str], ...] = ()
+    """(what, how it stands) of that row, the outcome last."""
 
 
 OPEN.add(StepSheet)

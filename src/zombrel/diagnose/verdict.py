@@ -8,16 +8,18 @@ typed. Priors are the shop's habit, not measured: figures that its house rules m
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 import msgspec
 
 from zombrel.calibrate.roll import roll
+from zombrel.diagnose.kinds.counts import TACH_OK, chain_law
+from zombrel.diagnose.kinds.sensors import allowed
 from zombrel.diagnose.step import METER, REST_V, Field, StepSheet
-from zombrel.diagnose.steps import TACH_OK, chain_law
 from zombrel.job.figures import decided
 from zombrel.job.follow.view import plain
 from zombrel.job.model import Job
+from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
 from zombrel.signals.chain_reading import brake_of
 from zombrel.signals.reduce import cd_box, input_of
@@ -57,14 +59,43 @@ def judge(job: Job, step: StepSheet, seen: Mapping[str, float]) -> Verdict:
         return _judge_roll(job, step, seen)
     if step.kind == "idle":
         return _judge_idle(job, step, seen)
-    off = [f for f in step.fields if not f.low <= seen[f.name] <= f.high]
+    off = [f for f in step.fields if not f.given and not _agrees(job, step, f, seen)]
     ranked = rivals(job, step, seen)
     if not off:
         return Verdict(passed=True, text="As expected.", rivals=ranked)
     return Verdict(passed=False, text=" ".join(_off(f, seen[f.name]) for f in off), rivals=ranked)
 
 
+def _agrees(job: Job, step: StepSheet, field: Field, seen: Mapping[str, float]) -> bool:
+    low, high = field.low, field.high
+    if field.of:
+        stated = seen[field.of]
+        if field.by == "curve":
+            low, high = allowed(job, step, stated)
+        elif field.by == "sum":
+            low, high = stated + low, stated + high
+        else:
+            low, high = low * stated / field.usual, high * stated / field.usual
+    return low <= seen[field.name] <= high
+
+
+def seen_of(step: StepSheet, values: Sequence[float]) -> dict[str, float]:
+    """What was seen, by the names of a step's fields, in their order.
+
+    Raises:
+        Problem: more or fewer values than fields.
+    """
+    if len(values) != len(step.fields):
+        labels = ", ".join(f"{f.label} [{f.unit or 'count'}]" for f in step.fields) or "none"
+        raise Problem(f"{step.id} takes {len(step.fields)} values ({labels}), not {len(values)}.")
+    return {f.name: v for f, v in zip(step.fields, values, strict=True)}
+
+
 def _off(field: Field, value: float) -> str:
+    if field.yes:
+        return f"Not as it must be: {field.expect}."
+    if field.of:
+        return f"{field.label} {value:g} {field.unit} does not fit what was stated."
     side = "below" if value < field.low else "above"
     return f"{field.label} {value:g} {field.unit} is {side} the {field.expect} expected."
 
@@ -102,12 +133,14 @@ def rivals(job: Job, step: StepSheet, seen: Mapping[str, float]) -> tuple[Rival,
     """Causes ranked by how well they explain ``seen``; by prior alone where it is empty."""
     if step.kind == "brake":
         found = _brake_rivals(job, step, seen)
-    elif step.kind == "hold":
+    elif step.kind in ("hold", "contact"):
         found = _hold_rivals(job, step, seen)
     elif step.kind in ("roll", "idle"):
         found = _ratio_rivals(job, step, seen)
-    else:
+    elif step.kind == "volts":
         found = _volt_rivals(job, step, seen)
+    else:
+        found = []
     total = sum(weight for weight, _ in found) or 1.0
     ranked = [
         Rival(cause=r.cause, shows=r.shows, share=w / total, test=r.test)

@@ -13,6 +13,7 @@ from zombrel.findings import (
     progress_rules,
 )
 from zombrel.findings.finding import Assessment, Finding, StageState
+from zombrel.findings.locks import locks
 from zombrel.findings.rule import Find, Scope, rules
 from zombrel.findings.scene import Scene, rated
 from zombrel.findings.signal import (
@@ -168,13 +169,17 @@ def assess(job: Job, state: State) -> Assessment:
 @query
 def _assess(job: Job, state: State) -> Assessment:
     lies, found = laid(job), plain(findings(job, state))
+    shut = locks(job, found)
     return Assessment(
         chains=plain(read_chains(lies, state)),
         wires=plain(read_wires(lies, state)),
         runs=plain(lies.wires),
         power=plain(read_power(lies, state)),
         findings=found,
-        stages=progress_rules.stage_states(Scene(job, state), found),
+        stages=progress_rules.stage_states(Scene(job, state), found, shut.road),
+        engine_lock=shut.engine,
+        road_lock=shut.road,
+        opens=shut.opens,
     )
 
 
@@ -201,7 +206,9 @@ def _in_parts(job: Job, state: State, said: str) -> Assessment:
         runs=part(lambda: plain(lies.wires), ()),
         power=part(lambda: plain(read_power(lies, state)), nothing),
         findings=found,
-        stages=part(lambda: progress_rules.stage_states(Scene(job, state), found), unjudged),
+        stages=part(lambda: progress_rules.stage_states(Scene(job, state), found, said), unjudged),
+        engine_lock=said,
+        road_lock=said,
     )
 
 

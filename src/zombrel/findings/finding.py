@@ -74,6 +74,12 @@ class Assessment(Frozen, frozen=True, kw_only=True):
     power: PowerReading
     findings: tuple[Finding, ...]
     stages: tuple[StageState, ...]
+    engine_lock: str = ""
+    """Why no step with the engine running may begin; empty when it may."""
+    road_lock: str = ""
+    """Why no road test may begin; empty when it may."""
+    opens: Stage = "prove"
+    """The stage where the first of it is mended."""
 
     def chain(self, key: str) -> ChainReading:
         """Reading of the chain ``key``."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from zombrel.behaviour.questions import missing
-from zombrel.diagnose.steps import count_steps, road_gate, standing, steps
+from zombrel.diagnose.steps import count_steps, standing, steps
 from zombrel.findings.finding import Finding, Mark, Mend, StageState
 from zombrel.findings.roadwork import proposal
 from zombrel.findings.rule import rule
@@ -120,15 +120,14 @@ def road_says(scene: Scene) -> Iterator[Finding]:
         )
 
 
-def stage_states(scene: Scene, findings: tuple[Finding, ...]) -> tuple[StageState, ...]:
-    """How far each stage is."""
+def stage_states(scene: Scene, findings: tuple[Finding, ...], gate: str) -> tuple[StageState, ...]:
+    """How far each stage is; ``gate`` why the road is locked."""
     worst: dict[Stage, str] = {}
     count: dict[Stage, int] = {}
     for finding in findings:
         count[finding.stage] = count.get(finding.stage, 0) + 1
         if finding.level == "trouble" or finding.stage not in worst:
             worst[finding.stage] = finding.level
-    gate = road_gate(scene.job)
     return tuple(_stage(scene, s, worst.get(s, ""), count.get(s, 0), gate) for s in STAGES)
 
 

@@ -8,7 +8,8 @@ from typing import Any
 
 from zombrel.calibrate.setting import said, value_of
 from zombrel.catalog.cautions import cautions
-from zombrel.diagnose.steps import road_gate, standing, steps
+from zombrel.diagnose.gates import road_gate
+from zombrel.diagnose.steps import standing, steps
 from zombrel.findings.explain import rate_words, reach_words
 from zombrel.findings.finding import Assessment
 from zombrel.findings.roadwork import fit_run, proposal, stood_words

@@ -229,6 +229,9 @@ class InputSheet(Frozen, frozen=True, kw_only=True):
     """Contact input: the state of the contact that means on."""
     closes_to: Literal["ground", "supply"] = "ground"
     """Contact input: where a closed contact must lead."""
+    permits: Literal["", "on", "off"] = ""
+    """Input that holds back: how it stands while the device may act; empty: off for a brake and
+    a clutch, on for the others."""
     polarised: bool = False
     """A two-wire pick-up must come the right way round."""
     steady: bool = False
@@ -245,6 +248,11 @@ class InputSheet(Frozen, frozen=True, kw_only=True):
     required: bool = True
     shows: bool = True
     """The device shows the value as a number that can be read off."""
+
+    @property
+    def lets_act(self) -> bool:
+        """Whether the device may act while this input is on; else while it is off."""
+        return self.permits == "on" if self.permits else self.quantity not in ("brake", "clutch")
 
     @property
     def pulls_ohm(self) -> float:

@@ -9,7 +9,8 @@ from collections.abc import Callable, Iterable, Iterator, Mapping
 import msgspec
 
 from zombrel.catalog.tools import tools
-from zombrel.diagnose.steps import road_gate, standing, steps
+from zombrel.diagnose.gates import road_gate
+from zombrel.diagnose.steps import standing, steps
 from zombrel.harness.laid import bundles
 from zombrel.harness.parts_list import end_joint
 from zombrel.harness.route import zone_of

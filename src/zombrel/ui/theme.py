@@ -226,6 +226,7 @@ QTableView, QTextBrowser, QPlainTextEdit, QListWidget {{ background: {t.panel};
     border: 1px solid {t.line}; border-radius: 8px; gridline-color: {t.line};
     selection-background-color: {t.tint}; selection-color: {t.ink}; }}
 QTableView::item {{ padding: 2px 6px; border-bottom: 1px solid {t.line}; }}
+QListWidget[plain="true"], QListWidget[plain="true"]:focus {{ border: none; }}
 QListWidget::item {{ padding: 7px 10px; border-radius: 6px; }}
 QListWidget::item:selected {{ background: {t.tint}; color: {t.ink}; }}
 QHeaderView {{ background: transparent; border: none; }}

@@ -25,6 +25,7 @@ _READ_BY: dict[str, tuple[str, ...]] = {
     "curve": (*_CONVERTED, "hz", "duty"),
     "active": ("contact",),
     "closes_to": ("contact",),
+    "permits": ("contact",),
     "input_ohm": (*_COUNTED, "volts", "contact"),
     "max_v": (*_COUNTED, "volts", "contact"),
     "pull_up_ohm": (*_COUNTED, *_CONVERTED, "contact"),

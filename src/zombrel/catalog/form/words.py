@@ -68,6 +68,7 @@ FIELDS: dict[str, dict[str, Say]] = {
         "active": Say("On means the contact is"),
         "closes_to": Say("Closed leads to"),
         "polarised": Say("Right way round matters"),
+        "permits": Say("Lets it act while", unsaid="as is usual", hint="what holds it back else"),
         "steady": Say("A control loop hangs on it"),
         "need_ohm": Say("Wants, at rest, at most", "resistance", "not a cancel input"),
         "works_above_mps": Say("Works above", "speed", "from standstill"),

@@ -11,66 +11,38 @@ from PySide6.QtWidgets import QBoxLayout, QGridLayout, QVBoxLayout, QWidget
 from zombrel.actions.records import forget_proofs
 from zombrel.diagnose.record import Outcome, prove
 from zombrel.diagnose.rests import changed_since
-from zombrel.diagnose.step import Field, StepSheet
-from zombrel.diagnose.steps import expected_flashes, latest, standing, steps
+from zombrel.diagnose.step import StepSheet
+from zombrel.diagnose.steps import expected_flashes, gates, latest, standing, steps
 from zombrel.diagnose.verdict import Rival, Verdict, judge, rivals
 from zombrel.job.follow.query import Watch
 from zombrel.job.model import Proof
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Given, Reason
-from zombrel.job.typed.kinds import BY_UNIT
+from zombrel.ui.prove.leave import LeaveDialog
+from zombrel.ui.prove.order import WORDS, Order
+from zombrel.ui.prove.seen import SeenField
+from zombrel.ui.prove.table import RowTable
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.commands import HELD, Command, Commanded
-from zombrel.ui.widgets.figure import FigureField
 from zombrel.ui.widgets.marks import Mark
-from zombrel.ui.widgets.paint import Panel, Pill
-from zombrel.ui.widgets.parts import button, card, clear, column, in_lines, label, row, scroller
+from zombrel.ui.widgets.paint import Panel
+from zombrel.ui.widgets.parts import button, card, clear, column, label, row, scroller
 from zombrel.ui.widgets.why import show_why
 
 NARROW = 960
-"""Below this width the three answers do not fit beside each other [px]."""
-MARKS = {"passed": "good", "failed": "trouble", "stale": "watch", "not reached": "watch"}
-WORDS = {
-    "open": "not tried",
-    "passed": "proven",
-    "failed": "failed",
-    "stale": "prove again: something it rests on was changed",
-    "not reached": "left out",
+"""Below this width the order of steps gives way [px]."""
+MARKS = {
+    "passed": "good",
+    "failed": "trouble",
+    "stale": "watch",
+    "not reached": "watch",
+    "blocked": "watch",
 }
-
-
-class SeenField(QWidget):
-    """What to expect, large, and the field for what was seen."""
-
-    def __init__(self, session: Session, field: Field, small: bool, because: str) -> None:
-        super().__init__()
-        self.field = field
-        frame = Panel("well")
-        self.expect = label(field.expect, "head" if small else "expect", wrap=True)
-        inner = column(
-            label(field.label, "quiet", wrap=True),
-            self.expect,
-            label(because, "small", wrap=True),
-            spacing=2,
-        )
-        inner.setContentsMargins(14, 9, 14, 9)
-        frame.setLayout(inner)
-        name = f"{field.label}, seen, {field.unit or 'count'}"
-        self.edit = FigureField(session, BY_UNIT.get(field.unit, "number"), name, field.unit)
-        self.edit.setPlaceholderText("seen")
-        if not small:
-            self.edit.setProperty("big", "true")
-        self.edit.setMaximumWidth(160)
-        unit = label(field.unit, "head")
-        line = row(self.edit, unit, 1, spacing=8)
-        self.setLayout(column(frame, line, spacing=6))
-
-    def value(self) -> float | None:
-        """The number typed; None when empty; raises Problem when it is no number."""
-        value = self.edit.take()
-        if self.edit.refused:
-            raise Problem(self.edit.refused)
-        return value
+STACKED = 780
+"""Below this width the answers stand below each other [px]."""
+LARGE, SMALL = 2, 6
+"""So many fields stand large, so many small beside each other; more are lines."""
+KEYS_WORDS = "Digits go into the first empty field; Space, X, Q never type."
 
 
 class ProveStage(Commanded, QWidget):
@@ -81,14 +53,17 @@ class ProveStage(Commanded, QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self._now = ""
+        self._now = self._filled = ""
         self._shown = Watch()
         self._fields: list[SeenField] = []
         self._buttons: QBoxLayout | None = None
-        self._chips = column(spacing=6)
-        self._chip_list: list[QWidget] = []
-        self._laid_at = 0
-        self._card, self._body = card(margins=18)
+        self.order = Order(self.show_item)
+        head, order = card(margins=10)
+        order.addWidget(label("In this order", "head"))
+        order.addWidget(self.order, 1)
+        self._order_card = head
+        head.setFixedWidth(236)
+        self._card, self._body = card(margins=16)
         self._body.setSpacing(8)
         self._side = QVBoxLayout()
         self._side.setSpacing(8)
@@ -100,32 +75,35 @@ class ProveStage(Commanded, QWidget):
         main = QWidget()
         main.setLayout(column(self._card, 1))
         step = scroller(main, "The step")
-        step.setMinimumWidth(400)
-        middle = row(step, area, spacing=12)
-        middle.setStretch(0, 1)
-        self.setLayout(column(self._chips, middle, spacing=10))
+        step.setMinimumWidth(360)
+        middle = row(head, step, area, spacing=12)
+        middle.setStretch(1, 1)
+        self.setLayout(middle)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self._fit()
-        if self.width() != self._laid_at:
-            self._lay_chips()
 
     def _fit(self) -> None:
-        """On a narrow window the side gives way and the answers stand below each other."""
+        """On a narrow window the order gives way, and on a very narrow one the answers stack."""
         narrow = self.width() < NARROW
-        self._side_area.setFixedWidth(244 if narrow else 312)
+        self._side_area.setFixedWidth(220 if narrow else 254)
+        self._order_card.setVisible(not narrow)
         if self._buttons is not None:
+            stacked = self.width() < STACKED
             down = QBoxLayout.Direction.TopToBottom
-            self._buttons.setDirection(down if narrow else QBoxLayout.Direction.LeftToRight)
+            self._buttons.setDirection(down if stacked else QBoxLayout.Direction.LeftToRight)
 
     @property
     def subtitle(self) -> str:
         """How far the proof is."""
-        found = steps(self._session.job)
-        done = sum(standing(self._session.job, s) == "passed" for s in found)
-        return f"{done} of {len(found)} steps proven"
+        job = self._session.job
+        found = steps(job)
+        done = sum(standing(job, s) == "passed" for s in found)
+        shut = sum(s.gate and standing(job, s) != "passed" for s in found)
+        gates = f", {shut} gate{'s' if shut > 1 else ''} open" if shut else ""
+        return f"{done} of {len(found)} steps proven{gates}"
 
     def show_item(self, item: str) -> None:
         """Go to a step."""
@@ -139,7 +117,8 @@ class ProveStage(Commanded, QWidget):
         self.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _focus(self) -> None:
-        target = self._fields[0].edit if self._fields else self
+        fields = [f.edit for f in self._fields if not f.field.yes]
+        target = fields[0] if fields else self
         target.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _step(self) -> StepSheet | None:
@@ -157,24 +136,13 @@ class ProveStage(Commanded, QWidget):
             with self._shown.making(*own):
                 self._show_steps()
 
-    def _lay_chips(self) -> None:
-        """The steps in as many lines as the width asks for."""
-        self._laid_at = self.width()
-        while (item := self._chips.takeAt(0)) is not None:
-            inner = item.layout()
-            while inner is not None and inner.takeAt(0) is not None:
-                pass
-        for chips in in_lines(self._chip_list, self.width(), 8):
-            self._chips.addLayout(row(*chips, 1, spacing=8))
-
     def _show_steps(self) -> None:
         s = self._session
         found = steps(s.job)
-        states = tuple((x, standing(s.job, x)) for x in found)
-        typed = {f.field.name: f.edit.text() for f in self._fields}
-        clear(self._chips)
-        self._chip_list = [self._chip(step, state) for step, state in states]
-        self._lay_chips()
+        states = tuple((x, self._state(x)) for x in found)
+        typed = {f.field.name: f.edit.text() for f in self._fields} if self._same else {}
+        self._filled = self._now
+        self.order.show_steps(states, self._now)
         self._buttons = None
         clear(self._body)
         clear(self._side)
@@ -195,56 +163,58 @@ class ProveStage(Commanded, QWidget):
             seen_field.edit.setText(typed.get(seen_field.field.name, ""))
         self._show_side(step_now, rivals(s.job, step_now, {}))
 
-    def _chip(self, step: StepSheet, state: str) -> Pill:
-        mark = {"passed": "✓", "failed": "◆", "stale": "▵", "not reached": "▵"}.get(state, "□")
-        push_button = button(
-            f"{mark} {step.short}",
-            lambda: self.show_item(step.id),
-            "plain",
-            f"{step.short}: {WORDS[state]}",
-        )
-        push_button.set_on(step.id == self._now)
-        return push_button
+    @property
+    def _same(self) -> bool:
+        """The step that is shown is the one that is to be: what was typed belongs to it."""
+        return self._filled == self._now
+
+    def _why_shut(self, step: StepSheet) -> str:
+        """Why a step cannot be done or cannot pass now; empty when it can."""
+        return step.blocked or (self._session.assessment.engine_lock if step.running else "")
+
+    def _gate_now(self) -> str:
+        """The way to what keeps the engine off."""
+        s = self._session
+        if s.assessment.opens != "prove":
+            return s.assessment.opens
+        shut = (g for g in gates(s.job) if not g.running and standing(s.job, g) != "passed")
+        return next((f"prove:{g.id}" for g in shut), "")
+
+    def _state(self, step: StepSheet) -> str:
+        state = standing(self._session.job, step)
+        return "blocked" if state == "open" and self._why_shut(step) else state
 
     # ---- the step
 
     def _fill(self, step: StepSheet, n: int, count: int) -> None:
         s = self._session
-        state = standing(s.job, step)
+        state = self._state(step)
         where = f"{n} of {count}"
         if step.gate:
-            where += "   must pass before any road test"
+            where += "   gate: must pass before any road test"
         head = row(
             label(where, "trouble" if step.gate else "quiet"),
             1,
             Mark(s.theme, MARKS.get(state, "open"), 18),
             label(WORDS[state], "quiet"),
-            button("Why?", lambda: self._why(step), name=f"Why: {step.short}"),
         )
         self._body.addLayout(head)
         self._body.addWidget(label(step.ask, "ask", wrap=True))
         self._body.addWidget(label(step.where, "quiet", wrap=True))
         if step.under:
             self._body.addWidget(label(f"Under test: {step.under}", "quiet", wrap=True))
-        if step.blocked:
-            line = row(
-                Mark(s.theme, "trouble", 18), label(s.words(step.blocked), "trouble", wrap=True)
-            )
+        shut = self._why_shut(step)
+        if shut:
+            go = step.go if step.blocked else self._gate_now()
+            line = row(Mark(s.theme, "trouble", 18), label(s.words(shut), "trouble", wrap=True))
+            if go:
+                line.addWidget(button("Go and mend it", partial(s.goto.emit, go), "plain"))
             line.setStretch(1, 1)
             self._body.addLayout(line)
-        grid = QGridLayout()
-        grid.setHorizontalSpacing(12)
-        grid.setVerticalSpacing(10)
-        small = len(step.fields) > 2
-        across = 3 if small else 2
-        for i, field in enumerate(step.fields):
-            seen_field = SeenField(s, field, small, s.words(field.because))
-            seen_field.edit.returnPressed.connect(lambda i=i: self._next_field(i))
-            self._fields.append(seen_field)
-            grid.addWidget(seen_field, i // across, i % across)
-        for k in range(across):
-            grid.setColumnStretch(k, 1)
-        self._body.addLayout(grid)
+        self._body.addLayout(self._fields_of(step))
+        if step.table:
+            mine = [x for x in steps(s.job) if x.table == step.table]
+            self._body.addWidget(RowTable(s, [(x, self._state(x)) for x in mine], step.id))
         if step.kind == "roll" and len(self._fields) == 2:
             self._fields[0].edit.textChanged.connect(lambda _: self._expect_roll(step))
         last = latest(s.job, step)
@@ -258,16 +228,47 @@ class ProveStage(Commanded, QWidget):
         self._verdict_line = label("", "head", wrap=True)
         self._verdict_line.hide()
         self._body.addWidget(self._verdict_line)
+        said, other = _answers(step)
         buttons = row(
-            button("As expected   Space", self.as_expected, "bigprimary", "As expected"),
-            button("Something else   X", self.something_else, "big", "Something else"),
-            button("Cannot reach it   S", self.cannot_reach, "big", "Cannot reach it"),
+            button(f"{said}   Space", self.as_expected, "bigprimary", said),
+            button(f"{other}   X", self.something_else, "big", other),
+            button("Left out   Q", self.cannot_reach, "big", "Cannot reach it"),
             1,
-            spacing=12,
+            spacing=8,
         )
         self._buttons = buttons
         self._body.addLayout(buttons)
+        foot = [x for x in (step.needs and f"Needs {step.needs}.", KEYS_WORDS) if x]
+        line = row(
+            label(" ".join(foot), "small", wrap=True),
+            button("Back   PgUp", partial(self._move, -1), "plain", "Step before"),
+            button("Next   PgDn", partial(self._move, 1), "plain", "Next step"),
+            button("Why?", lambda: self._why(step), name=f"Why: {step.short}"),
+        )
+        line.setStretch(0, 1)
+        self._body.addLayout(line)
+        self._body.addStretch(1)
         self._fit()
+
+    def _fields_of(self, step: StepSheet) -> QGridLayout:
+        """What is expected and seen: few stand large, many are lines."""
+        s = self._session
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(12)
+        grid.setVerticalSpacing(6)
+        count = len(step.fields)
+        shape = "large" if count <= LARGE else "small" if count <= SMALL else "line"
+        across = {"large": 2, "small": 3 if count % 2 else 2, "line": 1}[shape]
+        if count == SMALL:
+            across = 3
+        for i, field in enumerate(step.fields):
+            seen_field = SeenField(s, field, shape, s.words(field.because))
+            seen_field.edit.returnPressed.connect(lambda i=i: self._next_field(i))
+            self._fields.append(seen_field)
+            grid.addWidget(seen_field, i // across, i % across)
+        for k in range(across):
+            grid.setColumnStretch(k, 1)
+        return grid
 
     def _forget(self, step: StepSheet) -> None:
         edit = forget_proofs(self._session.history.present, step.id)
@@ -320,8 +321,13 @@ class ProveStage(Commanded, QWidget):
         caution.setLayout(line)
         caution.setAccessibleName(f"Caution: {step.caution}")
         self._side.addWidget(caution)
-        if ranked:
+        if ranked or step.otherwise:
             self._side.addWidget(label("If it is not so", "head"))
+        if step.otherwise:
+            self._side.addWidget(label(step.otherwise, "", wrap=True))
+        if step.leaves:
+            words = self._session.words(f"It does not prove {step.leaves}")
+            self._side.addWidget(label(words, "small", wrap=True))
         for rival in ranked[:4]:
             frame, inner = card(margins=9)
             inner.addWidget(label(rival.cause, "strong13", wrap=True))
@@ -346,7 +352,7 @@ class ProveStage(Commanded, QWidget):
         return (
             Command("As expected", "Space", self.as_expected),
             Command("Something else was seen", "X", self.something_else),
-            Command("Cannot reach it", "S", self.cannot_reach),
+            Command("Cannot reach it", "Q", self.cannot_reach),
             Command("Next step", "PgDown Right", partial(self._move, 1)),
             Command("Step before", "PgUp Left", partial(self._move, -1)),
         )
@@ -354,9 +360,11 @@ class ProveStage(Commanded, QWidget):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """A figure that is typed while no field has the keyboard belongs into the first."""
         if self._fields and event.text().isdigit() and not event.modifiers() & HELD:
-            edit = next((f.edit for f in self._fields if not f.edit.text()), self._fields[0].edit)
-            edit.setFocus(Qt.FocusReason.OtherFocusReason)
-            edit.insert(event.text())
+            fields = [f.edit for f in self._fields if not f.field.yes]
+            if fields:
+                edit = next((e for e in fields if not e.text()), fields[0])
+                edit.setFocus(Qt.FocusReason.OtherFocusReason)
+                edit.insert(event.text())
         else:
             super().keyPressEvent(event)
 
@@ -366,10 +374,11 @@ class ProveStage(Commanded, QWidget):
             self.show_item(ids[min(max(ids.index(self._now) + by, 0), len(ids) - 1)])
 
     def _next_field(self, i: int) -> None:
-        if i + 1 < len(self._fields):
-            self._fields[i + 1].edit.setFocus(Qt.FocusReason.OtherFocusReason)
+        after = next((f.edit for f in self._fields[i + 1 :] if not f.field.yes), None)
+        if after is not None:
+            after.setFocus(Qt.FocusReason.OtherFocusReason)
         else:
-            self.something_else()
+            self._take()
 
     # ---- outcomes
 
@@ -386,43 +395,75 @@ class ProveStage(Commanded, QWidget):
         """Type values into the fields and judge them."""
         for seen_field, text in zip(self._fields, values, strict=True):
             seen_field.edit.setText(text)
-        self.something_else()
+        self._take()
 
     def as_expected(self) -> None:
         """Everything was as predicted; typed numbers are judged all the same."""
         step = self._step()
         seen = self._seen()
-        if step is None or seen is None:
+        if step is None or seen is None or self._refused(step):
             return
+        seen.update({f.name: f.low for f in step.fields if f.yes})
+        if any(not f.yes for f in step.fields) and not any(
+            f.name in seen for f in step.fields if not f.yes
+        ):
+            if step.gate or any(f.given for f in step.fields):
+                why = "This step is proven by the numbers: type what was seen."
+                self._session.said.emit("watch", why)
+                self._focus()
+                return
+            seen = {}
         if seen:
             self._judge(step, seen)
-            return
-        if step.blocked or step.gate or step.kind in ("roll", "idle"):
-            why = step.blocked or "This step is proven by the numbers: type what was seen."
-            self._session.said.emit("trouble" if step.blocked else "watch", why)
-            self._focus()
-            return
-        self._record(step, Verdict(passed=True, text="As expected, no number noted."), {})
+        else:
+            self._record(step, Verdict(passed=True, text="As expected, no number noted."), {})
 
     def something_else(self) -> None:
+        """Judge what was typed; without figures, note that it did not come out so."""
+        step = self._step()
+        if step is None or self._refused(step):
+            return
+        if step.fields and any(not f.yes for f in step.fields):
+            self._take()
+            return
+        seen = {f.name: 1.0 - f.low for f in step.fields}
+        text = " ".join(f"{f.label}: not so." for f in step.fields) or "It was not so."
+        self._record(step, Verdict(passed=False, text=text), seen)
+
+    def _take(self) -> None:
         """Judge what was typed."""
         step = self._step()
         seen = self._seen()
-        if step is None or seen is None:
+        if step is None or seen is None or self._refused(step):
             return
         if not seen:
             self._session.said.emit("open", "Type what was seen; the causes at the right follow.")
             self._focus()
             return
+        seen.update({f.name: f.low for f in step.fields if f.yes})
         self._judge(step, seen)
 
+    def _refused(self, step: StepSheet) -> bool:
+        """Say why a step cannot pass, if it cannot."""
+        why = self._why_shut(step)
+        if why:
+            self._session.said.emit("trouble", why)
+        return bool(why)
+
     def cannot_reach(self) -> None:
-        """Leave the step out; it stays open."""
+        """Leave the step out; it stays open. A gate is left with a reason, and stays shut."""
         step = self._step()
-        if step is not None:
-            self._write(step, "not reached", {}, "left out")
-            self._session.said.emit("watch", f"{step.short} is left out; it stays open.")
-            self._move(1)
+        if step is None:
+            return
+        if step.gate:
+            LeaveDialog(self._session, step.short, partial(self._left, step), self.window()).open()
+        else:
+            self._left(step, "left out")
+
+    def _left(self, step: StepSheet, why: str) -> None:
+        self._write(step, "not reached", {}, why)
+        self._session.said.emit("watch", f"{step.short} is left out; it stays open.")
+        self._move(1)
 
     def _judge(self, step: StepSheet, seen: dict[str, float]) -> None:
         missing = [f.label for f in step.fields if f.name not in seen]
@@ -448,6 +489,8 @@ class ProveStage(Commanded, QWidget):
             after = [x for x in todo if found.index(x) > [y.id for y in found].index(step.id)]
             if after or todo:
                 self.show_item((after or todo)[0].id)
+            else:
+                self.setFocus(Qt.FocusReason.OtherFocusReason)
         else:
             s.said.emit("trouble", f"{step.short}: {verdict.text}")
             self._show_side(step, verdict.rivals)
@@ -456,3 +499,11 @@ class ProveStage(Commanded, QWidget):
         """Proof and evidence in one edit."""
         s = self._session
         s.do(f"{step.short}: {verdict}", prove(s.job, step, verdict, seen, note, s.now()))
+
+
+def _answers(step: StepSheet) -> tuple[str, str]:
+    """The words of the two answers."""
+    yes = [f for f in step.fields if f.yes]
+    if step.fields and len(yes) == len(step.fields) and step.table:
+        return ("It acts", "It does not") if yes[0].low else ("It does not act", "It acts")
+    return "As expected", "Otherwise"

@@ -13,7 +13,8 @@ from zombrel.actions.records import remove_run
 from zombrel.calibrate.roadfit import RoadFit, fit
 from zombrel.catalog import DEMO
 from zombrel.catalog.cautions import cautions
-from zombrel.diagnose.steps import gates, held_back, opens_at, road_gate, standing
+from zombrel.diagnose.gates import held_back
+from zombrel.diagnose.steps import gates, standing
 from zombrel.findings.roadwork import (
     Log,
     Proposal,
@@ -192,7 +193,7 @@ class RoadStage(QWidget):
     def refresh(self) -> None:
         """Show gate or work."""
         s = self._session
-        gate = road_gate(s.job)
+        gate = s.assessment.road_lock
         self._gate.setVisible(bool(gate))
         self._work.setVisible(not gate)
         if gate:
@@ -202,7 +203,7 @@ class RoadStage(QWidget):
                 "lever does not hold it back, the first road test is the accident. Prove it on "
                 "the bench: two readings of a meter for each."
             )
-            stage = opens_at(s.job)
+            stage = s.assessment.opens
             where = "Go to the proof" if stage == "prove" else f"Go to {STAGE_NAMES[stage]}"
             self._gate_go.setText(where)
             self._gate_go.setAccessibleName(where)
@@ -224,7 +225,7 @@ class RoadStage(QWidget):
 
     def _leave(self) -> None:
         """Go where the lock can be opened."""
-        self._session.goto.emit(opens_at(self._session.job))
+        self._session.goto.emit(self._session.assessment.opens)
 
     def _show_gates(self) -> None:
         """Every gate with what it expects and whether it can pass as the job stands."""

@@ -1,0 +1,1 @@
+"""The kinds of step, one file for each thing that is tried."""
