@@ -344,7 +344,7 @@ class Keys(WindowTest):
                     owner = line
                 if "def keyPressEvent" in line and "Commanded" not in owner:
                     takers.add(owner.split()[1].partition("(")[0])
-        self.assertEqual(takers - plain, {"HopTile"})  # asks the board, which has the table
+        self.assertEqual(takers - plain, {"HopTile", "StepField"})  # ask who has the table
         self.go("source:speed-pace")
         self.key(Qt.Key.Key_F1, self.window)
         self.assertIn("Next hop of the signal (here)", self.texts(self.dialog()))

@@ -87,6 +87,10 @@ def bench(argv: Sequence[str]) -> int:
         from zombrel.cli.judgement import judgement
 
         return judgement()
+    if "--diagnose" in argv:
+        from zombrel.cli.diagnosis import diagnosis
+
+        return diagnosis()
     if set(argv) - {"--quick"}:
         raise Problem("bench takes only --quick.")
     quick = "--quick" in argv

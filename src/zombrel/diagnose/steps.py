@@ -2,6 +2,8 @@
 
 By hazard: what is done without power first, then with the key on, then with the engine running;
 within each by how long it takes. Each kind of step has its own file in ``diagnose.kinds``.
+
+Reference: flashes counted over a rolled distance, see ``calibrate.roll`` (definition).
 """
 
 from __future__ import annotations

@@ -97,6 +97,30 @@ FITTING = {
     "coupling capacitor": 10.0,
 }
 """Minutes to fit each piece on the way of a signal."""
+MISREADINGS = {
+    "sound": 0.5,
+    "pulses-setting": 0.2,
+    "cylinders-setting": 0.25,
+    "ground-offset": 0.3,
+    "open-ground": 0.12,
+    "wrong-curve": 0.12,
+    "missing-pull-up": 0.08,
+    "double-pull-up": 0.06,
+    "weak-pull-up": 0.05,
+    "swapped-pair": 0.05,
+    "reversed-pair": 0.04,
+    "supply-low": 0.06,
+    "unit-mix": 0.05,
+    "divider-missing": 0.1,
+    "divider-doubled": 0.06,
+    "noise-counts": 0.1,
+    "drop-outs": 0.1,
+    "dead": 0.15,
+    "hot-side": 0.12,
+    "dirty-contact": 0.12,
+    "none-of-these": 0.12,
+}
+"""How often each cause is behind a wrong reading, as weights; the shop's record may say other."""
 DOUBT = {
     "nobody": 20.0,
     "hearsay": 18.0,
@@ -127,6 +151,8 @@ def _tables() -> Iterator[tuple[str, Figure]]:
         yield f"minutes, {kind} each", Figure(each, f"min a {of}", why, True)
     for cause, prior in CAUSES.items():
         yield f"cause, {cause}", Figure(prior, "share", "habit of the trade: ASSUMED", True)
+    for cause, prior in MISREADINGS.items():
+        yield f"misreading, {cause}", Figure(prior, "weight", "habit of the trade: ASSUMED", True)
     for part, minutes in FITTING.items():
         yield f"fitting, {part}", Figure(minutes, "min", "bench habit: ASSUMED")
     for known, minutes in DOUBT.items():

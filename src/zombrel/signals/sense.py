@@ -280,7 +280,7 @@ def shown_at(sender: Sensor, value: float, port: Port | None, state: State) -> t
     given = electrical(sender, value, state)
     volts = pin_volts(sender, given, port)
     read = inferred(sender, given, volts, state)
-    shown = _value(sender, read, state)
+    shown = value_of(sender, read, state)
     return shown, Sensed(
         takes=sender.sheet.takes,
         gives=sender.gives,
@@ -301,11 +301,14 @@ def value_at(sender: Sensor, value: float, port: Port, state: State) -> float:
     """
     given = electrical(sender, value, state)
     volts = pin_volts(sender, given, port)
-    return _value(sender, inferred(sender, given, volts, state), state)
+    return value_of(sender, inferred(sender, given, volts, state), state)
 
 
-def _value(sender: Sensor, read: float, state: State) -> float:
-    """The device's curve, and its barometer."""
+def value_of(sender: Sensor, read: float, state: State) -> float:
+    """The device's curve, and its barometer.
+
+    ``read`` what it takes the sender's property to be [Ω, V, Hz or share]; result [SI].
+    """
     fixed = INPUTS[sender.sheet.takes].fixed
     if fixed is not None:
         return fixed(read, state)
@@ -341,7 +344,7 @@ def count_step(sender: Sensor, volts: float, state: State) -> float:
         return math.nan
     step = (sheet.full_v or state.volts) / 2**sheet.adc_bits
     near = [
-        _value(sender, inferred(sender, 0.0, volts + side * step / 2, state), state)
+        value_of(sender, inferred(sender, 0.0, volts + side * step / 2, state), state)
         for side in (-1, 1)
     ]
     return abs(near[1] - near[0])

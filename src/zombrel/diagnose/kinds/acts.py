@@ -16,6 +16,7 @@ from zombrel.diagnose.kinds.rows import arrivals
 from zombrel.diagnose.step import METER, REST_V, Field, StepSheet, run_words
 from zombrel.job.follow.query import query
 from zombrel.job.model import Chain, Device, Job, index
+from zombrel.job.problem import Problem
 from zombrel.job.sheet import Control, Means
 from zombrel.job.source import CommonFeed
 
@@ -38,6 +39,14 @@ def _control(job: Job, key: str) -> tuple[Device, Control]:
     control = device.sheet.control(pin)
     assert control is not None  # the key was made of the sheet
     return device, control
+
+
+def _stands(device: Device, control: Control) -> float:
+    """What it stands at, nan where that is not noted or is no position it has."""
+    try:
+        return stands(device, control)
+    except Problem:
+        return math.nan
 
 
 def _with(job: Job, *means: Means) -> tuple[str, ...]:
@@ -64,7 +73,7 @@ def trial(job: Job, key: str) -> StepSheet:
     device, control = _control(job, key)
     idle = (job.vehicle.idle_rps or 850 / 60) * 60
     low = trial_rpm(control, idle)
-    back = stands(device, control)
+    back = _stands(device, control)
     steps = options(control.setting).values
     step = min((b - a for a, b in itertools.pairwise(steps)), default=0.0)
     blocked = ""
@@ -217,7 +226,7 @@ def gaps(job: Job) -> tuple[str, ...]:
 def gap(job: Job, key: str) -> StepSheet:
     """Two presses inside the gap give one blip, outside it two."""
     device, control = _control(job, key)
-    at = stands(device, control)
+    at = _stands(device, control)
     blocked = f"{control.label} is not set yet: set it first." if math.isnan(at) else ""
     fields = tuple(
         Field(
@@ -264,7 +273,7 @@ def pumps(job: Job) -> tuple[str, ...]:
 def pump(job: Job, key: str) -> StepSheet:
     """The speed line of a pump: its sense and its least duty."""
     device, control = _control(job, key)
-    at = stands(device, control)
+    at = _stands(device, control)
     sense = next((c for c in device.sheet.controls if c.means == "sense"), None)
     blocked = f"{control.label} is not set yet: set it first." if math.isnan(at) else ""
     fields: tuple[Field, ...] = ()

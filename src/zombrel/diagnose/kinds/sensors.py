@@ -222,7 +222,7 @@ def _pair(
 
 
 def allowed(job: Job, step: StepSheet, true: float) -> tuple[float, float]:
-    """What may be shown where ``true`` was stated: both in the unit of the step's fields.
+    """What may be shown where ``true`` was stated [unit of the step's fields, as is the result].
 
     Raises:
         Problem: the chain cannot be computed any more.

@@ -49,7 +49,8 @@ class SeenField(QWidget):
         self.edit = StepField(session, BY_UNIT.get(field.unit, "number"), name, self._unit)
         self.edit.setPlaceholderText("seen")
         self.edit.setMaximumWidth(160)
-        self.edit.setVisible(not field.yes)
+        if field.yes:
+            self.edit.hide()  # shown, without a parent yet, it would be a window of its own
         role = {"large": "expect", "small": "head", "line": "strong13"}[shape]
         self.expect = label(session.words(field.expect), role, wrap=True)
         if shape == "line":

@@ -1,0 +1,157 @@
+"""A misreading as a case: what was seen, what may explain it, which tests there are.
+
+From facts alone, or from a chain of a job: the same rivals either way, with the job's own curve,
+pull-up, divider and setting.
+
+References: as in ``misread.rates``, ``misread.senses`` and ``misread.lines``.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from typing import Any, NamedTuple
+
+from zombrel.diagnose.misread import lines, probes, rates, senses
+from zombrel.diagnose.misread.probes import Next, Probe
+from zombrel.diagnose.misread.weigh import Cause, Meter, Pair, Rival, Weighed, weighed
+from zombrel.job.figures import decided
+from zombrel.job.model import HouseFigure
+
+
+class Case(NamedTuple):
+    """One line that reads wrong."""
+
+    family: str
+    rivals: tuple[Rival, ...]
+    meter: Meter
+    none: float
+    name: str = ""
+
+
+class Ranked(NamedTuple):
+    """One cause as it stands."""
+
+    cause: Cause
+    share: float
+    words: str
+    mend: str
+    unknown: float
+
+
+class Answer(NamedTuple):
+    """What explains it, and what to do next."""
+
+    ranked: tuple[Ranked, ...]
+    """The likeliest first; "none-of-these" is always among them."""
+    sound: float
+    """How likely it is that nothing is the matter."""
+    next: Next | None
+
+
+def prior_of(house: tuple[HouseFigure, ...]) -> Any:
+    """Priors of causes: the shop's where it decided them."""
+    return lambda cause: decided(house, f"misreading, {cause}")[0]
+
+
+def answer(case: Case, pairs: Sequence[Pair], answers: Mapping[str, int] | None = None) -> Answer:
+    """Rank what explains ``pairs``, with the ``answers`` that tests gave so far."""
+    found = weighed(case.rivals, pairs, case.meter, case.none)
+    shares = probes.shares_of(found)
+    done = dict(answers or {})
+    every = probes.FAMILIES[case.family]
+    for probe in every:
+        if probe.key in done:
+            shares = probes.answered(shares, probe, done[probe.key])
+    left: list[Probe] = [p for p in every if p.key not in done]
+    leading: dict[Cause, Weighed] = {}
+    for one in found:
+        leading.setdefault(one.rival.cause, one)
+    ranked = sorted(
+        (
+            Ranked(
+                cause,
+                share,
+                leading[cause].rival.words(leading[cause].unknown),
+                leading[cause].rival.mend(leading[cause].unknown),
+                leading[cause].unknown,
+            )
+            for cause, share in shares.items()
+            if cause != "sound"
+        ),
+        key=lambda r: -r.share,
+    )
+    return Answer(tuple(ranked), shares.get("sound", 0.0), probes.best(shares, left))
+
+
+NONE = "misreading, none-of-these"
+
+
+def _case(family: str, rivals: Sequence[Rival], meter: Meter, house: Any, name: str) -> Case:
+    return Case(family, tuple(rivals), meter, decided(house, NONE)[0], name)
+
+
+def speed_case(
+    setting: float,
+    source: float,
+    divider: float = 1.0,
+    max_hz: float = math.inf,
+    house: tuple[HouseFigure, ...] = (),
+    name: str = "",
+) -> Case:
+    """A road speed; ``setting`` and ``source`` [per km], ``max_hz`` of the device [Hz]."""
+    at_device = source / max(divider, 1.0)
+    top = max_hz * 3600 / setting if math.isfinite(max_hz) else math.inf
+    rate = rates.Rate(at_device / setting, setting, divider, top=top)
+    found = rates.speed_rivals(rate, prior_of(house))
+    return _case("speed", found, rates.SPEED, house, name)
+
+
+def tach_case(
+    set_cylinders: float,
+    cylinders: float,
+    house: tuple[HouseFigure, ...] = (),
+    name: str = "",
+) -> Case:
+    """An engine speed by what it is set to and what the engine has [cylinders]."""
+    rate = rates.Rate(cylinders / set_cylinders, set_cylinders, 1.0, cylinders)
+    found = rates.tach_rivals(rate, prior_of(house))
+    return _case("tach", found, rates.TACH, house, name)
+
+
+def ohm_case(
+    line: senses.Ohms,
+    low: float,
+    high: float,
+    temperature: bool,
+    house: tuple[HouseFigure, ...] = (),
+    name: str = "",
+) -> Case:
+    """A resistance through a pull-up; ``low`` and ``high`` of the scale [unit of the display]."""
+    found = senses.ohm_rivals(line, prior_of(house), temperature)
+    return _case("ohm", found, senses.meter_of(low, high), house, name)
+
+
+def level_case(
+    line: senses.Levels,
+    kind: str,
+    house: tuple[HouseFigure, ...] = (),
+    name: str = "",
+) -> Case:
+    """A voltage."""
+    found = senses.level_rivals(line, prior_of(house), kind)
+    return _case("level", found, senses.meter_of(line.low, line.high), house, name)
+
+
+def brake_case(line: lines.Brake, house: tuple[HouseFigure, ...] = (), name: str = "") -> Case:
+    """A cancel line."""
+    found = lines.brake_rivals(line, prior_of(house))
+    return _case("brake", found, lines.brake_meter(line.volts), house, name)
+
+
+def supply_case(
+    count: int, volts: float, house: tuple[HouseFigure, ...] = (), name: str = ""
+) -> Case:
+    """Supplies at ``count`` pins; ``volts`` of the battery [V]."""
+    found = lines.supply_rivals(count, volts, prior_of(house))
+    return _case("supply", found, lines.supply_meter(volts), house, name)

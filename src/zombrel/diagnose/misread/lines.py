@@ -1,0 +1,183 @@
+"""Rivals of lines that a meter reads: the brake's cancel line, and supplies at their pins.
+
+Reference: Ohm's law on the lamp line as in ``signals.brake``.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import NamedTuple
+
+from zombrel.diagnose.misread.weigh import Cause, Meter, Rival, even, linear
+
+LED_SHARE = 0.56
+"""What a line over LED lamps rests at, of the supply: their knee through the pull-up."""
+FLOAT_SHARE = 0.98
+"""A line with no path to ground stands at what pulls it."""
+
+Prior = Callable[[str], float]
+
+
+class Brake(NamedTuple):
+    """A cancel line by its facts."""
+
+    volts: float
+    led: bool
+    relay: bool
+    rest: float
+    """What it rests at when sound [V]."""
+
+
+def brake_meter(volts: float) -> Meter:
+    """A meter on such a line; ``volts`` of the supply [V]."""
+    return Meter(0.12, 0.012, 1.6 * volts)
+
+
+def brake_rivals(line: Brake, prior: Prior) -> list[Rival]:
+    """Rivals of a cancel line; true 0 pedal up, 1 down; shown in volts."""
+    v = line.volts
+
+    def two(
+        cause: Cause,
+        weight: float,
+        up: Callable[[float], float],
+        down: Callable[[float], float],
+        words: str,
+        mend: str,
+        grid: tuple[tuple[float, float], ...] = ((0.0, 1.0),),
+    ) -> Rival:
+        return Rival(
+            cause,
+            weight,
+            grid,
+            lambda u, t: down(u) if round(t) else up(u),
+            lambda u: words.format(u),
+            lambda u: mend,
+        )
+
+    rest = line.rest
+    floats = LED_SHARE * v if line.led else FLOAT_SHARE * v
+    return [
+        two("sound", prior("sound"), lambda u: rest, lambda u: v, "Nothing is the matter", "—"),
+        two(
+            "open-ground",
+            prior("open-ground"),
+            lambda u: u * v,
+            lambda u: v,
+            "No path to ground at rest: it floats at {0:.0%} of the supply",
+            "Relay out, its rest contact to ground: under 1 Ω; or the relay that is missing.",
+            even((floats / v, FLOAT_SHARE)) if line.led else even((FLOAT_SHARE,)),
+        ),
+        two(
+            "hot-side",
+            prior("hot-side"),
+            lambda u: v,
+            lambda u: v,
+            "Tapped on the hot side of the switch",
+            "Move the tap to the wire between switch and lamps.",
+        ),
+        two(
+            "dead",
+            prior("dead"),
+            lambda u: 0.0,
+            lambda u: 0.0,
+            "On a ground, or the lamp fuse is blown",
+            "Do the lamps light with the pedal down? Then the tap, else the fuse.",
+        ),
+        two(
+            "swapped-pair",
+            prior("swapped-pair"),
+            lambda u: v,
+            lambda u: 0.0,
+            "The relay’s contacts are exchanged",
+            "Exchange the two contact wires.",
+        ),
+        two(
+            "dirty-contact",
+            prior("dirty-contact"),
+            lambda u: rest,
+            lambda u: u * v,
+            "Resistance in the switch: {0:.0%} of the supply gets through",
+            "Across the closed switch: under 0.2 V, else clean or change it.",
+            linear(0.15, 0.92, 40),
+        ),
+        two(
+            "ground-offset",
+            prior("ground-offset"),
+            lambda u: u,
+            lambda u: v,
+            "Its ground stands {0:.2f} V high",
+            "Meter from the device’s ground to battery negative.",
+            linear(0.3, 3.0, 40),
+        ),
+    ]
+
+
+def supply_meter(volts: float) -> Meter:
+    """A meter on a supply pin; ``volts`` of the system [V]."""
+    return Meter(0.06, 0.006, 2.5 * volts)
+
+
+def supply_rivals(count: int, volts: float, prior: Prior) -> list[Rival]:
+    """Rivals of supplies at ``count`` pins in turn; true is the battery, shown the pin [V]."""
+
+    def at_one(cause: Cause, words: str, mend: str, drops: tuple[float, ...]) -> Rival:
+        grid = tuple(
+            ((float(place), drop), 1 / (count * len(drops)))
+            for place in range(count)
+            for drop in drops
+        )
+        coded = tuple((place + drop / 1000, w) for (place, drop), w in grid)
+
+        def shows(u: float, place: int, true: float) -> float:
+            low = round((u % 1) * 1000) / 1000
+            return true * (1 - low) if int(u) == place else true - 0.03
+
+        return Rival(
+            cause,
+            prior(cause),
+            coded,
+            lambda u, t: t,
+            lambda u: words.format(int(u) + 1, round((u % 1) * 1000) / 1000),
+            lambda u: mend,
+            by_place=shows,
+        )
+
+    shares = tuple(float(i) for i in range(25, 900, 25))
+    alike = tuple(i / 1000 for i in range(25, 700, 25))
+    return [
+        Rival(
+            "sound",
+            prior("sound"),
+            ((0.0, 1.0),),
+            lambda u, t: t - 0.03,
+            lambda u: "Nothing is the matter",
+            lambda u: "—",
+        ),
+        at_one(
+            "supply-low",
+            "Supply low at pin {0} alone: {1:.0%} lost on the way",
+            "Meter along that run from the slot: where the volts go, there it is.",
+            shares,
+        ),
+        at_one(
+            "dirty-contact",
+            "A dirty contact before pin {0}: {1:.0%} lost",
+            "Part and close that plug; volts across it under load: under 0.1 V.",
+            shares,
+        ),
+        Rival(
+            "ground-offset",
+            prior("ground-offset"),
+            even(alike),
+            lambda u, t: t * (1 - u),
+            lambda u: f"All alike {u:.0%} low: the ground they share",
+            lambda u: "Meter from the stud to battery negative: under 0.1 V, else clean it.",
+        ),
+        at_one(
+            "dead",
+            "No supply at pin {0}",
+            "Fuse, then the run from the slot.",
+            (999.0,),
+        ),
+    ]
