@@ -3,6 +3,7 @@
 from zombrel.calc import (
     bus,
     circuit,
+    cruise,
     engine,
     fuel,
     harness,
@@ -21,6 +22,7 @@ __all__ = [
     "CALCS",
     "bus",
     "circuit",
+    "cruise",
     "describe",
     "engine",
     "fuel",

@@ -13,7 +13,7 @@ from zombrel.diagnose.misread.probes import FAMILIES, Next
 from zombrel.diagnose.misread.weigh import Pair
 from zombrel.job.pairs import parse
 from zombrel.job.problem import Problem
-from zombrel.units import METRIC
+from zombrel.units import METRIC, ZERO_C
 from zombrel.units import words as in_units
 
 MOST = 1e7
@@ -88,7 +88,7 @@ def _by_ohm(chain: str, facts: dict[str, Any]) -> cases.Case:
     if any(ohm < 0 for _, ohm in pairs):
         raise Problem("points_ohm: a resistance cannot be below zero.")
     warm = chain == "temperature"
-    if warm and (pairs[0][0] <= -senses.ZERO_C or min(ohm for _, ohm in pairs) <= 0):
+    if warm and (pairs[0][0] <= -ZERO_C or min(ohm for _, ohm in pairs) <= 0):
         raise Problem("points_ohm: temperatures above −273.15 °C and ohms above zero are needed.")
     (pull,) = _wants(facts, chain, "pull_up_ohm")
     line = senses.by_pairs(pairs, pull, facts["vref"], warm)

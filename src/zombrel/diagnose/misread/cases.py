@@ -54,14 +54,26 @@ def prior_of(house: tuple[HouseFigure, ...]) -> Any:
     return lambda cause: decided(house, f"misreading, {cause}")[0]
 
 
-def answer(case: Case, pairs: Sequence[Pair], answers: Mapping[str, int] | None = None) -> Answer:
-    """Rank what explains ``pairs``, with the ``answers`` that tests gave so far."""
+def answer(
+    case: Case,
+    pairs: Sequence[Pair],
+    answers: Mapping[str, int] | None = None,
+    said: Sequence[Mapping[Cause, float]] = (),
+) -> Answer:
+    """Rank what explains ``pairs``, with the ``answers`` that tests gave so far.
+
+    ``said`` the odds of each complaint, by cause; an answer of -1 could not be had.
+    """
     found = weighed(case.rivals, pairs, case.meter, case.none)
     shares = probes.shares_of(found)
+    for odds in said:
+        shares = {cause: share * odds.get(cause, 1.0) for cause, share in shares.items()}
+    total = sum(shares.values()) or 1.0
+    shares = {cause: share / total for cause, share in shares.items()}
     done = dict(answers or {})
     every = probes.FAMILIES[case.family]
     for probe in every:
-        if probe.key in done:
+        if done.get(probe.key, -1) >= 0:
             shares = probes.answered(shares, probe, done[probe.key])
     left: list[Probe] = [p for p in every if p.key not in done]
     leading: dict[Cause, Weighed] = {}

@@ -12,6 +12,8 @@ from zombrel.diagnose.misread.weigh import Cause, Meter, Rival, even, linear
 
 LED_SHARE = 0.56
 """What a line over LED lamps rests at, of the supply: their knee through the pull-up."""
+SOUND_REST = 0.05
+"""A line that finds ground shows so much through its path [V]."""
 FLOAT_SHARE = 0.98
 """A line with no path to ground stands at what pulls it."""
 
@@ -25,7 +27,9 @@ class Brake(NamedTuple):
     led: bool
     relay: bool
     rest: float
-    """What it rests at when sound [V]."""
+    """What it rests at as it is wired [V]."""
+    sure: bool = True
+    """As it is wired it finds ground at rest."""
 
 
 def brake_meter(volts: float) -> Meter:
@@ -55,18 +59,22 @@ def brake_rivals(line: Brake, prior: Prior) -> list[Rival]:
             lambda u: mend,
         )
 
-    rest = line.rest
-    floats = LED_SHARE * v if line.led else FLOAT_SHARE * v
+    rest = line.rest if line.sure else SOUND_REST
+    paths = [LED_SHARE, FLOAT_SHARE] if line.led else [FLOAT_SHARE]
+    if not line.sure:
+        paths.append(line.rest / v)
+    sound = two("sound", prior("sound"), lambda u: rest, lambda u: v, "Nothing is the matter", "—")
     return [
-        two("sound", prior("sound"), lambda u: rest, lambda u: v, "Nothing is the matter", "—"),
+        *([sound] if line.sure else []),
         two(
             "open-ground",
-            prior("open-ground"),
+            # as it is wired there is none: likelier than any other
+            prior("open-ground" if line.sure else "sound"),
             lambda u: u * v,
             lambda u: v,
             "No path to ground at rest: it floats at {0:.0%} of the supply",
             "Relay out, its rest contact to ground: under 1 Ω; or the relay that is missing.",
-            even((floats / v, FLOAT_SHARE)) if line.led else even((FLOAT_SHARE,)),
+            even(dict.fromkeys(paths)),
         ),
         two(
             "hot-side",

@@ -74,7 +74,7 @@ def _brake(job: Job, chain: Chain) -> cases.Case:
     relay = any(isinstance(h, Relay) for h in chain.hops)
     source = index(job.sources)[chain.source]
     line = brake_of(chain, job.vehicle, sheet, volts, side_of(source))
-    found = lines.Brake(volts, job.vehicle.lamps == "led", relay, line.rest_v)
+    found = lines.Brake(volts, job.vehicle.lamps == "led", relay, line.rest_v, line.sure)
     return cases.brake_case(found, job.house.figures, chain.title)
 
 

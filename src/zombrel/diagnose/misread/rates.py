@@ -12,8 +12,9 @@ from functools import partial
 from typing import NamedTuple
 
 from zombrel.diagnose.misread.weigh import Meter, Rival, even, linear, spread
+from zombrel.units import KMH, MPH
 
-MILE = 1.609344
+MILE = MPH / KMH
 LOST = (0.1, 0.97)
 """What is left of a reading that drops out: anything between."""
 SPARKS, SPARKS_BELOW = (2.0, 3.0), (1200.0, 1800.0, 2400.0, 3000.0)

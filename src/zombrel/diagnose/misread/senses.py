@@ -13,16 +13,18 @@ import math
 from collections.abc import Callable
 from typing import NamedTuple
 
+from zombrel.calibrate.pressure import ATMOSPHERE
 from zombrel.diagnose.misread.weigh import Cause, Meter, Rival, away, even, linear, spread
 from zombrel.job.pairs import Pairs, between
+from zombrel.units import ZERO_C
+from zombrel.units.measure import BAR, PSI
 
-ZERO_C = 273.15
 UP = 0.9
 """Of lifted grounds, those that lift the sender and not the device."""
 OTHER_CURVE, OTHER_RANGE = 0.12, 0.05
 """Ratios nearer to one are no other curve, no other range [ln]."""
-ATMOSPHERE_KPA = 101.325
-PSI, BAR = 6.894757, 100.0
+KPA = 1000.0
+"""One kilopascal [Pa]."""
 Prior = Callable[[str], float]
 
 
@@ -320,7 +322,7 @@ def _pressures(line: Levels, shown: Callable[[float], float], prior: Prior) -> l
             lambda u, t: shown(line.gives(t)) * u,
             "Units mixed up: {0:.3g} of what is true",
             "Set the unit of the display.",
-            even((1 / PSI, PSI, 1 / BAR, BAR, PSI / BAR, BAR / PSI)),
+            even((KPA / PSI, PSI / KPA, KPA / BAR, BAR / KPA, PSI / BAR, BAR / PSI)),
         ),
         _rival(
             "wrong-curve",
@@ -328,6 +330,6 @@ def _pressures(line: Levels, shown: Callable[[float], float], prior: Prior) -> l
             lambda u, t: shown(line.gives(t)) + u,
             "Absolute and gauge pressure mixed up: {0:+.0f} kPa",
             "An absolute sender shows the air with the engine off: choose its curve.",
-            even((ATMOSPHERE_KPA, -ATMOSPHERE_KPA)),
+            even((ATMOSPHERE / KPA, -ATMOSPHERE / KPA)),
         ),
     ]

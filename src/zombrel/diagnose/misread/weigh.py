@@ -209,7 +209,8 @@ def _alike(
     groups: list[list[int]] = []
     told: list[list[float]] = []
     for i, (rival, evidence, value) in enumerate(found[:-1]):
-        few = len(rival.grid) <= FEW and rival.scatter is None and rival.cause != "sound"
+        few = len(rival.grid) <= FEW or rival.by_place is not None
+        few = few and rival.scatter is None and rival.cause != "sound"
         if not few or evidence <= LEAST:
             continue
         shown = [rival.predicts(value, k, p.true) for k, p in enumerate(pairs)]

@@ -6,29 +6,28 @@ from functools import partial
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent, QResizeEvent
-from PySide6.QtWidgets import QBoxLayout, QGridLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QBoxLayout, QGridLayout, QStackedWidget, QWidget
 
 from zombrel.actions.records import forget_proofs
 from zombrel.diagnose.record import Outcome, prove
-from zombrel.diagnose.rests import changed_since
 from zombrel.diagnose.step import StepSheet
 from zombrel.diagnose.steps import expected_flashes, gates, latest, standing, steps
-from zombrel.diagnose.verdict import Rival, Verdict, judge, rivals
+from zombrel.diagnose.verdict import Verdict, judge, rivals
 from zombrel.job.follow.query import Watch
-from zombrel.job.model import Proof
 from zombrel.job.problem import Problem
-from zombrel.job.reason import Given, Reason
+from zombrel.ui.prove.explain import Explain, readable
 from zombrel.ui.prove.leave import LeaveDialog
 from zombrel.ui.prove.order import WORDS, Order
 from zombrel.ui.prove.seen import SeenField
+from zombrel.ui.prove.side import Side
 from zombrel.ui.prove.table import RowTable
+from zombrel.ui.prove.words import answers_of, last_words, why
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.commands import HELD, Command, Commanded
 from zombrel.ui.widgets.marks import Mark
-from zombrel.ui.widgets.paint import Panel
-from zombrel.ui.widgets.parts import button, card, clear, column, label, row, scroller
-from zombrel.ui.widgets.why import show_why
+from zombrel.ui.widgets.parts import button, card, clear, column, holder, label, row, scroller
 
+WRONG = "wrong/"
 NARROW = 960
 """Below this width the order of steps gives way [px]."""
 MARKS = {
@@ -65,12 +64,8 @@ class ProveStage(Commanded, QWidget):
         head.setFixedWidth(236)
         self._card, self._body = card(margins=16)
         self._body.setSpacing(8)
-        self._side = QVBoxLayout()
-        self._side.setSpacing(8)
-        side = QWidget()
-        side.setLayout(self._side)
-        self._side.setContentsMargins(0, 0, 6, 0)
-        area = scroller(side, "If it is not so")
+        self._side = Side(session)
+        area = scroller(self._side, "If it is not so")
         self._side_area = area
         main = QWidget()
         main.setLayout(column(self._card, 1))
@@ -78,7 +73,13 @@ class ProveStage(Commanded, QWidget):
         step.setMinimumWidth(360)
         middle = row(head, step, area, spacing=12)
         middle.setStretch(1, 1)
-        self.setLayout(middle)
+        self._views = QStackedWidget()
+        self._views.addWidget(holder(middle))
+        self.explain = Explain(session, self.back_to_steps)
+        self._views.addWidget(self.explain)
+        self._wrong = button("Something reads wrong   W", self.explain_it, "plain")
+        order.addWidget(self._wrong)
+        self.setLayout(column(self._views))
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
@@ -106,7 +107,12 @@ class ProveStage(Commanded, QWidget):
         return f"{done} of {len(found)} steps proven{gates}"
 
     def show_item(self, item: str) -> None:
-        """Go to a step."""
+        """Go to a step, or to a signal that reads wrong: ``wrong/SIGNAL``."""
+        if item.startswith(WRONG):
+            self._views.setCurrentIndex(1)
+            self.explain.show_chain(item.removeprefix(WRONG))
+            return
+        self._views.setCurrentIndex(0)
         if any(s.id == item for s in steps(self._session.job)):
             self._now = item
             self.refresh()
@@ -127,6 +133,8 @@ class ProveStage(Commanded, QWidget):
     def refresh(self) -> None:
         """Show the steps and the present one."""
         s = self._session
+        if self._views.currentIndex():
+            self.explain.refresh()
         found = steps(s.job)
         if found and self._step() is None:
             todo = [x for x in found if standing(s.job, x) != "passed"]
@@ -145,7 +153,6 @@ class ProveStage(Commanded, QWidget):
         self.order.show_steps(states, self._now)
         self._buttons = None
         clear(self._body)
-        clear(self._side)
         self._fields = []
         step_now = self._step()
         if step_now is None:
@@ -161,7 +168,7 @@ class ProveStage(Commanded, QWidget):
         self._fill(step_now, [x.id for x in found].index(step_now.id) + 1, len(found))
         for seen_field in self._fields:
             seen_field.edit.setText(typed.get(seen_field.field.name, ""))
-        self._show_side(step_now, rivals(s.job, step_now, {}))
+        self._side.show_step(step_now, rivals(s.job, step_now, {}))
 
     @property
     def _same(self) -> bool:
@@ -222,13 +229,13 @@ class ProveStage(Commanded, QWidget):
             forget = button(
                 "Forget it", partial(self._forget, step), "plain", "Forget what was seen"
             )
-            line = row(label(self._last_words(last, step), "quiet", wrap=True), forget)
+            line = row(label(last_words(s.job, last, step), "quiet", wrap=True), forget)
             line.setStretch(0, 1)
             self._body.addLayout(line)
         self._verdict_line = label("", "head", wrap=True)
         self._verdict_line.hide()
         self._body.addWidget(self._verdict_line)
-        said, other = _answers(step)
+        said, other = answers_of(step)
         buttons = row(
             button(f"{said}   Space", self.as_expected, "bigprimary", said),
             button(f"{other}   X", self.something_else, "big", other),
@@ -243,7 +250,7 @@ class ProveStage(Commanded, QWidget):
             label(" ".join(foot), "small", wrap=True),
             button("Back   PgUp", partial(self._move, -1), "plain", "Step before"),
             button("Next   PgDn", partial(self._move, 1), "plain", "Next step"),
-            button("Why?", lambda: self._why(step), name=f"Why: {step.short}"),
+            button("Why?", lambda: why(s, step, self.window()), name=f"Why: {step.short}"),
         )
         line.setStretch(0, 1)
         self._body.addLayout(line)
@@ -285,67 +292,6 @@ class ProveStage(Commanded, QWidget):
         except Problem:
             flashes.expect.setText(flashes.field.expect)
 
-    def _last_words(self, last: Proof, step: StepSheet) -> str:
-        labels = {f.name: f for f in step.fields}
-        seen = ", ".join(
-            f"{labels[x.name].label} {x.value:g} {labels[x.name].unit}".strip()
-            for x in last.seen
-            if x.name in labels
-        )
-        moved = changed_since(self._session.job, last)
-        stale = f" Changed since: {'; '.join(moved[:4])}." if moved else ""
-        return f"Last time, {last.when or 'undated'}: {last.verdict}. {seen}.{stale}"
-
-    def _why(self, step: StepSheet) -> None:
-        given = tuple(Given(name=f.label, value=f.expect, known=f.because) for f in step.fields)
-        show_why(
-            Reason(
-                title=step.short,
-                result=step.blocked or "what is expected, from the job's facts",
-                formula=step.formula,
-                given=given,
-                source=step.source,
-                assumption="the facts stay as they are; a change makes the proof stale",
-            ),
-            self.window(),
-            self._session.units,
-        )
-
-    def _show_side(self, step: StepSheet, ranked: tuple[Rival, ...]) -> None:
-        clear(self._side)
-        t = self._session.theme
-        caution = Panel("caution")
-        line = row(Mark(t, "watch", 18), label(step.caution, "", wrap=True), spacing=10)
-        line.setStretch(1, 1)
-        line.setContentsMargins(12, 10, 12, 10)
-        caution.setLayout(line)
-        caution.setAccessibleName(f"Caution: {step.caution}")
-        self._side.addWidget(caution)
-        if ranked or step.otherwise:
-            self._side.addWidget(label("If it is not so", "head"))
-        if step.otherwise:
-            self._side.addWidget(label(step.otherwise, "", wrap=True))
-        if step.leaves:
-            words = self._session.words(f"It does not prove {step.leaves}")
-            self._side.addWidget(label(words, "small", wrap=True))
-        for rival in ranked[:4]:
-            frame, inner = card(margins=9)
-            inner.addWidget(label(rival.cause, "strong13", wrap=True))
-            inner.addWidget(label(f"Would show {rival.shows}.", "small", wrap=True))
-            inner.addWidget(
-                label(
-                    f"Test: {rival.test}{'' if rival.test.endswith('?') else '.'}",
-                    "quiet",
-                    wrap=True,
-                )
-            )
-            rare = rival.share < 0.05
-            words = "less than 1 in 20" if rare else f"{rival.share * 10:.0f} in 10"
-            share = label(words, "petrol")
-            inner.addWidget(share)
-            self._side.addWidget(frame)
-        self._side.addStretch(1)
-
     # ---- keys
 
     def commands(self) -> tuple[Command, ...]:
@@ -353,6 +299,7 @@ class ProveStage(Commanded, QWidget):
             Command("As expected", "Space", self.as_expected),
             Command("Something else was seen", "X", self.something_else),
             Command("Cannot reach it", "Q", self.cannot_reach),
+            Command("Something reads wrong", "W", self.explain_it),
             Command("Next step", "PgDown Right", partial(self._move, 1)),
             Command("Step before", "PgUp Left", partial(self._move, -1)),
         )
@@ -379,6 +326,21 @@ class ProveStage(Commanded, QWidget):
             after.setFocus(Qt.FocusReason.OtherFocusReason)
         else:
             self._take()
+
+    def explain_it(self) -> None:
+        """Turn to what reads wrong: the line of this step, where it has one."""
+        step = self._step()
+        known = readable(self._session.job)
+        key = step.chain if step is not None and step.chain in known else self.explain.key
+        self._views.setCurrentIndex(1)
+        self.explain.show_chain(key or next(iter(known), ""))
+        self.explain.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def back_to_steps(self) -> None:
+        """Turn back to the steps."""
+        self._views.setCurrentIndex(0)
+        self.refresh()
+        self._focus()
 
     # ---- outcomes
 
@@ -493,17 +455,10 @@ class ProveStage(Commanded, QWidget):
                 self.setFocus(Qt.FocusReason.OtherFocusReason)
         else:
             s.said.emit("trouble", f"{step.short}: {verdict.text}")
-            self._show_side(step, verdict.rivals)
+            explain = self.explain_it if step.chain in readable(s.job) else None
+            self._side.show_step(step, verdict.rivals, explain)
 
     def _write(self, step: StepSheet, verdict: Outcome, seen: dict[str, float], note: str) -> None:
         """Proof and evidence in one edit."""
         s = self._session
         s.do(f"{step.short}: {verdict}", prove(s.job, step, verdict, seen, note, s.now()))
-
-
-def _answers(step: StepSheet) -> tuple[str, str]:
-    """The words of the two answers."""
-    yes = [f for f in step.fields if f.yes]
-    if step.fields and len(yes) == len(step.fields) and step.table:
-        return ("It acts", "It does not") if yes[0].low else ("It does not act", "It acts")
-    return "As expected", "Otherwise"

@@ -15,7 +15,7 @@ from zombrel.ui.widgets.parts import column, label, row
 from zombrel.units import Units
 from zombrel.units.measure import Kind, unit
 
-ANSWERS = (" ", "x", "q")
+ANSWERS = (" ", "x", "q", "w")
 """Keys of the answers: they answer, also while a field has the keyboard, and never type."""
 OWN: dict[str, Kind] = {"°C": "temperature", "kPa": "pressure", "km/h": "speed", "l": "volume"}
 """Units of steps that a user may have otherwise."""

@@ -1,0 +1,70 @@
+"""A pace unit on a hill, as data."""
+
+from __future__ import annotations
+
+import math
+
+from zombrel.behaviour import cruise as loop
+from zombrel.behaviour.longitudinal import Body
+from zombrel.calc.registry import Param, Result, calc
+from zombrel.units import KMH
+
+W_PER_KG = 65.0
+"""Power of a usual car for its mass, where nothing is said [W/kg]: ASSUMED."""
+
+
+@calc(
+    "cruise",
+    "what a pace unit does at its settings, and the next single change",
+    [
+        Param("mass_kg", "mass", "number", above=100, most=60000),
+        Param("cda_m2", "drag area", "number", above=0.05, most=20),
+        Param("gain", "step of the sensitivity", "number", least=1, most=10),
+        Param("take_up", "step of the take-up", "number", least=1, most=10),
+        Param("slack_mm", "cable slack, throttle shut", "number", least=-10, most=30),
+        Param("grade_pct", "slope", "number", 0.0, least=-30, most=30),
+        Param("speed_kmh", "set speed", "number", 90.0, least=20, most=250),
+        Param("power_kw", "full-load power; else by mass", "number", None, above=1, most=2000),
+        Param("wind_kmh", "head wind", "number", 0.0, least=-150, most=150),
+        Param("seed", "gusts that repeat; else a steady wind", "whole", None),
+    ],
+    "droop_kmh surge_kmh overshoot_kmh settle_s advice change to feels assumed",
+)
+def cruise_loop(
+    mass_kg: float,
+    cda_m2: float,
+    gain: float,
+    take_up: float,
+    slack_mm: float,
+    grade_pct: float,
+    speed_kmh: float,
+    power_kw: float | None,
+    wind_kmh: float,
+    seed: int | None,
+) -> Result:
+    """Engage, hold for a minute, and say what a driver would feel and change."""
+    power = W_PER_KG * mass_kg if power_kw is None else power_kw * 1000
+    body = Body(mass_kg, cda_m2, power)
+    unit = loop.Unit(gain, take_up, slack_mm)
+    speed, grade, wind = speed_kmh * KMH, grade_pct / 100, wind_kmh * KMH
+    felt = loop.cruise(body, unit, speed, grade, wind)
+    if seed is not None:
+        road = loop.gusty(grade, wind, GUST, seed)
+        felt = loop.felt(loop.drive(body, unit, road, speed), speed)
+    told = loop.advice(body, unit, speed, grade, wind)
+    return {
+        "droop_kmh": felt.droop_kmh,
+        "surge_kmh": felt.surge_kmh,
+        "overshoot_kmh": felt.overshoot_kmh,
+        "settle_s": felt.settle_s if math.isfinite(felt.settle_s) else None,
+        "advice": told.words,
+        "change": told.change,
+        "to": told.to if math.isfinite(told.to) else None,
+        "feels": told.feels,
+        "assumed": "motor, friction and what a step of each dial pulls are usual ones"
+        + ("" if power_kw is not None else f"; {W_PER_KG:g} W per kg"),
+    }
+
+
+GUST = 2.0
+"""Scatter of gusts [m/s]."""

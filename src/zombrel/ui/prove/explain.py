@@ -1,0 +1,464 @@
+"""Something reads wrong: pairs of true and shown, what may explain them, the next test."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from functools import partial
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QResizeEvent
+from PySide6.QtWidgets import QVBoxLayout, QWidget
+
+from zombrel.diagnose.misread import cases, of_job
+from zombrel.diagnose.misread.complaints import Complaint, Entrance, entrances
+from zombrel.diagnose.misread.probes import Next
+from zombrel.diagnose.misread.weigh import Pair, Rival
+from zombrel.job.model import Job, index
+from zombrel.job.problem import Problem
+from zombrel.job.quantity import QUANTITIES
+from zombrel.job.typed.kinds import BY_UNIT
+from zombrel.ui.prove.seen import OWN, shown_unit
+from zombrel.ui.session import Session
+from zombrel.ui.widgets.choice import Choice
+from zombrel.ui.widgets.commands import Command, Commanded
+from zombrel.ui.widgets.figure import FigureField
+from zombrel.ui.widgets.paint import Panel
+from zombrel.ui.widgets.parts import button, card, clear, column, in_lines, label, row, scroller
+from zombrel.ui.widgets.plot import Axis, Dot, Line, Picture, Plot
+from zombrel.units import METRIC
+from zombrel.units.measure import unit, value_from, value_in
+
+STYLES = ("main", "second", "faint")
+POINTS = 60
+WIDE = 1000
+"""From this width the side is wide [px]."""
+SHOWN = 5
+"""So many causes are listed."""
+RARE = 0.005
+
+
+class Explain(Commanded, QWidget):
+    """One line that reads wrong."""
+
+    def __init__(self, session: Session, back: Callable[[], None]) -> None:
+        super().__init__()
+        self._session = session
+        self._back = back
+        self._key = ""
+        self._pairs: dict[str, list[Pair]] = {}
+        self._answers: dict[str, dict[str, int]] = {}
+        self._said: dict[str, list[str]] = {}
+        self._case: cases.Case | None = None
+        self.chain = Choice()
+        self.chain.setAccessibleName("Which signal reads wrong")
+        self.chain.activated.connect(lambda _: self.show_chain(str(self.chain.currentData())))
+        self.plot = Plot(session)
+        self.plot.setMinimumHeight(150)
+        self._pair_line = QVBoxLayout()
+        self._symptoms = QVBoxLayout()
+        self._title = label("", "title", wrap=True)
+        self._words = label("", "quiet", wrap=True)
+        self.complaint = Choice()
+        self.complaint.setAccessibleName("What is said of it")
+        self.complaint.activated.connect(lambda _: self._complained())
+        main, body = card(margins=16)
+        top = row(
+            self.chain, self.complaint, button("Steps   W", back, "plain", "Back to the steps")
+        )
+        top.setStretch(0, 1)
+        top.setStretch(1, 1)
+        body.addLayout(top)
+        body.addWidget(self._title)
+        body.addWidget(self._words)
+        body.addWidget(self.plot, 1)
+        body.addLayout(self._pair_line)
+        body.addWidget(label("Or what it does", "head"))
+        body.addLayout(self._symptoms)
+        self._next, self._next_body = card(margins=14)
+        self._next.set_kind("selected")
+        self._causes = QVBoxLayout()
+        self._causes.setSpacing(8)
+        inside = QWidget()
+        inside.setLayout(self._causes)
+        area = scroller(inside, "What it may be")
+        side = QWidget()
+        side.setLayout(column(self._next, label("What it may be", "head"), area, spacing=8))
+        self._beside = side
+        inner = QWidget()
+        inner.setLayout(column(main, 1))
+        line = row(scroller(inner, "The reading"), side, spacing=12)
+        line.setStretch(0, 1)
+        self.setLayout(line)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._beside.setFixedWidth(352 if self.width() > WIDE else 284)
+
+    # ---- what is looked at
+
+    @property
+    def key(self) -> str:
+        """The signal at work."""
+        return self._key
+
+    def show_chain(self, key: str) -> None:
+        """Take up another signal, with what its steps saw."""
+        self._key = key
+        self._pairs.setdefault(key, _seen(self._session.job, key))
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show what stands now."""
+        s = self._session
+        keys = readable(s.job)
+        if self._key not in keys:
+            self._key = next(iter(keys), "")
+        if self._key:
+            self._pairs.setdefault(self._key, _seen(s.job, self._key))
+        self._list(keys)
+        clear(self._pair_line)
+        clear(self._symptoms)
+        clear(self._next_body)
+        clear(self._causes)
+        self._case = None
+        if not self._key:
+            self._title.setText("No signal can read wrong yet")
+            self._words.setText("Signals with a reading appear here: add one in Source.")
+            self.plot.hide()
+            return
+        try:
+            self._case = of_job.case_of(s.job, self._key)
+        except Problem as problem:
+            self._title.setText("This cannot be explained as it stands")
+            self._words.setText(s.words(str(problem)))
+            self.plot.hide()
+            return
+        self._show(self._case)
+
+    def _list(self, keys: Mapping[str, str]) -> None:
+        self.chain.clear()
+        for key, words in keys.items():
+            self.chain.addItem(words, key)
+        self.chain.setCurrentIndex(max(self.chain.findData(self._key), 0))
+        self.complaint.clear()
+        self.complaint.addItem("Or begin at a complaint …", "")
+        for entrance in entrances(self._session.job):
+            self.complaint.addItem(entrance.complaint.words, entrance.complaint.key)
+
+    def _show(self, case: cases.Case) -> None:
+        s = self._session
+        pairs, answers = self._pairs[self._key], self._answers.get(self._key, {})
+        told = [e.complaint for e in entrances(s.job) if self._key in e.chains]
+        said = [c.odds for c in told if c.key in self._said.get(self._key, [])]
+        found = cases.answer(case, pairs, answers, said)
+        name = readable(s.job)[self._key]
+        wrong = bool(pairs) and found.sound < max(r.share for r in found.ranked)
+        self._title.setText(f"{name} reads wrong" if wrong else name)
+        self._words.setText(
+            "Shown against true, and what each rival would show"
+            if pairs
+            else "Enter what was true and what was shown, or what it does."
+        )
+        self.plot.show()
+        self.plot.show_picture(self._picture(case, found, pairs))
+        self._enter(pairs)
+        self._say(told)
+        self._show_next(found, bool(pairs) or bool(said))
+        self._show_causes(case, found, pairs, bool(pairs) or bool(said))
+
+    # ---- pairs and symptoms
+
+    def _unit(self) -> str:
+        return unit_of(self._session.job, self._key)
+
+    def _enter(self, pairs: list[Pair]) -> None:
+        s = self._session
+        name = self._unit()
+        shown = shown_unit(name, s.units)
+        brake = index(s.job.chains)[self._key].quantity == "brake"
+        words = ("pedal, 0 up, 1 down" if brake else f"true, {shown}", f"shown, {shown}")
+        kind = BY_UNIT.get(name, "number")
+        self.true = FigureField(s, "number" if brake else kind, f"Pair: {words[0]}", shown)
+        self.shown = FigureField(s, kind, f"Pair: {words[1]}", shown)
+        for field, text in zip((self.true, self.shown), words, strict=True):
+            field.setPlaceholderText(text)
+            field.setMaximumWidth(170)
+        self.true.returnPressed.connect(self.shown.setFocus)
+        self.shown.returnPressed.connect(self.add_pair)
+        add = button("Add", self.add_pair, "", "Add the pair")
+        self._pair_line.addLayout(row(self.true, self.shown, add, 1))
+        chips: list[QWidget] = []
+        for i, pair in enumerate(pairs):
+            text = f"{self._figure(pair.true)} shown {self._figure(pair.shown)}  ✕"
+            chips.append(button(text, partial(self._drop, i), "plain", f"Take out pair {i + 1}"))
+        for line in in_lines(chips, 520, 6):
+            self._pair_line.addLayout(row(*line, 1, spacing=6))
+
+    def _figure(self, value: float) -> str:
+        kind = OWN.get(self._unit())
+        if kind is not None:
+            value = value_in(kind, value_from(kind, value, METRIC), self._session.units)
+        return f"{value:.4g}"
+
+    def add_pair(self) -> None:
+        """Take the pair that was typed."""
+        true, shown = self.true.take(), self.shown.take()
+        if true is None or shown is None:
+            if not (self.true.refused or self.shown.refused):
+                self._session.said.emit("open", "A pair wants both: what was true, what was shown.")
+            return
+        self._pairs[self._key].append(Pair(true, shown))
+        self.refresh()
+        self.true.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _drop(self, at: int) -> None:
+        del self._pairs[self._key][at]
+        self.refresh()
+
+    def _say(self, told: list[Complaint]) -> None:
+        chips: list[QWidget] = []
+        for complaint in told:
+            chip = button(complaint.words, partial(self._toggle, complaint.key), "plain")
+            chip.set_on(complaint.key in self._said.get(self._key, []))
+            chips.append(chip)
+        for line in in_lines(chips, 520, 6):
+            self._symptoms.addLayout(row(*line, 1, spacing=6))
+
+    def _toggle(self, key: str) -> None:
+        said = self._said.setdefault(self._key, [])
+        if key in said:
+            said.remove(key)
+        else:
+            said.append(key)
+        self.refresh()
+
+    def start_from(self, entrance: Entrance) -> None:
+        """Begin at a complaint, with the first line it may be about."""
+        keys = [k for k in entrance.chains if k in readable(self._session.job)]
+        if not keys:
+            return
+        self._key = keys[0]
+        said = self._said.setdefault(self._key, [])
+        if entrance.complaint.key not in said:
+            said.append(entrance.complaint.key)
+        self.show_chain(self._key)
+
+    def _complained(self) -> None:
+        """A complaint was chosen: the line it may be about, or the step that shows it."""
+        key = self.complaint.currentData()
+        found = next((e for e in entrances(self._session.job) if e.complaint.key == key), None)
+        if found is None:
+            return
+        if found.steps and (not found.chains or found.complaint.key in ("wrong-revs",)):
+            self._session.goto.emit(f"prove:{found.steps[0].id}")
+        else:
+            self.start_from(found)
+
+    # ---- what comes of it
+
+    def _show_next(self, found: cases.Answer, asked: bool) -> None:
+        body = self._next_body
+        if not asked:
+            body.addWidget(label("A pair, or a word about it, and the next test stands here.",
+                                 "quiet", wrap=True))  # fmt: skip
+            return
+        if found.next is None:
+            lead = max(found.ranked, key=lambda r: r.share)
+            sound = found.sound > lead.share
+            body.addWidget(label("Sure enough" if not sound else "Nothing is the matter", "petrol"))
+            words = self._session.words(lead.mend if not sound else "It reads within its error.")
+            body.addWidget(label(words, "head", wrap=True))
+            body.addWidget(label("Mend it, and read it once more.", "quiet", wrap=True))
+            return
+        self._offer(found.next)
+
+    def _offer(self, test: Next) -> None:
+        body, probe = self._next_body, test.probe
+        risk = " With care: the engine runs." if probe.hazard else ""
+        body.addWidget(label(f"Next test, {probe.minutes:g} min.{risk}", "petrol"))
+        body.addWidget(label(f"{probe.words}.", "head", wrap=True))
+        for i, (answer, leads, likely) in enumerate(test.split):
+            text = f"{i + 1}   {answer}"
+            choice = button(text, partial(self._answer, probe.key, i), "", f"It is: {answer}")
+            then = label(f"{likely * 10:.0f} in 10; then {_name(leads)}", "small", wrap=True)
+            line = row(choice, then, spacing=8)
+            line.setStretch(1, 1)
+            body.addLayout(line)
+        body.addWidget(
+            button(
+                "Cannot reach   Q", partial(self._answer, probe.key, -1), "plain", "Cannot reach"
+            )
+        )
+
+    def _answer(self, key: str, answer: int) -> None:
+        self._answers.setdefault(self._key, {})[key] = answer
+        self.refresh()
+
+    def _forget(self) -> None:
+        self._answers.pop(self._key, None)
+        self.refresh()
+
+    def _show_causes(
+        self, case: cases.Case, found: cases.Answer, pairs: list[Pair], asked: bool
+    ) -> None:
+        s = self._session
+        if not asked:
+            self._causes.addStretch(1)
+            return
+        if self._answers.get(self._key):
+            self._causes.addWidget(button("Forget the tests", self._forget, "plain"))
+        if found.sound > RARE:
+            self._causes.addWidget(self._cause("Nothing is the matter", found.sound, "", ""))
+        listed = [r for r in found.ranked if r.share >= RARE or r.cause == "none-of-these"][:SHOWN]
+        if not any(r.cause == "none-of-these" for r in listed):
+            listed.append(next(r for r in found.ranked if r.cause == "none-of-these"))
+        for i, ranked in enumerate(listed):
+            none = ranked.cause == "none-of-these"
+            style = "" if none or i >= len(STYLES) else ("━", "┅", "─")[i]
+            words = [s.words(ranked.mend)]
+            if not none and pairs:
+                words += [fits(case, ranked, pairs), self._mended(case, pairs)]
+            told = " ".join(w for w in words if w)
+            self._causes.addWidget(self._cause(s.words(ranked.words), ranked.share, told, style))
+        self._causes.addStretch(1)
+
+    def _mended(self, case: cases.Case, pairs: list[Pair]) -> str:
+        """What the last pair would show once all is sound."""
+        sound = next((r for r in case.rivals if r.cause == "sound"), None)
+        if sound is None or case.family == "brake":
+            return ""
+        last = pairs[-1].true
+        would = sound.predicts(sound.grid[0][0], 0, last)
+        return f"Mended, {self._figure(last)} would show {self._figure(would)}."
+
+    @staticmethod
+    def _cause(words: str, share: float, mend: str, style: str) -> Panel:
+        frame, inner = card(margins=10)
+        line = row(label(style, "petrol"), label(words, "strong13", wrap=True))
+        line.setStretch(1, 1)
+        line.addWidget(label(f"{share * 100:.0f} %", "head"))
+        inner.addLayout(line)
+        if mend:
+            inner.addWidget(label(mend, "small", wrap=True))
+        frame.setAccessibleName(f"{words}: {share * 100:.0f} per cent")
+        return frame
+
+    def _picture(self, case: cases.Case, found: cases.Answer, pairs: list[Pair]) -> Picture:
+        low, high = self._range(case, pairs)
+        xs = [low + (high - low) * i / POINTS for i in range(POINTS + 1)]
+        lines = [Line(tuple((x, x) for x in xs), "as it should", "faint")]
+        if case.family == "brake":
+            lines = []
+        top = [r for r in found.ranked if r.cause != "none-of-these" and r.share >= RARE][:2]
+        for ranked, style in zip(top, STYLES, strict=False):
+            rival = _rival(case, ranked)
+            ys = [(x, rival.predicts(ranked.unknown, 0, x)) for x in xs]
+            lines.append(Line(tuple(ys), _name(ranked.cause), style))
+        dots = tuple(Dot(p.true, p.shown, held=False, doubt=True) for p in pairs)
+        every = [y for line in lines for _, y in line.points] + [p.shown for p in pairs]
+        floor, ceiling = min(every, default=0.0), max(every, default=1.0)
+        room = 0.05 * ((ceiling - floor) or 1.0)
+        name = self._unit()
+        return Picture(
+            Axis(f"true {name}", low, high),
+            Axis(f"shown {name}", floor - room, ceiling + room),
+            tuple(lines),
+            dots,
+            about="Shown against true, with what the leading causes would show",
+        )
+
+    @staticmethod
+    def _range(case: cases.Case, pairs: list[Pair]) -> tuple[float, float]:
+        """What is drawn along the bottom."""
+        usual = {"speed": 120.0, "tach": 6500.0, "brake": 1.0, "supply": 16.0}.get(case.family)
+        far = max((p.true for p in pairs), default=0.0)
+        if usual is not None:
+            return 0.0, max(usual, far * 1.1)
+        sound = next(r for r in case.rivals if r.cause == "sound")
+        low = sound.shows(0.0, -1e9)
+        return low, max(low + case.meter.span / 2, far)
+
+    def commands(self) -> tuple[Command, ...]:
+        by_number = [
+            Command(f"The next test: answer {i + 1}", str(i + 1), partial(self._by_key, i))
+            for i in range(3)
+        ]
+        return (
+            *by_number,
+            Command("The next test cannot be reached", "Q", partial(self._by_key, -1)),
+            Command("Back to the steps", "W", self._back),
+        )
+
+    def _by_key(self, at: int) -> bool | None:
+        """Answer the test by its number; a digit typed elsewhere is left alone."""
+        if self._case is None:
+            return False
+        s = self._session
+        told = [e.complaint for e in entrances(s.job) if self._key in e.chains]
+        said = [c.odds for c in told if c.key in self._said.get(self._key, [])]
+        pairs, answers = self._pairs[self._key], self._answers.get(self._key, {})
+        found = cases.answer(self._case, pairs, answers, said)
+        if found.next is None or at >= len(found.next.split) or not (pairs or said):
+            return False
+        self._answer(found.next.probe.key, at)
+        return None
+
+
+def _rival(case: cases.Case, ranked: cases.Ranked) -> Rival:
+    """The form of a cause that was told."""
+    mine = [r for r in case.rivals if r.cause == ranked.cause]
+    return next((r for r in mine if r.words(ranked.unknown) == ranked.words), mine[0])
+
+
+def fits(case: cases.Case, ranked: cases.Ranked, pairs: list[Pair]) -> str:
+    """What speaks for a cause, and what against it."""
+    rival = _rival(case, ranked)
+    if rival.scatter is not None:
+        return "Scattered like that."
+    missed = []
+    for i, pair in enumerate(pairs):
+        would = rival.predicts(ranked.unknown, i, pair.true)
+        if abs(pair.shown - would) > 2 * case.meter.sigma(would, rival.wide):
+            missed.append(f"for {pair.true:.4g} it would show {would:.4g}, not {pair.shown:.4g}")
+    return f"Against it: {'; '.join(missed)}." if missed else "Fits what was seen."
+
+
+def _name(cause: str) -> str:
+    return cause.replace("-", " ")
+
+
+def unit_of(job: Job, key: str) -> str:
+    """What a line is read in."""
+    quantity = index(job.chains)[key].quantity
+    if quantity == "brake":
+        return "V"
+    if quantity == "tach":
+        return "rpm"
+    return unit(QUANTITIES[quantity].kind, METRIC)
+
+
+def readable(job: Job) -> dict[str, str]:
+    """Signals that have a reading: their ids, in words."""
+    devices = index(job.devices)
+    found = {}
+    for chain in job.chains:
+        sheet = devices[chain.device].sheet.input(chain.pin)
+        if sheet is None:
+            continue
+        if chain.quantity in ("speed", "tach") or sheet.need_ohm or sheet.takes in ("ohm", "volts"):
+            found[chain.id] = f"{chain.title} on {devices[chain.device].name}"
+    return found
+
+
+def _seen(job: Job, key: str) -> list[Pair]:
+    """What the last proofs of a line saw, as pairs."""
+    found: list[Pair] = []
+    last = {p.step: {x.name: x.value for x in p.seen} for p in job.proofs if p.verdict == "fail"}
+    for step in (f"sensor-{key}", f"lift-{key}", f"idle-{key}", f"brake-{key}"):
+        seen = last.get(step, {})
+        for a, b in (("true", "shown"), ("true1", "shown1"), ("true2", "shown2")):
+            if a in seen and b in seen:
+                found.append(Pair(seen[a], seen[b]))
+        if "rest" in seen and "pressed" in seen:
+            found += [Pair(0.0, seen["rest"]), Pair(1.0, seen["pressed"])]
+    return found

@@ -1,0 +1,103 @@
+"""A pace unit at work: the vehicle, the loop, what the driver feels, one change at a time."""
+
+from __future__ import annotations
+
+import math
+import unittest
+
+from zombrel.behaviour.cruise import (
+    HUNTS_KMH,
+    Unit,
+    advice,
+    cruise,
+    drive,
+    felt,
+    flat,
+    gusty,
+    settings_map,
+)
+from zombrel.behaviour.longitudinal import Body, acceleration, opening, pull, resistance
+from zombrel.job.problem import Problem
+from zombrel.units import KMH
+
+SALOON = Body(1290, 0.68, 95e3)
+VAN = Body(2650, 1.4, 75e3)
+STRONG = Body(1200, 0.6, 190e3)
+NINETY = 90 * KMH
+
+
+class Vehicle(unittest.TestCase):
+    def test_resistance_by_hand(self) -> None:
+        # 25 m/s: ½ · 1.2 · 0.68 · 625 = 255 N of air, 1290 · 9.80665 · 0.012 = 151.8 N of rolling
+        self.assertAlmostEqual(resistance(SALOON, 25.0, 0.0), 255 + 151.8, delta=0.1)
+        # 5 % up: m·g·sin(atan 0.05) = 631.7 N more
+        more = resistance(SALOON, 25.0, 0.05) - resistance(SALOON, 25.0, 0.0)
+        self.assertAlmostEqual(more, 631.7, delta=0.5)
+        # a head wind of 5 m/s is air at 30 m/s; a tail wind of 30 m/s pushes
+        self.assertAlmostEqual(
+            resistance(SALOON, 25, 0, 5) - 151.8, 0.5 * 1.2 * 0.68 * 900, delta=0.1
+        )
+        self.assertLess(resistance(SALOON, 25.0, 0.0, -30.0), 151.8)
+
+    def test_full_throttle_is_the_engine_s_power_and_shut_brakes(self) -> None:
+        self.assertAlmostEqual(pull(SALOON, 25.0, 1.0) * 25.0, SALOON.power)
+        self.assertAlmostEqual(pull(SALOON, 25.0, 0.0), -SALOON.braking)
+        for force in (0.0, 400.0, 2000.0):
+            self.assertAlmostEqual(pull(SALOON, 25.0, opening(SALOON, 25.0, force)), force)
+        held = opening(SALOON, 25.0, resistance(SALOON, 25.0, 0.02))
+        self.assertAlmostEqual(acceleration(SALOON, 25.0, held, 0.02), 0.0)
+
+
+class Loop(unittest.TestCase):
+    def test_what_the_trade_knows(self) -> None:
+        """A firmer take-up sags less; slack and hills sag more; a lively car hunts first."""
+        base = cruise(VAN, Unit(1, 1, 1.0), NINETY, 0.0)
+        self.assertLess(cruise(VAN, Unit(1, 3, 1.0), NINETY, 0.0).droop_kmh, base.droop_kmh)
+        self.assertLess(cruise(VAN, Unit(3, 1, 1.0), NINETY, 0.0).droop_kmh, base.droop_kmh)
+        self.assertGreater(cruise(VAN, Unit(1, 1, 8.0), NINETY, 0.0).droop_kmh, base.droop_kmh)
+        self.assertGreater(cruise(VAN, Unit(1, 1, 1.0), NINETY, 0.015).droop_kmh, base.droop_kmh)
+        self.assertGreater(cruise(STRONG, Unit(4, 2, 1.0), NINETY, 0.0).surge_kmh, HUNTS_KMH)
+        self.assertLess(cruise(STRONG, Unit(1, 2, 1.0), NINETY, 0.0).surge_kmh, HUNTS_KMH)
+        self.assertLess(cruise(VAN, Unit(4, 2, 1.0), NINETY, 0.0).surge_kmh, HUNTS_KMH)
+        self.assertGreater(cruise(STRONG, Unit(1, 4, 1.0), NINETY, 0.0).overshoot_kmh, 2.0)
+
+    def test_seeded_gusts_repeat(self) -> None:
+        runs = [drive(SALOON, Unit(2, 2, 1.0), gusty(0, 5, 2, s), NINETY).v for s in (1, 1, 2)]
+        self.assertEqual(runs[0], runs[1])
+        self.assertNotEqual(runs[0], runs[2])
+        calm = felt(drive(SALOON, Unit(2, 2, 1.0), flat(0, 5), NINETY), NINETY)
+        gusts = felt(drive(SALOON, Unit(2, 2, 1.0), gusty(0, 5, 2, 1), NINETY), NINETY)
+        self.assertGreater(gusts.surge_kmh, calm.surge_kmh)
+
+    def test_a_hill_the_engine_cannot_hold_is_said(self) -> None:
+        with self.assertRaisesRegex(Problem, "no setting holds it"):
+            cruise(VAN, Unit(2, 2, 1.0), 130 * KMH, 0.06)
+
+    def test_one_change_that_does_what_it_says(self) -> None:
+        for body, unit, grade, change in (
+            (VAN, Unit(1, 1, 1.0), 0.01, "take-up"),
+            (VAN, Unit(1, 4, 6.0), 0.0, "slack"),
+            (VAN, Unit(1, 4, 1.0), 0.02, "gain"),
+            (STRONG, Unit(4, 2, 1.0), 0.0, "gain"),
+            (SALOON, Unit(2, 2, -1.0), 0.0, "slack"),
+            (SALOON, Unit(2, 3, 1.0), 0.0, ""),
+        ):
+            with self.subTest(unit=unit, grade=grade):
+                told = advice(body, unit, NINETY, grade)
+                self.assertEqual(told.change, change, told)
+                if not change or unit.slack_mm < 0:
+                    continue
+                field = {"take-up": "take_up", "slack": "slack_mm"}.get(change, change)
+                after = cruise(body, unit._replace(**{field: told.to}), NINETY, grade)
+                before = cruise(body, unit, NINETY, grade)
+                worst = "surge_kmh" if before.surge_kmh > HUNTS_KMH else "droop_kmh"
+                self.assertLess(getattr(after, worst), getattr(before, worst))
+
+    def test_the_map_has_every_setting(self) -> None:
+        cells = settings_map(SALOON, Unit(1, 1, 1.0), NINETY, 0.0)
+        self.assertEqual(len({(c.gain, c.take_up) for c in cells}), 16)
+        self.assertTrue(all(math.isfinite(c.felt.droop_kmh) for c in cells))
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,241 @@
+"""Misreadings: single causes ranked, none of these, shares, tests that part the rivals."""
+
+from __future__ import annotations
+
+import math
+import unittest
+from typing import Any
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.demo import demo, put, whole
+from zombrel.calc.misread import misread, next_test
+from zombrel.calc.registry import CALCS
+from zombrel.cli.diagnosis import calibration, case_lines, false_alarms, order_ratio, outside, score
+from zombrel.diagnose.misread import cases, of_job, probes, senses
+from zombrel.diagnose.misread.complaints import entrances
+from zombrel.diagnose.misread.weigh import Pair, away, spread
+from zombrel.job.model import HouseFigure, Job
+from zombrel.job.problem import Problem
+
+RING = "set_pulses_per_km=3436 source_pulses_per_km=24054 divider=7"
+SIX = "set_cylinders=6 cylinders=6"
+NTC = "points_ohm=0:5896,20:2500,40:1180,60:600,80:325,100:187 pull_up_ohm=1000"
+TABLE: tuple[tuple[str, str, str, str], ...] = (
+    # chain, points, facts, what leads
+    ("speed", "50:350", RING, "divider-missing"),
+    ("speed", "50:80.5", RING, "unit-mix"),
+    ("speed", "50:57,100:114.2", RING, "pulses-setting"),
+    ("speed", "50:7.1", RING, "divider-doubled"),
+    ("speed", "50:0", RING, "dead"),
+    ("speed", "0:22,50:72", RING, "noise-counts"),
+    ("speed", "50:41,80:52,100:93", RING, "drop-outs"),
+    ("speed", "50:350,100:20", RING, "none-of-these"),
+    ("speed", "50:70", "set_pulses_per_km=4000 source_pulses_per_km=5600", "pulses-setting"),
+    ("tach", "850:1275", SIX, "cylinders-setting"),
+    ("tach", "850:1700", "set_cylinders=4 cylinders=8", "cylinders-setting"),
+    ("tach", "850:2550,3000:3000", SIX, "noise-counts"),
+    ("tach", "850:0", SIX, "dead"),
+    ("tach", "850:1011", SIX, "none-of-these"),  # idle times 1.19 is no setting
+    ("tach", "850:1011", "set_cylinders=4 cylinders=4", "none-of-these"),
+    ("temperature", "20:68,80:176", NTC, "unit-mix"),
+    ("temperature", "20:2.5,88:63", NTC, "double-pull-up"),
+    ("temperature", "60:10,88:140", NTC, "none-of-these"),
+    ("blend", "27:67,40:80", "", "ground-offset"),
+    ("blend", "27:67", "", "ground-offset"),
+    ("blend", "20:80,40:60", "", "reversed-pair"),
+    ("pressure", "0:101,200:301", "low=0 high=1000", "wrong-curve"),
+    ("pressure", "200:29,400:58", "low=0 high=1000", "unit-mix"),
+    ("level", "10:10.2,40:40.1", "points_ohm=0:84,55:7 pull_up_ohm=220", "sound"),
+    ("brake", "0:7,1:12.6", "lamps=led", "open-ground"),
+    ("brake", "0:12.6,1:12.6", "", "hot-side"),
+    ("brake", "0:0.05,1:6", "", "dirty-contact"),
+    ("brake", "0:12.6,1:0", "", "swapped-pair"),
+    ("brake", "0:3.0,1:4.0", "", "none-of-these"),
+    ("supply", "12.6:24", "", "none-of-these"),
+    ("supply", "12.6:10.1,12.6:10.1,12.6:10.1", "", "ground-offset"),
+    ("supply", "12.6:0.02,12.6:12.5", "", "dead"),
+)
+
+
+def asked(**given: str) -> dict[str, Any]:
+    """``calc misread`` with its defaults."""
+    calc = next(c for c in CALCS.values() if c.name == "misread")
+    words = dict(part.split("=") for part in given.pop("facts", "").split())
+    values = {p.name: given.get(p.name, words.get(p.name, p.default)) for p in calc.params}
+    for p in calc.params:
+        if p.kind == "number" and isinstance(values[p.name], str):
+            values[p.name] = float(values[p.name])
+    return misread(**values)
+
+
+def leads(found: dict[str, Any]) -> str:
+    """The cause that leads, or that nothing is the matter."""
+    first = found["ranked"][0]
+    return "sound" if found["sound"] > first["probability"] else str(first["cause"])
+
+
+class Causes(unittest.TestCase):
+    def test_what_leads(self) -> None:
+        for chain, points, facts, cause in TABLE:
+            with self.subTest(chain=chain, points=points, facts=facts):
+                found = asked(chain=chain, points=points, facts=facts)
+                self.assertEqual(leads(found), cause)
+                total = found["sound"] + sum(r["probability"] for r in found["ranked"])
+                self.assertAlmostEqual(total, 1)
+                self.assertIn("none-of-these", [r["cause"] for r in found["ranked"]])
+
+    def test_the_unknown_is_told(self) -> None:
+        for chain, points, facts, value, within in (
+            ("blend", "27:67,40:80", "", 1.6, 0.06),  # 40 points of 100 over 4 V
+            ("speed", "50:350", RING, 7, 1e-9),
+            ("speed", "50:57,100:114", RING, 1.14, 0.01),
+            ("tach", "850:1275", SIX, 4, 1e-9),
+            ("brake", "0:0.05,1:6", "", 6 / 12.6, 0.02),
+        ):
+            with self.subTest(points=points):
+                first = asked(chain=chain, points=points, facts=facts)["ranked"][0]
+                self.assertAlmostEqual(first["parameter"], value, delta=within)
+
+    def test_the_same_prediction_has_the_same_share(self) -> None:
+        for chain, points, facts, pair in (
+            ("supply", "12.6:12.5,12.6:9.8", "", ("supply-low", "dirty-contact")),
+            ("temperature", "40:100,88:100", NTC, ("dead", "missing-pull-up")),
+            ("pressure", "200:1000", "", ("open-ground", "swapped-pair")),
+        ):
+            with self.subTest(points=points):
+                found = asked(chain=chain, points=points, facts=facts)
+                by = {r["cause"]: r["probability"] for r in found["ranked"]}
+                self.assertGreater(by[pair[0]], 0.1)
+                self.assertAlmostEqual(by[pair[0]], by[pair[1]], places=6)
+                self.assertIsNotNone(found["next_test"])  # what parts them is said
+
+    @settings(max_examples=60)
+    @given(st.floats(5, 200), st.floats(0, 400), st.floats(0.2, 5))
+    def test_shares_are_shares(self, true: float, shown: float, ratio: float) -> None:
+        case = cases.speed_case(3436, 3436 * ratio)
+        found = cases.answer(case, [Pair(true, shown)])
+        self.assertTrue(all(0 <= r.share <= 1 for r in found.ranked))
+        self.assertAlmostEqual(found.sound + sum(r.share for r in found.ranked), 1)
+
+    def test_the_shops_own_record_counts(self) -> None:
+        rare = (HouseFigure(id="misreading, hot-side", value=0.001),)
+        line = cases.lines.Brake(12.6, False, False, 0.05)
+        pairs = [Pair(0, 12.5), Pair(1, 12.6)]
+        usual, own = (cases.answer(cases.brake_case(line, h), pairs) for h in ((), rare))
+        self.assertEqual(usual.ranked[0].cause, "hot-side")
+        self.assertEqual(own.ranked[0].cause, "open-ground")
+
+    def test_bad_input_is_named(self) -> None:
+        for given_, words in (
+            ({"chain": "speed", "points": "50:80"}, "set_pulses_per_km"),
+            ({"chain": "blend", "points": "27"}, "not true:shown"),
+            ({"chain": "blend", "points": "27:nan"}, "not true:shown"),
+            ({"chain": "temperature", "points": "20:30"}, "points_ohm"),
+            ({"chain": "level", "points": "20:30", "facts": "points_ohm=0:-1,5:9"}, "below zero"),
+            ({"points": "20:30"}, "chain and points"),
+            ({"job": "demo"}, "readings"),
+            ({"job": "demo", "readings": "nobody:1:2"}, "no signal “nobody”"),
+            ({"chain": "blend", "points": "27:67", "answers": "pins:blue"}, "exchanged"),
+        ):
+            with self.subTest(given_), self.assertRaises(Problem) as caught:
+                asked(**given_)  # type: ignore[arg-type]
+            self.assertIn(words, str(caught.exception))
+
+
+class Tests(unittest.TestCase):
+    def test_an_answer_moves_the_shares(self) -> None:
+        facts = {"chain": "tach", "points": "850:425", "facts": "set_cylinders=4 cylinders=4"}
+        before = asked(**facts)
+        self.assertEqual(before["next_test"]["test"], "setting")
+        after = asked(**facts, answers="setting:as noted")
+        lost = {r["cause"]: r["probability"] for r in after["ranked"]}
+        self.assertLess(lost["cylinders-setting"], 0.1)
+        self.assertNotEqual(after["next_test"]["test"], "setting")
+        sure = asked(**facts, answers="setting:otherwise")
+        self.assertGreater(sure["ranked"][0]["probability"], probes.SURE)
+        self.assertIsNone(sure["next_test"])
+
+    def test_gain_is_mutual_information(self) -> None:
+        # two causes as likely, a test that tells them apart but for its slips:
+        # 1 − H(slip) bits, by the binary entropy
+        probe = probes.Probe("x", "x", 1, ("a", "b"), {"dead": 1})
+        slip = probes.SLIP
+        entropy = -slip * math.log2(slip) - (1 - slip) * math.log2(1 - slip)
+        shares = {"dead": 0.5, "unit-mix": 0.5}
+        self.assertAlmostEqual(probes.gain(shares, probe), 1 - entropy)  # type: ignore[arg-type]
+        useless = probes.Probe("y", "y", 1, ("a", "b"), {})
+        self.assertAlmostEqual(probes.gain(shares, useless), 0)  # type: ignore[arg-type]
+
+    def test_hazard_is_not_first(self) -> None:
+        shares = {"noise-counts": 0.5, "dead": 0.5}
+        calm = probes.Probe("calm", "calm", 3.0, ("a", "b"), {"dead": 1})
+        wild = calm._replace(key="wild", minutes=1.0, hazard=1)
+        found = probes.best(shares, (wild, calm))  # type: ignore[arg-type]
+        assert found is not None
+        self.assertEqual(found.probe.key, "calm")
+
+    def test_trials(self) -> None:
+        """A tenth of the bench: enough to see that it stands."""
+        got = score(count=120)
+        self.assertGreaterEqual(got.first, 0.85)
+        self.assertGreaterEqual(got.in_three, 0.97)
+        self.assertLessEqual(false_alarms(count=150), 0.03)
+        self.assertGreaterEqual(outside(count=60), 0.8)
+        self.assertLessEqual(calibration(count=200), 0.15)
+        self.assertLessEqual(order_ratio(count=8), 1.3)
+        self.assertGreater(len(case_lines()), 90)
+
+
+class OfJobs(unittest.TestCase):
+    def test_the_demo_s_own_chains(self) -> None:
+        for readings, cause in (
+            ("blend-ecu:27:67,blend-ecu:40:80", "ground-offset"),
+            ("tach-hub:850:1275", "cylinders-setting"),
+            ("temp-hub:20:20.4,temp-hub:88:88.6", "sound"),
+            ("brake-pace:0:7,brake-pace:1:12.6", "open-ground"),
+        ):
+            with self.subTest(readings):
+                self.assertEqual(leads(asked(job="demo", readings=readings)), cause)
+        found = next_test("demo", "brake-pace:0:12.6,brake-pace:1:12.6", None)
+        self.assertEqual(found["next_test"]["test"], "lamp-fuse")
+
+    def test_a_wrong_setting_is_its_own_cause(self) -> None:
+        job = put(whole(), "devices.hub.settings.TACH.at", "4")
+        case = of_job.case_of(job, "tach-hub")
+        found = cases.answer(case, [Pair(850, 1275)])
+        self.assertEqual(found.ranked[0].cause, "cylinders-setting")
+        self.assertGreater(found.ranked[0].share, 0.95)
+
+    def test_exchanged_wires_of_two_signals(self) -> None:
+        reads = [of_job.Read("speed-hub", Pair(50, 30)), of_job.Read("speed-pace", Pair(30, 50))]
+        self.assertEqual(of_job.exchanged(demo(), reads), ("speed-hub", "speed-pace"))
+        self.assertIsNone(
+            of_job.exchanged(demo(), [*reads[:1], reads[1]._replace(pair=Pair(30, 30))])
+        )
+
+    def test_complaints_are_of_the_job(self) -> None:
+        keys = {e.complaint.key for e in entrances(demo())}
+        self.assertLessEqual({"no-speed", "pegged", "cancel-unsure", "resets", "wrong-revs"}, keys)
+        self.assertNotIn("idle-up", keys)  # nothing raises the idle here
+        self.assertEqual(entrances(Job()), ())
+        fans = next(e for e in entrances(demo()) if e.complaint.key == "fans")
+        self.assertIn("off", {s.id for s in fans.steps})
+        case = of_job.case_of(whole(), "blend-ecu")
+        odds = next(e for e in entrances(demo()) if e.complaint.key == "loaded").complaint.odds
+        bare, said = (cases.answer(case, [Pair(27, 67)], said=s) for s in ((), (odds,)))
+        self.assertGreater(said.ranked[0].share, bare.ranked[0].share)
+
+    def test_a_thermistor_by_its_pairs(self) -> None:
+        line = senses.by_pairs(((0, 5896), (20, 2500), (100, 187)), 1000, 5, kelvin=True)
+        self.assertAlmostEqual(line.gives(20), 2500)
+        for true in (3.0, 20.0, 77.0):  # what it gives is read as what it was
+            ohm = line.gives(true)
+            self.assertAlmostEqual(line.reads(5 * ohm / (ohm + 1000)), true, places=6)
+        self.assertAlmostEqual(line.reads(5.0), 0)  # open: the cold end
+        self.assertAlmostEqual(sum(w for _, w in away(spread(0.1, 10), 0.2)), 1)
+
+
+if __name__ == "__main__":
+    unittest.main()
