@@ -102,7 +102,7 @@ def chain_if(job: str, chain: str, wire: str, fault: str, state: str) -> Result:
         names = ", ".join(w.id for w in tree.wires) or "none"
         raise Problem(f"chain-if: there is no wire “{wire}”; there are {names}.")
     supposed = state_of(tree, state, "chain-if")
-    bad = _fault(wire, fault)
+    bad = fault_of(wire, fault)
     key = found.quantity
     return {
         "sound": _shown(key, what_if(tree, supposed, chain)),
@@ -110,7 +110,12 @@ def chain_if(job: str, chain: str, wire: str, fault: str, state: str) -> Result:
     }
 
 
-def _fault(wire: str, text: str) -> Fault:
+def fault_of(wire: str, text: str) -> Fault:
+    """A conductor in a state, as ``open``, ``bridge``, ``bridge:NODE`` or ``ohms:100`` [Ω].
+
+    Raises:
+        Problem: none of these.
+    """
     kind, _, rest = text.partition(":")
     if kind == "open" and not rest:
         return Fault(wire, "open")
@@ -123,7 +128,7 @@ def _fault(wire: str, text: str) -> Fault:
             ohm = math.nan
         if math.isfinite(ohm) and ohm >= 0:
             return Fault(wire, "ohms", ohm)
-    raise Problem(f"chain-if: “{text}” is no fault; write open, bridge, bridge:NODE or ohms:100.")
+    raise Problem(f"“{text}” is no fault; write open, bridge, bridge:NODE or ohms:100.")
 
 
 NAMES = {

@@ -20,8 +20,10 @@ USAGE = """usage:
   ./zombrel report JOB --html F --pdf F [--force]
   ./zombrel export JOB --wires F.csv --cuts F.csv --pins F.csv --parts F.csv --labels F.pdf
                    --drawing F.svg --plan F.ics [--force]
-  ./zombrel edit JOB --out F.zjob [--settle] [--set PATH JSON] [--remove PATH] [--force]
-  ./zombrel bench                 start-up and reassessment against their targets
+  ./zombrel edit JOB --out F.zjob [--settle] [--set PATH JSON] [--remove PATH]
+                   [--prove STEP "v1,v2"] [--force]
+  ./zombrel simulate JOB --drive F.csv --out F.csv [--faults F.json] [--force]
+  ./zombrel bench [--judgement | --diagnose]   figures against their targets
   ./zombrel screenshots           remake docs/screenshots from the demo job
 options of the window: --quit-when-shown, --night"""
 
@@ -56,6 +58,7 @@ COMMANDS = {
     "export": ("zombrel.cli.export", "export"),
     "edit": ("zombrel.cli.edit", "edit"),
     "bench": ("zombrel.cli.bench", "bench"),
+    "simulate": ("zombrel.cli.simulate", "simulate"),
     "screenshots": ("zombrel.ui.shots", "take"),
 }
 """Sub-commands, loaded when asked for: (module, function)."""

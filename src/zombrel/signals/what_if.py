@@ -9,6 +9,7 @@ it (usual for 12 V inputs: ASSUMED).
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from typing import NamedTuple
 
 from zombrel.job.follow.view import plain
@@ -53,6 +54,17 @@ def what_if(job: Job, state: State, key: str, faults: tuple[Fault, ...] = ()) ->
     Raises:
         Problem: the chain cannot be computed at all.
     """
+    return line(job, state, key, faults)(state)
+
+
+def line(
+    job: Job, state: State, key: str, faults: tuple[Fault, ...] = ()
+) -> Callable[[State], Shown]:
+    """The chain ``key`` with its network solved once, for all states electrically like ``state``.
+
+    Raises:
+        Problem: the chain cannot be computed at all.
+    """
     job = plain(job)
     chain = index(job.chains)[key]
     source, device = index(job.sources)[chain.source], index(job.devices)[chain.device]
@@ -70,10 +82,12 @@ def what_if(job: Job, state: State, key: str, faults: tuple[Fault, ...] = ()) ->
     seen = port(built.taps[key], solved)
     kind = group(chain.quantity)
     if kind == "rate":
-        return _rate(job, state, chain, source, device, seen, live)._replace(supply_v=supply)
+        rate = law(chain, given_by(job, source), device, seen)
+        return lambda now: _rate(now, chain, rate, live)._replace(supply_v=supply)
     if kind == "sensed":
-        return _sensed(job, state, chain, seen, live)._replace(supply_v=supply)
-    return _on_off(job, state, chain, source, sheet, faults, live)._replace(supply_v=supply)
+        return lambda now: _sensed(job, now, chain, seen, live)._replace(supply_v=supply)
+    seen_as = _on_off(job, state, chain, source, sheet, faults, live)._replace(supply_v=supply)
+    return lambda now: seen_as  # what is on or off is part of what is electrically alike
 
 
 def _solved(job: Job, key: str, at: Electric, faults: tuple[Fault, ...]) -> tuple[Built, Solved]:
@@ -91,14 +105,11 @@ def _across(built: Built, solved: Solved, device: Device) -> float:
     return min(volts, default=math.nan)
 
 
-def _rate(
-    job: Job, state: State, chain: Chain, source: Source, device: Device, seen: Port, live: bool
-) -> Shown:
-    give = given_by(job, source)
+def _rate(state: State, chain: Chain, rate: laws.Law, live: bool) -> Shown:
     true = truth(chain.quantity, state)
     if chain.quantity == "speed":
         true /= 1 - state.wear
-    found = laws.at(law(chain, give, device, seen), true, live and state.key != "off")
+    found = laws.at(rate, true, live and state.key != "off")
     return Shown(laws.STATUS[found.status], found.shown, math.nan, math.nan)
 
 
