@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import unittest
 
+from tests.demo import put, whole
 from zombrel.behaviour.cruise import (
     HUNTS_KMH,
     Unit,
@@ -17,6 +18,8 @@ from zombrel.behaviour.cruise import (
     settings_map,
 )
 from zombrel.behaviour.longitudinal import Body, acceleration, opening, pull, resistance
+from zombrel.behaviour.reports import REPORTS, body_of, next_change, paced, unit_of
+from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.units import KMH
 
@@ -97,6 +100,43 @@ class Loop(unittest.TestCase):
         cells = settings_map(SALOON, Unit(1, 1, 1.0), NINETY, 0.0)
         self.assertEqual(len({(c.gain, c.take_up) for c in cells}), 16)
         self.assertTrue(all(math.isfinite(c.felt.droop_kmh) for c in cells))
+
+
+class Reports(unittest.TestCase):
+    def test_one_step_in_the_trade_s_order(self) -> None:
+        job = whole()
+        unit = paced(job)
+        assert unit is not None
+        self.assertEqual(unit.id, "pace")
+        by = {r.key: next_change(job, unit, r) for r in REPORTS}
+        self.assertEqual((by["hills"].pin, by["hills"].at), ("TAKE-UP", "2"))
+        self.assertIn("instead of", by["hills"].feels)
+        self.assertEqual(by["hunts"].pin, "")  # at its lowest already: the cable, then the signal
+        self.assertIn("cable", by["hunts"].words)
+        lively = put(job, "devices.pace.settings.SENSITIVITY.at", "3")
+        unit = paced(lively)
+        assert unit is not None
+        change = next_change(lively, unit, next(r for r in REPORTS if r.key == "hunts"))
+        self.assertEqual((change.pin, change.at), ("SENSITIVITY", "2"))
+        self.assertIn("slack", by["idle"].words)
+
+    def test_what_is_not_known_is_said_and_the_order_stands(self) -> None:
+        job = put(whole(), "vehicle.torque", [])
+        unit = paced(job)
+        assert unit is not None
+        change = next_change(job, unit, REPORTS[0])
+        self.assertEqual(change.pin, "TAKE-UP")
+        self.assertIn("torque", change.feels)
+        self.assertIsNone(paced(Job()))
+
+    def test_the_dials_are_read_on_their_own_scale(self) -> None:
+        job = put(whole(), "devices.pace.settings.TAKE-UP.at", "4")
+        unit = paced(job)
+        assert unit is not None
+        self.assertEqual(unit_of(unit).take_up, 4.0)
+        body = body_of(job.vehicle, 25.0)
+        # 25 m/s in the last gear: 25/1.912 · 3.64 · 0.79 = 37.60 turns; 2 256 rpm: 225.4 N·m there
+        self.assertAlmostEqual(body.power, 225.4 * 2 * math.pi * 37.6, delta=30)
 
 
 if __name__ == "__main__":

@@ -235,6 +235,24 @@ class Prove(WindowTest):
 
 
 class Road(WindowTest):
+    def test_a_report_gives_one_change_and_a_line_of_the_notes(self) -> None:
+        self.prove_brake()
+        page = self.go("road")
+        box = self.named(QComboBox, "What the driver reports", page)
+        box.setCurrentText("It sags on hills")
+        box.activated.emit(box.currentIndex())
+        self.settle()
+        self.assertIn("take-up: 1 → 2. Nothing else.", self.texts(page))
+        self.press("Take the change", page)
+        pace = by_id(self.job.devices, "pace")
+        assert pace is not None
+        self.assertEqual(pace.setting("TAKE-UP"), "2")
+        self.assertIn("it sags on hills: take-up: 1 → 2", self.job.notes)
+        self.assertIn("it sags on hills", self.texts(page))
+        self.window.actions_.all["undo"].run()
+        self.settle()
+        self.assertNotIn("sags", self.job.notes)
+
     def prove_brake(self) -> None:
         self.mend_all()
         self.go("prove:brake-brake-pace").enter(["0.05", "12.6"])

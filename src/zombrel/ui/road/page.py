@@ -32,6 +32,7 @@ from zombrel.job.problem import Problem
 from zombrel.job.stages import STAGE_NAMES
 from zombrel.signals.reduce import input_of
 from zombrel.ui.road.chart import RoadChart
+from zombrel.ui.road.reported import Reported
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.background import Background
 from zombrel.ui.widgets.choice import Choice
@@ -114,7 +115,8 @@ class RoadStage(QWidget):
         self._caution.setLayout(caution)
         side = QVBoxLayout()
         side.setSpacing(10)
-        for part in (self._live_card, self._result, self._caution):
+        self.reported = Reported(self._session)
+        for part in (self._live_card, self._result, self.reported, self._caution):
             side.addWidget(part)
         side.addStretch(1)
         holder = QWidget()
@@ -220,7 +222,10 @@ class RoadStage(QWidget):
         words = [c.text for c in cautions(s.job, "road")][:1]
         self._caution_words.setText(words[0] if words else "")
         self._caution.setVisible(bool(words) and not playing)
-        if not playing:
+        self.reported.refresh()
+        if playing:
+            self.reported.hide()
+        else:
             self._show_run()
 
     def _leave(self) -> None:

@@ -1,0 +1,170 @@
+"""What a driver reports of a pace unit, and the next single change of this job.
+
+The trade's order decides what is tried: the dial that is for it, one step, then the next. The loop
+of ``behaviour.cruise`` says what would come of it; where it cannot (a fact is missing), the order
+alone stands.
+
+References: as in ``behaviour.cruise`` and ``behaviour.longitudinal``.
+"""
+
+from __future__ import annotations
+
+import math
+from typing import Literal, NamedTuple
+
+from zombrel.behaviour.cruise import STEPS, Felt, Unit, cruise
+from zombrel.behaviour.longitudinal import Body
+from zombrel.behaviour.suppose import turns_per_metre
+from zombrel.behaviour.wanted import power, stands
+from zombrel.calibrate.setting import options
+from zombrel.job.model import Device, Job, Vehicle
+from zombrel.job.pairs import between
+from zombrel.job.problem import Problem
+from zombrel.job.sheet import Control
+from zombrel.units import KMH
+
+Symptom = Literal["droop", "surge", "overshoot", "slack"]
+SET_MPS = 90 * KMH
+HILL = 0.03
+CDA_CAR, CDA_VAN, VAN_KG = 0.7, 1.4, 2200.0
+"""Drag area of a car, of a van, and the mass from which it is taken for one: ASSUMED [m², kg]."""
+SLACK_MM = 1.0
+"""A cable as it should be [mm]."""
+
+
+class Report(NamedTuple):
+    """One thing that drivers say."""
+
+    key: str
+    words: str
+    symptom: Symptom
+    grade: float = 0.0
+
+
+REPORTS: tuple[Report, ...] = (
+    Report("takes-hold", "It sags when it takes hold", "droop"),
+    Report("hills", "It sags on hills", "droop", HILL),
+    Report("hunts", "It hunts on the level", "surge"),
+    Report("hunts-hills", "It hunts over hills", "surge", HILL),
+    Report("over", "It runs over when it takes hold", "overshoot"),
+    Report("jerks", "It takes hold with a jerk", "overshoot"),
+    Report("idle", "The idle stays up after it lets go", "slack"),
+)
+
+
+class Next(NamedTuple):
+    """The next single change; one of a cable has no position."""
+
+    pin: str
+    """The control, or ""."""
+    at: str
+    """Its next position, or ""."""
+    words: str
+    feels: str
+
+
+def paced(job: Job) -> Device | None:
+    """The device that holds a speed: one with a dial for how it takes hold."""
+    return next((d for d in job.devices if _control(d, "engage") or _control(d, "gain")), None)
+
+
+def _control(device: Device, means: str) -> Control | None:
+    return next((c for c in device.sheet.controls if c.means == means), None)
+
+
+def body_of(vehicle: Vehicle, at_mps: float = SET_MPS) -> Body:
+    """The vehicle in its highest gear at ``at_mps`` [m/s].
+
+    Raises:
+        Problem: mass or torque curve is missing.
+    """
+    if vehicle.mass_kg is None:
+        raise Problem(
+            "The mass is not known: enter it in Survey.", "wrong", "survey:vehicle.mass_kg"
+        )
+    watts = power(vehicle)
+    turns = turns_per_metre(vehicle, len(vehicle.ratios))
+    if turns is not None:
+        n = at_mps * turns
+        watts = between(vehicle.torque, n) * 2 * math.pi * n
+    cda = CDA_VAN if vehicle.mass_kg >= VAN_KG else CDA_CAR
+    return Body(vehicle.mass_kg, cda, watts)
+
+
+def _step(device: Device, means: str) -> tuple[Control, float, float] | None:
+    """A dial, where it stands on the scale of four, and a step of its own on that scale."""
+    control = _control(device, means)
+    if control is None:
+        return None
+    values = options(control.setting).values
+    try:
+        now = stands(device, control)
+    except Problem:
+        return None
+    if math.isnan(now) or len(values) < len((0, 1)):
+        return None
+    scale = (STEPS[-1] - STEPS[0]) / (values[-1] - values[0])
+    return control, STEPS[0] + (now - values[0]) * scale, (values[1] - values[0]) * scale
+
+
+def unit_of(device: Device) -> Unit:
+    """The unit as its dials stand, its cable as it should be."""
+    gain, take = _step(device, "gain"), _step(device, "engage")
+    return Unit(gain[1] if gain else 2.0, take[1] if take else 2.0, SLACK_MM)
+
+
+def felt_now(job: Job, device: Device, grade: float = 0.0) -> Felt:
+    """What a driver feels as it stands, on ``grade`` [rise over run].
+
+    Raises:
+        Problem: a fact is missing, or the engine cannot hold that hill.
+    """
+    return cruise(body_of(job.vehicle), unit_of(device), SET_MPS, grade)
+
+
+ORDER: dict[Symptom, tuple[tuple[str, int], ...]] = {
+    "droop": (("engage", 1), ("gain", 1)),
+    "surge": (("gain", -1), ("engage", -1)),
+    "overshoot": (("engage", -1), ("gain", -1)),
+    "slack": (),
+}
+"""What the trade turns for each, and which way, in its order."""
+CABLES: dict[Symptom, str] = {
+    "droop": "Take slack out of the cable: a little is left with the throttle shut, never none.",
+    "surge": "Look at the cable: no slack to spare, no kink, nothing that binds; then the signal.",
+    "overshoot": "Look at the cable: it binds, or the return spring is weak.",
+    "slack": "Give the cable a little slack with the throttle shut: it holds it open.",
+}
+
+
+def next_change(job: Job, device: Device, report: Report) -> Next:
+    """One change for what was reported, and what would come of it."""
+    for means, way in ORDER[report.symptom]:
+        found = _step(device, means)
+        if found is None:
+            continue
+        control, at, step = found
+        names, values = options(control.setting).names, options(control.setting).values
+        here = min(range(len(values)), key=lambda i: abs(values[i] - stands(device, control)))
+        to = here + way
+        if not 0 <= to < len(values):
+            continue
+        words = f"{control.label}: {names[here]} → {names[to]}. Nothing else."
+        field = "gain" if means == "gain" else "take_up"
+        tried = unit_of(device)._replace(**{field: at + way * step})
+        return Next(control.pin, names[to], words, _feels(job, device, report, tried))
+    return Next("", "", CABLES[report.symptom], "Then report again.")
+
+
+def _feels(job: Job, device: Device, report: Report, tried: Unit) -> str:
+    """What would change for the driver, by the loop; empty where it cannot tell."""
+    name = {"droop": "sag", "surge": "swing", "overshoot": "run over"}[report.symptom]
+    field = f"{report.symptom}_kmh"
+    try:
+        body = body_of(job.vehicle)
+        before = cruise(body, unit_of(device), SET_MPS, report.grade)
+        after = cruise(body, tried, SET_MPS, report.grade)
+    except Problem as problem:
+        return str(problem)
+    was, will = getattr(before, field), getattr(after, field)
+    return f"By the loop it would {name} by {will:.1f} instead of {was:.1f} km/h at 90 km/h."
