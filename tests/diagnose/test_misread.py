@@ -120,7 +120,7 @@ class Causes(unittest.TestCase):
         self.assertAlmostEqual(found.sound + sum(r.share for r in found.ranked), 1)
 
     def test_the_shops_own_record_counts(self) -> None:
-        rare = (HouseFigure(id="misreading, hot-side", value=0.001),)
+        rare = (HouseFigure(id="cause, hot-side", value=0.001),)
         line = cases.lines.Brake(12.6, False, False, 0.05)
         pairs = [Pair(0, 12.5), Pair(1, 12.6)]
         usual, own = (cases.answer(cases.brake_case(line, h), pairs) for h in ((), rare))

@@ -68,24 +68,6 @@ WORK = (
     ("road", 45.0, 0.0, "drive"),
 )
 """Kinds of work: minutes to begin with, minutes for each, of what."""
-CAUSES = {
-    "no path to ground": 0.4,
-    "hot side or open": 0.25,
-    "on a ground": 0.2,
-    "relay turned": 0.1,
-    "switch resistance": 0.05,
-    "dead wire": 0.1,
-    "counted twice": 0.05,
-    "every other lost": 0.05,
-    "divider left out": 0.3,
-    "divider stands otherwise": 0.05,
-    "set for other cylinders": 0.06,
-    "multi-spark counted": 0.1,
-    "feed dead": 0.4,
-    "feed resistance": 0.3,
-    "battery low": 0.3,
-}
-"""How often a shop finds each cause behind a wrong reading, before anything is measured."""
 FITTING = {
     "pull-up": 8.0,
     "attenuator": 12.0,
@@ -97,7 +79,7 @@ FITTING = {
     "coupling capacitor": 10.0,
 }
 """Minutes to fit each piece on the way of a signal."""
-MISREADINGS = {
+CAUSES = {
     "sound": 0.5,
     "pulses-setting": 0.2,
     "cylinders-setting": 0.25,
@@ -121,6 +103,24 @@ MISREADINGS = {
     "none-of-these": 0.12,
 }
 """How often each cause is behind a wrong reading, as weights; the shop's record may say other."""
+CALLED = {
+    "cause, no path to ground": "cause, open-ground",
+    "cause, hot side or open": "cause, hot-side",
+    "cause, on a ground": "cause, dead",
+    "cause, relay turned": "cause, swapped-pair",
+    "cause, switch resistance": "cause, dirty-contact",
+    "cause, dead wire": "cause, dead",
+    "cause, counted twice": "cause, noise-counts",
+    "cause, every other lost": "cause, drop-outs",
+    "cause, divider left out": "cause, divider-missing",
+    "cause, divider stands otherwise": "cause, divider-doubled",
+    "cause, set for other cylinders": "cause, cylinders-setting",
+    "cause, multi-spark counted": "cause, noise-counts",
+    "cause, feed dead": "cause, dead",
+    "cause, feed resistance": "cause, supply-low",
+    "cause, battery low": "cause, supply-low",
+}
+"""What figures are called now that house rules of earlier jobs may name otherwise."""
 DOUBT = {
     "nobody": 20.0,
     "hearsay": 18.0,
@@ -150,9 +150,7 @@ def _tables() -> Iterator[tuple[str, Figure]]:
         yield f"minutes, {kind}", Figure(base, "min", why, True)
         yield f"minutes, {kind} each", Figure(each, f"min a {of}", why, True)
     for cause, prior in CAUSES.items():
-        yield f"cause, {cause}", Figure(prior, "share", "habit of the trade: ASSUMED", True)
-    for cause, prior in MISREADINGS.items():
-        yield f"misreading, {cause}", Figure(prior, "weight", "habit of the trade: ASSUMED", True)
+        yield f"cause, {cause}", Figure(prior, "weight", "habit of the trade: ASSUMED", True)
     for part, minutes in FITTING.items():
         yield f"fitting, {part}", Figure(minutes, "min", "bench habit: ASSUMED")
     for known, minutes in DOUBT.items():
@@ -189,14 +187,14 @@ def decided(house: tuple[Decided, ...], name: str) -> tuple[float, bool]:
     Result [unit of the figure].
     """
     for rule in house:
-        if rule.id == name:
+        if CALLED.get(rule.id, rule.id) == name:
             return rule.value, True
     return figure(name), False
 
 
 def refused(name: str) -> str:
     """Why a shop cannot decide a figure; empty when it can."""
-    found = FIGURES.get(name)
+    found = FIGURES.get(CALLED.get(name, name))
     if found is None:
         return f"There is no figure “{name}”."
     return "" if found.shop else f"“{name}” is not the shop's to decide: {found.why}."

@@ -51,7 +51,7 @@ class Answer(NamedTuple):
 
 def prior_of(house: tuple[HouseFigure, ...]) -> Any:
     """Priors of causes: the shop's where it decided them."""
-    return lambda cause: decided(house, f"misreading, {cause}")[0]
+    return lambda cause: decided(house, f"cause, {cause}")[0]
 
 
 def answer(
@@ -96,7 +96,13 @@ def answer(
     return Answer(tuple(ranked), shares.get("sound", 0.0), probes.best(shares, left))
 
 
-NONE = "misreading, none-of-these"
+def form_of(case: Case, ranked: Ranked) -> Rival:
+    """The form of a cause that was told: one may have several."""
+    mine = [r for r in case.rivals if r.cause == ranked.cause]
+    return next((r for r in mine if r.words(ranked.unknown) == ranked.words), mine[0])
+
+
+NONE = "cause, none-of-these"
 
 
 def _case(family: str, rivals: Sequence[Rival], meter: Meter, house: Any, name: str) -> Case:
@@ -159,6 +165,12 @@ def brake_case(line: lines.Brake, house: tuple[HouseFigure, ...] = (), name: str
     """A cancel line."""
     found = lines.brake_rivals(line, prior_of(house))
     return _case("brake", found, lines.brake_meter(line.volts), house, name)
+
+
+def contact_case(line: lines.Contact, house: tuple[HouseFigure, ...] = ()) -> Case:
+    """An on/off input."""
+    found = lines.contact_rivals(line, prior_of(house))
+    return _case("contact", found, lines.contact_meter(line), house, "")
 
 
 def supply_case(

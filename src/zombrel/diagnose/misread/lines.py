@@ -37,36 +37,93 @@ def brake_meter(volts: float) -> Meter:
     return Meter(0.12, 0.012, 1.6 * volts)
 
 
+class Contact(NamedTuple):
+    """An on/off input by what it stands at when sound [V]."""
+
+    off: float
+    on: float
+
+
+def _two(
+    cause: Cause,
+    weight: float,
+    up: Callable[[float], float],
+    down: Callable[[float], float],
+    words: str,
+    mend: str,
+    grid: tuple[tuple[float, float], ...] = ((0.0, 1.0),),
+) -> Rival:
+    """A rival of a line that is read in two positions."""
+    return Rival(
+        cause,
+        weight,
+        grid,
+        lambda u, t: down(u) if round(t) else up(u),
+        lambda u: words.format(u),
+        lambda u: mend,
+    )
+
+
+def contact_meter(line: Contact) -> Meter:
+    """A meter on such an input [V]: its levels are wide."""
+    apart = abs(line.on - line.off)
+    return Meter(max(apart / 12, 0.3), 0.02, 1.6 * max(line.off, line.on, 1.0))
+
+
+def contact_rivals(line: Contact, prior: Prior) -> list[Rival]:
+    """Rivals of an on/off input; true 0 off, 1 on; shown in volts."""
+    off, on = line.off, line.on
+    high, low = max(off, on), min(off, on)
+    return [
+        _two("sound", prior("sound"), lambda u: off, lambda u: on, "Nothing is the matter", "—"),
+        _two(
+            "swapped-pair",
+            prior("swapped-pair"),
+            lambda u: on,
+            lambda u: off,
+            "The contact rests the other way",
+            "Meter it across, unplugged: then the other contact, or the other setting.",
+        ),
+        _two(
+            "open-ground",
+            prior("open-ground"),
+            lambda u: high,
+            lambda u: high,
+            "Bridged to a supply, or pulled up and the wire is open",
+            "Pull the wire at the device: what the pin then shows is its own.",
+        ),
+        _two(
+            "dead",
+            prior("dead"),
+            lambda u: low,
+            lambda u: low,
+            "Bridged to a ground, or the contact’s feed is dead",
+            "Meter the wire to ground with the plug off.",
+        ),
+        _two(
+            "dirty-contact",
+            prior("dirty-contact"),
+            lambda u: off,
+            lambda u: off + u * (on - off),
+            "A dirty contact: it moves by {0:.0%} of what it should",
+            "Across the closed contact: under 0.2 V, else clean or change it.",
+            linear(0.1, 0.85, 30),
+        ),
+    ]
+
+
 def brake_rivals(line: Brake, prior: Prior) -> list[Rival]:
     """Rivals of a cancel line; true 0 pedal up, 1 down; shown in volts."""
     v = line.volts
-
-    def two(
-        cause: Cause,
-        weight: float,
-        up: Callable[[float], float],
-        down: Callable[[float], float],
-        words: str,
-        mend: str,
-        grid: tuple[tuple[float, float], ...] = ((0.0, 1.0),),
-    ) -> Rival:
-        return Rival(
-            cause,
-            weight,
-            grid,
-            lambda u, t: down(u) if round(t) else up(u),
-            lambda u: words.format(u),
-            lambda u: mend,
-        )
 
     rest = line.rest if line.sure else SOUND_REST
     paths = [LED_SHARE, FLOAT_SHARE] if line.led else [FLOAT_SHARE]
     if not line.sure:
         paths.append(line.rest / v)
-    sound = two("sound", prior("sound"), lambda u: rest, lambda u: v, "Nothing is the matter", "—")
+    sound = _two("sound", prior("sound"), lambda u: rest, lambda u: v, "Nothing is the matter", "—")
     return [
         *([sound] if line.sure else []),
-        two(
+        _two(
             "open-ground",
             # as it is wired there is none: likelier than any other
             prior("open-ground" if line.sure else "sound"),
@@ -76,7 +133,7 @@ def brake_rivals(line: Brake, prior: Prior) -> list[Rival]:
             "Relay out, its rest contact to ground: under 1 Ω; or the relay that is missing.",
             even(dict.fromkeys(paths)),
         ),
-        two(
+        _two(
             "hot-side",
             prior("hot-side"),
             lambda u: v,
@@ -84,7 +141,7 @@ def brake_rivals(line: Brake, prior: Prior) -> list[Rival]:
             "Tapped on the hot side of the switch",
             "Move the tap to the wire between switch and lamps.",
         ),
-        two(
+        _two(
             "dead",
             prior("dead"),
             lambda u: 0.0,
@@ -92,7 +149,7 @@ def brake_rivals(line: Brake, prior: Prior) -> list[Rival]:
             "On a ground, or the lamp fuse is blown",
             "Do the lamps light with the pedal down? Then the tap, else the fuse.",
         ),
-        two(
+        _two(
             "swapped-pair",
             prior("swapped-pair"),
             lambda u: v,
@@ -100,7 +157,7 @@ def brake_rivals(line: Brake, prior: Prior) -> list[Rival]:
             "The relay’s contacts are exchanged",
             "Exchange the two contact wires.",
         ),
-        two(
+        _two(
             "dirty-contact",
             prior("dirty-contact"),
             lambda u: rest,
@@ -109,7 +166,7 @@ def brake_rivals(line: Brake, prior: Prior) -> list[Rival]:
             "Across the closed switch: under 0.2 V, else clean or change it.",
             linear(0.15, 0.92, 40),
         ),
-        two(
+        _two(
             "ground-offset",
             prior("ground-offset"),
             lambda u: u,

@@ -264,6 +264,25 @@ PINS_SUPPLIED: tuple[Probe, ...] = (
         {"supply-low": 1},
     ),
 )
+CONTACT: tuple[Probe, ...] = (
+    Probe(
+        "across",
+        "Unplugged: ohms across the contact, both ways",
+        2.0,
+        ("as drawn", "the other way", "never closed", "always closed"),
+        {"swapped-pair": 1, "open-ground": 2, "dead": 3},
+        access="the contact’s plug",
+    ),
+    Probe(
+        "plug-off",
+        "Pull the plug of the contact and meter the pin",
+        1.5,
+        ("it stands as open", "it stays"),
+        {"dead": 1},
+        access="the contact’s plug",
+    ),
+    WIGGLE,
+)
 FAMILIES: dict[str, tuple[Probe, ...]] = {
     "speed": SPEED,
     "tach": TACH,
@@ -271,6 +290,7 @@ FAMILIES: dict[str, tuple[Probe, ...]] = {
     "level": LEVEL,
     "brake": BRAKE,
     "supply": PINS_SUPPLIED,
+    "contact": CONTACT,
 }
 
 

@@ -189,7 +189,7 @@ def _shared(
 ) -> list[Weighed]:
     """Posterior shares; those that predict the same readings share alike [2]."""
     weights = [rival.prior * evidence for rival, evidence, _ in found]
-    for group in _alike(found, pairs, meter):
+    for group in _alike(found, pairs, meter) if pairs else ():
         mean = sum(weights[i] for i in group) / len(group)
         for i in group:
             weights[i] = mean

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 from zombrel.diagnose.misread import cases, of_job
 from zombrel.diagnose.misread.complaints import Complaint, Entrance, entrances
 from zombrel.diagnose.misread.probes import Next
-from zombrel.diagnose.misread.weigh import Pair, Rival
+from zombrel.diagnose.misread.weigh import Pair
 from zombrel.job.model import Job, index
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
@@ -351,7 +351,7 @@ class Explain(Commanded, QWidget):
             lines = []
         top = [r for r in found.ranked if r.cause != "none-of-these" and r.share >= RARE][:2]
         for ranked, style in zip(top, STYLES, strict=False):
-            rival = _rival(case, ranked)
+            rival = cases.form_of(case, ranked)
             ys = [(x, rival.predicts(ranked.unknown, 0, x)) for x in xs]
             lines.append(Line(tuple(ys), _name(ranked.cause), style))
         dots = tuple(Dot(p.true, p.shown, held=False, doubt=True) for p in pairs)
@@ -404,15 +404,9 @@ class Explain(Commanded, QWidget):
         return None
 
 
-def _rival(case: cases.Case, ranked: cases.Ranked) -> Rival:
-    """The form of a cause that was told."""
-    mine = [r for r in case.rivals if r.cause == ranked.cause]
-    return next((r for r in mine if r.words(ranked.unknown) == ranked.words), mine[0])
-
-
 def fits(case: cases.Case, ranked: cases.Ranked, pairs: list[Pair]) -> str:
     """What speaks for a cause, and what against it."""
-    rival = _rival(case, ranked)
+    rival = cases.form_of(case, ranked)
     if rival.scatter is not None:
         return "Scattered like that."
     missed = []
