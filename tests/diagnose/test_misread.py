@@ -15,6 +15,7 @@ from zombrel.calc.registry import CALCS
 from zombrel.cli.diagnosis import calibration, case_lines, false_alarms, order_ratio, outside, score
 from zombrel.diagnose.misread import cases, of_job, probes, senses
 from zombrel.diagnose.misread.complaints import entrances
+from zombrel.diagnose.misread.outage import outage
 from zombrel.diagnose.misread.weigh import Pair, away, spread
 from zombrel.job.model import HouseFigure, Job
 from zombrel.job.problem import Problem
@@ -186,6 +187,35 @@ class Tests(unittest.TestCase):
         self.assertLessEqual(calibration(count=200), 0.15)
         self.assertLessEqual(order_ratio(count=8), 1.3)
         self.assertGreater(len(case_lines()), 90)
+
+
+class Outages(unittest.TestCase):
+    def test_what_the_dead_have_in_common(self) -> None:
+        every = ("pace", "lamp", "hub", "spark", "blend")
+        for dead, lead in (
+            (("pace", "lamp"), "feed:F7"),
+            (every, "battery"),
+            (("spark",), "device:spark"),
+        ):
+            with self.subTest(dead):
+                alive = [d for d in every if d not in dead]
+                found = outage(demo(), dead, alive)
+                order = [w.suspect.key for w in found.ranked]
+                self.assertAlmostEqual(sum(w.share for w in found.ranked), 1)
+                self.assertIn(lead, order[:4])
+                if lead != "device:spark":  # one alone: its feed, its ground or itself
+                    self.assertEqual(order[0], lead)
+
+    def test_a_test_clears_or_blames(self) -> None:
+        found = outage(demo(), ["hub"], ["pace", "spark"])
+        assert found.next is not None
+        good = outage(demo(), ["hub"], ["pace", "spark"], {found.next.key: True})
+        bad = outage(demo(), ["hub"], ["pace", "spark"], {found.next.key: False})
+        shares = [{w.suspect.key: w.share for w in o.ranked} for o in (good, found, bad)]
+        told = [s[found.next.key] for s in shares]
+        self.assertEqual(told, sorted(told))
+        with self.assertRaisesRegex(Problem, "no fed device"):
+            outage(demo(), ["nobody"])
 
 
 class OfJobs(unittest.TestCase):

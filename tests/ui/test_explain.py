@@ -6,7 +6,7 @@ import unittest
 
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QComboBox, QWidget
+from PySide6.QtWidgets import QAbstractButton, QComboBox, QWidget
 
 from tests.ui.base import WindowTest
 
@@ -73,6 +73,32 @@ class Explaining(WindowTest):
         self.assertIn("counted", self.texts(view))
         self.pick("What is said of it", "Fans run with the key off", view)
         self.assertIn("Key out. Every switched supply must be dead.", self.texts(page))
+
+    def test_nothing_works_since_yesterday(self) -> None:
+        page = self.go("prove:wrong/temp-hub")
+        self.pick("What is said of it", "Nothing works since yesterday", page.explain)
+        view = page.outage
+        self.assertIn("A device that is dead", self.texts(view))
+        for name in ("□ Pace unit: not looked at", "□ Shift lamp: not looked at"):
+            self.press(name, view)
+        for _ in range(2):
+            name = next(b for b in ("□ Gauge hub: not looked at", "◆ Gauge hub: dead")
+                        if b in self.texts(view) or self.named_button(b, view))  # fmt: skip
+            self.press(name, view)
+        self.assertIn("Slot F7 or its fuse", self.texts(view).split("What it may be")[1][:60])
+        self.assertIn("Meter at the battery posts", self.texts(view))  # a minute, and half is known
+        self.key(Qt.Key.Key_1, view)
+        self.assertIn("Meter at Slot F7, behind its fuse.", self.texts(view))
+        self.key(Qt.Key.Key_2, view)
+        self.assertIn("Sure enough", self.texts(view))
+        self.key(Qt.Key.Key_W, view)
+        self.assertIn("In this order", self.texts(page))
+
+    def named_button(self, name: str, inside: QWidget) -> bool:
+        return any(
+            b.isVisible() and name in (b.accessibleName(), b.text())
+            for b in inside.findChildren(QAbstractButton)
+        )
 
     def test_nothing_to_read(self) -> None:
         self.session.start(type(self.job)())

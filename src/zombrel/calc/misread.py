@@ -9,6 +9,7 @@ from typing import Any
 from zombrel.calc.job import open_job
 from zombrel.calc.registry import Param, Result, calc
 from zombrel.diagnose.misread import cases, lines, of_job, senses
+from zombrel.diagnose.misread.outage import outage
 from zombrel.diagnose.misread.probes import FAMILIES, Next
 from zombrel.diagnose.misread.weigh import Pair
 from zombrel.job.pairs import parse
@@ -239,3 +240,42 @@ def next_test(job: str, readings: str, answers: str | None) -> Result:
     """The next test of the chain that reads worst."""
     found = _of_job(job, readings, answers)
     return {k: found[k] for k in ("next_test", "ranked", "chain")}
+
+
+def _keys(text: str | None) -> list[str]:
+    return [part.strip() for part in (text or "").split(",") if part.strip()]
+
+
+@calc(
+    "outage",
+    "what explains which devices of a job are dead, and where to put the meter next",
+    [
+        Param("job", "job file, or demo", "text"),
+        Param("dead", "ids of devices that are dead", "text"),
+        Param("alive", "ids of devices that live", "text", None),
+        Param("answers", "what tests answered so far: test:good or test:bad, …", "text", None),
+    ],
+    "ranked next_test",
+)
+def outage_of(job: str, dead: str, alive: str | None, answers: str | None) -> Result:
+    """Rank battery, feeds, grounds and devices by what is dead and what lives."""
+    tree = open_job(job)
+    given = {}
+    for part in _keys(answers):
+        key, _, said = part.rpartition(":")
+        if said not in ("good", "bad"):
+            raise Problem(f"answers: “{part}” ends in neither :good nor :bad.")
+        given[key] = said == "good"
+    found = outage(tree, _keys(dead), _keys(alive), given)
+    test = found.next
+    return {
+        "ranked": [
+            {"cause": w.suspect.key, "words": w.suspect.words, "probability": w.share,
+             "mend": w.suspect.mend}
+            for w in found.ranked
+        ],
+        "next_test": None
+        if test is None
+        else {"test": test.key, "words": test.words, "minutes": test.minutes, "good": test.good,
+              "bad": test.bad},
+    }  # fmt: skip

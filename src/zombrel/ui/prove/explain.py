@@ -142,6 +142,7 @@ class Explain(Commanded, QWidget):
         self.chain.setCurrentIndex(max(self.chain.findData(self._key), 0))
         self.complaint.clear()
         self.complaint.addItem("Or begin at a complaint …", "")
+        self.complaint.addItem("Nothing works since yesterday", "outage")
         for entrance in entrances(self._session.job):
             self.complaint.addItem(entrance.complaint.words, entrance.complaint.key)
 
@@ -246,6 +247,9 @@ class Explain(Commanded, QWidget):
     def _complained(self) -> None:
         """A complaint was chosen: the line it may be about, or the step that shows it."""
         key = self.complaint.currentData()
+        if key == "outage":
+            self._session.goto.emit("prove:outage")
+            return
         found = next((e for e in entrances(self._session.job) if e.complaint.key == key), None)
         if found is None:
             return

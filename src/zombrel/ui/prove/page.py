@@ -18,6 +18,7 @@ from zombrel.job.problem import Problem
 from zombrel.ui.prove.explain import Explain, readable
 from zombrel.ui.prove.leave import LeaveDialog
 from zombrel.ui.prove.order import WORDS, Order
+from zombrel.ui.prove.outage import OutageView
 from zombrel.ui.prove.seen import SeenField
 from zombrel.ui.prove.side import Side
 from zombrel.ui.prove.table import RowTable
@@ -27,7 +28,7 @@ from zombrel.ui.widgets.commands import HELD, Command, Commanded
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.parts import button, card, clear, column, holder, label, row, scroller
 
-WRONG = "wrong/"
+WRONG, OUTAGE = "wrong/", "outage"
 NARROW = 960
 """Below this width the order of steps gives way [px]."""
 MARKS = {
@@ -77,6 +78,8 @@ class ProveStage(Commanded, QWidget):
         self._views.addWidget(holder(middle))
         self.explain = Explain(session, self.back_to_steps)
         self._views.addWidget(self.explain)
+        self.outage = OutageView(session, self.back_to_steps)
+        self._views.addWidget(self.outage)
         self._wrong = button("Something reads wrong   W", self.explain_it, "plain")
         order.addWidget(self._wrong)
         self.setLayout(column(self._views))
@@ -112,6 +115,11 @@ class ProveStage(Commanded, QWidget):
             self._views.setCurrentIndex(1)
             self.explain.show_chain(item.removeprefix(WRONG))
             return
+        if item == OUTAGE:
+            self._views.setCurrentIndex(2)
+            self.outage.refresh()
+            self.outage.setFocus(Qt.FocusReason.OtherFocusReason)
+            return
         self._views.setCurrentIndex(0)
         if any(s.id == item for s in steps(self._session.job)):
             self._now = item
@@ -134,7 +142,7 @@ class ProveStage(Commanded, QWidget):
         """Show the steps and the present one."""
         s = self._session
         if self._views.currentIndex():
-            self.explain.refresh()
+            (self.explain if self._views.currentIndex() == 1 else self.outage).refresh()
         found = steps(s.job)
         if found and self._step() is None:
             todo = [x for x in found if standing(s.job, x) != "passed"]
