@@ -9,14 +9,17 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.demo import DEMO, Add, apply, at, demo, load, put, whole
+from zombrel.behaviour.wanted import wanted
 from zombrel.diagnose.gates import engine_gate, opens_at, road_gate
 from zombrel.diagnose.kinds.holds import LEVERS
+from zombrel.diagnose.record import prove as record
 from zombrel.diagnose.rests import changed_since
 from zombrel.diagnose.steps import basis, count_steps, gates, latest, standing, steps
 from zombrel.diagnose.verdict import judge, rivals
 from zombrel.findings.settle import settle
 from zombrel.job.edits import Remove
 from zombrel.job.figures import figure
+from zombrel.job.ledger import provenance
 from zombrel.job.model import Job, Proof
 from zombrel.job.sheet import HOLDS
 from zombrel.units import METRIC
@@ -196,6 +199,26 @@ class Standing(unittest.TestCase):
         proof = latest(job, step(job, "brake-brake-pace"))
         assert proof is not None
         self.assertEqual((proof.verdict, changed_since(job, proof)), ("pass", ()))
+
+
+class Bounds(unittest.TestCase):
+    def test_a_trial_on_the_car_narrows_the_launch(self) -> None:
+        job = put(whole(), "vehicle.gearbox", "automatic")
+        device = next(d for d in job.devices if d.id == "lamp")
+        control = device.sheet.control("LAUNCH")
+        assert control is not None
+        one = step(job, "bound-lamp-LAUNCH")
+        edit = record(job, one, "pass", {"held": 1800, "pushed": 2000}, "seen", "today")
+        tried = apply(job, edit)
+        self.assertAlmostEqual(tried.vehicle.held_rps or 0, 30.0)
+        want = wanted(tried, device, control)
+        self.assertAlmostEqual(want.target, 1800)
+        self.assertIn("held in a trial", str(want.reason))
+        self.assertEqual(provenance(tried, "vehicle.held_rps"), "measured")
+        only = wanted(put(job, "vehicle.pushed_rps", 2000 / 60), device, control)
+        self.assertLess(only.target, 2000)
+        manual = [s.kind for s in steps(whole())]
+        self.assertNotIn("bound", manual)  # no converter, nothing creeps
 
 
 class Holds(unittest.TestCase):

@@ -12,8 +12,9 @@ from pathlib import Path
 from unittest import mock
 
 from PySide6.QtCore import Qt, QTimer
+from PySide6.QtGui import QPalette
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QFileDialog, QLineEdit, QListWidget, QMenu
+from PySide6.QtWidgets import QFileDialog, QLineEdit, QListWidget, QMenu, QWidget
 
 import zombrel.ui
 from tests.demo import demo, put
@@ -295,6 +296,26 @@ class Finding(WindowTest):
         self.key(Qt.Key.Key_Down, field)
         self.key(Qt.Key.Key_Return, field)
         self.assertEqual(self.window._stage, "wire")
+
+
+HALF_LIGHT = 127
+
+
+class Themes(WindowTest):
+    def test_pages_that_were_made_by_day_are_dark_by_night(self) -> None:
+        stages = ("survey", "set", "prove", "road", "handover")
+        for stage in stages:
+            self.go(stage)
+        for dark in (True, False):
+            self.session.toggle_night()
+            self.settle()
+            for stage in stages:
+                page = self.go(stage)
+                inks = {
+                    w.palette().color(QPalette.ColorRole.WindowText).lightness() > HALF_LIGHT
+                    for w in page.findChildren(QWidget)
+                }
+                self.assertEqual(inks, {dark}, stage)
 
 
 class Keys(WindowTest):

@@ -124,6 +124,8 @@ USES: tuple[_Use, ...] = (
     _Use("batteries", "what must come off first", _supplied),
     _Use("stall_rps", "how high a launch may stand", _controls("launch")),
     _Use("brake_hold_nm", "how high a launch may stand", _controls("launch")),
+    _Use("held_rps", "how high a launch may stand", _controls("launch")),
+    _Use("pushed_rps", "how high a launch may stand", _controls("launch")),
 )
 """In the order in which equals are asked."""
 USUAL = Vehicle()
@@ -156,7 +158,7 @@ def _sensible(job: Job, field: str) -> bool:
     v = job.vehicle
     if field in ("lamp_w", "lamp_count"):
         return v.lamps != "led"
-    if field in ("stall_rps", "brake_hold_nm"):
+    if field in ("stall_rps", "brake_hold_nm", "held_rps", "pushed_rps"):
         return v.gearbox == "automatic"
     return True
 

@@ -38,6 +38,8 @@ from zombrel.signals.sense import count_step, shown_at
 from zombrel.units import number, percent, rpm
 from zombrel.units.measure import delta_token, mass_of, token
 
+BELOW_PUSHED = 0.85
+"""Where it is only known what pushed through, so much of it is tried next: ASSUMED."""
 GAP_S = 0.4
 """A clutch pedal let up and caught bounces within this time [s] (assumption)."""
 USUAL_K = {"coolant": 378.15, "charge": 343.15, "exhaust": 1123.15}
@@ -131,12 +133,21 @@ def _launch(job: Job, device: Device, control: Control) -> Aim:
     given = [told("aimed at", rpm(value), "wish" if wish is not None else "peak of torque")]
     assumption = ""
     formula = "greatest torque, unless another is wished; below the redline"
-    if v.gearbox == "automatic":
+    if v.held_rps is not None:
+        given.append(told("held in a trial", rpm(v.held_rps), provenance(job, "vehicle.held_rps")))
+        if v.pushed_rps is not None:
+            given.append(told("pushed through", rpm(v.pushed_rps)))
+        value = min(value, v.held_rps)
+        formula = "not above what was held in a trial on this car"
+    elif v.gearbox == "automatic":
         held = held_launch(v)
         given.append(told("brakes hold", rpm(held)))
         value = min(value, held)
         formula = "n = stall · √(hold ÷ (ratio · torque)), hold at the converter's output"
         assumption = f"converter ratio {STALL_RATIO:g} at stall, usual"
+    if v.pushed_rps is not None and v.held_rps is None:
+        given.append(told("pushed through in a trial", rpm(v.pushed_rps)))
+        value = min(value, v.pushed_rps * BELOW_PUSHED)
     if v.redline_rps is not None:
         value = min(value, v.redline_rps)
     return Aim(

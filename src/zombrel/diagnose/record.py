@@ -9,9 +9,10 @@ import msgspec
 
 from zombrel.diagnose.step import StepSheet
 from zombrel.diagnose.steps import basis
-from zombrel.job.edits import Add, Many, apply
+from zombrel.job.edits import Add, Many, Put, apply
 from zombrel.job.ledger import evidence, next_id
 from zombrel.job.model import Job, Proof, Rung, Seen, index
+from zombrel.units import RPM
 
 Outcome = Literal["pass", "fail", "not reached"]
 
@@ -29,9 +30,11 @@ def prove(
         note=note,
         when=when,
     )
-    edits = [Add(path="proofs", value=msgspec.to_builtins(proof))]
+    edits: list[Add | Put] = [Add(path="proofs", value=msgspec.to_builtins(proof))]
+    if step.kind == "bound" and verdict == "pass":
+        edits += _bounds(seen)
     if verdict == "pass" and seen:  # a tick without a number proves nothing about a wire
-        rung: Rung = "measured" if step.kind == "volts" else "proven"
+        rung: Rung = "measured" if step.kind in ("volts", "bound") else "proven"
         for path in proves(job, step):
             line = evidence(
                 apply(job, Many(edits=tuple(edits))), path, rung, f"{step.short}: {note}", when
@@ -41,8 +44,24 @@ def prove(
     return Many(edits=tuple(edits))
 
 
+BOUNDS = {"held": "vehicle.held_rps", "pushed": "vehicle.pushed_rps"}
+"""Where a trial's figures [rpm] become facts [1/s]."""
+
+
+def _bounds(seen: Mapping[str, float]) -> list[Add | Put]:
+    """What was held and what pushed through, as facts: the setting follows them."""
+    found: list[Add | Put] = []
+    for name, path in BOUNDS.items():
+        if name in seen:
+            value = seen[name] * RPM
+            found.append(Put(path=path, value=value))
+    return found
+
+
 def proves(job: Job, step: StepSheet) -> list[str]:
     """Facts that a passed step proves in operation: ends in the vehicle of the wires it tried."""
+    if step.kind == "bound":
+        return list(BOUNDS.values())
     wires = index(job.wires)
     if step.kind == "volts":
         tried = [w for w in job.wires if w.carries == "power"]

@@ -54,6 +54,7 @@ KINDS: tuple[Kind, ...] = (
     Kind("timing", acts.sparked, acts.timing),
     Kind("trial", acts.trials, acts.trial),
     Kind("gap", acts.gaps, acts.gap),
+    Kind("bound", acts.bounds, acts.bound),
     Kind("lift", counts.shown_speeds, counts.lift),
 )
 """In the order of the work."""

@@ -254,6 +254,8 @@ def _proofs(job: Job) -> list[dict[str, str]]:
     for step in steps(job):
         last = next((p for p in reversed(job.proofs) if p.step == step.id), None)
         labels = {f.name: f"{f.label} {{}} {f.unit}" for f in step.fields}
+        yes = {f.name for f in step.fields if f.yes}
+        left = last.note if last is not None and last.verdict == "not reached" else ""
         rows.append(
             {
                 "step": step.short,
@@ -261,9 +263,12 @@ def _proofs(job: Job) -> list[dict[str, str]]:
                     standing(job, step), standing(job, step)
                 ),
                 "seen": "; ".join(
-                    labels.get(s.name, s.name + " {}").format(f"{s.value:g}").strip()
+                    labels.get(s.name, s.name + " {}")
+                    .format(("no", "yes")[round(s.value)] if s.name in yes else f"{s.value:g}")
+                    .strip()
                     for s in (last.seen if last else ())
-                ),
+                )
+                or left,
                 "when": last.when if last else "",
             }
         )

@@ -73,6 +73,10 @@ class Vehicle(Frozen, frozen=True, kw_only=True):
     tank_l: Positive | None = None
     stall_rps: Positive | None = None
     """Engine speed the torque converter holds at full throttle, wheels stopped [1/s]."""
+    held_rps: Positive | None = None
+    """Engine speed at which it was held standing in a trial [1/s]."""
+    pushed_rps: Positive | None = None
+    """Engine speed at which it pushed through in a trial [1/s]."""
     brake_hold_nm: Positive | None = None
     """Torque at the wheels the brakes are known to hold at a standstill [N·m]."""
     initial_deg: Annotated[float, Meta(ge=-20, le=40)] | None = None

@@ -364,8 +364,8 @@ class MainWindow(QMainWindow):
         app = QApplication.instance()
         t = self._session.theme
         if isinstance(app, QApplication):
-            use(t)
             app.setPalette(palette(t))
+            use(t)
         self.update()
 
     # ---- saying things

@@ -138,6 +138,53 @@ def _ends_at(job: Job, device: Device) -> list[str]:
     return [ends[pin] for pin in pins if pin in ends]
 
 
+@query
+def bounds(job: Job) -> tuple[str, ...]:
+    """(device/control) of every launch speed of a car whose converter can push through."""
+    return _with(job, "launch") if job.vehicle.gearbox == "automatic" else ()
+
+
+@query
+def bound(job: Job, key: str) -> StepSheet:
+    """What the brakes hold, tried on the car: it narrows where a launch may stand."""
+    device, control = _control(job, key)
+    fields = tuple(
+        Field(
+            name=name,
+            label=label,
+            unit="rpm",
+            low=300,
+            high=8000,
+            expect=expect,
+            because=because,
+            given=True,
+        )
+        for name, label, expect, because in (
+            ("held", "Held at", "the highest that held", "foot hard on the brake, in gear"),
+            ("pushed", "Pushed through at", "where it began to creep", "let off at once"),
+        )
+    )
+    return StepSheet(
+        id=f"bound-{device.id}-{control.pin}",
+        kind="bound",
+        short=f"What the brakes hold, {device.name}",
+        ask="Foot on the brake, in gear: raise the engine bit by bit. Note where it creeps.",
+        where=f"An empty place, nobody in front. The setting of {control.label} follows.",
+        caution="It moves off when the brakes give way: a clear run ahead, a second person away "
+        "from it, seconds only: converter and brakes heat.",
+        fields=fields,
+        formula="a launch speed not above what was held",
+        source="trial on this car",
+        otherwise="Set it lower than what was held.",
+        leaves="that it holds hot, wet or downhill.",
+        key=key,
+        about=(device.id, "vehicle.held_rps", "vehicle.pushed_rps"),
+        minutes=5.0,
+        needs="one at the wheel, one who looks on from aside",
+        running=True,
+    )
+
+
 def _chains_of(job: Job, device: Device) -> list[str]:
     ends = arrivals(job)
     pins = [i.pin for i in device.sheet.inputs if i.quantity == "tach"]
