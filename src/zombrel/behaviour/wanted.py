@@ -139,15 +139,16 @@ def _launch(job: Job, device: Device, control: Control) -> Aim:
             given.append(told("pushed through", rpm(v.pushed_rps)))
         value = min(value, v.held_rps)
         formula = "not above what was held in a trial on this car"
+    elif v.pushed_rps is not None:
+        given.append(told("pushed through in a trial", rpm(v.pushed_rps)))
+        value = min(value, v.pushed_rps * BELOW_PUSHED)
+        formula = "well below what pushed through in a trial on this car"
     elif v.gearbox == "automatic":
         held = held_launch(v)
         given.append(told("brakes hold", rpm(held)))
         value = min(value, held)
         formula = "n = stall · √(hold ÷ (ratio · torque)), hold at the converter's output"
         assumption = f"converter ratio {STALL_RATIO:g} at stall, usual"
-    if v.pushed_rps is not None and v.held_rps is None:
-        given.append(told("pushed through in a trial", rpm(v.pushed_rps)))
-        value = min(value, v.pushed_rps * BELOW_PUSHED)
     if v.redline_rps is not None:
         value = min(value, v.redline_rps)
     return Aim(
