@@ -207,7 +207,7 @@ class Stages(unittest.TestCase):
     def test_from_evidence_not_ticks(self) -> None:
         got = self.words(demo())
         self.assertEqual(got["road"], ("locked", "locked"))
-        self.assertEqual(got["prove"], ("open", "0 of 37 proven"))
+        self.assertEqual(got["prove"], ("open", "0 of 38 proven"))
         self.assertEqual(got["source"][0], "trouble")
         mended = self.words(whole())
         self.assertEqual(mended["source"], ("good", "settled"))

@@ -102,7 +102,10 @@ def chain_if(job: str, chain: str, wire: str, fault: str, state: str) -> Result:
         names = ", ".join(w.id for w in tree.wires) or "none"
         raise Problem(f"chain-if: there is no wire “{wire}”; there are {names}.")
     supposed = state_of(tree, state, "chain-if")
-    bad = fault_of(wire, fault)
+    try:
+        bad = fault_of(wire, fault)
+    except Problem as problem:
+        raise Problem(f"chain-if: {problem}") from None
     key = found.quantity
     return {
         "sound": _shown(key, what_if(tree, supposed, chain)),

@@ -19,6 +19,8 @@ from zombrel.units import words as in_units
 
 MOST = 1e7
 """No reading is larger, in any unit."""
+TANK, TANK_PULL_OHM = "0:84,100:7", 220.0
+"""A tank sender in per cent, and what pulls it up, where nothing is said [%:Ω, Ω]: ASSUMED."""
 CHAINS = ("speed", "tach", "temperature", "pressure", "blend", "level", "brake", "supply")
 FACTS = (
     Param("set_pulses_per_km", "speed: what the device is set to", "number", None, above=0),
@@ -83,14 +85,16 @@ def _case(chain: str, facts: dict[str, Any], pairs: list[Pair]) -> cases.Case:
 
 
 def _by_ohm(chain: str, facts: dict[str, Any]) -> cases.Case:
-    if facts["points_ohm"] is None:
+    if facts["points_ohm"] is None and chain == "temperature":
         raise Problem(f"misread: {chain} wants points_ohm, such as 0:5896,20:2500,100:187.")
-    pairs = parse(facts["points_ohm"], "points_ohm")
+    pairs = parse(facts["points_ohm"] or TANK, "points_ohm")
     if any(ohm < 0 for _, ohm in pairs):
         raise Problem("points_ohm: a resistance cannot be below zero.")
     warm = chain == "temperature"
     if warm and (pairs[0][0] <= -ZERO_C or min(ohm for _, ohm in pairs) <= 0):
         raise Problem("points_ohm: temperatures above −273.15 °C and ohms above zero are needed.")
+    if chain == "level" and facts["pull_up_ohm"] is None:
+        facts = {**facts, "pull_up_ohm": TANK_PULL_OHM}
     (pull,) = _wants(facts, chain, "pull_up_ohm")
     line = senses.by_pairs(pairs, pull, facts["vref"], warm)
     return cases.ohm_case(line, pairs[0][0], pairs[-1][0], warm)

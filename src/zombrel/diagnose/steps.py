@@ -46,6 +46,7 @@ KINDS: tuple[Kind, ...] = (
     Kind("roll", counts.flashing, counts.roll),
     Kind("pump", acts.pumps, acts.pump),
     Kind("after", acts.fans, acts.fan),
+    Kind("slack", acts.cables, acts.cable),
     Kind("drain", power.powered, power.drain),
     Kind("crank", power.cranked, power.crank),
     Kind("idle", counts.shown_tachs, counts.idle),

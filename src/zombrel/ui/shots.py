@@ -80,10 +80,6 @@ def _pictures() -> dict[str, Callable[[Path], None]]:
             app.processEvents()
         window.hush()
 
-    def pin_opened(window: MainWindow) -> None:
-        page: Any = window.page("shelf")
-        page.form.open_pin(("inputs", 0))
-
     def ordered(window: MainWindow) -> None:
         page = window.page("wire").page("work")  # type: ignore[attr-defined]
         page.wait()
@@ -99,14 +95,39 @@ def _pictures() -> dict[str, Callable[[Path], None]]:
         "wire-plan": shoot("wire:plan/W1"),
         "wire-power": shoot("wire:power"),
         "wire-connectors": shoot("wire:faces/C1", size=(1024, 700)),
-        "wire-continuity": shoot("wire:probe", night=True, job="0409"),
         "wire-work": shoot("wire:work", also=ordered, job="0413"),
         "wiring-drawing": shoot("handover:drawing"),
         "source-sensor": shoot("source:blend-ecu"),
         "set": shoot("set"),
         "set-curve": shoot("set:temp-hub"),
-        "parts-shelf": shoot("shelf:device/ardle-p7", also=pin_opened),
-        "prove": shoot("prove:brake-brake-pace", mended=True),
+        "parts-shelf": shoot("shelf:device/ardle-p7", also=_pin_opened),
+        "prove": shoot("prove:row-idle-101", mended=True, also=_held_back, job="0413"),
+        "prove-reads-wrong": shoot("prove:wrong/blend-ecu", night=True, also=_reads_wrong),
         "road": shoot("prove", mended=True, also=prove_and_read),
         "hand-over": shoot("handover"),
     }
+
+
+def _held_back(window: Any) -> None:
+    """Prove what holds the idle back, and stand at its own table."""
+    page: Any = window.page("prove")
+    for key in ("brake-brake-pace", "hold-park", "hold-handle", "hold-brake-idle"):
+        page.show_item(key)
+        page.enter([f"{(max(f.field.low, 0) + f.field.high) / 2:.1f}" for f in page._fields])
+    page.show_item("row-idle-101")
+    window.hush()
+
+
+def _reads_wrong(window: Any) -> None:
+    """A reading that does not fit."""
+    view: Any = window.page("prove").explain
+    view.true.setText("27")
+    view.shown.setText("67")
+    view.add_pair()
+    window.hush()
+
+
+def _pin_opened(window: Any) -> None:
+    """A pin of the form stands open."""
+    page: Any = window.page("shelf")
+    page.form.open_pin(("inputs", 0))

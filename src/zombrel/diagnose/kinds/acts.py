@@ -29,6 +29,8 @@ TIMING_DEG = 2.0
 """How far a timing light is read apart [°]."""
 DUTY_OK = 5.0
 """How far a duty cycle is read apart [points of 100]."""
+SLACK_MM = (0.5, 3.0)
+"""Least and most slack of an actuator's cable [mm]: ASSUMED."""
 INSIDE, OUTSIDE = 0.5, 2.0
 """Two presses so many gaps apart: one blip, two blips."""
 
@@ -182,6 +184,47 @@ def bound(job: Job, key: str) -> StepSheet:
         minutes=5.0,
         needs="one at the wheel, one who looks on from aside",
         running=True,
+    )
+
+
+@query
+def cables(job: Job) -> tuple[str, ...]:
+    """Devices that pull the throttle by a cable or lever."""
+    if job.vehicle.throttle not in ("cable", "lever"):
+        return ()
+    return tuple([d.id for d in job.devices if d.sheet.moves == "throttle"])
+
+
+@query
+def cable(job: Job, key: str) -> StepSheet:
+    """Slack of the actuator's cable with the throttle shut: a little, never none."""
+    device = index(job.devices)[key]
+    return StepSheet(
+        id=f"slack-{key}",
+        kind="slack",
+        short=f"Cable slack, {device.name}",
+        ask="Throttle shut, engine off: push the cable and read its slack.",
+        where=f"At the actuator of the {device.name}. The return spring shuts the throttle by "
+        "itself from anywhere.",
+        caution="Engine off. A cable without slack holds the throttle open.",
+        fields=(
+            Field(
+                name="slack",
+                label="Slack, throttle shut",
+                unit="mm",
+                low=SLACK_MM[0],
+                high=SLACK_MM[1],
+                expect=f"{SLACK_MM[0]:g} to {SLACK_MM[1]:g} mm",
+                because="a little, never none: more makes it sag when it takes hold",
+            ),
+        ),
+        formula="slack = cable that is pulled before the throttle moves",
+        source="practice of the trade; behaviour.cruise for what more of it does",
+        otherwise="Turn the adjuster; gentle bends, no kink; then full travel by hand.",
+        leaves="that it stays free when hot, or as the engine rocks.",
+        key=key,
+        about=(key,),
+        minutes=3.0,
     )
 
 

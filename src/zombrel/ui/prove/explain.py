@@ -195,11 +195,11 @@ class Explain(Commanded, QWidget):
         for line in in_lines(chips, 520, 6):
             self._pair_line.addLayout(row(*line, 1, spacing=6))
 
-    def _figure(self, value: float) -> str:
+    def _figure(self, value: float, digits: int = 4) -> str:
         kind = OWN.get(self._unit())
         if kind is not None:
             value = value_in(kind, value_from(kind, value, METRIC), self._session.units)
-        return f"{value:.4g}"
+        return f"{value:.{digits}g}"
 
     def add_pair(self) -> None:
         """Take the pair that was typed."""
@@ -333,7 +333,7 @@ class Explain(Commanded, QWidget):
             return ""
         last = pairs[-1].true
         would = sound.predicts(sound.grid[0][0], 0, last)
-        return f"Mended, {self._figure(last)} would show {self._figure(would)}."
+        return f"Mended, {self._figure(last)} would show {self._figure(would, 3)}."
 
     @staticmethod
     def _cause(words: str, share: float, mend: str, style: str) -> Panel:
