@@ -55,7 +55,7 @@ class Levels(NamedTuple):
 
 def meter_of(low: float, high: float) -> Meter:
     """A gauge from ``low`` to ``high``, and the instrument beside it [unit of the display]."""
-    span = abs(high - low)
+    span = max(abs(high - low), 1e-6)  # a scale without width reads one thing only
     return Meter(0.01 * span, 0.01, 2.0 * span)
 
 

@@ -44,6 +44,8 @@ SAME = 0.2
 """Predictions apart by less than so much of the meter's error are the same."""
 FEW = 12
 """A rival that can only show so many things is told apart by them, not by how it is graded."""
+TINY = 1e-9
+"""No reading is known better than that [unit of the display]."""
 LEAST = 1e-12
 """Weights below are none."""
 
@@ -69,7 +71,7 @@ class Meter(NamedTuple):
 
     def sigma(self, predicted: float, wide: float = 1.0) -> float:
         """Standard deviation of a reading of ``predicted`` [unit of the display]."""
-        return wide * math.hypot(self.least, self.share * predicted)
+        return max(wide * math.hypot(self.least, self.share * predicted), TINY)
 
     def guess(self, shown: float) -> float:
         """Density of a reading that nothing explains [1/unit]."""
