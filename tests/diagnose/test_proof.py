@@ -69,7 +69,7 @@ class Steps(unittest.TestCase):
     def test_roll_says_how_far_for_one_per_cent(self) -> None:
         # 24 054/7 per km and four to a flash: 0.859 a metre, 116 m for a hundred
         fields = {f.name: f for f in step(whole(), "roll-speed-pace").fields}
-        self.assertEqual(fields["flashes"].expect, "4 or 5 in 5 m")
+        self.assertEqual(in_units(fields["flashes"].expect, METRIC), "4 or 5 in 5 m")
         self.assertIn("116 m for 1 %", in_units(fields["distance"].because, METRIC))
 
     def test_idle(self) -> None:

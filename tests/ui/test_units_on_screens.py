@@ -21,11 +21,17 @@ PLACES = (
     "wire:W1",
     "set",
     "prove",
+    *(f"prove:sensor-{key}-hub" for key in ("temp", "oil", "fuel")),
+    "prove:lift-speed-hub",
+    "prove:roll-speed-pace",
+    "prove:slack-pace",
+    "prove:wrong/temp-hub",
+    "prove:wrong/speed-hub",
     "road",
 )
 OTHER = {
     CUSTOMARY: r"(km/h|km\b|mm?\b|mm²|l\b|kg|N\b|N·m|°C|kPa|bar)(?![\w/])",
-    METRIC: r"(mph|mi\b|miles?\b|ft\b|in\b(?! 10)|gal\b|lb\b|lbf|lb·ft|°F|psi|AWG)(?![\w/])",
+    METRIC: r"(mph|mi\b|miles?\b|ft\b|in\b(?! \d)|gal\b|lb\b|lbf|lb·ft|°F|psi|AWG)(?![\w/])",
 }
 OWN = re.compile(r"\([^()]*\)|per km|ISO [\d-]+|\d+ bar\b|to \d+ bar")
 """What stands on a device or in a standard, in its own unit."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Any, Literal
 
 from zombrel.job.follow.view import OPEN
@@ -9,8 +10,17 @@ from zombrel.job.model import Chain, Device, Job, index
 from zombrel.job.sheet import Frozen, InputSheet
 from zombrel.job.wiring import End
 from zombrel.signals.reduce import input_of
-from zombrel.units.measure import area_of
+from zombrel.units import METRIC
+from zombrel.units.measure import Kind, area_of, token, value_from
 
+KINDS_OF: dict[str, Kind] = {
+    "°C": "temperature",
+    "kPa": "pressure",
+    "km/h": "speed",
+    "l": "volume",
+    "m": "length",
+}
+"""Units of steps that a user may have otherwise, and what they are units of."""
 REST_V = 12.6
 """Open-circuit voltage of a charged 12 V lead-acid battery [V] (EN 50342-1, about)."""
 METER = 0.15
@@ -82,6 +92,17 @@ class StepSheet(Frozen, frozen=True, kw_only=True):
 
 
 OPEN.add(StepSheet)
+
+
+def said(value: float, name: str) -> str:
+    """A figure of a step with its unit, to be told in the user's own.
+
+    ``value`` [unit of the step].
+    """
+    kind = KINDS_OF.get(name)
+    if kind is not None and math.isfinite(value):
+        return token(kind, value_from(kind, value, METRIC))
+    return f"{value:.4g} {name}".strip()
 
 
 def chain_of(job: Job, key: str) -> tuple[Chain, Device, InputSheet]:

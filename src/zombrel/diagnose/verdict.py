@@ -12,7 +12,7 @@ from zombrel.diagnose.misread import cases
 from zombrel.diagnose.misread.of_step import Seen
 from zombrel.diagnose.misread.of_step import seen_of as seen_of_step
 from zombrel.diagnose.misread.probes import FAMILIES
-from zombrel.diagnose.step import Field, StepSheet
+from zombrel.diagnose.step import Field, StepSheet, said
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
@@ -82,7 +82,7 @@ def _off(field: Field, value: float) -> str:
     if field.yes:
         return f"Not as it must be: {field.expect}."
     if field.of:
-        return f"{field.label} {value:g} {field.unit} does not fit what was stated."
+        return f"{field.label} {said(value, field.unit)} does not fit what was stated."
     side = "below" if value < field.low else "above"
     return f"{field.label} {value:g} {field.unit} is {side} the {field.expect} expected."
 
@@ -145,7 +145,7 @@ def _shows(found: Seen, one: cases.Ranked) -> str:
     places = [p.true for p in found.pairs] or list(found.at)
     labels = found.labels if len(found.labels) == len(places) else ("",) * len(places)
     told = [
-        f"{rival.predicts(one.unknown, i, true):.3g} {found.unit} {label}".strip()
+        f"{said(rival.predicts(one.unknown, i, true), found.unit)} {label}".strip()
         for i, (true, label) in enumerate(zip(places, labels, strict=True))
     ]
     return ", ".join(told[:SHOWN])

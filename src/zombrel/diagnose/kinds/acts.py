@@ -19,6 +19,7 @@ from zombrel.job.model import Chain, Device, Job, index
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Control, Means
 from zombrel.job.source import CommonFeed
+from zombrel.units.measure import short_of
 
 TRIAL: tuple[Means, ...] = ("limit", "launch", "shift")
 TRIAL_FACTOR, TRIAL_RPM = 1.6, 2200.0
@@ -214,7 +215,7 @@ def cable(job: Job, key: str) -> StepSheet:
                 unit="mm",
                 low=SLACK_MM[0],
                 high=SLACK_MM[1],
-                expect=f"{SLACK_MM[0]:g} to {SLACK_MM[1]:g} mm",
+                expect=f"{short_of(SLACK_MM[0] / 1000)} to {short_of(SLACK_MM[1] / 1000)}",
                 because="a little, never none: more makes it sag when it takes hold",
             ),
         ),

@@ -21,6 +21,8 @@ from zombrel.units import KMH, number, rate_token, speed_token
 from zombrel.units.measure import length_of
 
 TACH_OK = figure("tach error let pass")
+ROLL_M = 5.0
+"""So far a car is rolled by hand at least [m]."""
 WALK = 1.5
 """A car pushed by hand goes no faster than this [m/s]."""
 LIFT_KMH = 50.0
@@ -67,7 +69,7 @@ def roll(job: Job, key: str) -> StepSheet:
         rate_law = ready(job, key).law
         rate = rate_law.rate / rate_law.divider
         start, _ = laws.span(rate_law)
-        expect = rolled(rate, 5.0, sheet.pulses_per_flash)
+        expect = rolled(rate, ROLL_M, sheet.pulses_per_flash)
         if start > WALK:
             blocked = (
                 f"Pushed by hand the signal is too weak: it counts only above "
@@ -80,7 +82,7 @@ def roll(job: Job, key: str) -> StepSheet:
                 unit="m",
                 low=0.2,
                 high=1000,
-                expect="5 m, or more",
+                expect=f"{length_of(ROLL_M)}, or more",
                 because=f"{length_of(expect.distance_for_1pct, 0)} for 1 %: roll as far as you can",
                 given=True,
             ),
@@ -90,7 +92,7 @@ def roll(job: Job, key: str) -> StepSheet:
                 unit="",
                 low=expect.low,
                 high=expect.high,
-                expect=f"{expect.low} or {expect.high} in 5 m",
+                expect=f"{expect.low} or {expect.high} in {length_of(ROLL_M)}",
                 because=f"{rate_token(rate)}, {sheet.pulses_per_flash} to a flash",
             ),
         )

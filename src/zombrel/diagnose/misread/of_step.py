@@ -77,7 +77,7 @@ def _rolled(job: Job, step: StepSheet, seen: Mapping[str, float]) -> Seen:
     # flashes by what is expected of them: a speed whose setting is right
     sound = cases.speed_case(1000, 1000 * law.divider, law.divider, house=job.house.figures)
     case = sound._replace(meter=FLASH, name=chain.title)
-    return Seen(case, tuple(pairs), (usual,), ("in 5 m",), "flashes")
+    return Seen(case, tuple(pairs), (usual,), ("",), "flashes")
 
 
 def _supplied(job: Job, step: StepSheet, seen: Mapping[str, float]) -> Seen:

@@ -12,7 +12,7 @@ from functools import partial
 from typing import NamedTuple
 
 from zombrel.diagnose.misread.weigh import Meter, Rival, even, linear, spread
-from zombrel.units import KMH, MPH
+from zombrel.units import KMH, MPH, rate_token, speed_token
 
 MILE = MPH / KMH
 LOST = (0.1, 0.97)
@@ -68,7 +68,7 @@ def speed_rivals(rate: Rate, prior: Prior) -> list[Rival]:
             lambda u: f"Divided once more, by {u:.0f}",
             lambda u: "Take the second divider out, or set the device for it.",
         ),
-        *_losses(g, 60.0, prior),
+        *_losses(g, 60.0, prior, lambda u: speed_token(u * KMH)),
     ]
     if d > 1:
         found.append(
@@ -124,7 +124,7 @@ def tach_rivals(rate: Rate, prior: Prior) -> list[Rival]:
             lambda u: f"Below {u % 1e4:.0f} rpm each firing is counted {u // 1e4:.0f} times",
             lambda u: "Several sparks a firing: take the box’s tach output instead of the coil.",
         ),
-        *_losses(g, 3000.0, prior),
+        *_losses(g, 3000.0, prior, lambda u: f"{u:.0f} rpm"),
     ]
     if abs(g - 1) > WRONG:
         found[0] = _known(g, "cylinders-setting", prior, partial(_set_cylinders, set_to, g))
@@ -178,7 +178,7 @@ def _misset(
 
 def _set_pulses(setting: float, shown_over_true: float) -> str:
     return (
-        f"Set {setting * shown_over_true:.0f} per km; or count what the source gives: the "
+        f"Set {rate_token(setting * shown_over_true / 1000)}; or count what the source gives: the "
         "vehicle’s own count may be the one that is wrong."
     )
 
@@ -187,7 +187,7 @@ def _set_cylinders(set_to: float, gain: float, unknown: float) -> str:
     return f"Read the setting back; it should be {set_to * gain:.3g} cylinders."
 
 
-def _losses(gain: float, most: float, prior: Prior) -> list[Rival]:
+def _losses(gain: float, most: float, prior: Prior, told: Callable[[float], str]) -> list[Rival]:
     """Counts added, lost, or none at all."""
     return [
         Rival(
@@ -195,7 +195,7 @@ def _losses(gain: float, most: float, prior: Prior) -> list[Rival]:
             prior("noise-counts") * 0.1,
             linear(most * 0.02, most, 50),
             lambda u, t: t * gain + u,
-            lambda u: f"Counts are added: {u:.3g} also at rest",
+            lambda u: f"Counts are added: {told(u)} also at rest",
             lambda u: "Twist the pair, away from coils, screen it; see what it shows at rest.",
         ),
         Rival(

@@ -328,7 +328,7 @@ def _pressures(line: Levels, shown: Callable[[float], float], prior: Prior) -> l
             "wrong-curve",
             prior("wrong-curve"),
             lambda u, t: shown(line.gives(t)) + u,
-            "Absolute and gauge pressure mixed up: {0:+.0f} kPa",
+            "Absolute and gauge pressure mixed up: an atmosphere off",
             "An absolute sender shows the air with the engine off: choose its curve.",
             even((ATMOSPHERE / KPA, -ATMOSPHERE / KPA)),
         ),

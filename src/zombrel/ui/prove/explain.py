@@ -13,11 +13,12 @@ from zombrel.diagnose.misread import cases, of_job
 from zombrel.diagnose.misread.complaints import Complaint, Entrance, entrances
 from zombrel.diagnose.misread.probes import Next
 from zombrel.diagnose.misread.weigh import Pair
+from zombrel.diagnose.step import KINDS_OF, said
 from zombrel.job.model import Job, index
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.typed.kinds import BY_UNIT
-from zombrel.ui.prove.seen import OWN, shown_unit
+from zombrel.ui.prove.seen import shown_unit
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.choice import Choice
 from zombrel.ui.widgets.commands import Command, Commanded
@@ -195,11 +196,15 @@ class Explain(Commanded, QWidget):
         for line in in_lines(chips, 520, 6):
             self._pair_line.addLayout(row(*line, 1, spacing=6))
 
+    def _own(self, value: float, converts: bool = True) -> float:
+        """A figure of this line in the user's unit."""
+        kind = KINDS_OF.get(self._unit()) if converts else None
+        if kind is None:
+            return value
+        return value_in(kind, value_from(kind, value, METRIC), self._session.units)
+
     def _figure(self, value: float, digits: int = 4) -> str:
-        kind = OWN.get(self._unit())
-        if kind is not None:
-            value = value_in(kind, value_from(kind, value, METRIC), self._session.units)
-        return f"{value:.{digits}g}"
+        return f"{self._own(value):.{digits}g}"
 
     def add_pair(self) -> None:
         """Take the pair that was typed."""
@@ -321,7 +326,10 @@ class Explain(Commanded, QWidget):
             style = "" if none or i >= len(STYLES) else ("━", "┅", "─")[i]
             words = [s.words(ranked.mend)]
             if not none and pairs:
-                words += [fits(case, ranked, pairs), self._mended(case, pairs)]
+                words += [
+                    s.words(fits(case, ranked, pairs, self._unit())),
+                    self._mended(case, pairs),
+                ]
             told = " ".join(w for w in words if w)
             self._causes.addWidget(self._cause(s.words(ranked.words), ranked.share, told, style))
         self._causes.addStretch(1)
@@ -350,21 +358,21 @@ class Explain(Commanded, QWidget):
     def _picture(self, case: cases.Case, found: cases.Answer, pairs: list[Pair]) -> Picture:
         low, high = self._range(case, pairs)
         xs = [low + (high - low) * i / POINTS for i in range(POINTS + 1)]
-        lines = [Line(tuple((x, x) for x in xs), "as it should", "faint")]
-        if case.family == "brake":
-            lines = []
+        own = self._own
+        flat = case.family != "brake"
+        lines = [Line(tuple((own(x), own(x)) for x in xs), "as it should", "faint")] if flat else []
         top = [r for r in found.ranked if r.cause != "none-of-these" and r.share >= RARE][:2]
         for ranked, style in zip(top, STYLES, strict=False):
             rival = cases.form_of(case, ranked)
-            ys = [(x, rival.predicts(ranked.unknown, 0, x)) for x in xs]
+            ys = [(own(x, flat), own(rival.predicts(ranked.unknown, 0, x))) for x in xs]
             lines.append(Line(tuple(ys), _name(ranked.cause), style))
-        dots = tuple(Dot(p.true, p.shown, held=False, doubt=True) for p in pairs)
-        every = [y for line in lines for _, y in line.points] + [p.shown for p in pairs]
+        dots = tuple(Dot(own(p.true, flat), own(p.shown), held=False, doubt=True) for p in pairs)
+        every = [y for line in lines for _, y in line.points] + [d.y for d in dots]
         floor, ceiling = min(every, default=0.0), max(every, default=1.0)
         room = 0.05 * ((ceiling - floor) or 1.0)
-        name = self._unit()
+        name = shown_unit(self._unit(), self._session.units)
         return Picture(
-            Axis(f"true {name}", low, high),
+            Axis(f"true {name}" if flat else "pedal", own(low, flat), own(high, flat)),
             Axis(f"shown {name}", floor - room, ceiling + room),
             tuple(lines),
             dots,
@@ -408,7 +416,7 @@ class Explain(Commanded, QWidget):
         return None
 
 
-def fits(case: cases.Case, ranked: cases.Ranked, pairs: list[Pair]) -> str:
+def fits(case: cases.Case, ranked: cases.Ranked, pairs: list[Pair], name: str) -> str:
     """What speaks for a cause, and what against it."""
     rival = cases.form_of(case, ranked)
     if rival.scatter is not None:
@@ -417,7 +425,8 @@ def fits(case: cases.Case, ranked: cases.Ranked, pairs: list[Pair]) -> str:
     for i, pair in enumerate(pairs):
         would = rival.predicts(ranked.unknown, i, pair.true)
         if abs(pair.shown - would) > 2 * case.meter.sigma(would, rival.wide):
-            missed.append(f"for {pair.true:.4g} it would show {would:.4g}, not {pair.shown:.4g}")
+            told = [said(v, name) for v in (pair.true, would, pair.shown)]
+            missed.append(f"for {told[0]} it would show {told[1]}, not {told[2]}")
     return f"Against it: {'; '.join(missed)}." if missed else "Fits what was seen."
 
 

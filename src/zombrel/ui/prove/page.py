@@ -237,7 +237,7 @@ class ProveStage(Commanded, QWidget):
             forget = button(
                 "Forget it", partial(self._forget, step), "plain", "Forget what was seen"
             )
-            line = row(label(last_words(s.job, last, step), "quiet", wrap=True), forget)
+            line = row(label(last_words(s, last, step), "quiet", wrap=True), forget)
             line.setStretch(0, 1)
             self._body.addLayout(line)
         self._verdict_line = label("", "head", wrap=True)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
-from zombrel.diagnose.step import Field
+from zombrel.diagnose.step import KINDS_OF, Field
 from zombrel.job.problem import Problem
 from zombrel.job.typed.kinds import BY_UNIT
 from zombrel.ui.session import Session
@@ -15,15 +15,14 @@ from zombrel.ui.widgets.parts import column, label, row
 from zombrel.units import Units
 from zombrel.units.measure import Kind, unit
 
+SMALL_UNIT = "mm"
 ANSWERS = (" ", "x", "q", "w")
 """Keys of the answers: they answer, also while a field has the keyboard, and never type."""
-OWN: dict[str, Kind] = {"°C": "temperature", "kPa": "pressure", "km/h": "speed", "l": "volume"}
-"""Units of steps that a user may have otherwise."""
 
 
 def shown_unit(name: str, units: Units) -> str:
     """What the unit of a field is for this user."""
-    kind = OWN.get(name)
+    kind: Kind | None = "short" if name == SMALL_UNIT else KINDS_OF.get(name)
     return name if kind is None else unit(kind, units)
 
 
@@ -46,7 +45,8 @@ class SeenField(QWidget):
         self._session, self.field = session, field
         self._unit = shown_unit(field.unit, session.units)
         name = f"{field.label}, seen, {self._unit or 'count'}"
-        self.edit = StepField(session, BY_UNIT.get(field.unit, "number"), name, self._unit)
+        kind = "length" if field.unit == SMALL_UNIT else BY_UNIT.get(field.unit, "number")
+        self.edit = StepField(session, kind, name, self._unit)
         self.edit.setPlaceholderText("seen")
         self.edit.setMaximumWidth(160)
         if field.yes:
@@ -89,4 +89,6 @@ class SeenField(QWidget):
         value = self.edit.take()
         if self.edit.refused:
             raise Problem(self.edit.refused)
+        if value is not None and self.field.unit == SMALL_UNIT:
+            return value * 1000  # lengths are read in metres
         return value

@@ -53,16 +53,16 @@ class Side(QWidget):
             words = s.words(f"It does not prove {step.leaves}")
             body.addWidget(label(words, "small", wrap=True))
         for rival in ranked[:SHOWN]:
-            body.addWidget(self._rival(rival))
+            body.addWidget(self._rival(rival, s.words))
         body.addStretch(1)
 
     @staticmethod
-    def _rival(rival: Rival) -> QWidget:
+    def _rival(rival: Rival, words_of: Callable[[str], str]) -> QWidget:
         frame, inner = card(margins=9)
-        inner.addWidget(label(rival.cause, "strong13", wrap=True))
-        inner.addWidget(label(f"Would show {rival.shows}.", "small", wrap=True))
+        inner.addWidget(label(words_of(rival.cause), "strong13", wrap=True))
+        inner.addWidget(label(words_of(f"Would show {rival.shows}."), "small", wrap=True))
         test = f"Test: {rival.test}{'' if rival.test.endswith('?') else '.'}"
-        inner.addWidget(label(test, "quiet", wrap=True))
+        inner.addWidget(label(words_of(test), "quiet", wrap=True))
         words = "less than 1 in 20" if rival.share < RARE else f"{rival.share * 10:.0f} in 10"
         inner.addWidget(label(words, "petrol"))
         return frame

@@ -5,8 +5,8 @@ from __future__ import annotations
 from PySide6.QtWidgets import QWidget
 
 from zombrel.diagnose.rests import changed_since
-from zombrel.diagnose.step import StepSheet
-from zombrel.job.model import Job, Proof
+from zombrel.diagnose.step import StepSheet, said
+from zombrel.job.model import Proof
 from zombrel.job.reason import Given, Reason
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.why import show_why
@@ -20,18 +20,20 @@ def answers_of(step: StepSheet) -> tuple[str, str]:
     return "As expected", "Otherwise"
 
 
-def last_words(job: Job, last: Proof, step: StepSheet) -> str:
+def last_words(session: Session, last: Proof, step: StepSheet) -> str:
     """What came of it last, and what has changed since."""
     labels = {f.name: f for f in step.fields}
     seen = ", ".join(
-        f"{labels[x.name].label} {x.value:g} {labels[x.name].unit}".strip()
+        f"{labels[x.name].label} {said(x.value, labels[x.name].unit)}"
         for x in last.seen
         if x.name in labels
     )
-    moved = changed_since(job, last)
+    moved = changed_since(session.job, last)
     stale = f" Changed since: {'; '.join(moved[:4])}." if moved else ""
     left = f" {last.note}." if last.verdict == "not reached" and last.note else ""
-    return f"Last time, {last.when or 'undated'}: {last.verdict}. {seen}.{left}{stale}"
+    return session.words(
+        f"Last time, {last.when or 'undated'}: {last.verdict}. {seen}.{left}{stale}"
+    )
 
 
 def why(session: Session, step: StepSheet, over: QWidget) -> None:
