@@ -13,6 +13,7 @@ from zombrel.diagnose.step import METER, REST_V, Field, StepSheet, end_words
 from zombrel.job.feed_classes import FEEDS
 from zombrel.job.follow.query import query
 from zombrel.job.model import Device, Job, index
+from zombrel.job.stages import see
 from zombrel.job.wiring import Feed, Wire
 from zombrel.signals.ground import grounds
 from zombrel.signals.supply import Supply, feeds_of, pins
@@ -82,18 +83,30 @@ def plugs(job: Job, key: str) -> StepSheet:
 
 @query
 def grounded(job: Job) -> tuple[str, ...]:
-    """Devices with a ground wire."""
-    drawn = grounds(job)
-    return tuple([d.id for d in job.devices if d.id in drawn])
+    """Devices with a ground pin."""
+    return _with_pin(job, "ground")
+
+
+def _with_pin(job: Job, kind: str) -> tuple[str, ...]:
+    return tuple([d.id for d in job.devices if any(s.kind == kind for s in d.sheet.supplies)])
+
+
+def _undrawn(device: Device, kind: str, drawn: set[str]) -> str:
+    """Why pins of a kind cannot be tried: no wire of ours leads them anywhere."""
+    bare = [s.pin for s in device.sheet.supplies if s.kind == kind and s.pin not in drawn]
+    if not bare:
+        return ""
+    return f"No wire leads {device.name} {', '.join(bare)} to its supply yet: {see('wire')}."
 
 
 @query
 def ground(job: Job, key: str) -> StepSheet:
     """Ohms from each ground pin of a device to battery negative."""
     device, wires, studs = index(job.devices)[key], index(job.wires), index(job.studs)
-    own = [wires[w] for w in grounds(job)[key]]
+    own = [wires[w] for w in grounds(job).get(key, ())]
     fields = []
     at: list[str] = []
+    drawn = {e.pin for w in own for e in (w.a, w.b) if e.place == key}
     for wire in own:
         pin, far = (wire.a, wire.b) if wire.a.place == key else (wire.b, wire.a)
         stud = studs.get(far.place)
@@ -126,6 +139,8 @@ def ground(job: Job, key: str) -> StepSheet:
         source=COPPER,
         otherwise="Bare metal, a star washer, one ring less on the stud; then again.",
         leaves="a joint that fails only under load: the volts under load do.",
+        blocked=_undrawn(device, "ground", drawn),
+        go="wire:list",
         key=key,
         about=(key, *(w.id for w in own), *dict.fromkeys(at)),
         minutes=2.0,
@@ -134,15 +149,14 @@ def ground(job: Job, key: str) -> StepSheet:
 
 @query
 def fed(job: Job) -> tuple[str, ...]:
-    """Devices that hang on a feed."""
-    on = feeds_of(job)
-    return tuple([d.id for d in job.devices if d.id in on])
+    """Devices with a supply pin."""
+    return _with_pin(job, "power")
 
 
 @query
 def short(job: Job, key: str) -> StepSheet:
     """No supply pin leads to ground while the fuses are out."""
-    device, supplies = index(job.devices)[key], feeds_of(job)[key]
+    device, supplies = index(job.devices)[key], feeds_of(job).get(key, ())
     volts = REST_V * job.vehicle.system_v / 12
     fields = []
     for pin, _, wire in supplies:
@@ -171,6 +185,8 @@ def short(job: Job, key: str) -> StepSheet:
         source="Ohm's law; the device sheet",
         otherwise="Do not fit the fuse. Pull the plug: if it goes, it is the device, else the run.",
         leaves="a short that comes with movement or heat.",
+        blocked=_undrawn(device, "power", {s.pin.pin for s in supplies}),
+        go="wire:list",
         key=key,
         about=(key, *(s.wire for s in supplies), *dict.fromkeys(s.feed for s in supplies)),
         minutes=1.5,
