@@ -15,8 +15,10 @@ from zombrel.job.model import index
 from zombrel.job.problem import Problem
 from zombrel.job.wiring import Lead, LeadRow
 from zombrel.logs import bus
+from zombrel.logs.speedlog import parse
 from zombrel.plan import day
 from zombrel.plan.order import Where
+from zombrel.signals import study
 from zombrel.signals.begin import best_chain
 from zombrel.signals.what_if import what_if
 from zombrel.units import METRIC, words
@@ -68,6 +70,29 @@ class Figures(unittest.TestCase):
         _, top, _, bottom = text.box
         self.assertAlmostEqual(top, 20 - 0.8 * 5)
         self.assertAlmostEqual(bottom, 20 + 0.25 * 5)
+
+
+class Texts(unittest.TestCase):
+    def test_what_was_left_out_of_a_short_log_is_told_once(self) -> None:
+        rows = "".join(f"{i},50,51\n" for i in range(3)) + "3,fast,51\n"
+        with self.assertRaises(Problem) as caught:
+            parse("t,gps km/h,shown km/h\n" + rows, "run.csv")
+        said = str(caught.exception)
+        self.assertIn("only 3 usable rows", said)
+        self.assertIn("1 rows without figures", said)
+        self.assertNotIn("column", said.partition("at least 5.")[2])  # how it was read is no excuse
+
+    def test_a_falling_resistance_over_temperatures_is_a_thermistor(self) -> None:
+        ntc = ((273.15, 5896.0), (373.15, 187.0))
+        for pairs, is_one in (
+            (ntc, True),
+            (((200.0, 5896.0), (373.15, 187.0)), False),  # no temperature of any car
+            (((273.15, 100.0), (373.15, 138.5)), False),  # it rises
+            (((273.15, 100.0), (373.15, 50.0)), False),  # half is not less than half
+            (((0.0, 84.0), (0.055, 7.0)), False),  # litres
+        ):
+            with self.subTest(pairs):
+                self.assertIs(study._is_thermistor(pairs), is_one)
 
 
 class Orders(unittest.TestCase):
