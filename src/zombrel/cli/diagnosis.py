@@ -26,7 +26,7 @@ from zombrel.store.zjob import load
 FAULTS, SOUND, OUTSIDE = 500, 300, 200
 """Trials: faults of known kinds, healthy lines, faults of none."""
 TESTS = 3
-SLIGHT, ENOUGH, TENTHS = 0.05, 30, 10
+SLIGHT, ENOUGH, TENTHS = 0.05, 80, 10
 """Shares below are not counted, and tenths with fewer trials."""
 BASES = ("0412", "0413", "0409")
 OWN: tuple[tuple[str, tuple[tuple[str, object], ...]], ...] = (
@@ -150,7 +150,7 @@ def score(seed: int = 1, count: int = FAULTS) -> Score:
     return Score(first / count, three / count)
 
 
-def calibration(seed: int = 5, count: int = FAULTS) -> float:
+def calibration(seed: int = 5, count: int = 3 * FAULTS) -> float:
     """Greatest gap between shares that were said and how often they came true.
 
     Over faults, sound lines and faults of no known kind, each as often as the priors have it.

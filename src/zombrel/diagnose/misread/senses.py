@@ -56,7 +56,7 @@ class Levels(NamedTuple):
 def meter_of(low: float, high: float) -> Meter:
     """A gauge from ``low`` to ``high``, and the instrument beside it [unit of the display]."""
     span = max(abs(high - low), 1e-6)  # a scale without width reads one thing only
-    return Meter(0.01 * span, 0.01, 2.0 * span)
+    return Meter(0.01 * span, 0.01, 2.0 * span, apart=0.1 * span)
 
 
 def _rival(
@@ -177,7 +177,7 @@ def ohm_rivals(line: Ohms, prior: Prior, temperature: bool) -> list[Rival]:
             lambda u, t: shown(volts(gives(t), u)),
             "Its pull-up is {0:.2g} × what the device believes",
             "Plug off, meter the pin into a known resistor.",
-            even((2.2, 4.7, 10.0)),
+            spread(1.3, 12.0, 80),
         ),
         _rival(
             "dirty-contact",

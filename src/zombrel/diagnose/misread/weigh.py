@@ -40,7 +40,7 @@ Cause = Literal[
     "none-of-these",
     "sound",
 ]
-SAME = 0.2
+SAME = 0.5
 """Predictions apart by less than so much of the meter's error are the same."""
 FEW = 12
 """A rival that can only show so many things is told apart by them, not by how it is graded."""
@@ -68,6 +68,8 @@ class Meter(NamedTuple):
     """What such a display can show at all, end to end [unit]; for a guess."""
     by_ratio: bool = False
     """A guess is as likely in every octave, not in every unit."""
+    apart: float = 0.0
+    """How far off another reading could be taken [unit of the display]; 0: it could not."""
 
     def sigma(self, predicted: float, wide: float = 1.0) -> float:
         """Standard deviation of a reading of ``predicted`` [unit of the display]."""
@@ -207,21 +209,31 @@ def _shared(
 def _alike(
     found: list[tuple[Rival, float, float]], pairs: Sequence[Pair], meter: Meter
 ) -> list[list[int]]:
-    """Which predict the same readings: those that can only show few things, at their best."""
-    groups: list[list[int]] = []
-    told: list[list[float]] = []
+    """Which predict the same readings: those seen, and others that could be taken.
+
+    What can only show few things is not put beside what can show anything: that a setting is off by
+    just the count of the divider would be chance.
+    """
+    groups: list[tuple[bool, list[float], list[int]]] = []
     for i, (rival, evidence, value) in enumerate(found[:-1]):
-        few = len(rival.grid) <= FEW or rival.by_place is not None
-        few = few and rival.scatter is None and rival.cause != "sound"
-        if not few or evidence <= LEAST:
+        if evidence <= LEAST or rival.scatter is not None or rival.cause == "sound":
             continue
-        shown = [rival.predicts(value, k, p.true) for k, p in enumerate(pairs)]
-        for group, other in zip(groups, told, strict=True):
-            near = (abs(a - b) <= SAME * meter.sigma(b) for a, b in zip(shown, other, strict=True))
-            if all(near):
+        few = len(rival.grid) <= FEW
+        shown = [rival.predicts(value, k, true) for k, true in _places(pairs, meter)]
+        for of_few, other, group in groups:
+            if of_few is few and all(
+                abs(a - b) <= SAME * meter.sigma(b) for a, b in zip(shown, other, strict=True)
+            ):
                 group.append(i)
                 break
         else:
-            groups.append([i])
-            told.append(shown)
-    return [g for g in groups if len(g) > 1]
+            groups.append((few, shown, [i]))
+    return [group for _, _, group in groups if len(group) > 1]
+
+
+def _places(pairs: Sequence[Pair], meter: Meter) -> list[tuple[int, float]]:
+    """(which, true) of the readings seen, and of one below and one above each."""
+    seen = [(k, p.true) for k, p in enumerate(pairs)]
+    if meter.apart:
+        seen += [(k, p.true + way * meter.apart) for k, p in enumerate(pairs) for way in (-1, 1)]
+    return seen
