@@ -12,6 +12,8 @@ from zombrel.diagnose.misread.weigh import Cause, Meter, Rival, even, linear
 
 LED_SHARE = 0.56
 """What a line over LED lamps rests at, of the supply: their knee through the pull-up."""
+NOMINAL, WEAK, BETWEEN = 12.6, 0.94, 17.0
+"""A charged battery [V], the share below which it is weak, and what is more is of 24 V."""
 SOUND_REST = 0.05
 """A line that finds ground shows so much through its path [V]."""
 FLOAT_SHARE = 0.98
@@ -208,17 +210,19 @@ def supply_rivals(count: int, volts: float, prior: Prior) -> list[Rival]:
             by_place=shows,
         )
 
+    low = volts < WEAK * (NOMINAL if volts < BETWEEN else 2 * NOMINAL)
+    well = Rival(
+        "supply-low" if low else "sound",
+        prior("sound"),
+        ((0.0, 1.0),),
+        lambda u, t: t - 0.03,
+        lambda u: "The battery itself stands low" if low else "Nothing is the matter",
+        lambda u: "Charge it; see what drains it." if low else "—",
+    )
     shares = tuple(float(i) for i in range(25, 900, 25))
     alike = tuple(i / 1000 for i in range(25, 700, 25))
     return [
-        Rival(
-            "sound",
-            prior("sound"),
-            ((0.0, 1.0),),
-            lambda u, t: t - 0.03,
-            lambda u: "Nothing is the matter",
-            lambda u: "—",
-        ),
+        well,
         at_one(
             "supply-low",
             "Supply low at pin {0} alone: {1:.0%} lost on the way",

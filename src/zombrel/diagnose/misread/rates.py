@@ -15,7 +15,7 @@ from zombrel.diagnose.misread.weigh import Meter, Rival, even, linear, spread
 from zombrel.units import KMH, MPH, rate_token, speed_token
 
 MILE = MPH / KMH
-LOST = (0.1, 0.97)
+LOST = (0.1, 1.005)
 """What is left of a reading that drops out: anything between."""
 SPARKS, SPARKS_BELOW = (2.0, 3.0), (1200.0, 1800.0, 2400.0, 3000.0)
 """Several sparks a firing are counted below so many turns [rpm]."""
@@ -125,6 +125,15 @@ def tach_rivals(rate: Rate, prior: Prior) -> list[Rival]:
             lambda u: "Several sparks a firing: take the box’s tach output instead of the coil.",
         ),
         *_losses(g, 3000.0, prior, lambda u: f"{u:.0f} rpm"),
+        Rival(
+            # a steady ratio that no setting makes is none of these as well
+            "none-of-these",
+            prior("none-of-these"),
+            spread(0.2, 5.0, 500),
+            lambda u, t: t * g * u,
+            lambda u: "None of these",
+            lambda u: f"A steady ratio of {u:.3g} that no setting here makes: kept open.",
+        ),
     ]
     if abs(g - 1) > WRONG:
         found[0] = _known(g, "cylinders-setting", prior, partial(_set_cylinders, set_to, g))

@@ -19,6 +19,8 @@ from zombrel.job.pairs import Pairs, between
 from zombrel.units import ZERO_C
 from zombrel.units.measure import BAR, PSI
 
+AT_END = 0.3
+"""At the end of a scale a reading scatters only so much of what it does within."""
 UP = 0.9
 """Of lifted grounds, those that lift the sender and not the device."""
 OTHER_CURVE, OTHER_RANGE = 0.12, 0.05
@@ -66,8 +68,9 @@ def _rival(
     words: str,
     mend: str,
     grid: tuple[tuple[float, float], ...] = ((0.0, 1.0),),
+    wide: float = 1.0,
 ) -> Rival:
-    return Rival(cause, weight, grid, shows, lambda u: words.format(u), lambda u: mend)
+    return Rival(cause, weight, grid, shows, lambda u: words.format(u), lambda u: mend, wide)
 
 
 # ---- resistances
@@ -256,13 +259,16 @@ def level_rivals(line: Levels, prior: Prior, kind: str) -> list[Rival]:
             lambda u, t: shown(vref),
             "Its ground is open: the line stands at the reference",
             "Ohms from the sender’s ground pin to the device’s: under 1 Ω.",
+            wide=AT_END,
         ),
         _rival(
             "dead",
             prior("dead"),
-            lambda u, t: shown(0.0),
+            lambda u, t: line.reads(0.0) if u else shown(0.0),
             "No signal: the line lies at nought",
             "Meter the sender’s supply, then its signal, at its own plug.",
+            even((0.0, 1.0)),
+            AT_END,
         ),
         _rival(
             "wrong-curve",
@@ -278,6 +284,7 @@ def level_rivals(line: Levels, prior: Prior, kind: str) -> list[Rival]:
             lambda u, t: shown(vref),
             "Signal and supply exchanged",
             "Exchange the two wires at the plug.",
+            wide=AT_END,
         ),
         _rival(
             "reversed-pair",
