@@ -16,6 +16,7 @@ from zombrel.cli.diagnosis import calibration, case_lines, false_alarms, order_r
 from zombrel.diagnose.misread import cases, of_job, probes, senses
 from zombrel.diagnose.misread.complaints import entrances
 from zombrel.diagnose.misread.outage import outage
+from zombrel.diagnose.misread.pulsed import Pulsed
 from zombrel.diagnose.misread.weigh import Pair, away, spread
 from zombrel.job.model import HouseFigure, Job
 from zombrel.job.problem import Problem
@@ -187,6 +188,48 @@ class Tests(unittest.TestCase):
         self.assertLessEqual(calibration(count=200), 0.15)
         self.assertLessEqual(order_ratio(count=8), 1.3)
         self.assertGreater(len(case_lines()), 90)
+
+
+BLEND = Pulsed("hz", lambda x: 50 + x, lambda hz: hz - 50, 0, 100)
+"""The usual square wave of a blend sender: 50 Hz without, 150 Hz all of it."""
+ON_TIME = Pulsed("duty", lambda x: 0.1 + 0.008 * x, lambda s: (s - 0.1) / 0.008, 0, 100)
+JUNCTION = Pulsed("thermocouple", lambda c: (c - 25) * 0.041, lambda mv: 25 + mv / 0.041, 0, 1200)
+"""Near 41 µV/K (IEC 60584-1), the device at 25 °C."""
+BEATS: tuple[tuple[Pulsed, tuple[tuple[float, float], ...], str, float], ...] = (
+    (BLEND, ((10, 10), (85, 84)), "sound", 1),
+    (BLEND, ((10, 70), (40, 100)), "noise-counts", 2),  # 60 Hz twice is 120 Hz
+    (BLEND, ((30, 14), (80, 54)), "wrong-curve", 0.8),  # 80 and 130 Hz, taken for 64 and 104
+    (BLEND, ((20, 50), (60, 30)), "none-of-these", 0),
+    (ON_TIME, ((20, 80), (70, 30)), "reversed-pair", 0),
+    (ON_TIME, ((20, 100), (70, 100)), "dead", 1),
+    (JUNCTION, ((25, 25), (600, 601)), "sound", 1),
+    (JUNCTION, ((100, 130), (600, 632)), "ground-offset", 1.25),  # 31 K
+    (JUNCTION, ((300, 25), (700, 25)), "dead", 0),
+    (JUNCTION, ((300, 140), (700, 308)), "swapped-pair", 0.42),
+    (JUNCTION, ((25, 1200), (600, 1200)), "open-ground", 1),
+)
+
+
+class Beats(unittest.TestCase):
+    def test_what_leads(self) -> None:
+        for line, points, cause, unknown in BEATS:
+            with self.subTest(kind=line.kind, points=points):
+                found = cases.answer(cases.pulsed_case(line), [Pair(*p) for p in points])
+                if cause == "sound":
+                    self.assertGreater(found.sound, 0.8)
+                    continue
+                first = found.ranked[0]
+                self.assertEqual(first.cause, cause)
+                self.assertAlmostEqual(first.unknown, unknown, delta=0.1 * abs(unknown) + 0.01)
+
+    def test_a_scope_parts_what_is_still_from_what_is_added(self) -> None:
+        case = cases.pulsed_case(BLEND)
+        still = cases.answer(case, [Pair(10, 0), Pair(85, 0)])
+        same = {r.cause: r.share for r in still.ranked}
+        self.assertAlmostEqual(same["dead"], same["missing-pull-up"])
+        self.assertIsNotNone(still.next)
+        said = cases.answer(case, [Pair(10, 0), Pair(85, 0)], {"ground-ohms": 1})
+        self.assertEqual(said.ranked[0].cause, "open-ground")
 
 
 class Outages(unittest.TestCase):

@@ -150,7 +150,7 @@ def score(seed: int = 1, count: int = FAULTS) -> Score:
     return Score(first / count, three / count)
 
 
-def calibration(seed: int = 5, count: int = 3 * FAULTS) -> float:
+def calibration(seed: int = 5, count: int = 6 * FAULTS) -> float:
     """Greatest gap between shares that were said and how often they came true.
 
     Over faults, sound lines and faults of no known kind, each as often as the priors have it.

@@ -12,7 +12,7 @@ import math
 from collections.abc import Mapping, Sequence
 from typing import Any, NamedTuple
 
-from zombrel.diagnose.misread import lines, probes, rates, senses
+from zombrel.diagnose.misread import lines, probes, pulsed, rates, senses
 from zombrel.diagnose.misread.probes import Next, Probe
 from zombrel.diagnose.misread.weigh import Cause, Meter, Pair, Rival, Weighed, weighed
 from zombrel.job.figures import decided
@@ -159,6 +159,17 @@ def level_case(
     """A voltage."""
     found = senses.level_rivals(line, prior_of(house), kind)
     return _case("level", found, senses.meter_of(line.low, line.high), house, name)
+
+
+def pulsed_case(
+    line: pulsed.Pulsed,
+    house: tuple[HouseFigure, ...] = (),
+    name: str = "",
+) -> Case:
+    """A frequency, a duty cycle, or a thermocouple."""
+    family = "junction" if line.kind == "thermocouple" else "pulsed"
+    found = pulsed.pulsed_rivals(line, prior_of(house))
+    return _case(family, found, senses.meter_of(line.low, line.high), house, name)
 
 
 def brake_case(line: lines.Brake, house: tuple[HouseFigure, ...] = (), name: str = "") -> Case:

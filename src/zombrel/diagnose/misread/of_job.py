@@ -9,7 +9,7 @@ import math
 from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
-from zombrel.diagnose.misread import cases, lines, senses
+from zombrel.diagnose.misread import cases, lines, pulsed, senses
 from zombrel.diagnose.misread.weigh import Pair
 from zombrel.diagnose.step import REST_V
 from zombrel.job.follow.view import plain
@@ -105,11 +105,9 @@ def _sensed(job: Job, chain: Chain) -> cases.Case:
         return cases.ohm_case(
             line, ends[0], ends[1], kind == "temperature", job.house.figures, chain.title
         )
-    if sender.gives != "volts":
-        raise Problem(
-            f"{chain.title} ({chain.id}) is read as {INPUTS[sender.gives].words}: a scope at the "
-            "pin tells what is wrong."
-        )
+    if sender.gives in ("hz", "duty", "thermocouple"):
+        beat = pulsed.Pulsed(sender.gives, gives, show, ends[0], ends[1], kind == "temperature")
+        return cases.pulsed_case(beat, job.house.figures, chain.title)
     port = ideal(sender, state)
     level = senses.Levels(
         lambda true: pin_volts(sender, gives(true), port),

@@ -205,6 +205,67 @@ OHM: tuple[Probe, ...] = (
         access="the sender’s plug",
     ),
 )
+NO_PULSE: tuple[Cause, ...] = ("dead", "missing-pull-up", "open-ground", "swapped-pair")
+PULSED: tuple[Probe, ...] = (
+    SETTING,
+    UNIT,
+    GROUND_OHMS,
+    PINS,
+    SUPPLY,
+    WIGGLE,
+    Probe(
+        "scope",
+        "Scope at the pin: how often, how high, and how long it is on",
+        5.0,
+        ("as the sender should give", "nothing moves", "more than it gives", "some are missing"),
+        {**dict.fromkeys(NO_PULSE, 1), "noise-counts": 2, "drop-outs": 3},
+        access="the device’s plug",
+    ),
+    Probe(
+        "rest-volts",
+        "Plug off at the sender: volts at its signal wire",
+        1.5,
+        ("at the supply", "none"),
+        {"missing-pull-up": 1},
+        access="the sender’s plug",
+    ),
+    Probe(
+        "like-sender",
+        "Put a like sender in its place",
+        6.0,
+        ("the same", "right now"),
+        {"dead": 1},
+        access="the sender",
+    ),
+)
+JUNCTION: tuple[Probe, ...] = (
+    SETTING,
+    UNIT,
+    WIGGLE,
+    Probe(
+        "cold",
+        "Everything cold: does it show the air",
+        1.0,
+        ("it does", "it shows more or less"),
+        {"ground-offset": 1, "open-ground": 1},
+    ),
+    Probe(
+        "junction-ohms",
+        "Plug off: ohms across the junction, and from it to its sheath",
+        2.0,
+        ("a few, and none to the sheath", "open", "it touches the sheath"),
+        {"open-ground": 1, "ground-offset": 2},
+        access="the junction’s plug",
+    ),
+    Probe(
+        "lead",
+        "Follow the lead: its colours at both plugs, and its own metal all the way",
+        4.0,
+        ("as it should", "exchanged", "another metal", "it is pinched"),
+        {"reversed-pair": 1, "swapped-pair": 2, "dead": 3},
+        access="the lead",
+    ),
+)
 LEVEL: tuple[Probe, ...] = (SETTING, UNIT, GROUND_VOLTS, GROUND_OHMS, PINS, SUPPLY, WIGGLE, AT_PIN)
 BRAKE: tuple[Probe, ...] = (
     Probe(
@@ -288,6 +349,8 @@ FAMILIES: dict[str, tuple[Probe, ...]] = {
     "tach": TACH,
     "ohm": OHM,
     "level": LEVEL,
+    "pulsed": PULSED,
+    "junction": JUNCTION,
     "brake": BRAKE,
     "supply": PINS_SUPPLIED,
     "contact": CONTACT,

@@ -61,7 +61,7 @@ def meter_of(low: float, high: float) -> Meter:
     return Meter(0.01 * span, 0.01, 2.0 * span, apart=0.1 * span)
 
 
-def _rival(
+def rival(
     cause: Cause,
     weight: float,
     shows: Callable[[float, float], float],
@@ -70,6 +70,7 @@ def _rival(
     grid: tuple[tuple[float, float], ...] = ((0.0, 1.0),),
     wide: float = 1.0,
 ) -> Rival:
+    """One rival in words with its unknown; ``shows`` (unknown, true) → shown."""
     return Rival(cause, weight, grid, shows, lambda u: words.format(u), lambda u: mend, wide)
 
 
@@ -123,14 +124,14 @@ def ohm_rivals(line: Ohms, prior: Prior, temperature: bool) -> list[Rival]:
         return vref * ohm / (ohm + pull * by)
 
     found = [
-        _rival(
+        rival(
             "sound",
             prior("sound"),
             lambda u, t: shown(volts(gives(t))),
             "Nothing is the matter",
             "—",
         ),
-        _rival(
+        rival(
             "ground-offset",
             prior("ground-offset"),
             lambda u, t: shown(u + (vref - u) * gives(t) / (gives(t) + pull)),
@@ -138,21 +139,21 @@ def ohm_rivals(line: Ohms, prior: Prior, temperature: bool) -> list[Rival]:
             "Meter from the sender’s ground to the device’s: a stud of its own.",
             spread(0.05, 2.5),
         ),
-        _rival(
+        rival(
             "open-ground",
             prior("open-ground"),
             lambda u, t: shown(vref),
             "Open: no way to ground through the sender",
             "Plug off, bridge it: the reading goes to the other end if the wires are whole.",
         ),
-        _rival(
+        rival(
             "dead",
             prior("dead"),
             lambda u, t: shown(0.0),
             "The line lies on ground",
             "Plug off at the sender: it goes to the other end if only the sender is shorted.",
         ),
-        _rival(
+        rival(
             "wrong-curve",
             prior("wrong-curve"),
             lambda u, t: shown(volts(gives(t) * u)),
@@ -160,21 +161,21 @@ def ohm_rivals(line: Ohms, prior: Prior, temperature: bool) -> list[Rival]:
             "Read the curve back; measure the sender at two points.",
             away(spread(0.12, 8.0, 120), OTHER_CURVE),
         ),
-        _rival(
+        rival(
             "missing-pull-up",
             prior("missing-pull-up"),
             lambda u, t: shown(0.0),
             "No pull-up: nothing feeds the sender",
             "Plug off, meter the pin: it should stand at the reference.",
         ),
-        _rival(
+        rival(
             "double-pull-up",
             prior("double-pull-up"),
             lambda u, t: shown(volts(gives(t), 0.5)),
             "Two pull-ups of the same kind",
             "Unplug the other taker of this sender and see.",
         ),
-        _rival(
+        rival(
             "weak-pull-up",
             prior("weak-pull-up"),
             lambda u, t: shown(volts(gives(t), u)),
@@ -182,7 +183,7 @@ def ohm_rivals(line: Ohms, prior: Prior, temperature: bool) -> list[Rival]:
             "Plug off, meter the pin into a known resistor.",
             spread(1.3, 12.0, 80),
         ),
-        _rival(
+        rival(
             "dirty-contact",
             prior("dirty-contact"),
             lambda u, t: shown(volts(gives(t) + u)),
@@ -190,14 +191,14 @@ def ohm_rivals(line: Ohms, prior: Prior, temperature: bool) -> list[Rival]:
             "Wiggle the plugs; ohms of the run end to end: under 1 Ω.",
             spread(max(pull * 0.03, 5.0), pull * 20),
         ),
-        _rival(
+        rival(
             "swapped-pair",
             prior("swapped-pair"),
             lambda u, t: shown(vref - volts(gives(t))),
             "Signal and reference exchanged",
             "Exchange the two wires at the plug.",
         ),
-        _rival(
+        rival(
             "supply-low",
             prior("supply-low"),
             lambda u, t: shown(u * volts(gives(t))),
@@ -207,12 +208,13 @@ def ohm_rivals(line: Ohms, prior: Prior, temperature: bool) -> list[Rival]:
         ),
     ]
     if temperature:
-        found.append(_fahrenheit(lambda t: shown(volts(gives(t))), prior))
+        found.append(fahrenheit(lambda t: shown(volts(gives(t))), prior))
     return found
 
 
-def _fahrenheit(sound: Callable[[float], float], prior: Prior) -> Rival:
-    return _rival(
+def fahrenheit(sound: Callable[[float], float], prior: Prior) -> Rival:
+    """Degrees of the other kind on the display; ``sound`` true → shown [°C]."""
+    return rival(
         "unit-mix",
         prior("unit-mix"),
         lambda u, t: sound(t) * 1.8 + 32 if u > 0 else (sound(t) - 32) / 1.8,
@@ -238,14 +240,14 @@ def level_rivals(line: Levels, prior: Prior, kind: str) -> list[Rival]:
 
     lifts = spread(0.08, 2.8)
     found = [
-        _rival(
+        rival(
             "sound",
             prior("sound"),
             lambda u, t: shown(line.gives(t)),
             "Nothing is the matter",
             "—",
         ),
-        _rival(
+        rival(
             "ground-offset",
             prior("ground-offset"),
             lifted,
@@ -253,7 +255,7 @@ def level_rivals(line: Levels, prior: Prior, kind: str) -> list[Rival]:
             "Meter from the sender’s ground to battery negative, loads on: a stud of its own.",
             (*((u, w * UP) for u, w in lifts), *((-u, w * (1 - UP)) for u, w in lifts)),
         ),
-        _rival(
+        rival(
             "open-ground",
             prior("open-ground"),
             lambda u, t: shown(vref),
@@ -261,7 +263,7 @@ def level_rivals(line: Levels, prior: Prior, kind: str) -> list[Rival]:
             "Ohms from the sender’s ground pin to the device’s: under 1 Ω.",
             wide=AT_END,
         ),
-        _rival(
+        rival(
             "dead",
             prior("dead"),
             lambda u, t: line.reads(0.0) if u else shown(0.0),
@@ -270,7 +272,7 @@ def level_rivals(line: Levels, prior: Prior, kind: str) -> list[Rival]:
             even((0.0, 1.0)),
             AT_END,
         ),
-        _rival(
+        rival(
             "wrong-curve",
             prior("wrong-curve"),
             lambda u, t: _clip(line, line.low + (shown(line.gives(t)) - line.low) * u),
@@ -278,7 +280,7 @@ def level_rivals(line: Levels, prior: Prior, kind: str) -> list[Rival]:
             "Read the range back; the sender’s is on its body.",
             away(spread(0.2, 5.0, 120), OTHER_RANGE),
         ),
-        _rival(
+        rival(
             "swapped-pair",
             prior("swapped-pair"),
             lambda u, t: shown(vref),
@@ -286,14 +288,14 @@ def level_rivals(line: Levels, prior: Prior, kind: str) -> list[Rival]:
             "Exchange the two wires at the plug.",
             wide=AT_END,
         ),
-        _rival(
+        rival(
             "reversed-pair",
             prior("reversed-pair"),
             lambda u, t: shown(vref - line.gives(t)),
             "Supply and ground exchanged, or the line the wrong way up",
             "Exchange the two wires at the plug; see whether the sender is warm.",
         ),
-        _rival(
+        rival(
             "supply-low",
             prior("supply-low"),
             lambda u, t: shown(u * line.gives(t)),
@@ -301,7 +303,7 @@ def level_rivals(line: Levels, prior: Prior, kind: str) -> list[Rival]:
             "Meter the sender’s supply at its own plug.",
             linear(0.5, 0.95, 40),
         ),
-        _rival(
+        rival(
             "dirty-contact",
             prior("dirty-contact"),
             lambda u, t: shown(u * line.gives(t)),
@@ -311,7 +313,7 @@ def level_rivals(line: Levels, prior: Prior, kind: str) -> list[Rival]:
         ),
     ]
     if kind == "temperature":
-        found.append(_fahrenheit(lambda t: shown(line.gives(t)), prior))
+        found.append(fahrenheit(lambda t: shown(line.gives(t)), prior))
     if kind == "pressure":
         found += _pressures(line, shown, prior)
     return found
@@ -323,7 +325,7 @@ def _clip(line: Levels, value: float) -> float:
 
 def _pressures(line: Levels, shown: Callable[[float], float], prior: Prior) -> list[Rival]:
     return [
-        _rival(
+        rival(
             "unit-mix",
             prior("unit-mix"),
             lambda u, t: shown(line.gives(t)) * u,
@@ -331,7 +333,7 @@ def _pressures(line: Levels, shown: Callable[[float], float], prior: Prior) -> l
             "Set the unit of the display.",
             even((KPA / PSI, PSI / KPA, KPA / BAR, BAR / KPA, PSI / BAR, BAR / PSI)),
         ),
-        _rival(
+        rival(
             "wrong-curve",
             prior("wrong-curve"),
             lambda u, t: shown(line.gives(t)) + u,
