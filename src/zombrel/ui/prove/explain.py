@@ -452,7 +452,8 @@ def readable(job: Job) -> dict[str, str]:
         sheet = devices[chain.device].sheet.input(chain.pin)
         if sheet is None:
             continue
-        if chain.quantity in ("speed", "tach") or sheet.need_ohm or sheet.takes in ("ohm", "volts"):
+        felt = sheet.takes not in ("pulses", "contact")
+        if chain.quantity in ("speed", "tach") or sheet.need_ohm or felt:
             found[chain.id] = f"{chain.title} on {devices[chain.device].name}"
     return found
 
