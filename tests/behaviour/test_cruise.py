@@ -15,10 +15,9 @@ from zombrel.behaviour.cruise import (
     felt,
     flat,
     gusty,
-    settings_map,
 )
 from zombrel.behaviour.longitudinal import Body, acceleration, opening, pull, resistance
-from zombrel.behaviour.reports import REPORTS, body_of, next_change, paced, unit_of
+from zombrel.behaviour.reports import REPORTS, body_of, dials_map, next_change, paced, unit_of
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.units import KMH
@@ -96,11 +95,6 @@ class Loop(unittest.TestCase):
                 worst = "surge_kmh" if before.surge_kmh > HUNTS_KMH else "droop_kmh"
                 self.assertLess(getattr(after, worst), getattr(before, worst))
 
-    def test_the_map_has_every_setting(self) -> None:
-        cells = settings_map(SALOON, Unit(1, 1, 1.0), NINETY, 0.0)
-        self.assertEqual(len({(c.gain, c.take_up) for c in cells}), 16)
-        self.assertTrue(all(math.isfinite(c.felt.droop_kmh) for c in cells))
-
 
 class Reports(unittest.TestCase):
     def test_one_step_in_the_trade_s_order(self) -> None:
@@ -119,6 +113,22 @@ class Reports(unittest.TestCase):
         change = next_change(lively, unit, next(r for r in REPORTS if r.key == "hunts"))
         self.assertEqual((change.pin, change.at), ("SENSITIVITY", "2"))
         self.assertIn("slack", by["idle"].words)
+
+    def test_the_map_of_the_dials(self) -> None:
+        """Each cell is the loop at those positions; one of them is where they stand."""
+        job = put(whole(), "devices.pace.settings.TAKE-UP.at", "3")
+        unit = paced(job)
+        assert unit is not None
+        spots = dials_map(job, unit, 0.03)
+        self.assertEqual(
+            [(s.gain, s.take_up) for s in spots], [(g, t) for g in "1234" for t in "1234"]
+        )
+        stands = [s for s in spots if s.stands]
+        self.assertEqual([(s.gain, s.take_up) for s in stands], [("1", "3")])
+        felt = cruise(body_of(job.vehicle), Unit(1, 3, 1.0), NINETY, 0.03)
+        self.assertEqual(stands[0].felt, felt)
+        self.assertEqual(stands[0].calm, felt.droop_kmh <= 2 and felt.surge_kmh <= HUNTS_KMH)
+        self.assertEqual({s.calm for s in spots}, {True, False})
 
     def test_what_is_not_known_is_said_and_the_order_stands(self) -> None:
         job = put(whole(), "vehicle.torque", [])

@@ -90,10 +90,19 @@ class Readable(unittest.TestCase):
 
 class Widgets(WindowTest):
     def test_a_mark_says_its_word(self) -> None:
-        mark = Mark(DAY, "trouble")
+        mark = Mark("trouble")
         self.assertEqual(mark.accessibleName(), "trouble")
-        mark.show_mark("good", DAY)
+        mark.show_mark("good")
         self.assertEqual(mark.accessibleName(), "settled")
+
+    def test_a_mark_follows_the_theme(self) -> None:
+        """One that stands while day turns to night is drawn in the night's colours."""
+        mark = Mark("watch")
+        mark.setParent(self.window)
+        before = mark.grab().toImage()
+        theme.use(NIGHT if theme.current() == DAY else DAY)
+        self.addCleanup(theme.use, DAY)
+        self.assertNotEqual(mark.grab().toImage(), before)
 
     def test_labels_follow_the_theme(self) -> None:
         words = Words("x", "trouble")

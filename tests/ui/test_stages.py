@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import threading
 import unittest
 from pathlib import Path
@@ -14,6 +15,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QMenu
 
 from tests.ui.base import WindowTest
+from zombrel.behaviour.reports import dials_map, paced
 from zombrel.catalog import DEMO
 from zombrel.diagnose.steps import steps
 from zombrel.findings.settle import settle
@@ -252,6 +254,30 @@ class Road(WindowTest):
         self.window.actions_.all["undo"].run()
         self.settle()
         self.assertNotIn("sags", self.job.notes)
+
+    def test_every_setting_at_a_glance(self) -> None:
+        self.prove_brake()
+        page = self.go("road")
+        self.press("What every setting would do", page)
+        self.wait(lambda: not page._mapping.busy)
+        self.settle()
+        text = self.texts(page)
+        self.assertIn("held at 90 km/h on the level", text)
+        self.assertEqual(len(re.findall(r"sags \d", text)), 16)
+        self.assertFalse(page.chart.isVisible())
+        box = self.named(QComboBox, "What the driver reports", page)
+        box.setCurrentText("It sags on hills")
+        box.activated.emit(box.currentIndex())
+        self.wait(lambda: not page._mapping.busy)
+        self.settle()
+        text = self.texts(page)
+        self.assertIn("held at 90 km/h on 3 % up", text)
+        device = paced(self.job)
+        assert device is not None
+        stands = next(s for s in dials_map(self.job, device, 0.03) if s.stands)
+        self.assertIn(f"sags {stands.felt.droop_kmh:.1f}", text)
+        self.press("What every setting would do", page)
+        self.assertTrue(page.chart.isVisible())
 
     def prove_brake(self) -> None:
         self.mend_all()

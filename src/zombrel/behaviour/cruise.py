@@ -263,22 +263,3 @@ def _calmer(at: _At, unit: Unit, now: Felt) -> Advice:
     swing, change, to, words = next((x for x in told if x[0] <= HUNTS_KMH), min(told))
     feels = f"It swings by {swing:.1f} instead of {now.surge_kmh:.1f} km/h."
     return Advice(change, to, words, feels)
-
-
-class Cell(NamedTuple):
-    """One setting of the map."""
-
-    gain: int
-    take_up: int
-    felt: Felt
-
-
-def settings_map(
-    body: Body, unit: Unit, set_mps: float, grade: float, wind: float = 0.0
-) -> tuple[Cell, ...]:
-    """Every pair of sensitivity and take-up at ``set_mps`` [m/s], ``grade`` [1], ``wind`` [m/s]."""
-    return tuple(
-        Cell(g, u, cruise(body, unit._replace(gain=g, take_up=u), set_mps, grade, wind))
-        for g in STEPS
-        for u in STEPS
-    )

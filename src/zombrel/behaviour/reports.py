@@ -12,7 +12,15 @@ from __future__ import annotations
 import math
 from typing import Literal, NamedTuple
 
-from zombrel.behaviour.cruise import STEPS, Felt, Unit, cruise
+from zombrel.behaviour.cruise import (
+    FELT_KMH,
+    HUNTS_KMH,
+    OVER_KMH,
+    STEPS,
+    Felt,
+    Unit,
+    cruise,
+)
 from zombrel.behaviour.longitudinal import Body
 from zombrel.behaviour.suppose import turns_per_metre
 from zombrel.behaviour.wanted import power, stands
@@ -120,6 +128,63 @@ def felt_now(job: Job, device: Device, grade: float = 0.0) -> Felt:
         Problem: a fact is missing, or the engine cannot hold that hill.
     """
     return cruise(body_of(job.vehicle), unit_of(device), SET_MPS, grade)
+
+
+MOST_SPOTS = 6
+"""Positions of a dial that the map shows."""
+
+
+class Spot(NamedTuple):
+    """One pair of positions of the dials, and what the driver would feel there."""
+
+    gain: str
+    take_up: str
+    """Positions by name; "" where the device has no such dial."""
+    felt: Felt
+    stands: bool
+    """The dials stand here."""
+    calm: bool
+    """Nothing there that a driver would call wrong."""
+
+
+def dials_map(job: Job, device: Device, grade: float = 0.0) -> tuple[Spot, ...]:
+    """Every pair of positions at 90 km/h on ``grade`` [rise over run], by sensitivity, take-up.
+
+    Raises:
+        Problem: a fact is missing, or the engine cannot hold that hill.
+    """
+    body, unit = body_of(job.vehicle), unit_of(device)
+    found = []
+    for gain, g, here_g in _positions(device, "gain", unit.gain):
+        for take, u, here_u in _positions(device, "engage", unit.take_up):
+            felt = cruise(body, unit._replace(gain=g, take_up=u), SET_MPS, grade)
+            found.append(Spot(gain, take, felt, here_g and here_u, _calm(felt)))
+    return tuple(found)
+
+
+def _calm(felt: Felt) -> bool:
+    return (
+        felt.droop_kmh <= FELT_KMH
+        and felt.surge_kmh <= HUNTS_KMH
+        and felt.overshoot_kmh <= OVER_KMH
+    )
+
+
+def _positions(device: Device, means: str, without: float) -> list[tuple[str, float, bool]]:
+    """(name, place on the scale of four, whether it stands there), some of many."""
+    found = _step(device, means)
+    if found is None:
+        return [("", without, True)]
+    control, at, _ = found
+    names, values = options(control.setting).names, options(control.setting).values
+    scale = (STEPS[-1] - STEPS[0]) / (values[-1] - values[0])
+    every = [
+        (name, STEPS[0] + (v - values[0]) * scale) for name, v in zip(names, values, strict=True)
+    ]
+    here = min(range(len(every)), key=lambda i: abs(every[i][1] - at))
+    step = max((len(every) - 1) / (MOST_SPOTS - 1), 1.0)
+    kept = {round(i * step) for i in range(MOST_SPOTS) if round(i * step) < len(every)} | {here}
+    return [(*every[i], i == here) for i in sorted(kept)]
 
 
 ORDER: dict[Symptom, tuple[tuple[str, int], ...]] = {

@@ -6,7 +6,10 @@ import math
 
 from zombrel.behaviour import cruise as loop
 from zombrel.behaviour.longitudinal import Body
+from zombrel.behaviour.reports import SET_MPS, dials_map, paced
+from zombrel.calc.job import open_job
 from zombrel.calc.registry import Param, Result, calc
+from zombrel.job.problem import Problem
 from zombrel.units import KMH
 
 W_PER_KG = 65.0
@@ -63,6 +66,40 @@ def cruise_loop(
         "feels": told.feels,
         "assumed": "motor, friction and what a step of each dial pulls are usual ones"
         + ("" if power_kw is not None else f"; {W_PER_KG:g} W per kg"),
+    }
+
+
+@calc(
+    "cruise-map",
+    "what a driver would feel at every pair of positions of a job's pace unit",
+    [
+        Param("job", "job file, or demo", "text"),
+        Param("grade_pct", "slope", "number", 0.0, least=-30, most=30),
+    ],
+    "device speed_kmh spots assumed",
+)
+def cruise_map(job: str, grade_pct: float) -> Result:
+    """Every pair of sensitivity and take-up, held at the same speed on the same slope."""
+    tree = open_job(job)
+    device = paced(tree)
+    if device is None:
+        raise Problem("No device of this job holds a speed: nothing to map. Add one in Survey.")
+    return {
+        "device": device.id,
+        "speed_kmh": SET_MPS / KMH,
+        "spots": [
+            {
+                "gain": s.gain,
+                "take_up": s.take_up,
+                "droop_kmh": s.felt.droop_kmh,
+                "surge_kmh": s.felt.surge_kmh,
+                "overshoot_kmh": s.felt.overshoot_kmh,
+                "stands": s.stands,
+                "calm": s.calm,
+            }
+            for s in dials_map(tree, device, grade_pct / 100)
+        ],
+        "assumed": "motor, friction, drag area and what a step of each dial pulls are usual ones",
     }
 
 

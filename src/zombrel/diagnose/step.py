@@ -1,4 +1,7 @@
-"""A step of the proof: what it says and expects, and the words that every kind of step shares."""
+"""A step of the proof: what it says and expects, and the words that every kind of step shares.
+
+Reference: a figure stands before its unit, a space between (ISO 80000-1, 7.2).
+"""
 
 from __future__ import annotations
 

@@ -93,7 +93,7 @@ class MainWindow(QMainWindow):
             self.take_field,
         )
         self._said = Panel("caution")
-        self._said_mark, self._said_words = Mark(session.theme), label("", "", wrap=True)
+        self._said_mark, self._said_words = Mark(), label("", "", wrap=True)
         self._details = button("Copy details", self._copy_details)
         self._report = ""
         self.last_line = LastLine(self._tell_broken)
@@ -373,7 +373,7 @@ class MainWindow(QMainWindow):
     def say(self, mark: str, words: str) -> None:
         """Tell the user something; good news goes away by itself."""
         words = self._session.words(words)
-        self._said_mark.show_mark(mark, self._session.theme)
+        self._said_mark.show_mark(mark)
         self._said_words.setText(words)
         self._details.hide()
         self._said.setAccessibleName(words)

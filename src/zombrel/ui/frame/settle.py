@@ -31,7 +31,7 @@ class FindingCard(Panel):
     def __init__(self, panel: SettlePanel, finding: Finding) -> None:
         super().__init__("card")
         self._panel, self.key = panel, finding.id
-        self._mark, self._title = Mark(panel.session.theme, finding.level, 18), label("", "strong")
+        self._mark, self._title = Mark(finding.level, 18), label("", "strong")
         self._title.setWordWrap(True)
         self._text = label("", "quiet", wrap=True)
         head = row(self._mark, self._title, spacing=8)
@@ -55,7 +55,7 @@ class FindingCard(Panel):
         self.setAccessibleName(f"{finding.level}: {title}")
         stage = STAGE_NAMES[finding.stage]
         tip(self, f"{stage}, about {finding.minutes:.0f} minutes")
-        self._mark.show_mark(finding.level, self._panel.session.theme)
+        self._mark.show_mark(finding.level)
         self._title.setText(title)
         self._text.setText(words(finding.text))
         self._why.setAccessibleName(f"Why: {title}")

@@ -210,7 +210,7 @@ class ProveStage(Commanded, QWidget):
         head = row(
             label(where, "trouble" if step.gate else "quiet"),
             1,
-            Mark(s.theme, MARKS.get(state, "open"), 18),
+            Mark(MARKS.get(state, "open"), 18),
             label(WORDS[state], "quiet"),
         )
         self._body.addLayout(head)
@@ -221,7 +221,7 @@ class ProveStage(Commanded, QWidget):
         shut = self._why_shut(step)
         if shut:
             go = step.go if step.blocked else self._gate_now()
-            line = row(Mark(s.theme, "trouble", 18), label(s.words(shut), "trouble", wrap=True))
+            line = row(Mark("trouble", 18), label(s.words(shut), "trouble", wrap=True))
             if go:
                 line.addWidget(button("Go and mend it", partial(s.goto.emit, go), "plain"))
             line.setStretch(1, 1)

@@ -37,7 +37,7 @@ class Side(QWidget):
         body, s = self._body, self._session
         clear(body)
         caution = Panel("caution")
-        line = row(Mark(s.theme, "watch", 18), label(step.caution, "", wrap=True), spacing=10)
+        line = row(Mark("watch", 18), label(step.caution, "", wrap=True), spacing=10)
         line.setStretch(1, 1)
         line.setContentsMargins(12, 10, 12, 10)
         caution.setLayout(line)

@@ -10,6 +10,7 @@ from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QFileDialog, QVBoxLayout, QWidget
 
 from zombrel.actions.records import remove_run
+from zombrel.behaviour.reports import dials_map, paced
 from zombrel.calibrate.roadfit import RoadFit, fit
 from zombrel.catalog import DEMO
 from zombrel.catalog.cautions import cautions
@@ -27,11 +28,13 @@ from zombrel.findings.roadwork import (
     thinned,
 )
 from zombrel.instruments.satellite import Fix, PlayedReceiver, Receiver, read_nmea
+from zombrel.job.follow.view import plain
 from zombrel.job.model import Chain, RoadRun, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.stages import STAGE_NAMES
 from zombrel.signals.reduce import input_of
 from zombrel.ui.road.chart import RoadChart
+from zombrel.ui.road.dials import DialsMap
 from zombrel.ui.road.reported import Reported
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.background import Background
@@ -66,6 +69,7 @@ class RoadStage(QWidget):
         super().__init__()
         self._session = session
         self._receiver: Receiver | None = None
+        self._mapped = False
         self._live: list[tuple[float, float, float]] = []
         self._last: Fix | None = None
         self._began = 0.0
@@ -80,7 +84,7 @@ class RoadStage(QWidget):
         self._gate_words = label("", "ask", wrap=True)
         self._gate_go = button("Go to the proof", self._leave, "bigprimary")
         self._gate_what = label("", "quiet", wrap=True)
-        gate.addLayout(row(Mark(session.theme, "locked", 30), label("Locked", "title"), 1))
+        gate.addLayout(row(Mark("locked", 30), label("Locked", "title"), 1))
         gate.addWidget(self._gate_words)
         gate.addWidget(self._gate_what)
         self._gate_steps = QVBoxLayout()
@@ -105,17 +109,22 @@ class RoadStage(QWidget):
         self.chart = RoadChart(self._session)
         chart_card, chart = card(margins=8)
         chart.addWidget(self.chart, 1)
+        self.dials = DialsMap(self._session)
+        self.dials.hide()
+        chart.addWidget(self.dials, 1)
+        self._mapping = Background(self)
         self._build_live()
         self._build_result()
         self._caution = Panel("caution")
         self._caution_words = label("", "", wrap=True)
-        caution = row(Mark(self._session.theme, "watch", 18), self._caution_words)
+        caution = row(Mark("watch", 18), self._caution_words)
         caution.setStretch(1, 1)
         caution.setContentsMargins(10, 8, 10, 8)
         self._caution.setLayout(caution)
         side = QVBoxLayout()
         side.setSpacing(10)
-        self.reported = Reported(self._session)
+        self.reported = Reported(self._session, self.turn_map)
+        self.reported.report.activated.connect(lambda _: self.refresh())
         for part in (self._live_card, self._result, self.reported, self._caution):
             side.addWidget(part)
         side.addStretch(1)
@@ -225,8 +234,31 @@ class RoadStage(QWidget):
         self.reported.refresh()
         if playing:
             self.reported.hide()
-        else:
+        mapped = self._mapped and not playing and not self.reported.isHidden()
+        self.chart.setVisible(not mapped)
+        self.dials.setVisible(mapped)
+        self.reported.every.setText("Back to the drive" if mapped else "Every setting")
+        if mapped:
+            self._map()
+        if not playing:
             self._show_run()
+
+    def turn_map(self) -> None:
+        """Show what every setting would do in the place of the drive, or the drive again."""
+        self._mapped = not self._mapped
+        self.refresh()
+
+    def _map(self) -> None:
+        job, grade = plain(self._session.history.present), self.reported.grade
+        device = paced(job)
+        if device is None:
+            return
+        self._mapping.start(
+            "Trying every setting",
+            lambda: dials_map(job, device, grade),
+            lambda spots: self.dials.show_spots(spots, grade),
+            lambda problem: self.dials.say(str(problem)),
+        )
 
     def _leave(self) -> None:
         """Go where the lock can be opened."""
@@ -235,14 +267,14 @@ class RoadStage(QWidget):
     def _show_gates(self) -> None:
         """Every gate with what it expects and whether it can pass as the job stands."""
         clear(self._gate_steps)
-        job, t = self._session.job, self._session.theme
+        job = self._session.job
         for step in gates(job):
             passed = standing(job, step) == "passed"
             expect = ", ".join(f"{f.label.lower()} {f.expect}" for f in step.fields)
             words = self._session.words(step.blocked or f"{step.where} Expect {expect}.")
             mark = "good" if passed else "trouble" if step.blocked else "open"
             said = column(label(step.short, "head"), label(words, "quiet", wrap=True))
-            line = row(Mark(t, mark, 20), said, spacing=12)
+            line = row(Mark(mark, 20), said, spacing=12)
             line.setStretch(1, 1)
             self._gate_steps.addLayout(line)
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PySide6.QtWidgets import QVBoxLayout
 
 from zombrel.actions.notes import put_fact
@@ -22,7 +24,7 @@ LAST = 3
 class Reported(Panel):
     """One report in, one change out; each is a line of the notes."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, session: Session, show_every: Callable[[], object]) -> None:
         super().__init__()
         self._session = session
         self.report = Choice()
@@ -33,6 +35,7 @@ class Reported(Panel):
         self.report.activated.connect(lambda _: self.refresh())
         self._change, self._feels = label("", "strong", wrap=True), label("", "quiet", wrap=True)
         self._take = button("Take it", self.take, "primary", "Take the change")
+        self.every = button("Every setting", show_every, "plain", "What every setting would do")
         self._log = label("", "small", wrap=True)
         body = QVBoxLayout(self)
         body.setContentsMargins(12, 10, 12, 10)
@@ -41,7 +44,7 @@ class Reported(Panel):
         body.addWidget(self.report)
         for words in (self._change, self._feels):
             body.addWidget(words)
-        body.addLayout(row(self._take, 1))
+        body.addLayout(row(self._take, self.every, 1))
         body.addWidget(self._log)
 
     def _device(self) -> Device | None:
@@ -50,6 +53,12 @@ class Reported(Panel):
     def _chosen(self) -> Report | None:
         key = self.report.currentData()
         return next((r for r in REPORTS if r.key == key), None)
+
+    @property
+    def grade(self) -> float:
+        """The slope that the report speaks of [rise over run]."""
+        report = self._chosen()
+        return report.grade if report is not None else 0.0
 
     def refresh(self) -> None:
         """Show what follows from the report; nothing where no device holds a speed."""

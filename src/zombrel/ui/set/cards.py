@@ -96,7 +96,7 @@ class Entry(QAbstractButton):
 
 def marked(session: Session) -> tuple[QHBoxLayout, Mark, QWidget]:
     """A mark and the words beside it."""
-    mark, words = Mark(session.theme, "open", 18), label("", "", wrap=True)
+    mark, words = Mark("open", 18), label("", "", wrap=True)
     line = row(mark, words, spacing=8)
     line.setStretch(1, 1)
     return line, mark, words

@@ -119,7 +119,7 @@ class ControlCard(Card):
         self._result.setText(s.words(want.reason.result if want else trouble))
         self.touch.show_setting(control.setting, at, aim, f"{device.name} {control.pin}")
         mark, words = standing(device, control, want)
-        self._mark.show_mark(mark, s.theme)
+        self._mark.show_mark(mark)
         self._words.setText(words)  # type: ignore[attr-defined]
         steps = moves(control.setting, at, aim) if want else ()
         order = "; ".join(f"{i + 1}. {step}" for i, step in enumerate(steps))

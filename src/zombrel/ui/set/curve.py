@@ -183,7 +183,7 @@ class CurveCard(Card):
             mark = "good" if fine else "trouble"
             where = written(kind, studied.now_at, s.units)
             words = f"Within {off} over the range, worst at {where}."
-        self._mark.show_mark(mark, s.theme)
+        self._mark.show_mark(mark)
         self._words.setText(s.words(words))  # type: ignore[attr-defined]
         pin = f"{device.name} {sheet.pin}"
         self._set.setVisible(bool(best) and best not in (at, TABLE))

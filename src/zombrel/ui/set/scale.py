@@ -49,7 +49,7 @@ class ScaleCard(Card):
         super().__init__(session)
         self.chain = chain
         self._head, self._from = label("", "head", wrap=True), label("", "quiet", wrap=True)
-        self._mark, self._words = Mark(session.theme, "open", 18), label("", "", wrap=True)
+        self._mark, self._words = Mark("open", 18), label("", "", wrap=True)
         self.touch = TouchView(session)
         self.touch.moved.connect(self._moved)
         self._set = button("", self._set_best, "primary")
@@ -117,7 +117,7 @@ class ScaleCard(Card):
         except Problem as problem:
             self._from.setText(str(problem))
             self.touch.show_setting(sheet.numbers, at, "", device.name)
-            self._mark.show_mark("watch", s.theme)
+            self._mark.show_mark("watch")
             self._words.setText("Cannot be worked out yet.")
             self._words.set_role("watch")
             for answer in (self._set, self._fit, self._read_back, self._order, *self._answers()):
@@ -169,7 +169,7 @@ class ScaleCard(Card):
     def _say(
         self, at: str, error: float, rate: float, by: int, sheet: InputSheet, key: str
     ) -> None:
-        t, near = self._session.theme, self._near
+        near = self._near
         if not at:
             mark, words = "watch", "Not set yet."
         elif near is not None and near.setting == at:
@@ -184,7 +184,7 @@ class ScaleCard(Card):
             mark = "trouble" if abs(off) > figure("setting error, trouble") else "watch"
             steps = self._steps(at, near.setting if near else at, sheet)
             words = f"Reads {percent(off)}; {steps} from {near.setting if near else '?'}."
-        self._mark.show_mark(mark, t)
+        self._mark.show_mark(mark)
         self._words.setText(words)
         self._words.set_role(mark)
 

@@ -31,7 +31,7 @@ from zombrel.units.measure import scale, unit
 
 
 def _said(session: Session) -> tuple[Words, QHBoxLayout, Mark, Words]:
-    mark, words = Mark(session.theme, "open", 18), label("", "", wrap=True)
+    mark, words = Mark("open", 18), label("", "", wrap=True)
     line = row(mark, words, spacing=8)
     line.setStretch(1, 1)
     return label("", "quiet", wrap=True), line, mark, words
@@ -259,7 +259,7 @@ class SupplyCard(Card):
             return
         spare = crank.volts - device.sheet.min_v
         good = spare >= 0
-        self._mark.show_mark("good" if spare > 0.2 else "watch" if good else "trouble", s.theme)
+        self._mark.show_mark("good" if spare > 0.2 else "watch" if good else "trouble")
         self._words.setText(
             f"Cranking leaves it {crank.volts:.2f} V; it resets below {device.sheet.min_v:g} V: "
             + (f"{spare:.2f} V to spare." if good else "it would reset just when it must spark.")

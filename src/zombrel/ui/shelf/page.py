@@ -63,7 +63,7 @@ class ShelfStage(QWidget):
         self._left.setFixedWidth(ENTRY_WIDTH + 18)
         self._head = label("", "head")
         self._note = label("", "quiet", wrap=True)
-        self._mark, self._words = Mark(session.theme, "open", 18), label("", "", wrap=True)
+        self._mark, self._words = Mark("open", 18), label("", "", wrap=True)
         self.text = QPlainTextEdit()
         self.text.setFont(font(13, mono=True))
         self.text.setTabChangesFocus(True)
@@ -347,7 +347,7 @@ class ShelfStage(QWidget):
         self._use.setAccessibleName(words)
 
     def _say(self, mark: str, words: str) -> None:
-        self._mark.show_mark(mark, self._session.theme)
+        self._mark.show_mark(mark)
         self._words.setText(words)
         self._words.set_role(mark if mark != "good" else "")
 

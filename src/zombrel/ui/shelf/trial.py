@@ -26,7 +26,7 @@ class Trial(Panel):
         self._kinds = source_shelf(user_sources())[0]
         self._head = label("Tried on this vehicle", "small", wrap=True)
         self._big, self._from = label("", "mid"), label("", "small", wrap=True)
-        self._mark, self._words = Mark(session.theme, "open", 16), label("", "", wrap=True)
+        self._mark, self._words = Mark("open", 16), label("", "", wrap=True)
         self._more = label("", "small", wrap=True)
         said = row(self._mark, self._words, spacing=7)
         said.setStretch(1, 1)
@@ -65,7 +65,7 @@ class Trial(Panel):
             self._say(said.mark, shows, f"from {name}", f"{said.words}; {said.truth}", why)
 
     def _say(self, mark: str, big: str, source: str, words: str, why: str) -> None:
-        self._mark.show_mark(mark, self._session.theme)
+        self._mark.show_mark(mark)
         self._big.setText(big)
         self._big.setVisible(bool(big))
         self._from.setText(source)

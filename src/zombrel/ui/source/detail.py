@@ -194,7 +194,7 @@ class HopDetail:
             return
         frame = Panel("caution")
         said = column(*(label(text, "small", wrap=True) for text in texts), spacing=2)
-        line = row(Mark(self._session.theme, "watch", 18), said)
+        line = row(Mark("watch", 18), said)
         line.setStretch(1, 1)
         line.setContentsMargins(10, 4, 10, 4)
         frame.setLayout(line)

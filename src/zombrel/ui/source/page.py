@@ -45,9 +45,9 @@ class ChainRow(Panel):
         super().__init__("card")
         self._session, self.chain = session, chain
         self._title, self._for = label("", "head"), label("", "small", wrap=True)
-        self._mark, self._words = Mark(session.theme, "open", 17), label("", "open")
+        self._mark, self._words = Mark("open", 17), label("", "open")
         self._words.setWordWrap(True)
-        self._small = Mark(session.theme, "open", 17)
+        self._small = Mark("open", 17)
         self._verdict = QWidget()
         mark_row = row(self._mark, self._words, spacing=7)
         mark_row.setStretch(1, 1)
@@ -90,16 +90,15 @@ class ChainRow(Panel):
 
     def refresh(self, chain: Chain, r: ChainReading, chosen: bool, hop: str) -> None:
         s = self._session
-        t = s.theme
         device, _ = input_of(s.job, chain)
         said = verdict(s.job, chain, r, s.assessment, s.units)
         self._title.setText(chain.title)
         where = f"{device.name}, {chain.pin}"
         self._for.setText(f"for {where}" if chosen else where)
-        self._mark.show_mark(said.mark, t)
+        self._mark.show_mark(said.mark)
         self._words.setText(said.words)
         self._words.set_role(said.mark)
-        self._small.show_mark(said.mark, t)
+        self._small.show_mark(said.mark)
         self._brief.setText(said.words)
         self._brief.set_role(said.mark)
         self._truth.setText(said.truth)

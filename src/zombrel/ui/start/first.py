@@ -33,7 +33,7 @@ class FirstNumber(Panel):
         """What the button does, where it does not go somewhere."""
         self._for, self._big = label("", "quiet", wrap=True), label("", "big")
         self._at = label("", "quiet", wrap=True)
-        self._mark, self._words = Mark(session.theme, "open"), label("", "", wrap=True)
+        self._mark, self._words = Mark("open"), label("", "", wrap=True)
         self._next = button("", self._on)
         said = row(self._mark, self._words)
         said.setStretch(1, 1)
@@ -67,7 +67,7 @@ class FirstNumber(Panel):
         if r.problem and self._show_offer(chain):
             return
         if r.problem:
-            self._mark.show_mark("open", s.theme)
+            self._mark.show_mark("open")
             self._words.set_role("quiet")
             self._words.setText(s.words(r.problem))
             where = r.where or f"source:{chain.id}"
@@ -86,7 +86,7 @@ class FirstNumber(Panel):
             return False
         true = s.state.speed if chain.quantity == "speed" else s.state.engine
         words = speed(true, s.units, 0) if chain.quantity == "speed" else rpm(true)
-        self._mark.show_mark("watch" if best.faults else "good", s.theme)
+        self._mark.show_mark("watch" if best.faults else "good")
         self._words.set_role("watch" if best.faults else "good")
         self._words.setText(s.words("; ".join(best.faults or best.reasons[:2])))
         hz = given_by(s.job, source).rate * true
@@ -109,7 +109,7 @@ class FirstNumber(Panel):
             big = hz_words(r.device_hz)
             true = speed(r.true, s.units, 0) if chain.quantity == "speed" else rpm(r.true)
             at = f"at {true} from {name}"
-        self._mark.show_mark(said.mark, s.theme)
+        self._mark.show_mark(said.mark)
         self._words.setText(said.words)
         self._words.set_role(said.mark)
         self._show(self._for.text(), big, at, "Show it on the board", f"source:{chain.id}")

@@ -42,7 +42,7 @@ class QuestionRow(FactRow):
     """Its path, when Enter was pressed in it and what it holds could be taken."""
 
     def __init__(self, session: Session, question: Question) -> None:
-        self._mark = Mark(session.theme, "open")
+        self._mark = Mark("open")
         self._why_words = label("", "small", wrap=True)
         super().__init__(session, question.sheet)
         if isinstance(self.field, Field):
@@ -75,7 +75,7 @@ class QuestionRow(FactRow):
 
     def show_question(self, question: Question) -> None:
         """Show it as it stands now."""
-        self._mark.show_mark("good" if question.known else "open", self._session.theme)
+        self._mark.show_mark("good" if question.known else "open")
         assumed = "" if question.known or not self._text() else " · taken as usual, not said"
         self._why_words.setText(question.why + assumed)
         self.refresh()
@@ -102,7 +102,7 @@ class SourceRow(QWidget):
         self.box.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.box.setAccessibleName(title)
         self.box.activated.connect(self._chosen)
-        mark = Mark(session.theme, "open" if not want.required else "watch")
+        mark = Mark("open" if not want.required else "watch")
         why = label(f"for {', '.join(want.pins)}", "small", wrap=True)
         line = row(_line(mark, title, why, self.box))
         line.setContentsMargins(0, 0, 0, 0)
@@ -127,6 +127,6 @@ class ServedRow(QWidget):
             "Change", partial(session.goto.emit, "source"), "plain", f"Change: {title} from {name}"
         )
         text = label(f"from {name}", "small", wrap=True)
-        line = row(_line(Mark(session.theme, "good"), title, text, self.change))
+        line = row(_line(Mark("good"), title, text, self.change))
         line.setContentsMargins(0, 0, 0, 0)
         self.setLayout(line)

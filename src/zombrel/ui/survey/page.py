@@ -390,7 +390,7 @@ class SurveyStage(QWidget):
         clear(self._caution_list)
         self._caution_list.addWidget(label("Take care", "head"))
         for caution in cautions(job, "wire")[:4]:
-            line = row(Mark(self._session.theme, "watch"), label(caution.text, "quiet", wrap=True))
+            line = row(Mark("watch"), label(caution.text, "quiet", wrap=True))
             line.setStretch(1, 1)
             line.setAlignment(Qt.AlignmentFlag.AlignTop)
             self._caution_list.addLayout(line)
@@ -403,7 +403,7 @@ class SurveyStage(QWidget):
         words = f"no source yet for {', '.join(missing)}" if missing else "every input has a source"
         if not inputs:
             words = "needs no signal"
-        mark = Mark(self._session.theme, "watch" if missing else "good")
+        mark = Mark("watch" if missing else "good")
         text = column(
             label(f"{device.name}, {device.sheet.maker} {device.sheet.model}"),
             label(words, "small", wrap=True),

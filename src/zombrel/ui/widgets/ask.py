@@ -7,7 +7,7 @@ from functools import partial
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialog, QVBoxLayout, QWidget
 
-from zombrel.ui.theme import current, dress
+from zombrel.ui.theme import dress
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.parts import button, label, row
 
@@ -24,7 +24,7 @@ class Question(QDialog):
         body = QVBoxLayout(self)
         body.setContentsMargins(22, 20, 22, 18)
         body.setSpacing(12)
-        head = row(Mark(current(), "watch", 24), label(title, "title"), spacing=12)
+        head = row(Mark("watch", 24), label(title, "title"), spacing=12)
         head.setStretch(1, 1)
         body.addLayout(head)
         body.addWidget(label(words, wrap=True))

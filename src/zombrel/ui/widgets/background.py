@@ -10,7 +10,7 @@ from PySide6.QtCore import QEventLoop, QObject, Qt, QTimer, Signal
 from PySide6.QtWidgets import QDialog, QVBoxLayout, QWidget
 
 from zombrel.job.problem import Problem
-from zombrel.ui.theme import current, dress
+from zombrel.ui.theme import dress
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.parts import button, label, row
 
@@ -132,7 +132,7 @@ class _Sign(QDialog):
         body = QVBoxLayout(self)
         body.setContentsMargins(22, 20, 22, 18)
         body.setSpacing(12)
-        body.addLayout(row(Mark(current(), "open", 22), label(words, "head"), 1, spacing=12))
+        body.addLayout(row(Mark("open", 22), label(words, "head"), 1, spacing=12))
         self._since = label("", "quiet")
         body.addWidget(self._since)
         body.addLayout(row(1, button("Give it up", self.reject)))

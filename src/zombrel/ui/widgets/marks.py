@@ -6,7 +6,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
 
-from zombrel.ui.theme import Theme
+from zombrel.ui.theme import Theme, current
 
 WORDS = {
     "good": "settled",
@@ -85,18 +85,18 @@ def draw_mark(p: QPainter, r: QRectF, mark: str, t: Theme) -> None:
 
 
 class Mark(QWidget):
-    """A mark as a widget."""
+    """A mark as a widget, in the theme in use."""
 
-    def __init__(self, theme: Theme, mark: str = "open", size: int = 16) -> None:
+    def __init__(self, mark: str = "open", size: int = 16) -> None:
         super().__init__()
-        self._theme, self._mark = theme, mark
+        self._mark = mark
         self.setFixedSize(QSize(size, size))
         self._name()
 
-    def show_mark(self, mark: str, theme: Theme) -> None:
+    def show_mark(self, mark: str) -> None:
         """Change what is shown."""
-        if (mark, theme) != (self._mark, self._theme):
-            self._mark, self._theme = mark, theme
+        if mark != self._mark:
+            self._mark = mark
             self._name()
             self.update()
 
@@ -105,4 +105,4 @@ class Mark(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
-        draw_mark(painter, QRectF(self.rect()).adjusted(1, 1, -1, -1), self._mark, self._theme)
+        draw_mark(painter, QRectF(self.rect()).adjusted(1, 1, -1, -1), self._mark, current())

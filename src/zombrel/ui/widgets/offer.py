@@ -81,7 +81,7 @@ class OfferDialog(QDialog):
             *(label(m, "quiet", wrap=True) for m in more),
             spacing=1,
         )
-        line = row(Mark(self._session.theme, mark), text, spacing=9)
+        line = row(Mark(mark), text, spacing=9)
         line.setStretch(1, 1)
         shown.setLayout(line)
         return shown

@@ -72,7 +72,7 @@ class DrawnDialog(QDialog):
         shown = QWidget()
         text = column(label(head, "strong13", wrap=True), label(more, "quiet", wrap=True))
         text.setSpacing(1)
-        line = row(Mark(self._session.theme, mark), text, spacing=9)
+        line = row(Mark(mark), text, spacing=9)
         line.setStretch(1, 1)
         shown.setLayout(line)
         return shown

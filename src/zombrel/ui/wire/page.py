@@ -61,7 +61,7 @@ class WireStage(QWidget):
         self._caution_words = label("", "quiet", wrap=True)
         self._extras = row(spacing=6)
         mind = row(
-            Mark(session.theme, "watch", 18),
+            Mark("watch", 18),
             self._caution_words,
             self._extras,
             button("All cautions", self._all_cautions, "plain"),

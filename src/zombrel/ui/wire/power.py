@@ -84,7 +84,7 @@ class MatrixRow:
             edit.editingFinished.connect(self.entered)
             self.fields.append(edit)
             grid.addWidget(edit, line, i + 1)
-        self._mark = Mark(page.session.theme, "open", 16)
+        self._mark = Mark("open", 16)
         self._said = label("", "quiet")
         self._take = button("", self.take, "primary")
         grid.addLayout(row(self._mark, self._said, 1, self._take), line, len(POSITIONS) + 1)
@@ -120,16 +120,15 @@ class MatrixRow:
             return
         self.warn.hide()
         verdict = self.verdict()
-        theme = self._page.session.theme
         if verdict is None:
             known = f"noted: {feed.feed}" if not self._filled() else "four positions decide"
             self._said.setText(known)
-            self._mark.show_mark("open", theme)
+            self._mark.show_mark("open")
             self._take.hide()
             return
         same = verdict.kind == feed.feed
         self._said.setText(verdict.kind if same else f"{verdict.kind}, noted: {feed.feed}")
-        self._mark.show_mark("good" if same else "trouble", theme)
+        self._mark.show_mark("good" if same else "trouble")
         self._take.setText(f"It is {verdict.kind}")
         self._take.setAccessibleName(f"{feed.name}: it is {verdict.kind}")
         self._take.setVisible(not same)
@@ -368,7 +367,7 @@ class PowerPage(Commanded, QWidget):
         name = label(f"{clip(feed.name, 30)}, {feed.feed}", "strong13")
         change = partial(open_feed, s, r.id, self.window())
         edit = button("Change", change, "plain", f"Change {feed.name}")
-        self._feeds.addLayout(row(Mark(s.theme, mark, 16), name, 1, edit))
+        self._feeds.addLayout(row(Mark(mark, 16), name, 1, edit))
         self._feeds.addWidget(label(f"      {load}, {fuse}", "small", wrap=True))
         needs = self._needs()
         lines = [needs.get(w, ("small", w)) for w in r.wires]
@@ -423,7 +422,7 @@ class PowerPage(Commanded, QWidget):
         change = partial(open_stud, s, r.id, self.window())
         self._studs.addLayout(
             row(
-                Mark(s.theme, mark, 16),
+                Mark(mark, 16),
                 label(clip(stud.name, 24), "strong13"),
                 1,
                 button("Change", change, "plain", f"Change {stud.name}"),

@@ -381,7 +381,7 @@ class ProbePage(Commanded, QWidget):
             title = "Nothing wrong so far"
         inner.addLayout(
             row(
-                Mark(self._session.theme, mark, 20),
+                Mark(mark, 20),
                 label(title, "head"),
                 1,
                 button("Why?", self.why, name="Why these probes"),

@@ -145,7 +145,7 @@ class WorkPage(Commanded, QWidget):
 
     def _caution_panel(self) -> tuple[Panel, Words]:
         panel, words = Panel("caution"), label("", "", wrap=True)
-        mind = row(Mark(self._session.theme, "watch", 18), words)
+        mind = row(Mark("watch", 18), words)
         mind.setStretch(1, 1)
         mind.setContentsMargins(12, 6, 8, 6)
         panel.setLayout(mind)
@@ -433,7 +433,7 @@ class WorkPage(Commanded, QWidget):
             for t in direct_first[:HELD]:
                 direct = t.id in work and work[t.id].state == "waiting"
                 line = row(
-                    Mark(self._session.theme, "watch" if direct else "locked", 14),
+                    Mark("watch" if direct else "locked", 14),
                     label(t.title, "quiet", wrap=True),
                 )
                 line.setStretch(1, 1)
