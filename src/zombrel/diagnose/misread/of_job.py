@@ -6,9 +6,10 @@ References: as in ``signals.sense``, ``signals.law`` and ``signals.brake``.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from typing import NamedTuple
 
+from zombrel.calibrate.thermocouple import HIGHEST_C, LOWEST_C
 from zombrel.diagnose.misread import cases, lines, pulsed, senses
 from zombrel.diagnose.misread.weigh import Pair
 from zombrel.diagnose.step import REST_V
@@ -107,6 +108,10 @@ def _sensed(job: Job, chain: Chain) -> cases.Case:
         )
     if sender.gives in ("hz", "duty", "thermocouple"):
         beat = pulsed.Pulsed(sender.gives, gives, show, ends[0], ends[1], kind == "temperature")
+        if sender.gives == "thermocouple":
+            beat = beat._replace(
+                gives=_within(gives, LOWEST_C, HIGHEST_C), reads=_within(show, *MILLIVOLTS)
+            )
         return cases.pulsed_case(beat, job.house.figures, chain.title)
     port = ideal(sender, state)
     level = senses.Levels(
@@ -118,6 +123,15 @@ def _sensed(job: Job, chain: Chain) -> cases.Case:
         ends[1],
     )
     return cases.level_case(level, kind, job.house.figures, chain.title)
+
+
+MILLIVOLTS = (-4.9, 51.4)
+"""What a type K tells wherever the device's own end is, −40 to 85 °C [mV]."""
+
+
+def _within(law: Callable[[float], float], low: float, high: float) -> Callable[[float], float]:
+    """A law that goes on level beyond where it is defined."""
+    return lambda x: law(min(max(x, low), high))
 
 
 def _pull(sender: Sensor, chain: Chain, state: State) -> tuple[float, float]:

@@ -192,10 +192,10 @@ def _junction(line: Pulsed, prior: Prior) -> list[Rival]:
         rival(
             "open-ground",
             prior("open-ground"),
-            lambda u, t: line.high if u else line.low,
+            lambda u, t: u,
             "The junction, or its lead, is open",
             "Ohms across the junction, unplugged: a few.",
-            even((1.0, 0.0)),
+            even((line.low, line.high, *(u for u, _ in linear(line.high, 1.6 * line.high, 30)))),
             AT_END,
         ),
         rival(
