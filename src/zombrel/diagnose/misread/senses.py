@@ -70,7 +70,10 @@ def rival(
     grid: tuple[tuple[float, float], ...] = ((0.0, 1.0),),
     wide: float = 1.0,
 ) -> Rival:
-    """One rival in words with its unknown; ``shows`` (unknown, true) → shown."""
+    """One rival in words with its unknown.
+
+    ``weight`` before anything was seen [1]; ``shows`` (unknown, true) → shown [unit of the display].
+    """
     return Rival(cause, weight, grid, shows, lambda u: words.format(u), lambda u: mend, wide)
 
 
