@@ -72,7 +72,8 @@ def rival(
 ) -> Rival:
     """One rival in words with its unknown.
 
-    ``weight`` before anything was seen [1]; ``shows`` (unknown, true) → shown [unit of the display].
+    ``weight`` before anything was seen [1]; ``shows`` (unknown, true) → shown [unit of the
+    display].
     """
     return Rival(cause, weight, grid, shows, lambda u: words.format(u), lambda u: mend, wide)
 
