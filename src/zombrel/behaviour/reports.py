@@ -121,15 +121,6 @@ def unit_of(device: Device) -> Unit:
     return Unit(gain[1] if gain else 2.0, take[1] if take else 2.0, SLACK_MM)
 
 
-def felt_now(job: Job, device: Device, grade: float = 0.0) -> Felt:
-    """What a driver feels as it stands, on ``grade`` [rise over run].
-
-    Raises:
-        Problem: a fact is missing, or the engine cannot hold that hill.
-    """
-    return cruise(body_of(job.vehicle), unit_of(device), SET_MPS, grade)
-
-
 MOST_SPOTS = 6
 """Positions of a dial that the map shows."""
 

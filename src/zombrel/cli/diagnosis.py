@@ -8,7 +8,6 @@ faults of no known kind are drawn beside.
 from __future__ import annotations
 
 import functools
-import itertools
 import random
 from collections.abc import Callable, Sequence
 from typing import NamedTuple
@@ -290,9 +289,3 @@ def diagnosis() -> int:
         sign = "at least" if at_least else "at most"
         print(f"{'ok  ' if ok else 'MISS'} {name:<46} {value:6.3f} ({sign} {target:g})")
     return 1 if bad else 0
-
-
-def kinds() -> dict[str, int]:
-    """How many lines of each family are tried."""
-    families = sorted(line.case.family for line in case_lines())
-    return {k: len(list(g)) for k, g in itertools.groupby(families)}

@@ -10,6 +10,7 @@ from typing import Any, Literal
 
 from zombrel.job.follow.view import OPEN
 from zombrel.job.model import Chain, Device, Job, index
+from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen, InputSheet
 from zombrel.job.wiring import End
 from zombrel.signals.reduce import input_of
@@ -113,6 +114,11 @@ def chain_of(job: Job, key: str) -> tuple[Chain, Device, InputSheet]:
     chain = index(job.chains)[key]
     device, sheet = input_of(job, chain)
     return chain, device, sheet
+
+
+def mends_at(problem: Problem, key: str) -> str:
+    """The way to where what keeps the signal ``key`` from being worked out is mended."""
+    return f"set:{key}" if problem.code == "unset" else problem.where or f"source:{key}"
 
 
 def end_words(job: Job, end: End) -> str:

@@ -1,7 +1,7 @@
 """The proof, one step a screen: what to do, what to expect, computed from the job.
 
 By hazard: what is done without power first, then with the key on, then with the engine running;
-within each by how long it takes. Each kind of step has its own file in ``diagnose.kinds``.
+within a kind in the order of the job. Each kind of step has its own file in ``diagnose.kinds``.
 
 Reference: flashes counted over a rolled distance, see ``calibrate.roll`` (definition).
 """
@@ -13,13 +13,13 @@ from typing import NamedTuple
 
 from zombrel.calibrate.roll import roll
 from zombrel.diagnose.kinds import acts, brake, counts, holds, power, rows, sensors
-from zombrel.diagnose.kinds.counts import chain_law
 from zombrel.diagnose.rests import changed_since, rests_of
 from zombrel.diagnose.step import StepSheet
 from zombrel.harness.laid import laid
 from zombrel.job.follow.query import query
 from zombrel.job.follow.view import plain
 from zombrel.job.model import Job, Proof, Rest, index
+from zombrel.signals.chain_reading import ready
 from zombrel.units.measure import length_of
 
 
@@ -89,7 +89,7 @@ def expected_flashes(job: Job, step: StepSheet, distance: float) -> str:
     chain = next(c for c in job.chains if c.id == step.chain)
     sheet = index(job.devices)[chain.device].sheet.input(chain.pin)
     assert sheet is not None  # validated with the job
-    rate_law = chain_law(job, chain)
+    rate_law = ready(job, chain.id).law
     rolled = roll(rate_law.rate / rate_law.divider, distance, sheet.pulses_per_flash)
     count = str(rolled.low) if rolled.low == rolled.high else f"{rolled.low} or {rolled.high}"
     return f"{count} in {length_of(distance)}"

@@ -6,7 +6,7 @@ import math
 from collections.abc import Mapping, Sequence
 
 from zombrel.calibrate.roll import roll
-from zombrel.diagnose.kinds.counts import TACH_OK, chain_law
+from zombrel.diagnose.kinds.counts import TACH_OK
 from zombrel.diagnose.kinds.sensors import allowed
 from zombrel.diagnose.misread import cases
 from zombrel.diagnose.misread.of_step import Seen
@@ -16,6 +16,7 @@ from zombrel.diagnose.step import Field, StepSheet, said
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
+from zombrel.signals.chain_reading import ready
 from zombrel.signals.reduce import input_of
 from zombrel.units.measure import length_of
 
@@ -90,7 +91,7 @@ def _off(field: Field, value: float) -> str:
 def _judge_roll(job: Job, step: StepSheet, seen: Mapping[str, float]) -> Verdict:
     chain = next(c for c in job.chains if c.id == step.chain)
     _, sheet = input_of(job, chain)
-    rate_law = chain_law(job, chain)
+    rate_law = ready(job, chain.id).law
     expect = roll(rate_law.rate / rate_law.divider, seen["distance"], sheet.pulses_per_flash)
     count = seen["flashes"]
     resolution = 100 / max(expect.flashes, 1e-9)

@@ -52,6 +52,11 @@ def _stands(device: Device, control: Control) -> float:
         return math.nan
 
 
+def _unset(control: Control, at: float) -> str:
+    """Why nothing can be tried while a control stands nowhere; empty when it stands."""
+    return f"{control.label} is not set yet: set it first." if math.isnan(at) else ""
+
+
 def _with(job: Job, *means: Means) -> tuple[str, ...]:
     return tuple(
         [f"{d.id}/{c.pin}" for d in job.devices for c in d.sheet.controls if c.means in means]
@@ -79,10 +84,8 @@ def trial(job: Job, key: str) -> StepSheet:
     back = _stands(device, control)
     steps = options(control.setting).values
     step = min((b - a for a, b in itertools.pairwise(steps)), default=0.0)
-    blocked = ""
-    if math.isnan(back):
-        blocked = f"{control.label} is not set yet: set it first."
-    elif math.isnan(low):
+    blocked = _unset(control, back)
+    if not blocked and math.isnan(low):
         blocked = f"{control.label} cannot be set so low that it could be tried standing."
     lamp = control.means == "shift" or not device.sheet.moves
     does = "light" if lamp else "cut" if control.means == "limit" else "hold"
@@ -136,6 +139,7 @@ def trial(job: Job, key: str) -> StepSheet:
 
 
 def _ends_at(job: Job, device: Device) -> list[str]:
+    """The signals that end at a device."""
     ends = arrivals(job)
     pins = [(device.id, i.pin) for i in device.sheet.inputs]
     return [ends[pin] for pin in pins if pin in ends]
@@ -318,7 +322,7 @@ def gap(job: Job, key: str) -> StepSheet:
     """Two presses inside the gap give one blip, outside it two."""
     device, control = _control(job, key)
     at = _stands(device, control)
-    blocked = f"{control.label} is not set yet: set it first." if math.isnan(at) else ""
+    blocked = _unset(control, at)
     fields = tuple(
         Field(
             name=name,
@@ -366,7 +370,7 @@ def pump(job: Job, key: str) -> StepSheet:
     device, control = _control(job, key)
     at = _stands(device, control)
     sense = next((c for c in device.sheet.controls if c.means == "sense"), None)
-    blocked = f"{control.label} is not set yet: set it first." if math.isnan(at) else ""
+    blocked = _unset(control, at)
     fields: tuple[Field, ...] = ()
     if not blocked:
         fields = (
@@ -406,10 +410,7 @@ def pump(job: Job, key: str) -> StepSheet:
         blocked=blocked,
         go=f"set:{device.id}/{control.pin}",
         key=key,
-        about=(
-            device.id,
-            *(arrivals(job).get((device.id, i.pin), "") for i in device.sheet.inputs),
-        ),
+        about=(device.id, *_ends_at(job, device)),
         minutes=6.0,
     )
 

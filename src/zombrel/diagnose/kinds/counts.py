@@ -9,10 +9,10 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from zombrel.calibrate.roll import roll as rolled
-from zombrel.diagnose.step import Field, StepSheet, chain_of, run_words
+from zombrel.diagnose.step import Field, StepSheet, chain_of, mends_at, run_words
 from zombrel.job.figures import figure
 from zombrel.job.follow.query import query
-from zombrel.job.model import Chain, Job, index
+from zombrel.job.model import Job, index
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import InputSheet
 from zombrel.signals import law as laws
@@ -97,8 +97,7 @@ def roll(job: Job, key: str) -> StepSheet:
             ),
         )
     except Problem as problem:
-        blocked = str(problem)
-        go = f"set:{key}" if problem.code == "unset" else problem.where
+        blocked, go = str(problem), mends_at(problem, key)
     return StepSheet(
         id=f"roll-{chain.id}",
         kind="roll",
@@ -120,11 +119,6 @@ def roll(job: Job, key: str) -> StepSheet:
         otherwise="Half or double: a pulse lost or counted twice. None: the run, or the ground.",
         leaves="the rate: a self-test shows that the signal is alive, not that it is right.",
     )
-
-
-def chain_law(job: Job, chain: Chain) -> laws.Law:
-    """The law of a rate chain that is complete; raises Problem if it is not."""
-    return ready(job, chain.id).law
 
 
 @query
@@ -166,8 +160,7 @@ def idle(job: Job, key: str) -> StepSheet:
             blocked = f"As set the {device.name} shows {factor:.3g} times the truth: mend it first."
             go = f"set:{key}"
     except Problem as problem:
-        blocked = str(problem)
-        go = f"set:{key}" if problem.code == "unset" else problem.where
+        blocked, go = str(problem), mends_at(problem, key)
     return StepSheet(
         id=f"idle-{chain.id}",
         kind="idle",
@@ -233,8 +226,7 @@ def lift(job: Job, key: str) -> StepSheet:
             blocked = f"As set it shows {number(gain, 3)} times the truth: mend it first."
             go = f"set:{key}"
     except Problem as problem:
-        blocked = str(problem)
-        go = f"set:{key}" if problem.code == "unset" else problem.where
+        blocked, go = str(problem), mends_at(problem, key)
     return StepSheet(
         id=f"lift-{chain.id}",
         kind="lift",

@@ -8,7 +8,7 @@ from __future__ import annotations
 import math
 from typing import NamedTuple
 
-from zombrel.diagnose.step import Field, StepSheet, chain_of, run_words
+from zombrel.diagnose.step import Field, StepSheet, chain_of, mends_at, run_words
 from zombrel.job.figures import figure
 from zombrel.job.follow.query import query
 from zombrel.job.model import Job, index
@@ -109,8 +109,7 @@ def sensor_step(job: Job, key: str) -> StepSheet:
             fields += _pair(found.sender, kind, i, place, true, off, found.span, device.name)
         catches = _catches(found.sender, low, high, off)
     except Problem as problem:
-        blocked, fields = str(problem), []
-        go = f"set:{key}" if problem.code == "unset" else problem.where or go
+        blocked, fields, go = str(problem), [], mends_at(problem, key)
     return StepSheet(
         id=f"sensor-{key}",
         kind="sensor",

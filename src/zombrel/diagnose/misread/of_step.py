@@ -9,12 +9,12 @@ from collections.abc import Mapping
 from typing import NamedTuple
 
 from zombrel.calibrate.roll import roll
-from zombrel.diagnose.kinds.counts import chain_law
 from zombrel.diagnose.misread import cases, lines, of_job
 from zombrel.diagnose.misread.weigh import Meter, Pair
 from zombrel.diagnose.step import METER, REST_V, StepSheet
 from zombrel.job.model import Job, index
 from zombrel.job.problem import Problem
+from zombrel.signals.chain_reading import ready
 
 BY_CHAIN = ("brake", "idle", "lift", "sensor")
 """Kinds whose readings are those of a signal."""
@@ -65,7 +65,7 @@ def _of_chain(job: Job, step: StepSheet, seen: Mapping[str, float]) -> Seen:
 
 def _rolled(job: Job, step: StepSheet, seen: Mapping[str, float]) -> Seen:
     chain = index(job.chains)[step.chain]
-    law = chain_law(job, chain)
+    law = ready(job, chain.id).law
     sheet = index(job.devices)[chain.device].sheet.input(chain.pin)
     assert sheet is not None  # the step was made of it
     per_m = law.rate / law.divider

@@ -10,7 +10,7 @@ from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QFileDialog, QVBoxLayout, QWidget
 
 from zombrel.actions.records import remove_run
-from zombrel.behaviour.reports import dials_map, paced
+from zombrel.behaviour.reports import Spot, dials_map, paced
 from zombrel.calibrate.roadfit import RoadFit, fit
 from zombrel.catalog import DEMO
 from zombrel.catalog.cautions import cautions
@@ -70,6 +70,8 @@ class RoadStage(QWidget):
         self._session = session
         self._receiver: Receiver | None = None
         self._mapped = False
+        self._map_of: tuple[object, ...] = ()
+        """What the map was made of, to make it once."""
         self._live: list[tuple[float, float, float]] = []
         self._last: Fix | None = None
         self._began = 0.0
@@ -251,12 +253,18 @@ class RoadStage(QWidget):
     def _map(self) -> None:
         job, grade = plain(self._session.history.present), self.reported.grade
         device = paced(job)
-        if device is None:
+        of = (self._session.history.present, grade, self._session.units)
+        if device is None or of == self._map_of:
             return
+
+        def show(spots: tuple[Spot, ...]) -> None:
+            self._map_of = of
+            self.dials.show_spots(spots, grade)
+
         self._mapping.start(
             "Trying every setting",
             lambda: dials_map(job, device, grade),
-            lambda spots: self.dials.show_spots(spots, grade),
+            show,
             lambda problem: self.dials.say(str(problem)),
         )
 
