@@ -18,6 +18,7 @@ from zombrel.diagnose.misread import cases, of_job, probes, senses
 from zombrel.diagnose.misread.complaints import entrances
 from zombrel.diagnose.misread.outage import outage
 from zombrel.diagnose.misread.pulsed import Pulsed
+from zombrel.diagnose.misread.together import Seen, common
 from zombrel.diagnose.misread.weigh import Pair, away, spread
 from zombrel.job.model import HouseFigure, Job
 from zombrel.job.problem import Problem
@@ -37,6 +38,13 @@ TABLE: tuple[tuple[str, str, str, str], ...] = (
     ("speed", "0:22,50:72", RING, "noise-counts"),
     ("speed", "50:41,80:52,100:93", RING, "drop-outs"),
     ("speed", "50:350,100:20", RING, "none-of-these"),
+    ("speed", "50:563.3,100:1126.5", RING, "divider-missing + unit-mix"),
+    (
+        "tach",
+        "850:1133,2000:1333,3200:2133",
+        "set_cylinders=4 cylinders=4",
+        "noise-counts + cylinders-setting",
+    ),
     ("speed", "50:70", "set_pulses_per_km=4000 source_pulses_per_km=5600", "pulses-setting"),
     ("tach", "850:1275", SIX, "cylinders-setting"),
     ("tach", "850:1700", "set_cylinders=4 cylinders=8", "cylinders-setting"),
@@ -262,6 +270,45 @@ class Outages(unittest.TestCase):
         self.assertEqual(told, sorted(told))
         with self.assertRaisesRegex(Problem, "no fed device"):
             outage(demo(), ["nobody"])
+
+
+class Together(unittest.TestCase):
+    """Several signals of one device at once."""
+
+    def lines(self, cause: str, unknown: float, every: bool = True) -> list[Seen]:
+        """Readings of the hub's sensed signals under one cause, of all of them or of the first."""
+        found = []
+        for key in ("temp-hub", "oil-hub", "fuel-hub"):
+            case = of_job.case_of(whole(), key)
+            sick = cause if every or not found else "sound"
+            form = next(r for r in case.rivals if r.cause == sick)
+            low = next(r for r in case.rivals if r.cause == "sound").shows(0.0, -1e9)
+            at = [low + share * case.meter.span / 2 for share in (0.25, 0.5, 0.75)]
+            found.append(Seen(case, tuple(Pair(t, form.shows(unknown, t)) for t in at)))
+        return found
+
+    def test_what_they_share(self) -> None:
+        for cause, unknown in (("ground-offset", 0.4), ("supply-low", 0.85)):
+            with self.subTest(cause):
+                lines = self.lines(cause, unknown)
+                shared = common(lines)
+                self.assertGreater(shared[cause], 0.95)
+                alone = cases.answer(lines[0].case, lines[0].pairs[:1])
+                beside = cases.answer(lines[0].case, lines[0].pairs[:1], common=shared)
+                self.assertEqual(beside.ranked[0].cause, cause)
+                self.assertLess(alone.ranked[0].share, beside.ranked[0].share)
+
+    def test_what_they_do_not_share(self) -> None:
+        self.assertLess(sum(common(self.lines("ground-offset", 0.4, every=False)).values()), 1e-6)
+        self.assertLess(sum(common(self.lines("sound", 0.0)).values()), 0.01)
+        self.assertEqual(common(self.lines("ground-offset", 0.4)[:1]), {})  # one shares nothing
+
+    def test_by_name(self) -> None:
+        readings = "temp-hub:20:30,temp-hub:88:92,oil-hub:100:185,oil-hub:400:475"
+        said = misread(job="demo", readings=readings, chain=None, points=None, answers=None)
+        self.assertEqual(set(said["shared"]), {"hub"})
+        both = next(r for r in said["ranked"] if "+" in r["cause"])
+        self.assertEqual(len(both["parameter"]), 2)
 
 
 class OfJobs(unittest.TestCase):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import unittest
 
 import msgspec
@@ -14,6 +15,7 @@ from zombrel.diagnose.gates import engine_gate, opens_at, road_gate
 from zombrel.diagnose.kinds.holds import LEVERS
 from zombrel.diagnose.record import prove as record
 from zombrel.diagnose.rests import changed_since
+from zombrel.diagnose.step import over_path
 from zombrel.diagnose.steps import basis, count_steps, gates, latest, standing, steps
 from zombrel.diagnose.verdict import judge, rivals
 from zombrel.findings.settle import settle
@@ -245,6 +247,27 @@ class Holds(unittest.TestCase):
         truck = step(put(van, "vehicle.system_v", 24), "hold-park")
         self.assertAlmostEqual(truck.fields[0].low, 0.7 * 25.2)
         self.assertEqual(step(van, "hold-park").blocked, "")
+
+    def test_a_contact_may_be_felt_as_ohms(self) -> None:
+        """By hand: 3.78 V of 12.6 V over 4.7 kΩ is a path of 3.78 · 4700 / 8.82 = 2 014 Ω."""
+        van = load(DEMO / "0413.zjob")
+        off, on = step(van, "hold-park").fields
+        self.assertAlmostEqual(on.ohms[1], 2014.3, places=1)
+        self.assertEqual(off.ohms[1], math.inf)
+        for text, volts in (
+            ("closed", 0.0),
+            ("OL", 12.6),
+            ("2k", None),
+            ("1.2 kΩ", 12.6 * 1200 / 5900),
+            ("120ohm", 12.6 * 120 / 4820),
+            ("12.4", None),
+        ):
+            with self.subTest(text):
+                got = over_path(on, text)
+                self.assertEqual(got is None, volts is None)
+                self.assertAlmostEqual(got or 0.0, volts or 0.0)
+        lamp = step(van, "hold-brake-idle").fields[0]  # its contact leads to the supply: volts
+        self.assertIsNone(over_path(lamp, "open"))
 
     def test_a_contact_that_rests_the_wrong_way_cannot_pass(self) -> None:
         coupe = load(DEMO / "0409.zjob")

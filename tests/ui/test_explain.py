@@ -9,6 +9,9 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QComboBox, QWidget
 
 from tests.ui.base import WindowTest
+from zombrel.actions.searches import search_of
+from zombrel.job.edits import Put, apply
+from zombrel.store.zjob import from_bytes, to_bytes
 
 
 class Explaining(WindowTest):
@@ -56,8 +59,20 @@ class Explaining(WindowTest):
         self.key(Qt.Key.Key_Q, view)  # that one cannot be reached: another is asked
         self.assertIn("Next test", self.texts(view))
         self.assertNotEqual(words.split(lead)[1][:40], self.texts(view).split("Next test")[1][:40])
+        asked = self.texts(view)
+        self.session.start(from_bytes(to_bytes(self.job)))  # another day
+        self.settle()
+        self.go("prove:wrong/tach-hub")
+        self.assertEqual(self.texts(view), asked)
         self.press("Forget the tests", view)
         self.assertEqual(self.texts(view), words)
+        self.session.undo()
+        self.settle()
+        self.assertEqual(self.texts(view), asked)
+        self.session.redo()
+        self.settle()
+        moved = apply(self.job, Put(path="chains.tach-hub.source", value="coil"))
+        self.assertEqual(search_of(moved, "tach-hub").pairs, ())  # of another signal by that name
         self.press("Take out pair 1", view)
         self.assertIn("Enter what was true", self.texts(view))
         view.add_pair()

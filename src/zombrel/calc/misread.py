@@ -11,7 +11,8 @@ from zombrel.calc.registry import Param, Result, calc
 from zombrel.diagnose.misread import cases, lines, of_job, senses
 from zombrel.diagnose.misread.outage import outage
 from zombrel.diagnose.misread.probes import FAMILIES, Next
-from zombrel.diagnose.misread.weigh import Pair
+from zombrel.diagnose.misread.together import Seen, common
+from zombrel.diagnose.misread.weigh import AND, Pair
 from zombrel.job.pairs import parse
 from zombrel.job.problem import Problem
 from zombrel.units import METRIC, ZERO_C
@@ -133,6 +134,15 @@ def _answers(text: str | None, family: str) -> dict[str, int]:
     return found
 
 
+def _parameter(ranked: cases.Ranked) -> Any:
+    """What is not known of a cause; of two at once both."""
+    if AND not in ranked.cause:
+        return ranked.unknown
+    two = ranked.form.two
+    assert two is not None  # it is a pair
+    return list(two(ranked.unknown))
+
+
 def _told(answer: cases.Answer, chain: str = "") -> Result:
     return {
         **({"chain": chain} if chain else {}),
@@ -142,7 +152,7 @@ def _told(answer: cases.Answer, chain: str = "") -> Result:
                 "probability": r.share,
                 "words": in_units(r.words, METRIC),
                 "mend": in_units(r.mend, METRIC),
-                "parameter": r.unknown,
+                "parameter": _parameter(r),
             }
             for r in answer.ranked
         ],
@@ -203,14 +213,23 @@ def _of_job(job: str, readings: str, answers: str | None) -> Result:
     tree = open_job(job)
     reads = read_readings(readings)
     keys = list(dict.fromkeys(r.chain for r in reads))
-    told = []
-    for key in keys:
-        case = of_job.case_of(tree, key)
-        pairs = [r.pair for r in reads if r.chain == key]
-        own = _answers(answers, case.family) if len(keys) == 1 else {}
-        told.append(_told(cases.answer(case, pairs, own), key))
+    lines = {
+        key: Seen(of_job.case_of(tree, key), tuple(r.pair for r in reads if r.chain == key))
+        for key in keys
+    }
+    told, at = [], {c.id: c.device for c in tree.chains}
+    shared: Result = {}
+    for key, line in lines.items():
+        own = _answers(answers, line.case.family) if len(keys) == 1 else {}
+        together = common([other for k, other in lines.items() if at[k] == at[key]])
+        answer = cases.answer(line.case, line.pairs, own, common=together)
+        told.append(_told(answer, key))
+        if together:
+            shared[at[key]] = together
     worst = min(told, key=lambda t: float(t["sound"]))
     out = {**worst, "chains": told}
+    if shared:
+        out["shared"] = shared
     crossed = of_job.exchanged(tree, reads)
     if crossed is not None:
         out["exchanged"] = list(crossed)

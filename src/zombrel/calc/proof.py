@@ -60,6 +60,11 @@ def _step(job: Job, step: StepSheet, seen: Assessment) -> Result:
 
 
 def _field(field: Field) -> Result:
+    low_ohm, high_ohm = field.ohms
+    felt = {
+        "ohm_low": low_ohm if math.isfinite(low_ohm) else None,
+        "ohm_high": high_ohm if math.isfinite(high_ohm) else None,
+    }
     return {
         "label": field.label,
         "low": field.low if math.isfinite(field.low) else None,
@@ -68,4 +73,5 @@ def _field(field: Field) -> Result:
         "expect": words(field.expect, Units()),
         "given": field.given,
         "yes": field.yes,
+        **(felt if field.pull_ohm else {}),
     }

@@ -15,7 +15,7 @@ from typing import NamedTuple
 from zombrel.catalog import DEMO
 from zombrel.diagnose.misread import cases, of_job, probes
 from zombrel.diagnose.misread.probes import Probe
-from zombrel.diagnose.misread.weigh import Cause, Pair, Rival
+from zombrel.diagnose.misread.weigh import AND, Cause, Pair, Rival
 from zombrel.findings.settle import settle
 from zombrel.job.edits import Put, apply
 from zombrel.job.model import Job
@@ -95,7 +95,7 @@ def _points(case: cases.Case) -> tuple[float, float]:
 
 def _drawn(line: Line, rng: random.Random) -> tuple[Rival, float]:
     """A fault as often as it is met."""
-    rivals = [r for r in line.case.rivals if r.cause != "sound"]
+    rivals = [r for r in line.case.rivals if r.cause != "sound" and AND not in r.cause]
     rival = rng.choices(rivals, [r.prior for r in rivals])[0]
     unknown = rng.choices([u for u, _ in rival.grid], [w for _, w in rival.grid])[0]
     return rival, unknown

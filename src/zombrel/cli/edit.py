@@ -16,6 +16,7 @@ from zombrel.actions.wires import put_length
 from zombrel.behaviour.suppose import usual
 from zombrel.calc.job import open_job
 from zombrel.diagnose.record import Outcome, prove
+from zombrel.diagnose.step import StepSheet, over_path
 from zombrel.diagnose.steps import steps as proof_steps
 from zombrel.diagnose.verdict import judge, seen_of
 from zombrel.findings.assess import assess
@@ -110,10 +111,21 @@ def _proved(job: Job, key: str, text: str) -> Edit:
     if said in ("yes", "no") and not step.fields:
         outcome: Outcome = "pass" if said == "yes" else "fail"
         return prove(job, step, outcome, {}, "as expected" if said == "yes" else "not so", when)
-    values = seen_of(step, [figure_of(word) for word in text.split(",") if word.strip()])
+    told = [word for word in text.split(",") if word.strip()]
+    read = [
+        figure_of(word) if path is None else path
+        for word, path in zip(told, _paths(step, told), strict=True)
+    ]
+    values = seen_of(step, read)
     verdict = judge(job, step, values)
     print(words(f"{step.id}: {verdict.text}", Units()), file=sys.stderr)
     return prove(job, step, "pass" if verdict.passed else "fail", values, verdict.text, when)
+
+
+def _paths(step: StepSheet, told: Sequence[str]) -> list[float | None]:
+    """Which of what was seen were told as open, closed or ohms to ground, as volts [V]."""
+    found = [over_path(f, word) for f, word in zip(step.fields, told, strict=False)]
+    return found + [None] * (len(told) - len(found))
 
 
 def figure_of(text: str) -> float:

@@ -6,6 +6,7 @@ Reference: a figure stands before its unit, a space between (ISO 80000-1, 7.2).
 from __future__ import annotations
 
 import math
+import re
 from typing import Any, Literal
 
 from zombrel.job.follow.view import OPEN
@@ -14,7 +15,7 @@ from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen, InputSheet
 from zombrel.job.wiring import End
 from zombrel.signals.reduce import input_of
-from zombrel.units import METRIC
+from zombrel.units import METRIC, prefixed
 from zombrel.units.measure import Kind, area_of, token, value_from
 
 KINDS_OF: dict[str, Kind] = {
@@ -52,6 +53,31 @@ class Field(Frozen, frozen=True, kw_only=True):
     """How it agrees: in proportion, with limits added, or by the device's curve."""
     usual: float = 1.0
     """What the limits of a proportion were worked out for."""
+    pull_v: float = 0.0
+    """A pin that feels open or closed: what pulls it [V], through ``pull_ohm``; 0: it does not."""
+    pull_ohm: float = 0.0
+    """[Ω]"""
+
+    @property
+    def ohms(self) -> tuple[float, float]:
+        """Least and most path to ground that shows within the limits [Ω]; both 0: not felt so."""
+        return self._path(self.low), self._path(self.high)
+
+    @property
+    def ohm_words(self) -> str:
+        """That range in words; empty where it is not felt so."""
+        low, high = self.ohms
+        if not self.pull_ohm:
+            return ""
+        if math.isinf(high):
+            return f"open: over {prefixed(low, 'Ω')}"
+        return f"closed: up to {prefixed(high, 'Ω')}"
+
+    def _path(self, volts: float) -> float:
+        """The path to ground over which the pin would stand at ``volts`` [V]; result [Ω]."""
+        if volts >= self.pull_v:
+            return math.inf if self.pull_v else 0.0
+        return max(volts, 0.0) * self.pull_ohm / (self.pull_v - volts)
 
 
 class StepSheet(Frozen, frozen=True, kw_only=True):
@@ -107,6 +133,32 @@ def said(value: float, name: str) -> str:
     if kind is not None and math.isfinite(value):
         return token(kind, value_from(kind, value, METRIC))
     return f"{value:.4g} {name}".strip()
+
+
+CONTACTS = {"open": math.inf, "ol": math.inf, "closed": 0.0, "shut": 0.0}
+"""What a contact is said to be, as its path to ground [Ω]."""
+PATH = re.compile(r"(?P<count>[\d.,]+)\s*(?P<kilo>k?)\s*(?:ohms?|ω|ohm)$")
+
+
+def over_path(field: Field, text: str) -> float | None:
+    """Volts at the pin for ``text`` such as ``open``, ``closed`` or ``120 Ω``; None: none of them.
+
+    What was metered to ground with the plug off is what the pin then feels through its own
+    pull-up: V = Vs · R/(R + Rp) (voltage divider). Result [V].
+    """
+    if not field.pull_ohm:
+        return None
+    word = text.strip().lower().replace("\u2126", "ω")
+    ohm = CONTACTS.get(word)
+    if ohm is None:
+        found = PATH.fullmatch(word)
+        if found is None:
+            return None
+        try:
+            ohm = float(found["count"].replace(",", ".")) * (1000 if found["kilo"] else 1)
+        except ValueError:
+            return None
+    return field.pull_v if math.isinf(ohm) else field.pull_v * ohm / (ohm + field.pull_ohm)
 
 
 def chain_of(job: Job, key: str) -> tuple[Chain, Device, InputSheet]:

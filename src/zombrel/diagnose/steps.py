@@ -1,13 +1,15 @@
 """The proof, one step a screen: what to do, what to expect, computed from the job.
 
 By hazard: what is done without power first, then with the key on, then with the engine running;
-within a kind in the order of the job. Each kind of step has its own file in ``diagnose.kinds``.
+within a kind what is quickest to reach first, all of one place together, then by minutes. Each
+kind of step has its own file in ``diagnose.kinds``.
 
 Reference: flashes counted over a rolled distance, see ``calibrate.roll`` (definition).
 """
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from typing import NamedTuple
 
@@ -16,6 +18,7 @@ from zombrel.diagnose.kinds import acts, brake, counts, holds, power, rows, sens
 from zombrel.diagnose.rests import changed_since, rests_of
 from zombrel.diagnose.step import StepSheet
 from zombrel.harness.laid import laid
+from zombrel.harness.route import zone_of
 from zombrel.job.follow.query import query
 from zombrel.job.follow.view import plain
 from zombrel.job.model import Job, Proof, Rest, index
@@ -66,7 +69,34 @@ _BY_NAME = {kind.name: kind for kind in KINDS}
 def steps(job: Job) -> tuple[StepSheet, ...]:
     """Every proof step this job needs, in the order of the work."""
     job = laid(job)
-    return tuple([plain(kind.make(job, key)) for kind in KINDS for key in kind.keys(job)])
+    reach = _reach(job)
+    found: list[StepSheet] = []
+    for kind in KINDS:
+        made = [plain(kind.make(job, key)) for key in kind.keys(job)]
+        found += sorted(made, key=lambda step: _order(job, step, reach))
+    return tuple(found)
+
+
+FAR = math.inf
+"""Where nobody said how long it takes to get there."""
+
+
+@query
+def _reach(job: Job) -> dict[str, tuple[float, str]]:
+    """Minutes [min] to open what covers each thing of the job, and its zone."""
+    zones = index(job.zones)
+    return {
+        key: (zones[zone].access_min, zone) for key, zone in zone_of(job).items() if zone in zones
+    }
+
+
+def _order(
+    job: Job, step: StepSheet, reach: dict[str, tuple[float, str]]
+) -> tuple[float, str, float]:
+    """Where the meter is held: how soon it is reached, which place, then the step's minutes."""
+    about = (index(job.chains)[step.chain].device,) if step.chain else step.about
+    at = next((reach[key] for key in about if key in reach), (FAR, ""))
+    return (*at, 0.0 if step.table else step.minutes)  # rows keep the order of their table
 
 
 @query

@@ -142,7 +142,7 @@ def _shows(found: Seen, one: cases.Ranked) -> str:
     """What a cause would show where the step looks."""
     if one.cause == "none-of-these":
         return "anything"
-    rival = cases.form_of(found.case, one)
+    rival = one.form
     places = [p.true for p in found.pairs] or list(found.at)
     labels = found.labels if len(found.labels) == len(places) else ("",) * len(places)
     told = [

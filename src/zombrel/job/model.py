@@ -280,6 +280,34 @@ class Proof(Frozen, frozen=True, kw_only=True):
     when: Text = ""
 
 
+class Answered(Frozen, frozen=True, kw_only=True):
+    """How one test of a search came out."""
+
+    id: Name
+    """The test."""
+    answer: Annotated[int, Meta(ge=-1, le=20)]
+    """Which of its answers; -1: it could not be had."""
+
+
+class Search(Frozen, frozen=True, kw_only=True):
+    """What was seen and tried of one signal that reads wrong, or of an outage."""
+
+    id: Name
+    """The chain; for an outage a name that no chain can have."""
+    device: Text = ""
+    pin: Text = ""
+    source: Text = ""
+    """What that chain joined: the search is of this and of nothing else by its name."""
+    pairs: Annotated[tuple[tuple[Figure, Figure], ...], Meta(max_length=200)] = ()
+    """(true, shown) in the unit of the display."""
+    said: Annotated[tuple[Name, ...], Meta(max_length=40)] = ()
+    """Complaints."""
+    dead: Annotated[tuple[Name, ...], Meta(max_length=500)] = ()
+    alive: Annotated[tuple[Name, ...], Meta(max_length=500)] = ()
+    """Devices of an outage."""
+    answers: Annotated[tuple[Answered, ...], Meta(max_length=200)] = ()
+
+
 Column = Annotated[tuple[Figure, ...], Meta(max_length=2_000_000)]
 """One column of a log."""
 
@@ -394,6 +422,7 @@ class Job(Frozen, frozen=True, kw_only=True):
     work: tuple[Work, ...] = ()
     ledger: tuple[Evidence, ...] = ()
     proofs: tuple[Proof, ...] = ()
+    searches: tuple[Search, ...] = ()
     road: tuple[RoadRun, ...] = ()
     wishes: tuple[Wish, ...] = ()
     house: House = House()

@@ -25,6 +25,7 @@ LIMITS = {
     "feeds": 500,
     "studs": 200,
     "proofs": 5000,
+    "searches": 2001,
     "road": 500,
     "wishes": 2000,
 }
@@ -41,6 +42,7 @@ NAMED = (
     "changes",
     "leads",
     "work",
+    "searches",
 )
 
 

@@ -52,6 +52,14 @@ def _stands(device: Device, control: Control) -> float:
         return math.nan
 
 
+def _own_id(kind: str, device: Device, control: Control) -> str:
+    """The first dial of a kind gives its device's step; more have their pin in the id."""
+    first = next(c for c in device.sheet.controls if c.means == control.means)
+    return (
+        f"{kind}-{device.id}" if first.pin == control.pin else f"{kind}-{device.id}-{control.pin}"
+    )
+
+
 def _unset(control: Control, at: float) -> str:
     """Why nothing can be tried while a control stands nowhere; empty when it stands."""
     return f"{control.label} is not set yet: set it first." if math.isnan(at) else ""
@@ -337,7 +345,7 @@ def gap(job: Job, key: str) -> StepSheet:
         if not blocked
     )
     return StepSheet(
-        id=f"gap-{device.id}",
+        id=_own_id("gap", device, control),
         kind="gap",
         short=f"Gap between blips, {device.name}",
         ask="Press twice quickly, then twice slowly. Count the blips.",
@@ -396,7 +404,7 @@ def pump(job: Job, key: str) -> StepSheet:
         )
     stands_at = "" if sense is None else f" {sense.label} stands at {device.setting(sense.pin)}."
     return StepSheet(
-        id=f"pump-{device.id}",
+        id=_own_id("pump", device, control),
         kind="pump",
         short=f"Pump line and sense, {device.name}",
         ask="Read the duty of the speed line cold. Warm the sender in the hand.",

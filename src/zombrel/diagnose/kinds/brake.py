@@ -48,6 +48,8 @@ def brake(job: Job, key: str) -> StepSheet:
             high=limit + 0.05,
             expect=f"0 to {limit + 0.05:.1f} V",
             because=how if line.sure else f"but {line.rest_v:.1f} V is predicted as wired",
+            pull_v=volts,
+            pull_ohm=sheet.pulls_ohm,
         ),
         Field(
             name="pressed",
@@ -80,7 +82,8 @@ def _brake_sheet(
         kind="brake",
         short="Brake cancels",
         ask="Press and release the brake, three times.",
-        where=f"Meter on {chain.pin} at the {device}, black lead on its own ground.",
+        where=f"Meter on {chain.pin} at the {device}, black lead on its own ground. Pedal up also "
+        "as ohms to ground, plug off and key off.",
         caution="Wheels chocked, park brake on, engine off. The throttle cable may move.",
         fields=fields,
         gate=True,

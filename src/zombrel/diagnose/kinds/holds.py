@@ -31,6 +31,9 @@ class Lever(NamedTuple):
     ask: str
 
 
+UNPLUGGED = " Or plug off, key off, nothing else on the line: “open”, “closed” or ohms to ground."
+"""How an input that feels a contact to ground can be tried as well."""
+
 LEVERS: dict[Quantity, Lever] = {
     "brake": Lever("Brake seen", "Pedal up", "Pedal down", "Press and release the brake"),
     "clutch": Lever("Clutch seen", "Pedal up", "Pedal down", "Press and release the clutch"),
@@ -123,7 +126,7 @@ def _both_ways(job: Job, key: str) -> StepSheet:
         short=f"{lever.short}, {device.name}",
         ask=f"{lever.ask}.",
         where=f"Meter on {chain.pin} at the {device.name}, black lead on its own ground. Key on, "
-        "engine off.",
+        f"engine off.{UNPLUGGED if sheet.closes_to == 'ground' else ''}",
         caution="Key on, engine off, wheels chocked.",
         fields=fields,
         formula=f"low: up to {LOW_SHARE * 100:.0f} % of what pulls the pin; high: from "
@@ -166,4 +169,6 @@ def _field(name: str, label: str, sheet: InputSheet, on: bool, supply: float) ->
         high=high,
         expect=expect,
         because=f"{way} {'closed' if closed else 'open'}",
+        pull_v=top if to_ground else 0.0,
+        pull_ohm=sheet.pulls_ohm if to_ground else 0.0,
     )

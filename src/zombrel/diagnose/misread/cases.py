@@ -12,9 +12,9 @@ import math
 from collections.abc import Mapping, Sequence
 from typing import Any, NamedTuple
 
-from zombrel.diagnose.misread import lines, probes, pulsed, rates, senses
+from zombrel.diagnose.misread import lines, pairs, probes, pulsed, rates, senses
 from zombrel.diagnose.misread.probes import Next, Probe
-from zombrel.diagnose.misread.weigh import Cause, Meter, Pair, Rival, Weighed, weighed
+from zombrel.diagnose.misread.weigh import AND, Cause, Meter, Pair, Rival, Weighed, weighed
 from zombrel.job.figures import decided
 from zombrel.job.model import HouseFigure
 
@@ -37,6 +37,8 @@ class Ranked(NamedTuple):
     words: str
     mend: str
     unknown: float
+    form: Rival
+    """The form of the cause that leads: it may have several."""
 
 
 class Answer(NamedTuple):
@@ -56,18 +58,23 @@ def prior_of(house: tuple[HouseFigure, ...]) -> Any:
 
 def answer(
     case: Case,
-    pairs: Sequence[Pair],
+    seen: Sequence[Pair],
     answers: Mapping[str, int] | None = None,
     said: Sequence[Mapping[Cause, float]] = (),
+    common: Mapping[Cause, float] | None = None,
 ) -> Answer:
-    """Rank what explains ``pairs``, with the ``answers`` that tests gave so far.
+    """Rank what explains ``seen``, with the ``answers`` that tests gave so far.
 
-    ``said`` the odds of each complaint, by cause; an answer of -1 could not be had.
+    ``said`` the odds of each complaint, by cause; an answer of -1 could not be had. ``common`` how
+    likely one cause is behind this and other lines of the device at once (``misread.together``).
     """
-    found = weighed(case.rivals, pairs, case.meter, case.none)
+    found = weighed(case.rivals, seen, case.meter, case.none)
     shares = probes.shares_of(found)
+    if common:
+        own = 1 - sum(common.values())
+        shares = {cause: own * share + common.get(cause, 0.0) for cause, share in shares.items()}
     for odds in said:
-        shares = {cause: share * odds.get(cause, 1.0) for cause, share in shares.items()}
+        shares = {cause: share * _told(odds, cause) for cause, share in shares.items()}
     total = sum(shares.values()) or 1.0
     shares = {cause: share / total for cause, share in shares.items()}
     done = dict(answers or {})
@@ -87,6 +94,7 @@ def answer(
                 leading[cause].rival.words(leading[cause].unknown),
                 leading[cause].rival.mend(leading[cause].unknown),
                 leading[cause].unknown,
+                leading[cause].rival,
             )
             for cause, share in shares.items()
             if cause != "sound"
@@ -96,10 +104,9 @@ def answer(
     return Answer(tuple(ranked), shares.get("sound", 0.0), probes.best(shares, left))
 
 
-def form_of(case: Case, ranked: Ranked) -> Rival:
-    """The form of a cause that was told: one may have several."""
-    mine = [r for r in case.rivals if r.cause == ranked.cause]
-    return next((r for r in mine if r.words(ranked.unknown) == ranked.words), mine[0])
+def _told(odds: Mapping[Cause, float], cause: Cause) -> float:
+    """Odds of a complaint; of two causes the one that speaks for it."""
+    return max(odds.get(part, 1.0) for part in cause.split(AND))
 
 
 NONE = "cause, none-of-these"
@@ -122,6 +129,7 @@ def speed_case(
     top = max_hz * 3600 / setting if math.isfinite(max_hz) else math.inf
     rate = rates.Rate(at_device / setting, setting, divider, top=top)
     found = rates.speed_rivals(rate, prior_of(house))
+    found += pairs.rate_pairs(found, rate.gain)
     return _case("speed", found, rates.SPEED, house, name)
 
 
@@ -134,6 +142,7 @@ def tach_case(
     """An engine speed by what it is set to and what the engine has [cylinders]."""
     rate = rates.Rate(cylinders / set_cylinders, set_cylinders, 1.0, cylinders)
     found = rates.tach_rivals(rate, prior_of(house))
+    found += pairs.rate_pairs(found, rate.gain)
     return _case("tach", found, rates.TACH, house, name)
 
 
@@ -147,6 +156,7 @@ def ohm_case(
 ) -> Case:
     """A resistance through a pull-up; ``low`` and ``high`` of the scale [unit of the display]."""
     found = senses.ohm_rivals(line, prior_of(house), temperature)
+    found += pairs.ohm_pairs(found, line)
     return _case("ohm", found, senses.meter_of(low, high), house, name)
 
 
@@ -158,6 +168,7 @@ def level_case(
 ) -> Case:
     """A voltage."""
     found = senses.level_rivals(line, prior_of(house), kind)
+    found += pairs.level_pairs(found, line)
     return _case("level", found, senses.meter_of(line.low, line.high), house, name)
 
 

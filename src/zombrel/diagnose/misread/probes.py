@@ -11,7 +11,7 @@ import math
 from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
-from zombrel.diagnose.misread.weigh import Cause, Weighed
+from zombrel.diagnose.misread.weigh import AND, Cause, Weighed
 
 SLIP = 0.04
 """How often a test is answered otherwise than it should be: ASSUMED."""
@@ -40,9 +40,10 @@ class Probe(NamedTuple):
         count = len(self.answers)
         if cause == "none-of-these":
             return tuple(1 / count for _ in range(count))
-        right = self.by.get(cause, 0)
-        wrong = SLIP / max(count - 1, 1)
-        return tuple(1 - SLIP if i == right else wrong for i in range(count))
+        told = {self.by.get(part, 0) for part in cause.split(AND)}
+        right = (told - {0}) or told  # of two causes either speaks
+        wrong = SLIP / max(count - len(right), 1)
+        return tuple((1 - SLIP) / len(right) if i in right else wrong for i in range(count))
 
     @property
     def cost(self) -> float:

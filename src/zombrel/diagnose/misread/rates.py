@@ -154,7 +154,7 @@ def _sound(gain: float, prior: Prior) -> Rival:
 def _known(gain: float, cause: str, prior: Prior, mend: Callable[[float], str]) -> Rival:
     """By its own facts it shows what it shows: then those are the cause."""
     return Rival(
-        cause,  # type: ignore[arg-type]
+        cause,
         prior("sound"),
         ((gain, 1.0),),
         lambda u, t: t * gain,
@@ -168,7 +168,7 @@ def _misset(
 ) -> list[Rival]:
     """Setting, or the vehicle's own count, other than believed: any ratio."""
     any_ratio = Rival(
-        cause,  # type: ignore[arg-type]
+        cause,
         prior(cause),
         spread(0.15, 7.0, 700),
         lambda u, t: t * gain * u,

@@ -15,9 +15,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterable, Sequence
-from typing import Literal, NamedTuple
+from typing import NamedTuple
 
-Cause = Literal[
+Cause = str
+"""One of ``CAUSES``, or two of them with ``AND`` between."""
+CAUSES = (
     "pulses-setting",
     "cylinders-setting",
     "ground-offset",
@@ -39,7 +41,9 @@ Cause = Literal[
     "dirty-contact",
     "none-of-these",
     "sound",
-]
+)
+"""What can be behind a reading; "sound": nothing."""
+AND = " + "
 SAME = 0.5
 """Predictions apart by less than so much of the meter's error are the same."""
 FEW = 12
@@ -103,6 +107,9 @@ class Rival(NamedTuple):
     by_place: Callable[[float, int, float], float] | None = None
     """(unknown, which reading, true) → shown, where each reading is of another pin."""
 
+    two: Callable[[float], tuple[float, float]] | None = None
+    """Of a pair: both unknowns."""
+
     def predicts(self, unknown: float, place: int, true: float) -> float:
         """What would be shown [unit of the display]."""
         if self.by_place is not None:
@@ -152,7 +159,7 @@ def weighed(
     for rival in rivals:
         evidence, best, value = 0.0, -math.inf, rival.grid[0][0]
         for unknown, weight in rival.grid:
-            log = _log_likelihood(rival, unknown, pairs, meter)
+            log = log_likelihood(rival, unknown, pairs, meter)
             evidence += weight * math.exp(log)
             if log > best:
                 best, value = log, unknown
@@ -170,7 +177,11 @@ def weighed(
     return _shared(found, pairs, meter)
 
 
-def _log_likelihood(rival: Rival, unknown: float, pairs: Sequence[Pair], meter: Meter) -> float:
+def log_likelihood(rival: Rival, unknown: float, pairs: Sequence[Pair], meter: Meter) -> float:
+    """ln of how likely ``pairs`` are under a rival with this unknown [ln of 1/unit a reading].
+
+    At least -600, so that a prior never loses against no number at all.
+    """
     log = 0.0
     for i, pair in enumerate(pairs):
         predicted = rival.predicts(unknown, i, pair.true)
@@ -214,14 +225,14 @@ def _alike(
     What can only show few things is not put beside what can show anything: that a setting is off by
     just the count of the divider would be chance.
     """
-    groups: list[tuple[bool, list[float], list[int]]] = []
+    groups: list[tuple[tuple[bool, bool], list[float], list[int]]] = []
     for i, (rival, evidence, value) in enumerate(found[:-1]):
         if evidence <= LEAST or rival.scatter is not None or rival.cause == "sound":
             continue
-        few = len(rival.grid) <= FEW
+        few = (len(rival.grid) <= FEW, AND in rival.cause)
         shown = [rival.predicts(value, k, true) for k, true in _places(pairs, meter)]
         for of_few, other, group in groups:
-            if of_few is few and all(
+            if of_few == few and all(
                 abs(a - b) <= SAME * meter.sigma(b) for a, b in zip(shown, other, strict=True)
             ):
                 group.append(i)

@@ -2,19 +2,30 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Collection, Mapping
 from functools import partial
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
+from zombrel.actions.searches import (
+    answered,
+    answers_of,
+    drop,
+    keep,
+    search_of,
+    toggled,
+    untested,
+    with_pairs,
+)
 from zombrel.diagnose.misread import cases, of_job
 from zombrel.diagnose.misread.complaints import Complaint, Entrance, entrances
 from zombrel.diagnose.misread.probes import Next
+from zombrel.diagnose.misread.together import Seen, common
 from zombrel.diagnose.misread.weigh import Pair
 from zombrel.diagnose.step import KINDS_OF, said
-from zombrel.job.model import Job, index
+from zombrel.job.model import Job, Search, index
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.typed.kinds import BY_UNIT
@@ -46,9 +57,6 @@ class Explain(Commanded, QWidget):
         self._session = session
         self._back = back
         self._key = ""
-        self._pairs: dict[str, list[Pair]] = {}
-        self._answers: dict[str, dict[str, int]] = {}
-        self._said: dict[str, list[str]] = {}
         self._case: cases.Case | None = None
         self.chain = Choice()
         self.chain.setAccessibleName("Which signal reads wrong")
@@ -105,7 +113,15 @@ class Explain(Commanded, QWidget):
     def show_chain(self, key: str) -> None:
         """Take up another signal, with what its steps saw."""
         self._key = key
-        self._pairs.setdefault(key, _seen(self._session.job, key))
+        self.refresh()
+
+    @property
+    def _search(self) -> Search:
+        return search_of(self._session.job, self._key)
+
+    def _keep(self, words: str, search: Search) -> None:
+        """Note it in the job, where it can be undone and is found again."""
+        self._session.do(words, keep(self._session.job, search))
         self.refresh()
 
     def refresh(self) -> None:
@@ -114,8 +130,6 @@ class Explain(Commanded, QWidget):
         keys = readable(s.job)
         if self._key not in keys:
             self._key = next(iter(keys), "")
-        if self._key:
-            self._pairs.setdefault(self._key, _seen(s.job, self._key))
         self._list(keys)
         clear(self._pair_line)
         clear(self._symptoms)
@@ -149,24 +163,45 @@ class Explain(Commanded, QWidget):
 
     def _show(self, case: cases.Case) -> None:
         s = self._session
-        pairs, answers = self._pairs[self._key], self._answers.get(self._key, {})
+        search = self._search
+        pairs = [Pair(*p) for p in search.pairs]
         told = [e.complaint for e in entrances(s.job) if self._key in e.chains]
-        said = [c.odds for c in told if c.key in self._said.get(self._key, [])]
-        found = cases.answer(case, pairs, answers, said)
+        said = [c.odds for c in told if c.key in search.said]
+        found = cases.answer(case, pairs, answers_of(search), said, self._shared(case, pairs))
         name = readable(s.job)[self._key]
         wrong = bool(pairs) and found.sound < max(r.share for r in found.ranked)
         self._title.setText(f"{name} reads wrong" if wrong else name)
-        self._words.setText(
-            "Shown against true, and what each rival would show"
-            if pairs
-            else "Enter what was true and what was shown, or what it does."
-        )
+        words = "Enter what was true and what was shown, or what it does."
+        if pairs:
+            beside = ", ".join(readable(s.job)[k] for k in self._others())
+            words = "Shown against true, and what each rival would show"
+            words += f"; weighed together with {beside}" if beside else ""
+        self._words.setText(words)
         self.plot.show()
         self.plot.show_picture(self._picture(case, found, pairs))
         self._enter(pairs)
-        self._say(told)
+        self._say(told, search.said)
         self._show_next(found, bool(pairs) or bool(said))
         self._show_causes(case, found, pairs, bool(pairs) or bool(said))
+
+    def _others(self) -> list[str]:
+        """Other signals of the same device with a search of their own."""
+        job = self._session.job
+        at = index(job.chains)[self._key].device
+        keys = [c.id for c in job.chains if c.device == at and c.id != self._key]
+        return [k for k in keys if k in readable(job) and search_of(job, k).pairs]
+
+    def _shared(self, case: cases.Case, pairs: list[Pair]) -> dict[str, float]:
+        """How likely one cause is behind these and what was seen of the device's others."""
+        lines = [Seen(case, tuple(pairs))]
+        job = self._session.job
+        for key in self._others() if pairs else ():
+            try:
+                other = of_job.case_of(job, key)
+            except Problem:
+                continue
+            lines.append(Seen(other, tuple(Pair(*p) for p in search_of(job, key).pairs)))
+        return common(lines)
 
     # ---- pairs and symptoms
 
@@ -213,30 +248,26 @@ class Explain(Commanded, QWidget):
             if not (self.true.refused or self.shown.refused):
                 self._session.said.emit("open", "A pair wants both: what was true, what was shown.")
             return
-        self._pairs[self._key].append(Pair(true, shown))
-        self.refresh()
+        search = self._search
+        self._keep("A pair of true and shown", with_pairs(search, (*search.pairs, (true, shown))))
         self.true.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _drop(self, at: int) -> None:
-        del self._pairs[self._key][at]
-        self.refresh()
+        search = self._search
+        left = tuple(p for i, p in enumerate(search.pairs) if i != at)
+        self._keep("A pair taken out", with_pairs(search, left))
 
-    def _say(self, told: list[Complaint]) -> None:
+    def _say(self, told: list[Complaint], said: Collection[str]) -> None:
         chips: list[QWidget] = []
         for complaint in told:
             chip = button(complaint.words, partial(self._toggle, complaint.key), "plain")
-            chip.set_on(complaint.key in self._said.get(self._key, []))
+            chip.set_on(complaint.key in said)
             chips.append(chip)
         for line in in_lines(chips, 520, 6):
             self._symptoms.addLayout(row(*line, 1, spacing=6))
 
     def _toggle(self, key: str) -> None:
-        said = self._said.setdefault(self._key, [])
-        if key in said:
-            said.remove(key)
-        else:
-            said.append(key)
-        self.refresh()
+        self._keep("What it does", toggled(self._search, key))
 
     def start_from(self, entrance: Entrance) -> None:
         """Begin at a complaint, with the first line it may be about."""
@@ -244,9 +275,8 @@ class Explain(Commanded, QWidget):
         if not keys:
             return
         self._key = keys[0]
-        said = self._said.setdefault(self._key, [])
-        if entrance.complaint.key not in said:
-            said.append(entrance.complaint.key)
+        if entrance.complaint.key not in self._search.said:
+            self._keep("What it does", toggled(self._search, entrance.complaint.key))
         self.show_chain(self._key)
 
     def _complained(self) -> None:
@@ -300,11 +330,15 @@ class Explain(Commanded, QWidget):
         )
 
     def _answer(self, key: str, answer: int) -> None:
-        self._answers.setdefault(self._key, {})[key] = answer
-        self.refresh()
+        self._keep("A test of a search", answered(self._search, key, answer))
 
     def _forget(self) -> None:
-        self._answers.pop(self._key, None)
+        self._keep("Tests of a search forgotten", untested(self._search))
+
+    def _anew(self) -> None:
+        edit = drop(self._session.job, self._key)
+        if edit is not None:
+            self._session.do("A search begun anew", edit)
         self.refresh()
 
     def _show_causes(
@@ -314,8 +348,11 @@ class Explain(Commanded, QWidget):
         if not asked:
             self._causes.addStretch(1)
             return
-        if self._answers.get(self._key):
-            self._causes.addWidget(button("Forget the tests", self._forget, "plain"))
+        anew = button("Begin anew", self._anew, "plain", "Forget pairs, words and tests")
+        line = row(anew, 1)
+        if self._search.answers:
+            line.insertWidget(0, button("Forget the tests", self._forget, "plain"))
+        self._causes.addLayout(line)
         if found.sound > RARE:
             self._causes.addWidget(self._cause("Nothing is the matter", found.sound, "", ""))
         listed = [r for r in found.ranked if r.share >= RARE or r.cause == "none-of-these"][:SHOWN]
@@ -363,7 +400,7 @@ class Explain(Commanded, QWidget):
         lines = [Line(tuple((own(x), own(x)) for x in xs), "as it should", "faint")] if flat else []
         top = [r for r in found.ranked if r.cause != "none-of-these" and r.share >= RARE][:2]
         for ranked, style in zip(top, STYLES, strict=False):
-            rival = cases.form_of(case, ranked)
+            rival = ranked.form
             ys = [(own(x, flat), own(rival.predicts(ranked.unknown, 0, x))) for x in xs]
             lines.append(Line(tuple(ys), _name(ranked.cause), style))
         dots = tuple(Dot(own(p.true, flat), own(p.shown), held=False, doubt=True) for p in pairs)
@@ -407,9 +444,11 @@ class Explain(Commanded, QWidget):
             return False
         s = self._session
         told = [e.complaint for e in entrances(s.job) if self._key in e.chains]
-        said = [c.odds for c in told if c.key in self._said.get(self._key, [])]
-        pairs, answers = self._pairs[self._key], self._answers.get(self._key, {})
-        found = cases.answer(self._case, pairs, answers, said)
+        search = self._search
+        said = [c.odds for c in told if c.key in search.said]
+        pairs = [Pair(*p) for p in search.pairs]
+        shared = self._shared(self._case, pairs)
+        found = cases.answer(self._case, pairs, answers_of(search), said, shared)
         if found.next is None or at >= len(found.next.split) or not (pairs or said):
             return False
         self._answer(found.next.probe.key, at)
@@ -418,7 +457,7 @@ class Explain(Commanded, QWidget):
 
 def fits(case: cases.Case, ranked: cases.Ranked, pairs: list[Pair], name: str) -> str:
     """What speaks for a cause, and what against it."""
-    rival = cases.form_of(case, ranked)
+    rival = ranked.form
     if rival.scatter is not None:
         return "Scattered like that."
     missed = []
@@ -455,18 +494,4 @@ def readable(job: Job) -> dict[str, str]:
         felt = sheet.takes not in ("pulses", "contact")
         if chain.quantity in ("speed", "tach") or sheet.need_ohm or felt:
             found[chain.id] = f"{chain.title} on {devices[chain.device].name}"
-    return found
-
-
-def _seen(job: Job, key: str) -> list[Pair]:
-    """What the last proofs of a line saw, as pairs."""
-    found: list[Pair] = []
-    last = {p.step: {x.name: x.value for x in p.seen} for p in job.proofs if p.verdict == "fail"}
-    for step in (f"sensor-{key}", f"lift-{key}", f"idle-{key}", f"brake-{key}"):
-        seen = last.get(step, {})
-        for a, b in (("true", "shown"), ("true1", "shown1"), ("true2", "shown2")):
-            if a in seen and b in seen:
-                found.append(Pair(seen[a], seen[b]))
-        if "rest" in seen and "pressed" in seen:
-            found += [Pair(0.0, seen["rest"]), Pair(1.0, seen["pressed"])]
     return found

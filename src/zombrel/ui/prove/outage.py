@@ -7,8 +7,9 @@ from functools import partial
 
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
+from zombrel.actions.searches import answered, devices_are, keep, outage_of, untested
 from zombrel.diagnose.misread.outage import Outage, outage, suspects
-from zombrel.job.model import index
+from zombrel.job.model import Search, index
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.commands import Command, Commanded
 from zombrel.ui.widgets.parts import button, card, clear, column, in_lines, label, row, scroller
@@ -23,8 +24,6 @@ class OutageView(Commanded, QWidget):
     def __init__(self, session: Session, back: Callable[[], None]) -> None:
         super().__init__()
         self._session, self._back = session, back
-        self._state: dict[str, int] = {}
-        self._answers: dict[str, bool] = {}
         main, body = card(margins=16)
         body.addWidget(label("Nothing works since yesterday", "title"))
         words = "Say of each device whether it is dead or lives: press until it says so."
@@ -51,14 +50,14 @@ class OutageView(Commanded, QWidget):
     def refresh(self) -> None:
         """Show what stands now."""
         job = self._session.job
-        fed = sorted(next(s for s in suspects(job) if s.kind == "battery").takes)
-        self._state = {k: v for k, v in self._state.items() if k in fed}
+        fed = self._fed()
+        states = self._states()
         for part in (self._chips, self._next_body, self._causes):
             clear(part)
         names = index(job.devices)
         chips: list[QWidget] = []
         for key in fed:
-            state = self._state.get(key, 0)
+            state = states.get(key, 0)
             text = f"{('□', '◆', '✓')[state]} {names[key].name}: {STATES[state]}"
             chip = button(text, partial(self._turn, key), "plain")
             chip.set_on(state == 1)
@@ -68,18 +67,41 @@ class OutageView(Commanded, QWidget):
         if not fed:
             words = "No device has a supply drawn yet: draw one in Wire."
             self._chips.addWidget(label(words, "quiet", wrap=True))
-        dead, alive = ([k for k, v in self._state.items() if v == n] for n in (1, 2))
+        dead, alive = self._dead_and_alive()
         if not dead:
             words = "A device that is dead, and the next test stands here."
             self._next_body.addWidget(label(words, "quiet", wrap=True))
             self._causes.addStretch(1)
             return
-        self._show(outage(job, dead, alive, self._answers))
+        self._show(outage(job, dead, alive, self._answers()))
+
+    def _fed(self) -> list[str]:
+        return sorted(next(s for s in suspects(self._session.job) if s.kind == "battery").takes)
+
+    def _states(self) -> dict[str, int]:
+        """Of each fed device which of ``STATES``."""
+        search, fed = outage_of(self._session.job), self._fed()
+        found = dict.fromkeys(search.dead, 1) | dict.fromkeys(search.alive, 2)
+        return {key: state for key, state in found.items() if key in fed}
+
+    def _dead_and_alive(self) -> tuple[list[str], list[str]]:
+        states = self._states()
+        dead, alive = ([k for k, v in states.items() if v == n] for n in (1, 2))
+        return dead, alive
+
+    def _answers(self) -> dict[str, bool]:
+        search = outage_of(self._session.job)
+        return {a.id: a.answer == 1 for a in search.answers}
+
+    def _keep(self, words: str, search: Search) -> None:
+        self._session.do(words, keep(self._session.job, search))
+        self.refresh()
 
     def _turn(self, key: str) -> None:
-        self._state[key] = (self._state.get(key, 0) + 1) % len(STATES)
-        self._answers.clear()
-        self.refresh()
+        states = self._states()
+        states[key] = (states.get(key, 0) + 1) % len(STATES)
+        told = {k: STATES[v] for k, v in states.items() if v}
+        self._keep("What is dead", devices_are(outage_of(self._session.job), told))
 
     def _show(self, found: Outage) -> None:
         body, test = self._next_body, found.next
@@ -93,7 +115,7 @@ class OutageView(Commanded, QWidget):
             good = button(f"1   {test.good}", partial(self._answer, test.key, True), "")
             bad = button(f"2   {test.bad}", partial(self._answer, test.key, False), "")
             body.addLayout(row(good, bad, 1))
-        if self._answers:
+        if self._answers():
             body.addWidget(button("Forget the tests", self._forget, "plain"))
         for one in found.ranked[:SHOWN]:
             frame, inner = card(margins=10)
@@ -106,12 +128,10 @@ class OutageView(Commanded, QWidget):
         self._causes.addStretch(1)
 
     def _answer(self, key: str, good: bool) -> None:
-        self._answers[key] = good
-        self.refresh()
+        self._keep("A test of a search", answered(outage_of(self._session.job), key, int(good)))
 
     def _forget(self) -> None:
-        self._answers.clear()
-        self.refresh()
+        self._keep("Tests of a search forgotten", untested(outage_of(self._session.job)))
 
     def commands(self) -> tuple[Command, ...]:
         return (
@@ -121,10 +141,10 @@ class OutageView(Commanded, QWidget):
         )
 
     def _by_key(self, good: bool) -> bool | None:
-        dead, alive = ([k for k, v in self._state.items() if v == n] for n in (1, 2))
+        dead, alive = self._dead_and_alive()
         if not dead:
             return False
-        test = outage(self._session.job, dead, alive, self._answers).next
+        test = outage(self._session.job, dead, alive, self._answers()).next
         if test is None:
             return False
         self._answer(test.key, good)

@@ -277,7 +277,8 @@ class ProveStage(Commanded, QWidget):
         if count == SMALL:
             across = 3
         for i, field in enumerate(step.fields):
-            seen_field = SeenField(s, field, shape, s.words(field.because))
+            because = "; ".join(x for x in (s.words(field.because), field.ohm_words) if x)
+            seen_field = SeenField(s, field, shape, because)
             seen_field.edit.returnPressed.connect(lambda i=i: self._next_field(i))
             self._fields.append(seen_field)
             grid.addWidget(seen_field, i // across, i % across)

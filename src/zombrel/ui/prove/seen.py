@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
-from zombrel.diagnose.step import KINDS_OF, Field
+from zombrel.diagnose.step import KINDS_OF, Field, over_path
 from zombrel.job.problem import Problem
 from zombrel.job.typed.kinds import BY_UNIT
 from zombrel.ui.session import Session
@@ -29,6 +29,18 @@ def shown_unit(name: str, units: Units) -> str:
 class StepField(FigureField):
     """A field whose labelled keys go to the step."""
 
+    def __init__(self, session: Session, what: str, name: str, unit: str, field: Field) -> None:
+        super().__init__(session, what, name, unit)
+        self._field = field
+
+    def take(self, quiet: bool = False) -> float | None:
+        """As any figure; also how a contact stands, or its path to ground."""
+        volts = over_path(self._field, self.text())
+        if volts is None:
+            return super().take(quiet)
+        self.accept()
+        return volts
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.text().lower() in ANSWERS:
             event.ignore()  # the page takes it
@@ -46,8 +58,8 @@ class SeenField(QWidget):
         self._unit = shown_unit(field.unit, session.units)
         name = f"{field.label}, seen, {self._unit or 'count'}"
         kind = "length" if field.unit == SMALL_UNIT else BY_UNIT.get(field.unit, "number")
-        self.edit = StepField(session, kind, name, self._unit)
-        self.edit.setPlaceholderText("seen")
+        self.edit = StepField(session, kind, name, self._unit, field)
+        self.edit.setPlaceholderText("seen, or open" if field.pull_ohm else "seen")
         self.edit.setMaximumWidth(160)
         if field.yes:
             self.edit.hide()  # shown, without a parent yet, it would be a window of its own
