@@ -7,6 +7,7 @@ Reference: shift where the next gear's wheel torque overtakes (Gillespie ch. 2),
 from __future__ import annotations
 
 from zombrel.behaviour.aim import need
+from zombrel.behaviour.spin import STALL_RATIO
 from zombrel.calibrate import advance, shift, tyre
 from zombrel.job.facts import lacking
 from zombrel.job.follow.query import query
@@ -16,8 +17,6 @@ from zombrel.job.sheet import Frozen
 
 LAMP_S, DRIVER_S = 0.03, 0.22
 """From the pulse to the light, and from the light to the clutch [s] (assumption)."""
-STALL_RATIO = 1.9
-"""Torque ratio of a passenger-car converter at stall, usual (assumption)."""
 
 
 def held_launch(v: Vehicle) -> float:

@@ -21,6 +21,8 @@ ROLLING = 0.012
 """Rolling resistance of a radial on asphalt [1] (Gillespie, ch. 4)."""
 TURNING = 1.06
 """Mass with what turns, in a high gear (Gillespie, ch. 2)."""
+CDA_CAR, CDA_VAN, VAN_KG = 0.7, 1.4, 2200.0
+"""Drag area of a car, of a van, and the mass from which it is taken for one: ASSUMED [m², kg]."""
 THETA_0 = 0.9
 """How soon part load rises with the opening [share of full]: a progressive linkage, ASSUMED."""
 

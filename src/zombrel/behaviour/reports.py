@@ -1,10 +1,10 @@
-"""What a driver reports of a pace unit, and the next single change of this job.
+"""What a driver reports of a device, and the next single change of this job.
 
 The trade's order decides what is tried: the dial that is for it, one step, then the next. The loop
-of ``behaviour.cruise`` says what would come of it; where it cannot (a fact is missing), the order
-alone stands.
+of ``behaviour.cruise``, for other devices the moments of ``behaviour.spin``, say what would come
+of it; where they cannot (a fact is missing), the order alone stands.
 
-References: as in ``behaviour.cruise`` and ``behaviour.longitudinal``.
+References: as in ``behaviour.cruise``, ``behaviour.longitudinal`` and ``behaviour.spin``.
 """
 
 from __future__ import annotations
@@ -21,21 +21,21 @@ from zombrel.behaviour.cruise import (
     Unit,
     cruise,
 )
-from zombrel.behaviour.longitudinal import Body
+from zombrel.behaviour.longitudinal import CDA_CAR, CDA_VAN, VAN_KG, Body
+from zombrel.behaviour.moments import has_moment, of_control
 from zombrel.behaviour.suppose import turns_per_metre
 from zombrel.behaviour.wanted import power, stands
 from zombrel.calibrate.setting import options
-from zombrel.job.model import Device, Job, Vehicle
+from zombrel.job.model import Device, Job, Vehicle, index
 from zombrel.job.pairs import between
 from zombrel.job.problem import Problem
-from zombrel.job.sheet import Control
+from zombrel.job.sheet import Control, Means
 from zombrel.units import KMH
 
 Symptom = Literal["droop", "surge", "overshoot", "slack"]
+PACE: tuple[Means, ...] = ("engage", "gain")
 SET_MPS = 90 * KMH
 HILL = 0.03
-CDA_CAR, CDA_VAN, VAN_KG = 0.7, 1.4, 2200.0
-"""Drag area of a car, of a van, and the mass from which it is taken for one: ASSUMED [m², kg]."""
 SLACK_MM = 1.0
 """A cable as it should be [mm]."""
 
@@ -45,8 +45,10 @@ class Report(NamedTuple):
 
     key: str
     words: str
-    symptom: Symptom
+    symptom: Symptom | None
     grade: float = 0.0
+    turns: tuple[Means, int] | None = None
+    """Of a device that holds no speed: the dial that is for it, and which way."""
 
 
 REPORTS: tuple[Report, ...] = (
@@ -57,7 +59,21 @@ REPORTS: tuple[Report, ...] = (
     Report("over", "It runs over when it takes hold", "overshoot"),
     Report("jerks", "It takes hold with a jerk", "overshoot"),
     Report("idle", "The idle stays up after it lets go", "slack"),
+    Report("creeps", "It creeps while the launch is held", None, turns=("launch", -1)),
+    Report("bogs", "The engine falls off as it leaves the line", None, turns=("launch", 1)),
+    Report("limiter", "The limiter cuts in before the shift", None, turns=("shift", -1)),
+    Report("early", "The shift lamp comes too early", None, turns=("shift", 1)),
+    Report("twice", "One press blips twice", None, turns=("gap", 1)),
+    Report("missed", "The second of two quick shifts gets no blip", None, turns=("gap", -1)),
+    Report("lurches", "It lurches when put in gear at raised idle", None, turns=("idle", -1)),
+    Report("labours", "The raised idle is too low for its load", None, turns=("idle", 1)),
+    Report("soaks", "It gets hotter pull by pull", None, turns=("least duty", 1)),
+    Report("heard", "The pump is heard at rest", None, turns=("least duty", -1)),
 )
+
+
+RISKS: tuple[Means, ...] = ("launch", "shift")
+"""Dials that can be turned up into harm."""
 
 
 class Next(NamedTuple):
@@ -69,6 +85,17 @@ class Next(NamedTuple):
     """Its next position, or ""."""
     words: str
     feels: str
+
+
+def spoken(job: Job) -> tuple[tuple[Device, tuple[Report, ...]], ...]:
+    """The devices that a driver can say something of, and what."""
+    found = []
+    for device in index(job.devices).values():
+        means = {c.means for c in device.sheet.controls if c.means in PACE or has_moment(job, c)}
+        told = tuple(r for r in REPORTS if (r.turns[0] in means if r.turns else means & {*PACE}))
+        if told:
+            found.append((device, told))
+    return tuple(found)
 
 
 def paced(job: Job) -> Device | None:
@@ -195,6 +222,9 @@ CABLES: dict[Symptom, str] = {
 
 def next_change(job: Job, device: Device, report: Report) -> Next:
     """One change for what was reported, and what would come of it."""
+    if report.turns is not None:
+        return _dial(job, device, *report.turns)
+    assert report.symptom is not None  # it is of a device that holds a speed
     for means, way in ORDER[report.symptom]:
         found = _step(device, means)
         if found is None:
@@ -212,9 +242,38 @@ def next_change(job: Job, device: Device, report: Report) -> Next:
     return Next("", "", CABLES[report.symptom], "Then report again.")
 
 
+def _dial(job: Job, device: Device, means: Means, way: int) -> Next:
+    """A dial one step on, and what it does there."""
+    control = _control(device, means)
+    assert control is not None  # the report is only offered with it
+    names, values = options(control.setting).names, options(control.setting).values
+    try:
+        now = stands(device, control)
+    except Problem as problem:
+        return Next("", "", str(problem), "")
+    if math.isnan(now):
+        words = f"{control.label} is not set yet: set it first, then report again."
+        return Next("", "", words, "")
+    here = min(range(len(values)), key=lambda i: abs(values[i] - now))
+    to = here + way
+    if not 0 <= to < len(values):
+        end = "lowest" if way < 0 else "highest"
+        words = f"{control.label} stands at its {end}: no setting does more. Look at the signal."
+        return Next("", "", words, "Then report again.")
+    words = f"{control.label}: {names[here]} → {names[to]}. Nothing else."
+    try:
+        after = of_control(job, device, control, values[to])
+    except Problem as problem:
+        return Next(control.pin, names[to], words, str(problem))
+    if way > 0 and means in RISKS and not after.fine:
+        words = f"{control.label}: no further than {names[here]}."
+        return Next("", "", words, f"At {names[to]}: {after.words}")
+    return Next(control.pin, names[to], words, f"Then: {after.words}")
+
+
 def _feels(job: Job, device: Device, report: Report, tried: Unit) -> str:
     """What would change for the driver, by the loop; empty where it cannot tell."""
-    name = {"droop": "sag", "surge": "swing", "overshoot": "run over"}[report.symptom]
+    name = {"droop": "sag", "surge": "swing", "overshoot": "run over"}[str(report.symptom)]
     field = f"{report.symptom}_kmh"
     try:
         body = body_of(job.vehicle)

@@ -17,8 +17,9 @@ from collections.abc import Callable
 
 from zombrel.behaviour import choices
 from zombrel.behaviour.aim import Aim, need, told
-from zombrel.behaviour.gearing import DRIVER_S, LAMP_S, STALL_RATIO, gears, held_launch
+from zombrel.behaviour.gearing import DRIVER_S, LAMP_S, gears, held_launch
 from zombrel.behaviour.sensitivity import in_words, movers
+from zombrel.behaviour.spin import STALL_RATIO
 from zombrel.calibrate import resistor_code, shift, tyre
 from zombrel.calibrate.setting import from_si, nearest, options, to_si, value_of
 from zombrel.job.facts import lacking, unset

@@ -1,4 +1,4 @@
-"""A pace unit on a hill, as data."""
+"""How devices drive, as data: a pace unit on a hill, and the short moments of the others."""
 
 from __future__ import annotations
 
@@ -6,11 +6,13 @@ import math
 
 from zombrel.behaviour import cruise as loop
 from zombrel.behaviour.longitudinal import Body
+from zombrel.behaviour.moments import Moment, moments, of_control
 from zombrel.behaviour.reports import SET_MPS, dials_map, paced
 from zombrel.calc.job import open_job
 from zombrel.calc.registry import Param, Result, calc
+from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
-from zombrel.units import KMH
+from zombrel.units import KMH, METRIC, words
 
 W_PER_KG = 65.0
 """Power of a usual car for its mass, where nothing is said [W/kg]: ASSUMED."""
@@ -105,3 +107,47 @@ def cruise_map(job: str, grade_pct: float) -> Result:
 
 GUST = 2.0
 """Scatter of gusts [m/s]."""
+
+
+@calc(
+    "moments",
+    "launch, shift, blip, falling idle and pump of a job's devices, as they are set",
+    [
+        Param("job", "job file, or demo", "text"),
+        Param("device", "id of a device; else all", "text", None),
+        Param("control", "name of one of its controls, to be tried at", "text", None),
+        Param("at", "position to try, in the unit of the setting", "number", None),
+    ],
+    "moments",
+)
+def moments_of(job: str, device: str | None, control: str | None, at: float | None) -> Result:
+    """What each control that has a moment does; one of them also where it does not stand."""
+    tree = open_job(job)
+    if at is not None or control is not None:
+        if device is None or control is None:
+            raise Problem("moments: to try a position, give device, control and at.")
+        found = by_id(tree.devices, device)
+        sheet = None if found is None else found.sheet.control(control)
+        if found is None or sheet is None:
+            raise Problem(f"moments: there is no control “{control}” on “{device}” in this job.")
+        return {"moments": [_moment(of_control(tree, found, sheet, at))]}
+    told = [
+        {"device": key, "control": pin, "missing": words(seen, METRIC)}
+        if isinstance(seen, str)
+        else _moment(seen)
+        for key, pin, seen in moments(tree)
+        if device in (None, key)
+    ]
+    return {"moments": told}
+
+
+def _moment(seen: Moment) -> Result:
+    return {
+        "device": seen.device,
+        "control": seen.pin,
+        "kind": seen.kind,
+        "words": words(seen.words, METRIC),
+        **{name: value if math.isfinite(value) else None for name, value in seen.figures},
+        "fine": seen.fine,
+        "assumed": seen.assumed,
+    }

@@ -70,8 +70,8 @@ class Field(Frozen, frozen=True, kw_only=True):
         if not self.pull_ohm:
             return ""
         if math.isinf(high):
-            return f"open: over {prefixed(low, 'Ω')}"
-        return f"closed: up to {prefixed(high, 'Ω')}"
+            return f"in ohms over {prefixed(low, 'Ω')}"
+        return f"in ohms up to {prefixed(high, 'Ω')}"
 
     def _path(self, volts: float) -> float:
         """The path to ground over which the pin would stand at ``volts`` [V]; result [Ω]."""
@@ -135,6 +135,10 @@ def said(value: float, name: str) -> str:
     return f"{value:.4g} {name}".strip()
 
 
+UNPLUGGED = (
+    "Or plug off, key off, nothing else on the line: open, closed, or ohms to ground (120ohm)."
+)
+"""How an input that feels a contact to ground can be tried as well."""
 CONTACTS = {"open": math.inf, "ol": math.inf, "closed": 0.0, "shut": 0.0}
 """What a contact is said to be, as its path to ground [Ω]."""
 PATH = re.compile(r"(?P<count>[\d.,]+)\s*(?P<kilo>k?)\s*(?:ohms?|ω|ohm)$")

@@ -82,8 +82,7 @@ def _brake_sheet(
         kind="brake",
         short="Brake cancels",
         ask="Press and release the brake, three times.",
-        where=f"Meter on {chain.pin} at the {device}, black lead on its own ground. Pedal up also "
-        "as ohms to ground, plug off and key off.",
+        where=f"Meter on {chain.pin} at the {device}, black lead on its own ground.",
         caution="Wheels chocked, park brake on, engine off. The throttle cable may move.",
         fields=fields,
         gate=True,

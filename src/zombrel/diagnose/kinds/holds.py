@@ -31,9 +31,6 @@ class Lever(NamedTuple):
     ask: str
 
 
-UNPLUGGED = " Or plug off, key off, nothing else on the line: “open”, “closed” or ohms to ground."
-"""How an input that feels a contact to ground can be tried as well."""
-
 LEVERS: dict[Quantity, Lever] = {
     "brake": Lever("Brake seen", "Pedal up", "Pedal down", "Press and release the brake"),
     "clutch": Lever("Clutch seen", "Pedal up", "Pedal down", "Press and release the clutch"),
@@ -126,7 +123,7 @@ def _both_ways(job: Job, key: str) -> StepSheet:
         short=f"{lever.short}, {device.name}",
         ask=f"{lever.ask}.",
         where=f"Meter on {chain.pin} at the {device.name}, black lead on its own ground. Key on, "
-        f"engine off.{UNPLUGGED if sheet.closes_to == 'ground' else ''}",
+        "engine off.",
         caution="Key on, engine off, wheels chocked.",
         fields=fields,
         formula=f"low: up to {LOW_SHARE * 100:.0f} % of what pulls the pin; high: from "

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QBoxLayout, QGridLayout, QStackedWidget, QWidget
 
 from zombrel.actions.records import forget_proofs
 from zombrel.diagnose.record import Outcome, prove
-from zombrel.diagnose.step import StepSheet
+from zombrel.diagnose.step import UNPLUGGED, StepSheet
 from zombrel.diagnose.steps import expected_flashes, gates, latest, standing, steps
 from zombrel.diagnose.verdict import Verdict, judge, rivals
 from zombrel.job.follow.query import Watch
@@ -227,6 +227,8 @@ class ProveStage(Commanded, QWidget):
             line.setStretch(1, 1)
             self._body.addLayout(line)
         self._body.addLayout(self._fields_of(step))
+        if any(f.pull_ohm for f in step.fields):
+            self._body.addWidget(label(UNPLUGGED, "small", wrap=True))
         if step.table:
             mine = [x for x in steps(s.job) if x.table == step.table]
             self._body.addWidget(RowTable(s, [(x, self._state(x)) for x in mine], step.id))

@@ -59,7 +59,7 @@ class SeenField(QWidget):
         name = f"{field.label}, seen, {self._unit or 'count'}"
         kind = "length" if field.unit == SMALL_UNIT else BY_UNIT.get(field.unit, "number")
         self.edit = StepField(session, kind, name, self._unit, field)
-        self.edit.setPlaceholderText("seen, or open" if field.pull_ohm else "seen")
+        self.edit.setPlaceholderText("seen")
         self.edit.setMaximumWidth(160)
         if field.yes:
             self.edit.hide()  # shown, without a parent yet, it would be a window of its own

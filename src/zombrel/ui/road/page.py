@@ -236,7 +236,7 @@ class RoadStage(QWidget):
         self.reported.refresh()
         if playing:
             self.reported.hide()
-        mapped = self._mapped and not playing and not self.reported.isHidden()
+        mapped = self._mapped and not playing and paced(s.job) is not None
         self.chart.setVisible(not mapped)
         self.dials.setVisible(mapped)
         self.reported.every.setText("Back to the drive" if mapped else "Every setting")
