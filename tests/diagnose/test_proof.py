@@ -266,6 +266,9 @@ class Holds(unittest.TestCase):
                 got = over_path(on, text)
                 self.assertEqual(got is None, volts is None)
                 self.assertAlmostEqual(got or 0.0, volts or 0.0)
+        rest = step(van, "brake-brake-pace").fields[0]  # its sheet wants 50 Ω, and not one more
+        for text, passes in (("49ohm", True), ("52ohm", False), ("open", False)):
+            self.assertEqual((over_path(rest, text) or 0.0) <= rest.high, passes, text)
         lamp = step(van, "hold-brake-idle").fields[0]  # its contact leads to the supply: volts
         self.assertIsNone(over_path(lamp, "open"))
 

@@ -57,11 +57,13 @@ class Field(Frozen, frozen=True, kw_only=True):
     """A pin that feels open or closed: what pulls it [V], through ``pull_ohm``; 0: it does not."""
     pull_ohm: float = 0.0
     """[Ω]"""
+    slack: float = 0.0
+    """Of its upper limit, what is only for a meter of volts [V]."""
 
     @property
     def ohms(self) -> tuple[float, float]:
         """Least and most path to ground that shows within the limits [Ω]; both 0: not felt so."""
-        return self._path(self.low), self._path(self.high)
+        return self._path(self.low), self._path(self.high - self.slack)
 
     @property
     def ohm_words(self) -> str:
@@ -162,7 +164,11 @@ def over_path(field: Field, text: str) -> float | None:
             ohm = float(found["count"].replace(",", ".")) * (1000 if found["kilo"] else 1)
         except ValueError:
             return None
-    return field.pull_v if math.isinf(ohm) else field.pull_v * ohm / (ohm + field.pull_ohm)
+    if math.isinf(ohm):
+        return field.pull_v
+    volts = field.pull_v * ohm / (ohm + field.pull_ohm)
+    # ohms leave no room for the doubt of a voltmeter
+    return volts + field.slack if volts > field.high - field.slack else volts
 
 
 def chain_of(job: Job, key: str) -> tuple[Chain, Device, InputSheet]:
