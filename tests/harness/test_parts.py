@@ -14,7 +14,8 @@ from zombrel.calibrate.firing import judge_leads, same_cycle
 from zombrel.catalog.colours import UNKNOWN, stripe
 from zombrel.catalog.plans import plan, plans, take
 from zombrel.harness import changes
-from zombrel.harness.continuity import Nets, compare, split_pin
+from zombrel.harness.conducts import Nets, split_pin
+from zombrel.harness.continuity import compare
 from zombrel.harness.coupling import SCREEN, TWIST, noise
 from zombrel.harness.laid import bundles, laid
 from zombrel.harness.parts_list import end_joint, parts_list

@@ -131,7 +131,7 @@ def take_back(patch: Lead) -> Edit:
 
 def metered(job: Job, patch: Lead, seen: list[tuple[str, str]]) -> Edit:
     """Every answer of a lead from a list of what conducts."""
-    answers = lead.metered(patch, seen, lead.columns_of(job)).answers
+    answers = lead.metered(patch, seen, job.connectors).answers
     return Put(path=f"leads.{patch.id}.answers", value=msgspec.to_builtins(answers))
 
 

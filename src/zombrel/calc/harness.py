@@ -4,12 +4,15 @@ from __future__ import annotations
 
 import csv
 import io
+from collections.abc import Sequence
 from pathlib import Path
 
 from zombrel.calc.registry import Param, Result, calc, figures
 from zombrel.calibrate.firing import judge_leads, parse_order
 from zombrel.harness import bundle, face, joint, power
-from zombrel.harness.continuity import Pair, compare
+from zombrel.harness.conducts import Pair, split_pin
+from zombrel.harness.continuity import compare
+from zombrel.harness.lead import beside_on
 from zombrel.harness.probing import probe_order
 from zombrel.intake.file import reading, text
 from zombrel.intake.record import record
@@ -63,24 +66,44 @@ def _expected(path: str) -> list[Pair]:
     return pairs
 
 
+def _faces(paper: Sequence[Pair], face_a: str | None, face_b: str | None) -> dict[str, Connector]:
+    """The faces that were given, by the plugs whose cavities they have."""
+    found: dict[str, Connector] = {}
+    for side, path in ((1, face_b), (0, face_a)):
+        if path is None:
+            continue
+        c = read_face(read_text(Path(path), "connector"), path)
+        known = {p.n for p in face.places(c)}
+        for plug, n in (split_pin(pair[side]) for pair in paper):
+            name = plug.rstrip(". -")
+            if n is not None and n not in known:
+                raise Problem(f"{path}: {c.name} has no cavity {n}, and {name} wants one.")
+            found[name] = c
+    return found
+
+
 @calc(
     "continuity",
     "what a continuity check found against the paper, and the likeliest slip",
     [
         Param("expected", "CSV of the paper: a,b, one conductor a row", "text"),
         Param("seen", "CSV of what conducts: a,b", "text"),
+        Param("face_a", "connector as JSON, of the plugs in the first column", "text", None),
+        Param("face_b", "connector as JSON, of the plugs in the second", "text", None),
     ],
-    "opens bridges swaps moved slip verdict",
+    "opens bridges swaps moved slip kind verdict",
 )
-def continuity(expected: str, seen: str) -> Result:
+def continuity(expected: str, seen: str, face_a: str | None, face_b: str | None) -> Result:
     """Compare two lists of conducting pairs."""
-    continuity = compare(_expected(expected), _pairs_of(seen))
+    paper = _expected(expected)
+    continuity = compare(paper, _pairs_of(seen), _faces(paper, face_a, face_b))
     return {
         "opens": [list(p) for p in continuity.opens],
         "bridges": [list(p) for p in continuity.bridges],
         "swaps": [list(p) for p in continuity.swaps],
         "moved": [{"a": m.a, "expected": m.expected, "found": m.found} for m in continuity.moved],
         "slip": continuity.slip,
+        "kind": continuity.kind,
         "verdict": continuity.verdict,
     }
 
@@ -88,12 +111,18 @@ def continuity(expected: str, seen: str) -> Result:
 @calc(
     "probe-order",
     "the shortest order of probes that finds every open, swap and neighbour bridge",
-    [Param("expected", "CSV of the paper: a,b, one conductor a row", "text")],
+    [
+        Param("expected", "CSV of the paper: a,b, one conductor a row", "text"),
+        Param("face_a", "connector as JSON, of the plugs in the first column", "text", None),
+        Param("face_b", "connector as JSON, of the plugs in the second", "text", None),
+    ],
     "probes expect count",
 )
-def probing(expected: str) -> Result:
-    """Probes in the order to make them."""
-    order = probe_order(_expected(expected))
+def probing(expected: str, face_a: str | None, face_b: str | None) -> Result:
+    """Probes in the order to make them; with faces, bridges between true neighbours only."""
+    paper = _expected(expected)
+    faces = _faces(paper, face_a, face_b)
+    order = probe_order(paper, beside_on(paper, faces) if faces else None)
     return {
         "probes": [[p.a, p.b] for p in order],
         "expect": ["conducts" if p.conducts else "open" for p in order],

@@ -8,19 +8,21 @@ Reference: nets as connected components of an undirected graph, any textbook of 
 
 from __future__ import annotations
 
-import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Literal
 
+from zombrel.harness import face
+from zombrel.harness.conducts import Nets, Pair, split_pin
+from zombrel.harness.slipped import name_of, put_where_they_are, slipped, words_of
+from zombrel.harness.slips import Slip
 from zombrel.job.sheet import Frozen
+from zombrel.job.wiring import Connector
 
-A_ROW = 2
-"""More conductors moved alike are a row shifted, not a swap."""
 NAMED = 6
 """So many things are said one by one."""
 
-Pair = tuple[str, str]
-Slip = Literal["none", "swap", "row off", "mirrored", "wrong cavity", "bridge", "open", "mixed"]
+Kind = Literal["none", "slip", "swap", "moved", "bridge", "open", "mixed"]
+"""What is the matter, taken together."""
 
 
 class Moved(Frozen, frozen=True, kw_only=True):
@@ -43,52 +45,76 @@ class Continuity(Frozen, frozen=True, kw_only=True):
     moved: tuple[Moved, ...] = ()
     """Conductors found in another cavity, swaps included."""
     slip: Slip = "none"
+    """How a whole plug was pinned; what else is named is beside that."""
+    kind: Kind = "none"
     verdict: str = ""
 
     @property
     def right(self) -> bool:
         """Everything is as the paper says."""
-        return self.slip == "none"
+        return self.kind == "none"
 
 
-class Nets:
-    """Which pins conduct to one another."""
-
-    def __init__(self, pairs: Iterable[Pair]) -> None:
-        self._up: dict[str, str] = {}
-        for a, b in pairs:
-            self.join(a, b)
-
-    def join(self, a: str, b: str) -> None:
-        """``a`` and ``b`` conduct from now on."""
-        self._up[self.of(a)] = self.of(b)
-
-    def of(self, pin: str) -> str:
-        """A name for the net ``pin`` lies in; a pin never mentioned is its own."""
-        self._up.setdefault(pin, pin)
-        while self._up[pin] != pin:
-            self._up[pin] = self._up[self._up[pin]]
-            pin = self._up[pin]
-        return pin
-
-    def joined(self, a: str, b: str) -> bool:
-        """``a`` conducts to ``b``."""
-        return self.of(a) == self.of(b)
-
-
-def split_pin(pin: str) -> tuple[str, int | None]:
-    """``"P1.12" -> ("P1.", 12)``; no number: None."""
-    found = re.search(r"(\d+)$", pin)
-    return (pin[: found.start()], int(found[1])) if found else (pin, None)
-
-
-def compare(expected: Sequence[Pair], seen: Sequence[Pair]) -> Continuity:
+def compare(
+    expected: Sequence[Pair],
+    seen: Sequence[Pair],
+    faces: Mapping[str, Connector] | None = None,
+) -> Continuity:
     """What differs between the paper and the meter.
 
     Args:
         expected: one conductor a pair, (near end, far end).
         seen: the pairs that conduct, in any order and either way round.
+        faces: of the plugs by name, as far as they are known: a slip is of a face.
     """
+    found = slipped(expected, seen, faces or {})
+    paper = put_where_they_are(expected, found)
+    rest = _against(paper, seen)
+    moved, opens = rest.moved, rest.opens
+    if found:
+        ends = dict(zip(paper, expected, strict=True))
+        told = {m.a for m in rest.moved}
+        moved += tuple(
+            Moved(a=e[0], expected=e[1], found=p[1] if p[0] == e[0] else p[0])
+            for p, e in ends.items()
+            if p != e and p[0] not in told and p not in rest.opens
+        )
+        opens = tuple(ends.get(p, p) for p in rest.opens)
+    kind, verdict = _verdict(expected, rest)
+    if found:
+        verdict = words_of(found) + (f" Beside that: {verdict}" if kind != "none" else "")
+        kind = "slip" if kind == "none" else "mixed"
+    return Continuity(
+        opens=opens,
+        bridges=rest.bridges,
+        swaps=rest.swaps,
+        moved=moved,
+        slip=name_of(found) if found else _alone(rest, faces or {}),
+        kind=kind,
+        verdict=verdict,
+    )
+
+
+def _alone(found: Continuity, faces: Mapping[str, Connector]) -> Slip:
+    """A conductor by itself that is a row or a cavity off, and nothing else the matter."""
+    gone = {(m.a, m.expected) for m in found.moved}
+    only = found.moved and not found.swaps and set(found.opens) <= gone
+    return "row-off" if only and all(_next_to(m, faces) for m in found.moved) else "none"
+
+
+def _next_to(m: Moved, faces: Mapping[str, Connector]) -> bool:
+    """It lies in a cavity beside the one it should be in."""
+    (plug, was), (where, now) = split_pin(m.expected), split_pin(m.found)
+    if plug != where or was is None or now is None:
+        return False
+    c = faces.get(plug.rstrip(". -"))
+    if c is None:
+        return abs(now - was) == 1
+    return (min(was, now), max(was, now)) in face.neighbours(c)
+
+
+def _against(expected: Sequence[Pair], seen: Sequence[Pair]) -> Continuity:
+    """Each deviation by itself."""
     paper, meter = Nets(expected), Nets(seen)
     missing = [(a, b) for a, b in dict.fromkeys(expected) if not meter.joined(a, b)]
     extra = _once((a, b) for a, b in seen if a != b and not paper.joined(a, b))
@@ -99,14 +125,8 @@ def compare(expected: Sequence[Pair], seen: Sequence[Pair]) -> Continuity:
         for other in [_elsewhere(a, b, extra)]
         if other
     ]
-    slip, verdict = _verdict(expected, missing, extra, swaps, moved)
     return Continuity(
-        opens=tuple(missing),
-        bridges=tuple(extra),
-        swaps=tuple(swaps),
-        moved=tuple(moved),
-        slip=slip,
-        verdict=verdict,
+        opens=tuple(missing), bridges=tuple(extra), swaps=tuple(swaps), moved=tuple(moved)
     )
 
 
@@ -151,72 +171,29 @@ def _elsewhere(a: str, b: str, extra: Sequence[Pair]) -> str:
     return next((d if c == a else c for c, d in extra if a in (c, d)), "")
 
 
-def _verdict(
-    expected: Sequence[Pair],
-    opens: list[Pair],
-    bridges: list[Pair],
-    swaps: list[Pair],
-    moved: list[Moved],
-) -> tuple[Slip, str]:
-    if not (opens or bridges or swaps):
-        return "none", f"All {len(expected)} conductors are where the paper says; no bridges."
-    if len(moved) > A_ROW:
-        pattern = _pattern(moved)
-        if pattern is not None:
-            return pattern
-    parts: list[tuple[Slip, str]] = []
-    parts += [("swap", f"{a} and {b} have changed places") for a, b in swaps]
-    gone = {(m.a, m.found) for m in moved}
-    for m in moved:
-        if any(m.expected in s for s in swaps):
-            continue
-        near = _one_off(m)
-        parts.append(
-            (
-                "row off" if near else "wrong cavity",
-                f"{m.a} comes out at {m.found} instead of {m.expected}" + near,
-            )
-        )
-    left = [p for p in opens if not any(m.a == p[0] and m.expected == p[1] for m in moved)]
+def _verdict(expected: Sequence[Pair], found: Continuity) -> tuple[Kind, str]:
+    if not (found.opens or found.bridges or found.swaps):
+        return "none", f"All {len(expected)} conductors are where the paper says."
+    parts: list[tuple[Kind, str]] = []
+    parts += [("swap", f"{a} and {b} have changed places") for a, b in found.swaps]
+    gone = {(m.a, m.found) for m in found.moved}
+    for m in found.moved:
+        if not any(m.expected in s for s in found.swaps):
+            words = f"{m.a} comes out at {m.found} instead of {m.expected}"
+            parts.append(("moved", words + _one_off(m)))
+    left = [
+        p for p in found.opens if not any(m.a == p[0] and m.expected == p[1] for m in found.moved)
+    ]
     parts += [("open", f"{a} to {b} does not conduct") for a, b in left]
     parts += [
         ("bridge", f"{a} and {b} are bridged{_side_by_side(a, b)}")
-        for a, b in bridges
+        for a, b in found.bridges
         if (a, b) not in gone and (b, a) not in gone
     ]
     kinds = {kind for kind, _ in parts}
     text = "; ".join(words for _, words in parts[:NAMED])
     more = f"; and {len(parts) - NAMED} more" if len(parts) > NAMED else ""
     return (kinds.pop() if len(kinds) == 1 else "mixed"), text[0].upper() + text[1:] + more + "."
-
-
-def _pattern(moved: Sequence[Moved]) -> tuple[Slip, str] | None:
-    """One slip that explains every conductor that moved."""
-    steps, sums, plugs = set(), set(), set()
-    for m in moved:
-        (plug, was), (where, now) = split_pin(m.expected), split_pin(m.found)
-        if was is None or now is None or plug != where:
-            return None
-        steps.add(now - was)
-        sums.add(now + was)
-        plugs.add(plug)
-    name = next(iter(plugs)).rstrip(".- ") if len(plugs) == 1 else ""
-    if not name:
-        return None
-    if len(sums) == 1 and len(moved) > A_ROW:
-        total = next(iter(sums))
-        return "mirrored", (
-            f"{name} is pinned as its mirror image: what belongs in n is in {total} − n. It was "
-            "counted from the other side of the face."
-        )
-    if len(steps) == 1:
-        step = next(iter(steps))
-        return "row off", (
-            f"Everything that moved in {name} sits {abs(step)} "
-            f"{'further on' if step > 0 else 'further back'}: one row or one cavity off in "
-            "counting."
-        )
-    return None
 
 
 def _one_off(m: Moved) -> str:

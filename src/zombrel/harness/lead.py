@@ -1,8 +1,9 @@
 """Probing a lead: which two cavities next, what has been found, and the pin-out put right.
 
-First the shortest order that would find anything wrong; then, for each conductor that did not
-answer, the search for where it went: far ends that are missing theirs first, then the cavities
-beside, then the rest of that plug.
+First the shortest order that would find anything wrong. Where two conductors of a plug do not
+answer, a slip of the whole plug is hunted at once. Then, for each conductor that did not answer,
+the search for where it went: far ends that are missing theirs first, then the cavities beside,
+then the rest of that plug.
 """
 
 from __future__ import annotations
@@ -14,8 +15,9 @@ from typing import NamedTuple
 
 import msgspec
 
-from zombrel.harness import face
-from zombrel.harness.continuity import Continuity, Nets, Pair, compare, split_pin
+from zombrel.harness import face, hunt
+from zombrel.harness.conducts import Nets, Pair, split_pin
+from zombrel.harness.continuity import Continuity, compare
 from zombrel.harness.probing import Probe, probe_order
 from zombrel.job.edits import Add, Many, Put
 from zombrel.job.follow.query import query
@@ -56,20 +58,25 @@ def with_faces(lead: Lead, connectors: tuple[Connector, ...]) -> Lead:
     Plugs without a face keep those that follow in number; a lead without any known face is left
     to that altogether.
     """
-    faces = {c.id: c for c in connectors}
+    beside = beside_on(pairs(lead), faces_of(connectors))
+    return msgspec.structs.replace(lead, beside=beside)
+
+
+def beside_on(rows: Sequence[Pair], faces: Mapping[str, Connector]) -> tuple[Pair, ...]:
+    """Cavities side by side on the faces that are known; empty where no plug has one."""
     plugs: dict[str, list[int]] = {}
-    for pin in (p for r in lead.rows for p in (r.a, r.b)):
+    for pin in (p for row in rows for p in row):
         plug, n = split_pin(pin)
         if n is not None:
             plugs.setdefault(plug, []).append(n)
     if not any(plug.rstrip(". ") in faces for plug in plugs):
-        return msgspec.structs.replace(lead, beside=())
+        return ()
     found: list[Pair] = []
     for plug, numbers in plugs.items():
         c = faces.get(plug.rstrip(". "))
-        pairs = face.neighbours(c) if c is not None else itertools.pairwise(sorted(set(numbers)))
-        found += [(f"{plug}{a}", f"{plug}{b}") for a, b in pairs]
-    return msgspec.structs.replace(lead, beside=tuple(found))
+        near = face.neighbours(c) if c is not None else itertools.pairwise(sorted(set(numbers)))
+        found += [(f"{plug}{a}", f"{plug}{b}") for a, b in near]
+    return tuple(found)
 
 
 def _said(lead: Lead) -> dict[frozenset[str], bool]:
@@ -77,15 +84,33 @@ def _said(lead: Lead) -> dict[frozenset[str], bool]:
     return {frozenset((x.a, x.b)): x.conducts for x in lead.answers}
 
 
-def progress(lead: Lead, columns: Mapping[str, int] | None = None) -> Progress:
-    """What to touch next; ``columns`` by plug, when known, make one row off likelier."""
+def progress(lead: Lead, connectors: tuple[Connector, ...] = ()) -> Progress:
+    """What to touch next; ``connectors`` whose ids are names of its plugs give their faces."""
     said = _said(lead)
     first = order(lead)
-    left = [p for p in first if frozenset((p.a, p.b)) not in said]
+    left = [p for p in first if frozenset((p.a, p.b)) not in said and not _elsewhere(p, said)]
+    slip = hunt.next_probe(pairs(lead), said, faces_of(connectors))
+    if slip is not None:
+        return Progress(len(lead.answers), len(left), True, slip)
     if left:
         return Progress(len(lead.answers), len(left), False, left[0])
-    found = next(iter(_search(lead, said, first, columns or {})), None)
+    found = next(iter(_search(lead, said, first, _columns(connectors))), None)
     return Progress(len(lead.answers), 0, found is not None, found)
+
+
+def faces_of(connectors: tuple[Connector, ...]) -> dict[str, Connector]:
+    """Faces by the name of their plug."""
+    return {c.id: c for c in connectors}
+
+
+def _columns(connectors: tuple[Connector, ...]) -> dict[str, int]:
+    """Cavities in a row of each connector, where its rows are alike."""
+    return {c.id: c.columns for c in connectors if not c.places and not c.round}
+
+
+def _elsewhere(probe: Probe, said: dict[frozenset[str], bool]) -> bool:
+    """A conductor that was met at another cavity needs no probe where the paper has it."""
+    return probe.conducts and len(probe.rows) == 1 and _found(*probe.rows[0], said)
 
 
 def _search(
@@ -97,12 +122,12 @@ def _search(
     """Probes still worth making once the first round is over, the most telling first."""
     rows: list[Pair] = []
     for p in first:
-        if p.conducts and not said[frozenset((p.a, p.b))]:
+        if p.conducts and said.get(frozenset((p.a, p.b))) is False:
             rows += p.rows
     for a, b in rows:
-        if frozenset((a, b)) not in said:
+        if frozenset((a, b)) not in said and not _found(a, b, said):
             return [Probe(a, b, conducts=True, rows=((a, b),))]
-    lost = [r for r in rows if not said[frozenset(r)]]
+    lost = [r for r in rows if said.get(frozenset(r)) is False]
     placed = {x for pair, yes in said.items() if yes for x in pair}
     for a, b in lost:
         if _found(a, b, said):
@@ -150,7 +175,7 @@ def seen(lead: Lead) -> tuple[Pair, ...]:
     found: list[Pair] = [tuple(sorted(pair)) for pair, yes in said.items() if yes]  # type: ignore[misc]
     for p in order(lead):
         yes = said.get(frozenset((p.a, p.b)))
-        if p.conducts and yes is not False:
+        if p.conducts and yes is not False and not (yes is None and _elsewhere(p, said)):
             found += p.rows
     for a, b in pairs(lead):
         if said.get(frozenset((a, b))):
@@ -159,19 +184,19 @@ def seen(lead: Lead) -> tuple[Pair, ...]:
 
 
 @query
-def result(lead: Lead) -> Continuity:
+def result(lead: Lead, connectors: tuple[Connector, ...] = ()) -> Continuity:
     """The comparison as it stands."""
-    return compare(pairs(lead), seen(lead))
+    return compare(pairs(lead), seen(lead), faces_of(connectors))
 
 
-def whole(lead: Lead) -> bool:
+def whole(lead: Lead, connectors: tuple[Connector, ...] = ()) -> bool:
     """Everything was probed."""
-    return bool(lead.rows) and progress(lead).next is None
+    return bool(lead.rows) and progress(lead, connectors).next is None
 
 
-def corrected(lead: Lead) -> tuple[LeadRow, ...]:
+def corrected(lead: Lead, connectors: tuple[Connector, ...] = ()) -> tuple[LeadRow, ...]:
     """The pin-out as found: moved conductors where they are, dead ones left out."""
-    continuity = result(lead)
+    continuity = result(lead, connectors)
     new = {(m.a, m.expected): m.found for m in continuity.moved}
     dead = {p for p in continuity.opens if p not in new}
     rows = []
@@ -182,20 +207,13 @@ def corrected(lead: Lead) -> tuple[LeadRow, ...]:
     return tuple(rows)
 
 
-def metered(
-    lead: Lead, conducting: Sequence[Pair], columns: Mapping[str, int] | None = None
-) -> Lead:
+def metered(lead: Lead, conducting: Sequence[Pair], connectors: tuple[Connector, ...] = ()) -> Lead:
     """The lead with every probe answered as a meter would that finds ``conducting``."""
     nets = Nets(conducting)
-    while (now := progress(lead, columns).next) is not None:
+    while (now := progress(lead, connectors).next) is not None:
         said = Answer(a=now.a, b=now.b, conducts=nets.joined(now.a, now.b))
         lead = msgspec.structs.replace(lead, answers=(*lead.answers, said))
     return lead
-
-
-def columns_of(job: Job) -> dict[str, int]:
-    """Cavities in a row of each connector of the job, where its rows are alike."""
-    return {c.id: c.columns for c in job.connectors if not c.places and not c.round}
 
 
 def answer(lead: Lead, probe: Probe, conducts: bool) -> Add:
@@ -206,7 +224,7 @@ def answer(lead: Lead, probe: Probe, conducts: bool) -> Add:
 
 def correct(job: Job, lead: Lead, when: str = "") -> Many:
     """The edit that puts the pin-out right, as measured, and keeps what the paper said."""
-    rows = corrected(lead)
+    rows = corrected(lead, job.connectors)
     good = {frozenset((r.a, r.b)) for r in rows}
     kept = [x for x in lead.answers if not x.conducts or frozenset((x.a, x.b)) in good]
     line = Evidence(
@@ -214,7 +232,7 @@ def correct(job: Job, lead: Lead, when: str = "") -> Many:
         path=f"leads.{lead.id}.rows",
         value=text_of(rows),
         rung="measured",
-        note=result(lead).verdict,
+        note=result(lead, job.connectors).verdict,
         when=when,
     )
     have = {frozenset((x.a, x.b)) for x in kept}

@@ -290,14 +290,14 @@ def lead_troubles(scene: Scene) -> Iterator[Finding]:
     for patch in scene.job.leads:
         if not patch.rows:
             continue
-        continuity = lead.result(patch)
-        done = lead.whole(patch)
+        continuity = lead.result(patch, scene.job.connectors)
+        done = lead.whole(patch, scene.job.connectors)
         if continuity.right and done:
             continue
         count = len(lead.order(patch))
         go = Mend(label="Probe it", go=f"wire:probe/{patch.id}")
         if continuity.right:
-            left = lead.progress(patch).left
+            left = lead.progress(patch, scene.job.connectors).left
             yield Finding(
                 id=f"lead-{patch.id}",
                 level="note",

@@ -12,7 +12,7 @@ from zombrel.actions.records import remove_lead
 from zombrel.actions.wires import OWN, add_lead, metered, own_wires, take_back
 from zombrel.catalog import DEMO
 from zombrel.harness import face, lead
-from zombrel.harness.continuity import split_pin
+from zombrel.harness.conducts import split_pin
 from zombrel.harness.probing import Probe
 from zombrel.intake.name import file_name
 from zombrel.job.follow.query import Watch
@@ -100,7 +100,7 @@ class ProbePage(Commanded, QWidget):
         patch = self.lead
         if patch is None or not patch.rows:
             return None
-        return lead.progress(patch, lead.columns_of(self._session.job)).next
+        return lead.progress(patch, self._session.job.connectors).next
 
     def _picked(self, i: int) -> None:
         every = self._session.job.leads
@@ -286,7 +286,7 @@ class ProbePage(Commanded, QWidget):
             and patch is not None
             and patch.id != OWN
             and sample.exists()
-            and not lead.whole(patch)
+            and not lead.whole(patch, self._session.job.connectors)
         )
         if patch is None:
             self._nothing()
@@ -323,7 +323,7 @@ class ProbePage(Commanded, QWidget):
             widget.hide()
 
     def _show_next(self, patch: Lead) -> None:
-        progress = lead.progress(patch, lead.columns_of(self._session.job))
+        progress = lead.progress(patch, self._session.job.connectors)
         total = len(lead.order(patch))
         probe = progress.next
         self._back.setVisible(bool(patch.answers))
@@ -338,7 +338,7 @@ class ProbePage(Commanded, QWidget):
                 words.setText("")
             for f in self._faces:
                 f.hide()
-            self._expect.setText(lead.result(patch).verdict)
+            self._expect.setText(lead.result(patch, self._session.job.connectors).verdict)
             return
         if progress.searching:
             self._ask.setText("Where did it go?")
@@ -373,7 +373,10 @@ class ProbePage(Commanded, QWidget):
 
     def _verdict_card(self, patch: Lead) -> None:
         holder, inner = card()
-        continuity, whole = lead.result(patch), lead.whole(patch)
+        continuity, whole = (
+            lead.result(patch, self._session.job.connectors),
+            lead.whole(patch, self._session.job.connectors),
+        )
         known = provenance(self._session.job, f"leads.{patch.id}.rows")
         mark = "trouble" if not continuity.right else "good" if whole else "open"
         title = "As the paper says" if continuity.right else "Not as the paper says"
