@@ -6,8 +6,8 @@ import msgspec
 
 from demo_parts import celsius_curve, device, known, planned, wire
 from job_0412 import VEHICLE as ROAD_CAR
-from zombrel.harness.lead import with_faces
-from zombrel.harness.pinout import rest_empty
+from zombrel.harness.plugs.lead import with_faces
+from zombrel.harness.plugs.pinout import rest_empty
 from zombrel.job import model as m
 from zombrel.job import source as sources
 from zombrel.job import wiring as w

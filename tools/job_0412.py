@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from demo_parts import celsius_curve, device, known, planned, rpm_curve
 from job_0412_wiring import B4, D2, FEEDS, WIRES
-from zombrel.harness.pinout import rest_empty
+from zombrel.harness.plugs.pinout import rest_empty
 from zombrel.job import model as m
 from zombrel.job import source as sources
 from zombrel.job import wiring as w

@@ -18,9 +18,10 @@ from zombrel.findings.assess import assess
 from zombrel.handover import files
 from zombrel.handover.drawing import drawing
 from zombrel.handover.labels import labels
-from zombrel.harness import changes, face, lead, route
+from zombrel.harness import route
 from zombrel.harness.laid import bundles, laid
 from zombrel.harness.parts_list import parts_list
+from zombrel.harness.plugs import changes, face, lead
 from zombrel.job.edits import Add, Remove
 from zombrel.job.follow.query import forget
 from zombrel.job.model import Job

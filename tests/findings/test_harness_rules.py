@@ -7,7 +7,7 @@ import unittest
 from tests.demo import apply, at, demo, put, whole
 from zombrel.catalog import DEMO
 from zombrel.findings.finding import Finding
-from zombrel.harness import lead
+from zombrel.harness.plugs import lead
 from zombrel.job.edits import Put
 from zombrel.job.model import Job
 from zombrel.store.zjob import load

@@ -15,12 +15,12 @@ from hypothesis import strategies as st
 from tests.demo import apply
 from zombrel.calc.harness import read_pairs
 from zombrel.catalog import DEMO
-from zombrel.harness import hunt, lead
-from zombrel.harness.conducts import Nets, Pair
-from zombrel.harness.continuity import compare
-from zombrel.harness.face import neighbours, places
-from zombrel.harness.probing import answers, probe_order
-from zombrel.harness.slips import FAR, maps
+from zombrel.harness.plugs import hunt, lead
+from zombrel.harness.plugs.conducts import Nets, Pair
+from zombrel.harness.plugs.continuity import compare
+from zombrel.harness.plugs.face import neighbours, places
+from zombrel.harness.plugs.probing import answers, probe_order
+from zombrel.harness.plugs.slips import FAR, maps
 from zombrel.job.edits import Put
 from zombrel.job.ledger import provenance
 from zombrel.job.wiring import Answer, Connector, Lead, LeadRow

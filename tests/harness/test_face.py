@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.demo import demo, put
-from zombrel.harness import changes, face
+from zombrel.harness.plugs import changes, face
 from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
 from zombrel.job.wiring import Cavity, Change, Connector

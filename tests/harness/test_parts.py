@@ -13,13 +13,13 @@ from tests.demo import apply, demo, put
 from zombrel.calibrate.firing import judge_leads, same_cycle
 from zombrel.catalog.colours import UNKNOWN, stripe
 from zombrel.catalog.plans import plan, plans, take
-from zombrel.harness import changes
-from zombrel.harness.conducts import Nets, split_pin
-from zombrel.harness.continuity import compare
 from zombrel.harness.coupling import SCREEN, TWIST, noise
 from zombrel.harness.laid import bundles, laid
 from zombrel.harness.parts_list import end_joint, parts_list
-from zombrel.harness.probing import answers, probe_order
+from zombrel.harness.plugs import changes
+from zombrel.harness.plugs.conducts import Nets, split_pin
+from zombrel.harness.plugs.continuity import compare
+from zombrel.harness.plugs.probing import answers, probe_order
 from zombrel.job.ledger import LONGEST, known, known_lines, text_of
 from zombrel.job.model import Evidence, Job, by_id
 from zombrel.job.problem import Problem

@@ -11,9 +11,9 @@ from zombrel.actions.connectors import (
     put_connector,
     remove_connector,
 )
-from zombrel.harness import changes, face
 from zombrel.harness.airbag import is_airbag
-from zombrel.harness.pinout import read_pinout, rest_empty, with_paper, with_seen
+from zombrel.harness.plugs import changes, face
+from zombrel.harness.plugs.pinout import read_pinout, rest_empty, with_paper, with_seen
 from zombrel.job.edits import apply
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem

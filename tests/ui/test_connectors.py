@@ -7,7 +7,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox, QLineEdit, QPlainTextEdit
 
 from tests.ui.base import WindowTest
-from zombrel.harness import face
+from zombrel.harness.plugs import face
 from zombrel.job.wiring import Connector
 from zombrel.ui.wire.faces import FacesPage
 

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QComboBox, QLineEdit
 
 from tests.ui import test_demos
 from tests.ui.base import WindowTest
-from zombrel.harness.conducts import Nets
+from zombrel.harness.plugs.conducts import Nets
 from zombrel.job.ledger import provenance
 from zombrel.job.model import by_id
 from zombrel.ui.wire.face_view import FaceView

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QWidget
 
 from tests.ui.base import WindowTest
 from zombrel.handover.drawing import A3
-from zombrel.harness import face
+from zombrel.harness.plugs import face
 from zombrel.job.model import by_id
 from zombrel.job.wiring import Connector
 from zombrel.ui.wire.face_view import FaceView

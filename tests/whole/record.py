@@ -42,12 +42,12 @@ from zombrel.handover.drawing import drawing
 from zombrel.handover.labels import labels
 from zombrel.handover.report import report_html
 from zombrel.handover.tables import cut_rows, parts_rows, pin_rows, wire_rows
-from zombrel.harness.changes import steps as change_steps
-from zombrel.harness.face import View, keyed_side, neighbours, places, seen, shared_circuits
-from zombrel.harness.face import state as cavity_state
-from zombrel.harness.face import words as cavity_words
 from zombrel.harness.laid import bundles, laid
-from zombrel.harness.lead import order, result
+from zombrel.harness.plugs.changes import steps as change_steps
+from zombrel.harness.plugs.face import View, keyed_side, neighbours, places, seen, shared_circuits
+from zombrel.harness.plugs.face import state as cavity_state
+from zombrel.harness.plugs.face import words as cavity_words
+from zombrel.harness.plugs.lead import order, result
 from zombrel.job.edits import KEYS, Put, apply, fact
 from zombrel.job.facts import all_facts
 from zombrel.job.model import Job, by_id

@@ -9,7 +9,7 @@ import msgspec
 from tests.demo import at, demo, put, state, whole
 from zombrel.diagnose.steps import expected_flashes, steps
 from zombrel.handover import sheet as drawn
-from zombrel.harness import lead
+from zombrel.harness.plugs import lead
 from zombrel.job import facts
 from zombrel.job.model import index
 from zombrel.job.problem import Problem

@@ -5,8 +5,8 @@ from __future__ import annotations
 import msgspec
 
 from zombrel.actions.parts import free_name
-from zombrel.harness import face
-from zombrel.harness.pinout import read_pinout, rest_empty, with_paper, with_seen
+from zombrel.harness.plugs import face
+from zombrel.harness.plugs.pinout import read_pinout, rest_empty, with_paper, with_seen
 from zombrel.job.edits import Add, Edit, Many, Put, Remove
 from zombrel.job.model import Job, by_id, index
 from zombrel.job.problem import Problem

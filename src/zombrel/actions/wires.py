@@ -5,7 +5,7 @@ from __future__ import annotations
 import msgspec
 
 from zombrel.actions.parts import free_name
-from zombrel.harness import face, lead
+from zombrel.harness.plugs import face, lead
 from zombrel.job.edits import Add, Edit, Put, Remove, together
 from zombrel.job.model import Job, by_id, index
 from zombrel.job.problem import Problem

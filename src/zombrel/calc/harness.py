@@ -8,12 +8,16 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from zombrel.calc.registry import Param, Result, calc, figures
-from zombrel.calibrate.firing import judge_leads, parse_order
-from zombrel.harness import bundle, face, joint, power
-from zombrel.harness.conducts import Pair, split_pin
-from zombrel.harness.continuity import compare
-from zombrel.harness.lead import beside_on
-from zombrel.harness.probing import probe_order
+from zombrel.calibrate.firing import judge_leads, parse_banks, parse_order
+from zombrel.harness import bundle, joint, power
+from zombrel.harness.plugs import face
+from zombrel.harness.plugs.conducts import Pair, split_pin
+from zombrel.harness.plugs.continuity import compare
+from zombrel.harness.plugs.lead import beside_on
+from zombrel.harness.plugs.pinout import read_ways
+from zombrel.harness.plugs.probing import probe_order
+from zombrel.harness.plugs.remap import Way, remap
+from zombrel.harness.plugs.terminal import fit
 from zombrel.intake.file import reading, text
 from zombrel.intake.record import record
 from zombrel.job.model import House
@@ -131,6 +135,39 @@ def probing(expected: str, face_a: str | None, face_b: str | None) -> Result:
 
 
 @calc(
+    "remap",
+    "what of one plug goes where on another, what is left, what is missing, what does not fit",
+    [
+        Param("from", "CSV of the old plug: cavity, circuit, kind", "text"),
+        Param("to", "CSV of the new one; several with + between", "text"),
+    ],
+    "pairs unused missing conflicts",
+)
+def remap_of(**files: str) -> Result:
+    """Match by function; by name only where a kind is not said."""
+    old = read_ways(read_text(Path(files["from"]), "pin-out"), files["from"])
+    new: list[Way] = []
+    for path in files["to"].split("+"):
+        new += read_ways(read_text(Path(path.strip()), "pin-out"), path.strip())
+    twice = [w.cavity for i, w in enumerate(new) if w.cavity in {x.cavity for x in new[:i]}]
+    if twice:
+        raise Problem(f"remap: cavity {twice[0]} is in two of the new plugs: write E40.{twice[0]}.")
+    found = remap(old, new)
+    return {
+        "pairs": [
+            {"from": p.a.cavity, "to": p.b.cavity, "circuit": p.a.circuit, "by": p.by}
+            for p in found.pairs
+        ],
+        "unused": [w.cavity for w in found.unused],
+        "missing": [w.cavity for w in found.missing],
+        "conflicts": [
+            {"from": c.a, "to": c.b, "code": c.code, "why": c.why, "mend": c.mend}
+            for c in found.conflicts
+        ],
+    }
+
+
+@calc(
     "bundle",
     "diameter of a bundle and the tube that covers it",
     [Param("diameters_mm", "outer diameters of its wires [mm]", "text")],
@@ -201,6 +238,41 @@ def crimp(mm2: float) -> Result:
         "pull_n": joint.pull_force(mm2),
         "strip_note": joint.strip_note(mm2),
         "die": joint.die_words(mm2),
+    }
+
+
+@calc(
+    "terminal",
+    "whether a terminal family takes a wire: die, strip, seal and pull",
+    [
+        Param("family", "terminal family, as BK 1.5", "text"),
+        Param("mm2", "section of the wire", above=0.04, most=120, units=("mm²", "mm2")),
+        Param(
+            "insulation_mm", "diameter over its sheath; else a thin-wall one",
+            default=0.0, least=0, most=30, units=("mm",),
+        ),
+        Param("mates_with", "plating of the other half", "text", "",
+              choices=("", "tin", "gold", "silver")),
+    ],
+    "fits why die strip_mm seal pull_n terminal tongue extract amps plating nearest",
+)  # fmt: skip
+def terminal(family: str, mm2: float, insulation_mm: float, mates_with: str) -> Result:
+    """The terminal for a wire, or the nearest that takes it."""
+    found = fit(family, mm2, insulation_mm, mates_with)
+    t = found.terminal
+    return {
+        "fits": found.fits,
+        "why": found.why,
+        "terminal": t.id,
+        "die": t.die,
+        "strip_mm": t.strip_mm,
+        "seal": t.seal,
+        "pull_n": found.pull_n,
+        "tongue": t.tongue,
+        "extract": t.extract,
+        "amps": t.amps,
+        "plating": t.plating,
+        "nearest": None if found.nearest is None else found.nearest.id,
     }
 
 
@@ -314,19 +386,35 @@ def rotation(early: str, late: str) -> Result:
             "pitch_mm", "spacing of the cylinders", default=95.0, above=0, most=1000, units=("mm",)
         ),
         Param("wired", "order the outputs are wired in, when it was seen", "text", None),
+        Param(
+            "layout", "how the cylinders stand", "text", "inline", choices=("inline", "v", "flat")
+        ),
+        Param("banks", "cylinders of each bank from the front, as 1,3,5;2,4,6", "text", ""),
     ],
-    "orientation verdict fit_as_marked_mm fit_turned_mm",
+    "fits orientation verdict fit_as_marked_mm fit_turned_mm fires odd",
 )
-def firing(leads_mm: str, order: str, entry: str, pitch_mm: float, wired: str | None) -> Result:
+def firing(
+    leads_mm: str,
+    order: str,
+    entry: str,
+    pitch_mm: float,
+    wired: str | None,
+    layout: str,
+    banks: str,
+) -> Result:
     """Orientation from lead lengths, and the firing order it leads to."""
+    fires = parse_order(order)
     judged = judge_leads(
         figures(leads_mm, "firing: leads_mm", 1e5, "mm"),
-        parse_order(order),
+        fires,
         entry == "front",
         pitch_mm,
         parse_order(wired) if wired else None,
+        parse_banks(banks, len(fires), layout),
     )
     return {
+        "fits": judged.fits,
+        "odd": list(judged.odd),
         "orientation": judged.orientation,
         "verdict": judged.verdict,
         "fit_as_marked_mm": judged.as_marked_mm,

@@ -13,8 +13,8 @@ from zombrel.catalog.form.pins import pin_rows
 from zombrel.catalog.sheets import read_sheet, shelf
 from zombrel.catalog.sources import source_shelf
 from zombrel.findings.tried import tried
-from zombrel.harness import face
-from zombrel.harness.pinout import read_pinout, with_paper
+from zombrel.harness.plugs import face
+from zombrel.harness.plugs.pinout import read_pinout, with_paper
 from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import DeviceSheet

@@ -14,8 +14,8 @@ from collections.abc import Sequence
 
 from zombrel.findings.finding import Assessment
 from zombrel.handover.report import end_words
-from zombrel.harness import face
 from zombrel.harness.parts_list import WASTE, end_joint, parts_list
+from zombrel.harness.plugs import face
 from zombrel.job.ledger import provenance
 from zombrel.job.model import Job
 from zombrel.units import METRIC, Units, words

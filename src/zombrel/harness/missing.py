@@ -13,9 +13,10 @@ from collections.abc import Iterable, Iterator
 
 import msgspec
 
-from zombrel.harness import conductor, face, route
+from zombrel.harness import conductor, route
 from zombrel.harness.laid import STEP
 from zombrel.harness.nets import joined_ends
+from zombrel.harness.plugs import face
 from zombrel.job.edits import Add, Edit, Many, Put
 from zombrel.job.feed_classes import FEEDS, serves
 from zombrel.job.follow.query import query

@@ -82,6 +82,7 @@ VEHICLE: tuple[FactSheet, ...] = (
         said="ignition type",
     ),
     _f("firing_order", "Firing order", "Engine", "text", needed=False, hint="1-5-3-6-2-4"),
+    _f("banks", "Cylinders by bank", "Engine", "text", needed=False, hint="1,3,5;2,4,6"),
     _f("idle_rps", "Idle", "Engine", "rpm", unit="rpm"),
     _f("redline_rps", "Redline", "Engine", "rpm", unit="rpm"),
     _f(

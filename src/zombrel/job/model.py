@@ -52,6 +52,8 @@ class Vehicle(Frozen, frozen=True, kw_only=True):
     ignition: Ignition | None = None
     firing_order: Text = ""
     """As ``1-5-3-6-2-4``."""
+    banks: Text = ""
+    """Cylinders of each bank from the front, as ``1,3,5;2,4,6``; empty: in line, or not said."""
     gearbox: Literal["manual", "automatic"] | None = None
     ratios: Annotated[tuple[Positive, ...], Meta(max_length=12)] = ()
     final_drive: Positive | None = None

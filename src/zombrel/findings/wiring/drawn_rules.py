@@ -11,10 +11,11 @@ from zombrel.actions.parts import remove_wire
 from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.rule import rule
 from zombrel.findings.scene import Scene, given
-from zombrel.harness import face, route
+from zombrel.harness import route
 from zombrel.harness.missing import draw, draw_device, start_of
 from zombrel.harness.nets import Node, bare_pins, nets
-from zombrel.harness.pinout import with_seen
+from zombrel.harness.plugs import face
+from zombrel.harness.plugs.pinout import with_seen
 from zombrel.job.edits import Add, Edit, Put, Remove, together
 from zombrel.job.follow.query import query
 from zombrel.job.follow.view import plain

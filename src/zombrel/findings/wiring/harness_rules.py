@@ -9,9 +9,10 @@ import msgspec
 from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.rule import rule
 from zombrel.findings.scene import Scene, given
-from zombrel.harness import changes, route
+from zombrel.harness import route
 from zombrel.harness.laid import bundles
 from zombrel.harness.missing import undrawn, undrawn_signals
+from zombrel.harness.plugs import changes
 from zombrel.harness.wire_reading import WireReading, carried, insulation
 from zombrel.job.edits import Many, Put, together
 from zombrel.job.follow.view import plain
@@ -285,7 +286,9 @@ def lead_troubles(scene: Scene) -> Iterator[Finding]:
     """A lead that is not as its paper says, or not probed yet."""
     if not scene.job.leads:
         return
-    from zombrel.harness import lead  # most jobs have none, and the first frame waits for imports
+    from zombrel.harness.plugs import (
+        lead,  # most jobs have none, and the first frame waits for imports
+    )
 
     for patch in scene.job.leads:
         if not patch.rows:

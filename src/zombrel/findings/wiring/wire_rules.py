@@ -8,7 +8,8 @@ from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.rule import rule
 from zombrel.findings.scene import Rated, Scene, given
 from zombrel.findings.wiring.harness_rules import keep_off, reroute
-from zombrel.harness import coupling, face
+from zombrel.harness import coupling
+from zombrel.harness.plugs import face
 from zombrel.harness.wire_reading import WireReading
 from zombrel.job.edits import Put
 from zombrel.job.follow.query import query

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QDialog, QLineEdit, QListWidget, QListWidgetItem, 
 
 from zombrel.calc.sums import work_out
 from zombrel.handover.report import end_words
-from zombrel.harness.face import held
+from zombrel.harness.plugs.face import held
 from zombrel.job.facts import POWER, all_facts, show
 from zombrel.ui.actions import Actions
 from zombrel.ui.session import Session

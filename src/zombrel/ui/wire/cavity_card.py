@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtWidgets import QLineEdit
 
 from zombrel.actions.connectors import note_paper, note_rest_empty, note_seen
-from zombrel.harness import face
+from zombrel.harness.plugs import face
 from zombrel.job.edits import Edit
 from zombrel.job.problem import Problem
 from zombrel.job.wiring import Cavity, Connector

@@ -7,8 +7,8 @@ from PySide6.QtWidgets import QDialog, QPlainTextEdit, QVBoxLayout, QWidget
 
 from zombrel.actions.connectors import note_paper, put_connector
 from zombrel.catalog.form.fields import Path, put
-from zombrel.harness import face
-from zombrel.harness.pinout import read_pinout
+from zombrel.harness.plugs import face
+from zombrel.harness.plugs.pinout import read_pinout
 from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
 from zombrel.job.wiring import Connector

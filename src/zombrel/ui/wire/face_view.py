@@ -9,7 +9,7 @@ from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from zombrel.catalog.colours import stripe
-from zombrel.harness import face
+from zombrel.harness.plugs import face
 from zombrel.job.wiring import Connector
 from zombrel.ui.session import Session
 from zombrel.ui.theme import font

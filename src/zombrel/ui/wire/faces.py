@@ -13,8 +13,8 @@ from zombrel.actions.connectors import remove_connector
 from zombrel.actions.notes import put_fact
 from zombrel.actions.parts import add_connector, free_name
 from zombrel.actions.wires import plan_change, put_change, remove_change
-from zombrel.calibrate.firing import judge_leads, parse_order
-from zombrel.harness import changes, face
+from zombrel.calibrate.firing import judge_leads, parse_banks, parse_order
+from zombrel.harness.plugs import changes, face
 from zombrel.job.follow.query import Watch
 from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
@@ -410,6 +410,9 @@ class FacesPage(Commanded, QWidget):
         order = QLineEdit(self._session.job.vehicle.firing_order)
         order.setAccessibleName("Firing order")
         order.setPlaceholderText("firing order, 1-5-3-6-2-4")
+        banks = QLineEdit(self._session.job.vehicle.banks)
+        banks.setAccessibleName("Cylinders of each bank from the front")
+        banks.setPlaceholderText("V or flat: 1,3,5;2,4,6 from the front")
         lengths = QLineEdit(self._lengths)
         lengths.setAccessibleName("Lead lengths in mm, marked 1, 2, …")
         lengths.setPlaceholderText("lengths in mm of the leads marked 1, 2, …")
@@ -417,29 +420,35 @@ class FacesPage(Commanded, QWidget):
 
         def judge() -> None:
             self._lengths = lengths.text()
-            said.setText(_judged(lengths.text(), order.text()))
+            said.setText(self._session.words(_judged(lengths.text(), order.text(), banks.text())))
 
         def kept() -> None:
-            text = order.text().strip()
-            if text != self._session.job.vehicle.firing_order:
-                self._session.do("Firing order", put_fact("vehicle.firing_order", text))
+            stands = self._session.job.vehicle
+            for name, field in (("firing_order", order), ("banks", banks)):
+                text = field.text().strip()
+                if text != getattr(stands, name):
+                    words = name.replace("_", " ").capitalize()
+                    self._session.do(words, put_fact(f"vehicle.{name}", text))
 
-        for field in (order, lengths):
+        for field in (order, banks, lengths):
             field.textEdited.connect(judge)
             inner.addWidget(field)
-        order.editingFinished.connect(kept)
+        for field in (order, banks):
+            field.editingFinished.connect(kept)
         inner.addWidget(said)
         judge()
         self._right.addWidget(holder)
 
 
-def _judged(lengths: str, order: str) -> str:
-    """The verdict on what stands in the two fields, or what is wanted."""
+def _judged(lengths: str, order: str, banks: str) -> str:
+    """The verdict on what stands in the fields, or what is wanted."""
     if not lengths.strip() or not order.strip():
         return "Measure each lead from the last tie to its plug, cylinder 1 at the front."
     try:
         numbers = [float(x) for x in lengths.replace(",", " ").split()]
-        return judge_leads(numbers, parse_order(order)).verdict
+        fires = parse_order(order)
+        stand = parse_banks(banks, len(fires), "v" if ";" in banks else "inline")
+        return judge_leads(numbers, fires, banks=stand).verdict
     except ValueError as problem:
         said = str(problem) if isinstance(problem, Problem) else "Lengths are numbers in mm."
         return said

@@ -11,9 +11,9 @@ from PySide6.QtWidgets import QFileDialog, QVBoxLayout, QWidget
 from zombrel.actions.records import remove_lead
 from zombrel.actions.wires import OWN, add_lead, metered, own_wires, take_back
 from zombrel.catalog import DEMO
-from zombrel.harness import face, lead
-from zombrel.harness.conducts import split_pin
-from zombrel.harness.probing import Probe
+from zombrel.harness.plugs import face, lead
+from zombrel.harness.plugs.conducts import split_pin
+from zombrel.harness.plugs.probing import Probe
 from zombrel.intake.name import file_name
 from zombrel.job.follow.query import Watch
 from zombrel.job.ledger import provenance

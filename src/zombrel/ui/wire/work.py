@@ -9,9 +9,9 @@ from functools import partial
 from PySide6.QtCore import QObject, Qt, QTimer, Signal
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from zombrel.harness.changes import Part
 from zombrel.harness.laid import laid
 from zombrel.harness.parts_list import parts_list
+from zombrel.harness.plugs.changes import Part
 from zombrel.job.edits import Edit
 from zombrel.job.follow.query import Watch
 from zombrel.job.follow.view import plain

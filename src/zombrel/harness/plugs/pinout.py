@@ -9,7 +9,8 @@ from typing import NamedTuple
 
 import msgspec
 
-from zombrel.harness import face
+from zombrel.harness.plugs import face
+from zombrel.harness.plugs.remap import Way
 from zombrel.job.problem import Problem
 from zombrel.job.wiring import Cavity, Connector
 
@@ -61,6 +62,34 @@ def read_pinout(text: str, c: Connector) -> tuple[Line, ...]:
     return tuple(found.values())
 
 
+_WAY_COLUMNS = {**_COLUMNS, "kind": ("kind", "type", "level", "sort")}
+
+
+def read_ways(text: str, name: str) -> tuple[Way, ...]:
+    """The cavities of a plug for a remap: cavity, circuit, kind, with or without a heading.
+
+    Raises:
+        Problem: a line without a cavity or a circuit, or a cavity that is there twice.
+    """
+    order: tuple[str, ...] = ("n", "circuit", "kind", "colour")
+    found: dict[str, Way] = {}
+    for at, cells in _rows(text):
+        heads = _heading(cells, _WAY_COLUMNS)
+        if heads and not found:
+            order = heads
+            continue
+        named = {k: v.strip() for k, v in zip(order, cells, strict=False)}
+        cavity, circuit = named.get("n", ""), named.get("circuit", "")
+        if not cavity:
+            raise Problem(f"{name}, line {at}: it has no cavity; write 27,coolant,sensor.")
+        if cavity in found:
+            raise Problem(f"{name}, line {at}: cavity {cavity} is there twice.")
+        found[cavity] = Way(cavity, circuit, named.get("kind", ""), named.get("colour", ""))
+    if not any(w.circuit for w in found.values()):
+        raise Problem(f"{name} names no circuit: write such as 27,coolant,sensor.")
+    return tuple(found.values())
+
+
 def _rows(text: str) -> list[tuple[int, list[str]]]:
     """Numbered lines in their cells."""
     lines = [(i, line.strip()) for i, line in enumerate(text.splitlines(), 1)]
@@ -75,11 +104,11 @@ def _rows(text: str) -> list[tuple[int, list[str]]]:
     return [(i, next(csv.reader(io.StringIO(line), delimiter=mark), [])) for i, line in lines]
 
 
-def _heading(cells: list[str]) -> tuple[str, ...]:
+def _heading(cells: list[str], columns: dict[str, tuple[str, ...]] = _COLUMNS) -> tuple[str, ...]:
     """What the columns are, where a line says so; empty for a line that is none."""
     said = [c.strip().strip('"').casefold() for c in cells]
     order = tuple(
-        next((key for key, names in _COLUMNS.items() if word in names), f"other {i}")
+        next((key for key, names in columns.items() if word in names), f"other {i}")
         for i, word in enumerate(said)
     )
     return order if "n" in order else ()

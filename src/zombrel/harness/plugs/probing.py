@@ -15,7 +15,7 @@ import itertools
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from zombrel.harness.conducts import Nets, Pair, split_pin
+from zombrel.harness.plugs.conducts import Nets, Pair, split_pin
 
 
 class Probe(NamedTuple):

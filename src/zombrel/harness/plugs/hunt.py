@@ -5,7 +5,7 @@ rival; each probe is of one conductor and one cavity, chosen so that about half 
 would conduct. A slip is named when two conductors came out where it alone takes them; then the
 rest are looked for there, a probe each.
 
-Reference: search by halving (any textbook of algorithms); slips as in ``harness.slips``.
+Reference: search by halving (any textbook of algorithms); slips as in ``plugs.slips``.
 """
 
 from __future__ import annotations
@@ -14,9 +14,9 @@ import functools
 from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
-from zombrel.harness.conducts import Pair, split_pin
-from zombrel.harness.probing import Probe
-from zombrel.harness.slips import Map, maps
+from zombrel.harness.plugs.conducts import Pair, split_pin
+from zombrel.harness.plugs.probing import Probe
+from zombrel.harness.plugs.slips import Map, maps
 from zombrel.job.follow.view import plain
 from zombrel.job.wiring import Connector
 

@@ -15,10 +15,10 @@ from typing import NamedTuple
 
 import msgspec
 
-from zombrel.harness import face, hunt
-from zombrel.harness.conducts import Nets, Pair, split_pin
-from zombrel.harness.continuity import Continuity, compare
-from zombrel.harness.probing import Probe, probe_order
+from zombrel.harness.plugs import face, hunt
+from zombrel.harness.plugs.conducts import Nets, Pair, split_pin
+from zombrel.harness.plugs.continuity import Continuity, compare
+from zombrel.harness.plugs.probing import Probe, probe_order
 from zombrel.job.edits import Add, Many, Put
 from zombrel.job.follow.query import query
 from zombrel.job.ledger import next_id, text_of

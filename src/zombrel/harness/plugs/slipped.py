@@ -3,7 +3,7 @@
 A slip is named when several conductors lie just where it takes them and hardly any lies otherwise;
 two that changed places are two that changed places.
 
-Reference: as in ``harness.slips``.
+Reference: as in ``plugs.slips``.
 """
 
 from __future__ import annotations
@@ -12,8 +12,8 @@ from collections import Counter
 from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
-from zombrel.harness.conducts import Nets, Pair, split_pin
-from zombrel.harness.slips import Map, Slip, maps
+from zombrel.harness.plugs.conducts import Nets, Pair, split_pin
+from zombrel.harness.plugs.slips import Map, Slip, maps
 from zombrel.job.wiring import Connector
 
 NEEDED = 3

@@ -11,10 +11,10 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Literal
 
-from zombrel.harness import face
-from zombrel.harness.conducts import Nets, Pair, split_pin
-from zombrel.harness.slipped import name_of, put_where_they_are, slipped, words_of
-from zombrel.harness.slips import Slip
+from zombrel.harness.plugs import face
+from zombrel.harness.plugs.conducts import Nets, Pair, split_pin
+from zombrel.harness.plugs.slipped import name_of, put_where_they_are, slipped, words_of
+from zombrel.harness.plugs.slips import Slip
 from zombrel.job.sheet import Frozen
 from zombrel.job.wiring import Connector
 

@@ -13,8 +13,8 @@ import math
 from collections.abc import Iterator, Mapping, Sequence
 from typing import Literal, NamedTuple
 
-from zombrel.harness import face
-from zombrel.harness.face import SAME_ROW, Place
+from zombrel.harness.plugs import face
+from zombrel.harness.plugs.face import SAME_ROW, Place
 from zombrel.job.follow.view import plain
 from zombrel.job.wiring import Connector
 

@@ -7,8 +7,9 @@ from collections.abc import Iterator
 
 import msgspec
 
-from zombrel.harness import face, joint
+from zombrel.harness import joint
 from zombrel.harness.airbag import is_airbag
+from zombrel.harness.plugs import face
 from zombrel.job.model import Job, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen

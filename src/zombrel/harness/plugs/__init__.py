@@ -1,0 +1,1 @@
+"""Plugs and leads: faces, pin-outs, slips, probing, remaps, terminals, changes."""
