@@ -7,7 +7,7 @@ import unittest
 from tests.demo import apply, at, demo, put, whole
 from zombrel.catalog import DEMO
 from zombrel.findings.finding import Finding
-from zombrel.harness.plugs import lead
+from zombrel.harness.plugs import lead, outcomes
 from zombrel.job.edits import Put
 from zombrel.job.model import Job
 from zombrel.store.zjob import load
@@ -193,7 +193,7 @@ class Rules(unittest.TestCase):
     def test_a_wrong_lead_is_trouble_until_it_is_corrected(self) -> None:
         pairs = [(r.a, r.b) for r in RACER.leads[0].rows]
         pairs[0], pairs[1] = (pairs[0][0], pairs[1][1]), (pairs[1][0], pairs[0][1])
-        done = lead.metered(RACER.leads[0], pairs, lead.columns_of(RACER))
+        done = lead.metered(RACER.leads[0], pairs, RACER.connectors)
         job = apply(
             RACER,
             Put(
@@ -205,8 +205,15 @@ class Rules(unittest.TestCase):
         assert found is not None
         self.assertEqual(found.level, "trouble")
         self.assertIn("E40.1 and E40.2 have changed places", found.text)
-        assert found.mends[0].edit is not None
-        after = apply(job, found.mends[0].edit)
+        self.assertEqual([m.label for m in found.mends], ["Decide"])  # nothing is corrected away
+        told = outcomes.deviations(job.leads[0], job.connectors)
+        self.assertEqual([d.kind for d in told], ["swap"])
+        mended = apply(job, outcomes.repaired(job.leads[0], told[0]))
+        waits = self.find(mended, "lead-remap")
+        assert waits is not None
+        self.assertEqual(waits.level, "trouble")
+        self.assertIn("not probed again", waits.title)
+        after = apply(job, outcomes.paper_wrong(job, job.leads[0], told))
         again = self.find(after, "lead-remap")
         self.assertTrue(again is None or again.level == "note")
 

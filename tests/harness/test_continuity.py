@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 from tests.demo import apply
 from zombrel.calc.harness import read_pairs
 from zombrel.catalog import DEMO
-from zombrel.harness.plugs import hunt, lead
+from zombrel.harness.plugs import hunt, lead, outcomes
 from zombrel.harness.plugs.conducts import Nets, Pair
 from zombrel.harness.plugs.continuity import compare
 from zombrel.harness.plugs.face import neighbours, places
@@ -293,7 +293,12 @@ class Leads(unittest.TestCase):
         self.assertIn("10 off: a row", got.verdict)
 
         held = apply(job, Put(path="leads.remap.answers", value=msgspec.to_builtins(done.answers)))
-        mended = apply(held, lead.correct(held, held.leads[0], "now"))
+        mended = apply(
+            held,
+            outcomes.paper_wrong(
+                held, held.leads[0], outcomes.deviations(held.leads[0], held.connectors), "now"
+            ),
+        )
         self.assertEqual({(r.a, r.b) for r in mended.leads[0].rows}, set(seen))
         self.assertEqual(provenance(mended, "leads.remap.rows"), "measured")
         self.assertTrue(lead.result(mended.leads[0]).right)

@@ -42,7 +42,12 @@ class Probing(WindowTest):
         self.assertIn("All probed", said)
         self.assertIn("Q.3 and Q.7 have changed places", said)
         self.assertIn("lead-lead", self.findings())
-        self.press("Correct the pin-out", page)
+        words = "Q.3 and Q.7 have changed places"
+        self.press(f"The lead was wrong: {words}", page)  # repaired: what was touched is open again
+        self.assertIn("repaired, and not probed again", self.findings()["lead-lead"].title)
+        self.assertIn("Repaired, to be probed again", self.texts(page))
+        self.key(Qt.Key.Key_Z, self.window, ctrl=True)
+        self.press(f"The paper is wrong: {words}", page)
         self.assertEqual({(r.a, r.b) for r in self.job.leads[0].rows}, set(real.items()))
         self.assertEqual(provenance(self.job, "leads.lead.rows"), "measured")
         self.assertNotIn("not as the paper", " ".join(f.title for f in self.findings().values()))
@@ -51,7 +56,7 @@ class Probing(WindowTest):
         self.assertIn('"P.3","Q.7"', out.read_text())
         self.assertIn("measured", out.read_text())
         self.key(Qt.Key.Key_Z, self.window, ctrl=True)
-        self.assertIn("Q.3 and Q.7 exchanged", self.texts(page))
+        self.assertIn("⇄ Q.3 and Q.7 have changed places", self.texts(page))
 
     def test_a_wrong_key_is_taken_back(self) -> None:
         page = self.go("wire:probe").page("probe")
@@ -73,13 +78,13 @@ class Probing(WindowTest):
         self.press("Take the sample probing", page)
         said = self.texts(page)
         for words in (
-            "E26.3 and E26.4 exchanged",
-            "V52.14: E40.26, not E40.16",
-            "V52.50 to E26.21: open",
+            "E26.3 and E26.4 have changed places",
+            "V52.14 comes out at E40.26, not at E40.16",
+            "V52.50 to E26.21 does not conduct",
         ):
             self.assertIn(words, said)
         self.assertEqual(self.findings()["lead-remap"].level, "trouble")
-        self.press("Correct the pin-out", page)
+        self.press("The paper is wrong in all of it", page)
         rows = {r.signal: r.b for r in self.job.leads[0].rows}
         self.assertEqual((rows["lambda heater"], rows["fan relay"]), ("E26.4", "E26.3"))
         self.assertEqual(rows["5 V pressure"], "E40.26")

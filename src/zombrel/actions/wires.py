@@ -6,14 +6,13 @@ import msgspec
 
 from zombrel.actions.parts import free_name
 from zombrel.harness.plugs import face, lead
+from zombrel.harness.plugs.outcomes import OWN, proven
 from zombrel.job.edits import Add, Edit, Put, Remove, together
 from zombrel.job.model import Job, by_id, index
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import FeedClass
 from zombrel.job.wiring import Change, Connector, End, Feed, KeyVolts, Lead, LeadRow, Wire
 
-OWN = "own"
-"""Id of the lead that stands for the job's own conductors."""
 ID_LONG, NAME_LONG = 40, 80
 """Longest id and name taken from a file's name."""
 
@@ -131,8 +130,11 @@ def take_back(patch: Lead) -> Edit:
 
 def metered(job: Job, patch: Lead, seen: list[tuple[str, str]]) -> Edit:
     """Every answer of a lead from a list of what conducts."""
-    answers = lead.metered(patch, seen, job.connectors).answers
-    return Put(path=f"leads.{patch.id}.answers", value=msgspec.to_builtins(answers))
+    done = lead.metered(patch, seen, job.connectors)
+    put = Put(path=f"leads.{patch.id}.answers", value=msgspec.to_builtins(done.answers))
+    if not lead.result(done, job.connectors).right:
+        return put
+    return together(put, *proven(job, done))
 
 
 def own_wires(job: Job) -> Edit | None:

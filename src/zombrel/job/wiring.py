@@ -119,6 +119,8 @@ class Cavity(Frozen, frozen=True, kw_only=True):
     colour: Text = ""
     """Wire that the paper has there, and its circuit."""
     circuit: Text = ""
+    kind: Text = ""
+    """What lies behind it, as the paper says: feed, ground, driver 1 A, Hall, reluctor …"""
     seen: Seen = ""
     """``terminal``: one without a wire; ``blanked``: closed by a plug."""
     seen_colour: Text = ""
@@ -244,6 +246,14 @@ class Answer(Frozen, frozen=True, kw_only=True):
     conducts: bool
 
 
+class Repair(Frozen, frozen=True, kw_only=True):
+    """A lead that was wrong and was put right: these cavities are to be probed again."""
+
+    words: Annotated[str, Meta(max_length=2000)]
+    when: Text = ""
+    pins: Annotated[tuple[Name, ...], Meta(max_length=800)] = ()
+
+
 class Lead(Frozen, frozen=True, kw_only=True):
     """A harness lead with its pin-out as the paper has it, and what was probed."""
 
@@ -255,6 +265,14 @@ class Lead(Frozen, frozen=True, kw_only=True):
     """Where the pin-out came from."""
     beside: Annotated[tuple[tuple[Name, Name], ...], Meta(max_length=4000)] = ()
     """Cavities side by side, by the faces of its plugs; empty: those that follow in number."""
+    repairs: Annotated[tuple[Repair, ...], Meta(max_length=400)] = ()
+    old: Annotated[tuple[Name, ...], Meta(max_length=4)] = ()
+    new: Annotated[tuple[Name, ...], Meta(max_length=4)] = ()
+    """Connectors that a remap leads from and to; empty for any other lead."""
+    by_hand: Annotated[tuple[tuple[Name, Name], ...], Meta(max_length=400)] = ()
+    """Cavities that were joined by hand."""
+    left: Annotated[tuple[Name, ...], Meta(max_length=400)] = ()
+    """Cavities that are left unused on purpose."""
 
 
 class Work(Frozen, frozen=True, kw_only=True):

@@ -286,9 +286,8 @@ def lead_troubles(scene: Scene) -> Iterator[Finding]:
     """A lead that is not as its paper says, or not probed yet."""
     if not scene.job.leads:
         return
-    from zombrel.harness.plugs import (
-        lead,  # most jobs have none, and the first frame waits for imports
-    )
+    # most jobs have none, and the first frame waits for imports
+    from zombrel.harness.plugs import lead, outcomes
 
     for patch in scene.job.leads:
         if not patch.rows:
@@ -297,8 +296,21 @@ def lead_troubles(scene: Scene) -> Iterator[Finding]:
         done = lead.whole(patch, scene.job.connectors)
         if continuity.right and done:
             continue
+        repairs = outcomes.waiting(patch, scene.job.connectors)
         count = len(lead.order(patch))
         go = Mend(label="Probe it", go=f"wire:probe/{patch.id}")
+        if continuity.right and repairs:
+            yield Finding(
+                id=f"lead-{patch.id}",
+                level="trouble",
+                title=f"{patch.name}: repaired, and not probed again",
+                text=f"{repairs[-1].words}. What was touched is as good as unknown until then.",
+                harm=74,
+                minutes=5,
+                reason=_lead_reason(patch.name, count, continuity.verdict),
+                mends=(go,),
+            )
+            continue
         if continuity.right:
             left = lead.progress(patch, scene.job.connectors).left
             yield Finding(
@@ -312,16 +324,15 @@ def lead_troubles(scene: Scene) -> Iterator[Finding]:
                 mends=(go,),
             )
             continue
-        fix = Mend(label="Correct the pin-out", edit=lead.correct(scene.job, patch))
         yield Finding(
             id=f"lead-{patch.id}",
             level="trouble",
             title=f"{patch.name} is not as the paper says",
-            text=continuity.verdict,
+            text=f"{continuity.verdict} Decide of each: the lead is wrong, or the paper.",
             harm=74,
             minutes=5,
             reason=_lead_reason(patch.name, count, continuity.verdict),
-            mends=(fix, go) if done else (go,),
+            mends=(Mend(label="Decide", go=go.go) if done else go,),
         )
 
 

@@ -19,10 +19,7 @@ from zombrel.harness.plugs import face, hunt
 from zombrel.harness.plugs.conducts import Nets, Pair, split_pin
 from zombrel.harness.plugs.continuity import Continuity, compare
 from zombrel.harness.plugs.probing import Probe, probe_order
-from zombrel.job.edits import Add, Many, Put
 from zombrel.job.follow.query import query
-from zombrel.job.ledger import next_id, text_of
-from zombrel.job.model import Evidence, Job
 from zombrel.job.wiring import Answer, Connector, Lead, LeadRow
 
 
@@ -214,34 +211,3 @@ def metered(lead: Lead, conducting: Sequence[Pair], connectors: tuple[Connector,
         said = Answer(a=now.a, b=now.b, conducts=nets.joined(now.a, now.b))
         lead = msgspec.structs.replace(lead, answers=(*lead.answers, said))
     return lead
-
-
-def answer(lead: Lead, probe: Probe, conducts: bool) -> Add:
-    """The edit that notes one answer."""
-    value = Answer(a=probe.a, b=probe.b, conducts=conducts)
-    return Add(path=f"leads.{lead.id}.answers", value=msgspec.to_builtins(value))
-
-
-def correct(job: Job, lead: Lead, when: str = "") -> Many:
-    """The edit that puts the pin-out right, as measured, and keeps what the paper said."""
-    rows = corrected(lead, job.connectors)
-    good = {frozenset((r.a, r.b)) for r in rows}
-    kept = [x for x in lead.answers if not x.conducts or frozenset((x.a, x.b)) in good]
-    line = Evidence(
-        id=next_id(job),
-        path=f"leads.{lead.id}.rows",
-        value=text_of(rows),
-        rung="measured",
-        note=result(lead, job.connectors).verdict,
-        when=when,
-    )
-    have = {frozenset((x.a, x.b)) for x in kept}
-    met = [Answer(a=r.a, b=r.b, conducts=True) for r in rows if frozenset((r.a, r.b)) not in have]
-    return Many(
-        edits=(
-            Put(path=f"leads.{lead.id}.rows", value=msgspec.to_builtins(rows)),
-            Put(path=f"leads.{lead.id}.answers", value=msgspec.to_builtins((*kept, *met))),
-            Put(path=f"leads.{lead.id}.source", value="as probed"),
-            Add(path="ledger", value=msgspec.to_builtins(line)),
-        )
-    )

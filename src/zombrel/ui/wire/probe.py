@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from functools import partial
 from pathlib import Path
 
@@ -9,10 +10,11 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QVBoxLayout, QWidget
 
 from zombrel.actions.records import remove_lead
-from zombrel.actions.wires import OWN, add_lead, metered, own_wires, take_back
+from zombrel.actions.wires import add_lead, metered, own_wires, take_back
 from zombrel.catalog import DEMO
-from zombrel.harness.plugs import face, lead
+from zombrel.harness.plugs import face, lead, outcomes
 from zombrel.harness.plugs.conducts import split_pin
+from zombrel.harness.plugs.outcomes import OWN, Deviation
 from zombrel.harness.plugs.probing import Probe
 from zombrel.intake.name import file_name
 from zombrel.job.follow.query import Watch
@@ -30,7 +32,8 @@ from zombrel.ui.widgets.parts import button, card, clear, column, label, row, sc
 from zombrel.ui.widgets.why import show_why
 from zombrel.ui.wire.face_view import FaceView
 
-"""Id of the lead made of our own wires."""
+SIGNS = {"open": "✕", "bridge": "⚇", "swap": "⇄", "moved": "→", "slip": "⟲"}
+"""Marks of what is the matter, beside its words."""
 
 
 class ProbePage(Commanded, QWidget):
@@ -141,7 +144,9 @@ class ProbePage(Commanded, QWidget):
         if patch is None or probe is None:
             return
         said = "conducts" if conducts else "open"
-        self._session.do(f"{probe.a} to {probe.b}: {said}", lead.answer(patch, probe, conducts))
+        s = self._session
+        edit = outcomes.answered(s.job, patch, probe.a, probe.b, conducts, s.now())
+        s.do(f"{probe.a} to {probe.b}: {said}", edit)
         self.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def back(self) -> None:
@@ -233,13 +238,19 @@ class ProbePage(Commanded, QWidget):
             return
         self._session.said.emit("good", f"Written: {path}")
 
-    def _correct(self) -> None:
-        patch = self.lead
+    def _paper(self, found: Sequence[Deviation]) -> None:
+        """The paper is wrong in these: it is corrected, with the day."""
+        s, patch = self._session, self.lead
         if patch is not None:
-            self._session.do(
-                "Pin-out corrected, as probed",
-                lead.correct(self._session.job, patch, self._session.now()),
-            )
+            edit = outcomes.paper_wrong(s.job, patch, found, s.now())
+            s.do("Pin-out corrected, as probed", edit)
+
+    def _repaired(self, found: Deviation) -> None:
+        """Our lead is wrong and was put right: what was touched is probed again."""
+        s, patch = self._session, self.lead
+        if patch is not None:
+            s.do(f"Repaired: {found.words}", outcomes.repaired(patch, found, s.now()))
+            self.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def why(self) -> None:
         """Why these two, and why so many."""
@@ -373,10 +384,8 @@ class ProbePage(Commanded, QWidget):
 
     def _verdict_card(self, patch: Lead) -> None:
         holder, inner = card()
-        continuity, whole = (
-            lead.result(patch, self._session.job.connectors),
-            lead.whole(patch, self._session.job.connectors),
-        )
+        faces = self._session.job.connectors
+        continuity, whole = lead.result(patch, faces), lead.whole(patch, faces)
         known = provenance(self._session.job, f"leads.{patch.id}.rows")
         mark = "trouble" if not continuity.right else "good" if whole else "open"
         title = "As the paper says" if continuity.right else "Not as the paper says"
@@ -396,17 +405,26 @@ class ProbePage(Commanded, QWidget):
         )
         if known:
             inner.addWidget(label(f"Pin-out known: {known}.", "small"))
-        for a, b in continuity.swaps:
-            inner.addWidget(label(f"⇄ {a} and {b} exchanged", "trouble", wrap=True))
-        for m in continuity.moved:
-            if not any(m.expected in pair for pair in continuity.swaps):
-                inner.addWidget(label(f"→ {m.a}: {m.found}, not {m.expected}", "trouble", True))
-        moved = {(m.a, m.expected) for m in continuity.moved}
-        for a, b in continuity.opens:
-            if (a, b) not in moved:
-                inner.addWidget(label(f"✕ {a} to {b}: open", "trouble", wrap=True))
-        if whole and not continuity.right:
-            inner.addWidget(button("Correct the pin-out", self._correct, "primary"))
+        waits = outcomes.waiting(patch, faces)
+        if waits:
+            words = f"Repaired, to be probed again: {waits[-1].words}."
+            inner.addWidget(label(words, "watch", wrap=True))
+        found = outcomes.deviations(patch, faces) if whole else ()
+        for one in found:
+            inner.addWidget(label(f"{SIGNS[one.kind]} {one.words}", "trouble", wrap=True))
+            inner.addLayout(
+                row(
+                    button("Lead repaired", partial(self._repaired, one), "",
+                           f"The lead was wrong: {one.words}"),
+                    button("Paper is wrong", partial(self._paper, (one,)), "",
+                           f"The paper is wrong: {one.words}"),
+                    1,
+                    spacing=6,
+                )
+            )  # fmt: skip
+        if len(found) > 1:
+            words = "The paper is wrong in all of it"
+            inner.addWidget(button(words, partial(self._paper, found), "plain"))
         out = button("Take it out", partial(self._take_out, patch), "plain", "Take this lead out")
         inner.addLayout(row(button("Save as CSV…", self._to_csv, "plain"), out, 1))
         self._side.addWidget(holder)
