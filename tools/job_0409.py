@@ -193,13 +193,43 @@ FOUND = {31: "E26.4", 32: "E26.3", 14: "E40.26", 50: ""}
 nothing in the cavity of the check lamp."""
 
 
+BEHIND = {
+    "injector": "driver",
+    "coil": "driver",
+    "crank": "pair",
+    "cam": "Hall",
+    "coolant": "NTC",
+    "charge air": "NTC",
+    "5 V": "5 V feed",
+    "throttle": "0 to 5 V",
+    "manifold": "0 to 5 V",
+    "lambda heater": "driver",
+    "valve": "driver",
+    "relay": "driver",
+    "lamp": "driver",
+    "sensor ground": "sensor ground",
+    "ground": "ground",
+    "battery": "feed",
+    "brake": "contact",
+    "clutch": "contact",
+    "speed": "contact",
+    "tach out": "output",
+}
+"""What lies behind a circuit of the computers' plugs, by a part of its name."""
+
+
+def kind_of(signal: str) -> str:
+    """What the paper says lies behind a circuit."""
+    return next((kind for name, kind in BEHIND.items() if name in signal), "")
+
+
 def face(plug: str, name: str, rows: int, columns: int, **more: object) -> w.Connector:
     """A plug with what the paper puts into it."""
     held = {
         (f"V52.{a}" if plug == "V52" else b): (colour, signal) for a, b, colour, signal in PAPER
     }
     cavities = tuple(
-        w.Cavity(n=int(at.partition(".")[2]), colour=colour, circuit=signal)
+        w.Cavity(n=int(at.partition(".")[2]), colour=colour, circuit=signal, kind=kind_of(signal))
         for at, (colour, signal) in sorted(held.items(), key=lambda x: int(x[0].partition(".")[2]))
         if at.startswith(f"{plug}.")
     )
@@ -290,6 +320,8 @@ LEAD = with_faces(
         name="Remap lead, 52-way to 40-way and 26-way",
         source="the sheet that came with the lead",
         rows=tuple(w.LeadRow(a=f"V52.{a}", b=b, colour=c, signal=s) for a, b, c, s in PAPER),
+        old=("V52",),
+        new=("E40", "E26"),
     ),
     (V52, E40, E26),
 )

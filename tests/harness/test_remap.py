@@ -8,13 +8,17 @@ import unittest
 from pathlib import Path
 from typing import Any
 
+from msgspec.structs import replace
+
+from tests.demo import DEMO, load
 from zombrel.calc.all import run
 from zombrel.calibrate.firing import judge_leads, parse_banks
-from zombrel.catalog.terminals import terminals
+from zombrel.handover.tables import HEADS, pin_rows, to_csv
 from zombrel.harness.plugs.function import function_of, kind_of
-from zombrel.harness.plugs.pinout import read_ways
+from zombrel.harness.plugs.pinout import read_pinout, read_ways, with_paper, with_seen
 from zombrel.harness.plugs.remap import Way, conductors, remap
 from zombrel.harness.plugs.terminal import fit
+from zombrel.harness.plugs.terminals import TERMINALS
 from zombrel.job.problem import Problem
 
 OLD = (
@@ -148,6 +152,20 @@ class Remaps(unittest.TestCase):
         )
 
 
+class Tables(unittest.TestCase):
+    def test_its_own_export_gives_the_same_table(self) -> None:
+        """A pin-out read into a new job: colour, circuit, kind and what was seen."""
+        racer = load(DEMO / "0409.zjob")
+        plug = with_seen(racer.connectors[0], 27, "wire", "+12 V tap")
+        plug = with_seen(plug, 37, "empty")
+        racer = replace(racer, connectors=(plug, *racer.connectors[1:]))
+        text = to_csv(pin_rows(racer), HEADS["pins"])
+        blank = replace(plug, cavities=())
+        self.assertEqual(with_paper(blank, read_pinout(text, blank)).cavities, plug.cavities)
+        with self.assertRaisesRegex(Problem, "seen is wire"):
+            read_pinout("cavity,colour,circuit,seen\n1,red,feed,maybe", blank)
+
+
 class Terminals(unittest.TestCase):
     def test_wires_and_what_takes_them(self) -> None:
         for family, area, sheath, plating, fits, name, nearest in (
@@ -168,7 +186,7 @@ class Terminals(unittest.TestCase):
             fit("XY", 1.0)
 
     def test_records_are_sound(self) -> None:
-        for t in terminals():
+        for t in TERMINALS:
             self.assertLess(t.least_mm2, t.most_mm2, t.id)
             self.assertLess(*t.insulation_mm, t.id)
             self.assertEqual("sealed" in t.family, bool(t.seal), t.id)

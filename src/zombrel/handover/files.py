@@ -34,15 +34,19 @@ KINDS = (
     Kind("parts", "parts list", ("csv", "json")),
     Kind("labels", "labels", ("pdf", "svg")),
     Kind("drawing", "wiring drawing", ("svg", "pdf")),
+    Kind("leads", "build sheets of leads", ("pdf", "svg")),
     Kind("plan", "work plan", ("ics",)),
 )
 
 
 def sheets(name: str, job: Job, units: Units = METRIC) -> tuple[Sheet, ...]:
-    """The pages of ``drawing`` or ``labels`` of the laid job."""
+    """The pages of ``drawing``, ``labels`` or ``leads`` of the laid job."""
+    from zombrel.handover.build_sheet import build_sheets
     from zombrel.handover.drawing import drawing
     from zombrel.handover.labels import labels
 
+    if name == "leads":
+        return build_sheets(job, units)
     return drawing(job, units) if name == "drawing" else labels(job)
 
 
@@ -64,7 +68,7 @@ def make(
     if kind is None or ending not in kind.endings:
         raise Problem(f"There is no {name} as {ending}.")
     job = laid(raw)
-    if name in ("labels", "drawing"):
+    if name in ("labels", "drawing", "leads"):
         pages = sheets(name, job, units)
         title = f"{job.number} {job.title}, {kind.words}".strip()
         return svg(pages, title).encode() if ending == "svg" else pdf(pages)

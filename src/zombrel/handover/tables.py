@@ -50,7 +50,19 @@ HEADS: dict[str, tuple[str, ...]] = {
         "known_to",
     ),
     "cuts": ("section_mm2", "colour", "piece", "length_m"),
-    "pins": ("connector", "cavity", "state", "colour", "circuit", "our_wire", "change", "counted"),
+    "pins": (
+        "connector",
+        "cavity",
+        "state",
+        "colour",
+        "circuit",
+        "our_wire",
+        "change",
+        "counted",
+        "kind",
+        "seen",
+        "seen_colour",
+    ),
     "parts": ("kind", "part", "count", "unit"),
 }
 """Columns of each table, there also when it has no rows."""
@@ -138,6 +150,9 @@ def pin_rows(job: Job) -> list[Row]:
                     "our_wire": ours.get((c.id, str(place.n)), change.wire if change else ""),
                     "change": change.kind if change else "",
                     "counted": face.counted(c, place.n),
+                    "kind": held.kind if held else "",
+                    "seen": held.seen if held else "",
+                    "seen_colour": held.seen_colour if held else "",
                 }
             )
     for lead in job.leads:
@@ -153,6 +168,9 @@ def pin_rows(job: Job) -> list[Row]:
                     "our_wire": "",
                     "change": "",
                     "counted": known,
+                    "kind": "",
+                    "seen": "",
+                    "seen_colour": "",
                 }
             )
     return rows

@@ -273,6 +273,10 @@ class Lead(Frozen, frozen=True, kw_only=True):
     """Cavities that were joined by hand."""
     left: Annotated[tuple[Name, ...], Meta(max_length=400)] = ()
     """Cavities that are left unused on purpose."""
+    trunk_m: NonNegative = 0.0
+    """Where all wires run together [m]; 0: not said."""
+    branch_m: Annotated[tuple[tuple[Name, NonNegative], ...], Meta(max_length=16)] = ()
+    """From the trunk to each plug [m]."""
 
 
 class Work(Frozen, frozen=True, kw_only=True):

@@ -5,19 +5,23 @@ from __future__ import annotations
 import csv
 import io
 import re
-from typing import NamedTuple
+from typing import NamedTuple, get_args
 
 import msgspec
 
 from zombrel.harness.plugs import face
 from zombrel.harness.plugs.remap import Way
 from zombrel.job.problem import Problem
-from zombrel.job.wiring import Cavity, Connector
+from zombrel.job.wiring import Cavity, Connector, Seen
 
 _COLUMNS = {
     "n": ("cavity", "pin", "no", "no.", "nr", "number", "terminal", "way", "position", "#"),
     "colour": ("colour", "color", "wire", "wire colour", "wire color"),
     "circuit": ("circuit", "function", "signal", "description", "use", "name"),
+    "kind": ("kind", "type", "level", "sort"),
+    "seen": ("seen", "found"),
+    "seen_colour": ("seen colour", "seen_colour"),
+    "plug": ("connector", "plug"),
 }
 """Headings that are understood, in small letters."""
 
@@ -28,6 +32,10 @@ class Line(NamedTuple):
     n: int
     colour: str
     circuit: str
+    kind: str | None = None
+    """None: the table has no such column, and what was noted stays."""
+    seen: str | None = None
+    seen_colour: str = ""
 
 
 def read_pinout(text: str, c: Connector) -> tuple[Line, ...]:
@@ -48,21 +56,32 @@ def read_pinout(text: str, c: Connector) -> tuple[Line, ...]:
         if heads and not found:
             order = heads
             continue
-        named = dict(zip(order, cells, strict=False))
-        first = named.get("n", "").strip()
+        named = {k: _plain(x) for k, x in zip(order, cells, strict=False)}
+        if named.get("plug", c.id) not in (c.id, c.name):
+            continue  # a table of several connectors
+        first = named.get("n", "")
         n = marks.get(first.casefold(), int(first) if first.isdigit() else 0)
         if n not in known:
             last = max(known)
             raise Problem(f"Line {at}: “{first[:20]}” is no cavity of {c.name} (1 to {last}).")
         if n in found:
             raise Problem(f"Line {at}: cavity {first} is there twice; keep the line you trust.")
-        found[n] = Line(n, named.get("colour", "").strip(), named.get("circuit", "").strip())
+        seen = named.get("seen")
+        if seen is not None and seen not in get_args(Seen):
+            raise Problem(
+                f"Line {at}: seen is wire, terminal, empty, blanked or nothing, not “{seen[:20]}”."
+            )
+        found[n] = Line(
+            n,
+            named.get("colour", ""),
+            named.get("circuit", ""),
+            named.get("kind"),
+            seen,
+            named.get("seen_colour", ""),
+        )
     if not found:
         raise Problem("No pin-out is there: write such as “27, green/white, brake lamps”.")
     return tuple(found.values())
-
-
-_WAY_COLUMNS = {**_COLUMNS, "kind": ("kind", "type", "level", "sort")}
 
 
 def read_ways(text: str, name: str) -> tuple[Way, ...]:
@@ -74,7 +93,7 @@ def read_ways(text: str, name: str) -> tuple[Way, ...]:
     order: tuple[str, ...] = ("n", "circuit", "kind", "colour")
     found: dict[str, Way] = {}
     for at, cells in _rows(text):
-        heads = _heading(cells, _WAY_COLUMNS)
+        heads = _heading(cells)
         if heads and not found:
             order = heads
             continue
@@ -104,11 +123,17 @@ def _rows(text: str) -> list[tuple[int, list[str]]]:
     return [(i, next(csv.reader(io.StringIO(line), delimiter=mark), [])) for i, line in lines]
 
 
-def _heading(cells: list[str], columns: dict[str, tuple[str, ...]] = _COLUMNS) -> tuple[str, ...]:
+def _plain(cell: str) -> str:
+    """A cell without the apostrophe that keeps a spreadsheet from running it."""
+    text = cell.strip()
+    return text[1:] if text.startswith(("'=", "'+", "'-", "'@")) else text
+
+
+def _heading(cells: list[str]) -> tuple[str, ...]:
     """What the columns are, where a line says so; empty for a line that is none."""
     said = [c.strip().strip('"').casefold() for c in cells]
     order = tuple(
-        next((key for key, names in columns.items() if word in names), f"other {i}")
+        next((key for key, names in _COLUMNS.items() if word in names), f"other {i}")
         for i, word in enumerate(said)
     )
     return order if "n" in order else ()
@@ -119,7 +144,12 @@ def with_paper(c: Connector, lines: tuple[Line, ...]) -> Connector:
     kept = {x.n: x for x in c.cavities}
     for line in lines:
         old = kept.get(line.n, Cavity(n=line.n))
-        kept[line.n] = msgspec.structs.replace(old, colour=line.colour, circuit=line.circuit)
+        new = msgspec.structs.replace(old, colour=line.colour, circuit=line.circuit)
+        if line.kind is not None:
+            new = msgspec.structs.replace(new, kind=line.kind)
+        if line.seen is not None:
+            new = msgspec.structs.replace(new, seen=line.seen, seen_colour=line.seen_colour)
+        kept[line.n] = new
     return msgspec.structs.replace(c, cavities=_tidy(kept))
 
 

@@ -10,8 +10,8 @@ import math
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from zombrel.catalog.terminals import Terminal, terminals
 from zombrel.harness.joint import pull_force
+from zombrel.harness.plugs.terminals import TERMINALS, Terminal
 from zombrel.job.problem import Problem
 
 THICK: tuple[tuple[float, float], ...] = (
@@ -45,9 +45,9 @@ def family_of(name: str) -> tuple[Terminal, ...]:
     Raises:
         Problem: there is no such family; the text names those there are.
     """
-    found = tuple(t for t in terminals() if t.family.casefold() == name.strip().casefold())
+    found = tuple(t for t in TERMINALS if t.family.casefold() == name.strip().casefold())
     if not found:
-        every = ", ".join(dict.fromkeys(t.family for t in terminals()))
+        every = ", ".join(dict.fromkeys(t.family for t in TERMINALS))
         raise Problem(f"There is no terminal family “{name}”; there are {every}.")
     return found
 
@@ -76,7 +76,7 @@ def fit(family: str, area_mm2: float, insulation_mm: float = 0.0, plating: str =
         # size and kind of the family come first: it must go into the same sort of place
         others = [
             t
-            for t in terminals()
+            for t in TERMINALS
             if not _why(t, area_mm2, sheath) and (not plating or t.plating == plating)
         ]
         nearest = min(others, key=lambda t: _apart(t, best), default=None)
@@ -113,4 +113,4 @@ def _apart(t: Terminal, wanted: Terminal) -> tuple[bool, bool, float, bool]:
 
 def families() -> Sequence[str]:
     """Names of the families there are."""
-    return list(dict.fromkeys(t.family for t in terminals()))
+    return list(dict.fromkeys(t.family for t in TERMINALS))

@@ -31,7 +31,12 @@ from zombrel.ui.widgets.paint import Pill
 from zombrel.ui.widgets.parts import button, column, label, row, scroller
 
 PAUSE_MS = 150
-PAPERS = {"sheet": "Sheet", "drawing": "Wiring drawing", "labels": "Labels"}
+PAPERS = {
+    "sheet": "Sheet",
+    "drawing": "Wiring drawing",
+    "labels": "Labels",
+    "leads": "Build sheets",
+}
 
 
 class Paper(QWidget):
@@ -108,7 +113,7 @@ class HandoverStage(QWidget):
         self._all = button("Write all files…", self._ask_folder, "", "Write all files to a folder")
         self._printer = button("Print…   Ctrl P", self.print_shown, "", "Print through the system")
         tools = row(*self._tabs.values(), 1, self._pdf, self._printer, self._other, self._all)
-        self.papers = {key: Paper(PAPERS[key]) for key in ("drawing", "labels")}
+        self.papers = {key: Paper(PAPERS[key]) for key in PAPERS if key != "sheet"}
         self._pages = QStackedWidget()
         self._pages.addWidget(self.preview)
         self._areas: dict[str, QScrollArea] = {}
@@ -180,7 +185,9 @@ class HandoverStage(QWidget):
         self._drawn = key
         job = laid(self._session.job)
         self.papers[self._paper].show_pages(
-            sheets(self._paper, job, self._session.units) if job.wires else ()
+            sheets(self._paper, job, self._session.units)
+            if job.wires or self._paper == "leads"
+            else ()
         )
 
     def _on_screen(self, html: str) -> str:

@@ -14,6 +14,7 @@ from zombrel.ui.widgets.choice import Choice
 from zombrel.ui.widgets.figure import Field
 from zombrel.ui.widgets.paint import Panel
 from zombrel.ui.widgets.parts import button, card, label, row
+from zombrel.ui.widgets.tip import tip
 
 SEEN = {
     "": "not looked into",
@@ -36,6 +37,9 @@ def cavity_card(session: Session, c: Connector, n: int) -> Panel:
             _paper(session, c, found, "circuit"),
         )
     )
+    kind = _paper(session, c, found, "kind")
+    tip(kind, "What lies behind it: feed, ground, driver 1 A, Hall, NTC, 0 to 5 V …")
+    inner.addLayout(row(label("kind", "quiet"), kind))
     box = Choice()
     box.setAccessibleName("Seen in it")
     box.addItems(list(SEEN.values()))
@@ -74,8 +78,9 @@ def _paper(session: Session, c: Connector, found: Cavity, field: str) -> QLineEd
             return
         colour = text if field == "colour" else found.colour
         circuit = text if field == "circuit" else found.circuit
-        line = f"{found.n}\t{colour}\t{circuit}"
-        _do(session, c, found.n, note_paper(c, line))
+        kind = text if field == "kind" else found.kind
+        table = f"cavity\tcolour\tcircuit\tkind\n{found.n}\t{colour}\t{circuit}\t{kind}"
+        _do(session, c, found.n, note_paper(c, table))
 
     edit.editingFinished.connect(taken)
     return edit
