@@ -52,6 +52,10 @@ POWER_ROWS = (
         ("0409", "F1", {"feeds.F1.fuse_a": 30.0, "feeds.F1.wire_mm2": None}),
     ),
     *rows(
+        "a wire that the terminals do not take",
+        ("0412", "W3", {"connectors.D2.family": "AR 2.8 sealed"}),
+    ),
+    *rows(
         "ground thinner than its current",
         ("0412", "W14", {"wires.W14.area_mm2": 0.5}),
         ("0413", "W13", {"wires.W13.area_mm2": 0.22}),

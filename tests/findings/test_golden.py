@@ -61,6 +61,7 @@ MORE: dict[str, Callable[[], Job]] = {
     "loading": lambda: put(demo(), "devices.pace.sheet.inputs.SPEED.input_ohm", 500.0),
     "unconnected": lambda: apply(demo(), Remove(path="chains.speed-pace")),
     "overruled": lambda: put(demo(), "chains.speed-pace.over", "Left rear tone ring"),
+    "terminal misfits": lambda: put(demo(), "connectors.D2.family", "AR 2.8 sealed"),
     "level": lambda: put(demo(), "sources.ring.spec.volts_per_hz", 0.0004),
 }
 UNVEILS = {

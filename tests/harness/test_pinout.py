@@ -43,9 +43,9 @@ class Paper(unittest.TestCase):
             '"cavity","wire colour","signal"\n3,green/white,"brake lamps"\n7,"","horn"',
         ):
             with self.subTest(text):
-                self.assertEqual(tuple(map(tuple, read_pinout(text, PLUG))), want)
+                self.assertEqual(tuple(tuple(x)[:3] for x in read_pinout(text, PLUG)), want)
         spaced = read_pinout("3 green/white brake lamps", PLUG)
-        self.assertEqual(tuple(spaced[0]), (3, "green/white", "brake lamps"))
+        self.assertEqual(tuple(spaced[0])[:3], (3, "green/white", "brake lamps"))
         lettered = Connector(columns=2, cavities=(Cavity(n=1, mark="A"), Cavity(n=2, mark="B")))
         self.assertEqual(read_pinout("b, red, feed", lettered)[0].n, 2)
 

@@ -7,7 +7,8 @@ import math
 from zombrel.harness import joint
 from zombrel.harness.laid import bundles
 from zombrel.harness.plugs import changes
-from zombrel.harness.plugs.changes import Part, together
+from zombrel.harness.plugs.change_base import Part
+from zombrel.harness.plugs.changes import together
 from zombrel.job.model import Job, by_id
 from zombrel.job.wiring import End, Wire
 from zombrel.units.measure import area_of, short_of

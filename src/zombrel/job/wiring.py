@@ -219,14 +219,25 @@ class Change(Frozen, frozen=True, kw_only=True):
     """What is done to a connector of the vehicle."""
 
     id: Name
-    kind: Literal["tap", "intercept", "add", "move", "remap"]
+    kind: Literal[
+        "tap", "intercept", "add", "move", "remap",
+        "blank", "jumper", "pull", "swap", "cycle", "rotate",
+    ]  # fmt: skip
     connector: Name
     cavity: Cell
     to: Text = ""
-    """Move and remap: ``connector.cavity`` it goes to."""
+    """Move, remap and jumper: ``connector.cavity`` it goes to; swap: the other cavity; cycle: where
+    each goes in turn; rotate: by how many places."""
     wire: Text = ""
     """The wire of ours that comes in."""
     note: Text = ""
+    state: Literal["planned", "made", "proven"] = "planned"
+    when: Text = ""
+    """Day it was made or proven."""
+    metered: Text = ""
+    """What the meter showed once it was made; empty: it is not proven."""
+    before: Annotated[tuple[Connector, ...], Meta(max_length=4)] = ()
+    """The connectors it touched, as they were found."""
 
 
 class LeadRow(Frozen, frozen=True, kw_only=True):

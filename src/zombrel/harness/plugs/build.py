@@ -14,7 +14,7 @@ from typing import NamedTuple
 
 from zombrel.harness.bundle import bundle_diameter, loom_size
 from zombrel.harness.plugs import face
-from zombrel.harness.plugs.changes import OTHER
+from zombrel.harness.plugs.change_base import OTHER
 from zombrel.harness.plugs.conducts import split_pin
 from zombrel.harness.plugs.function import Role, kind_of
 from zombrel.harness.plugs.remap import Remap, Way, remap

@@ -8,11 +8,20 @@ from collections.abc import Iterator
 import msgspec
 
 from zombrel.harness import joint
-from zombrel.harness.airbag import is_airbag
 from zombrel.harness.plugs import face
+from zombrel.harness.plugs.change_base import (
+    OTHER,
+    PULL,
+    Part,
+    airbag,
+    counting,
+    put,
+    target,
+    with_,
+)
+from zombrel.harness.plugs.other_changes import OTHERS
 from zombrel.job.model import Job, by_id
 from zombrel.job.problem import Problem
-from zombrel.job.sheet import Frozen
 from zombrel.job.wiring import Cavity, Change, Connector
 from zombrel.units.measure import area_of, short_of
 
@@ -22,34 +31,23 @@ KINDS: dict[str, str] = {
     "add": "add: our wire into a vacant cavity",
     "move": "move: the wire goes to another cavity",
     "remap": "remap: the wire goes to another computer's connector",
+    "blank": "blank: the empty cavity is closed",
+    "jumper": "jumper: a short wire of ours joins two cavities",
+    "pull": "pull: the wire comes out, is insulated and tied back",
+    "swap": "swap: two terminals change places",
+    "cycle": "cycle: terminals go round, each into the next",
+    "rotate": "rotate: every terminal goes so many places on",
 }
 _LOOK: dict[str, str] = {
     "not looked into": "has not been looked into: see that it is empty",
     "terminal": "holds a terminal, which must come out first",
 }
-OTHER = {"male": "female", "female": "male", "": ""}
-
-
-class Part(Frozen, frozen=True, kw_only=True):
-    """Something to lay out."""
-
-    name: str
-    count: float = 1
-    unit: str = ""
-    kind: str = ""
-
-
-def target(job: Job, change: Change) -> tuple[Connector, int] | None:
-    """Where a moved wire goes; None when that is not said or not there."""
-    place, _, n = change.to.rpartition(".")
-    found = by_id(job.connectors, place)
-    if found is None or not n.isdigit() or int(n) not in {p.n for p in face.places(found)}:
-        return None
-    return found, int(n)
 
 
 def troubles(job: Job, change: Change) -> Iterator[str]:
-    """Why a change cannot be made as it stands."""
+    """Why a change cannot be made as it stands; nothing once it is made."""
+    if change.state != "planned":
+        return
     c = by_id(job.connectors, change.connector)
     if c is None:
         yield f"There is no connector “{change.connector}” in this job."
@@ -57,6 +55,15 @@ def troubles(job: Job, change: Change) -> Iterator[str]:
     if change.cavity not in {p.n for p in face.places(c)}:
         yield f"{c.name} has no cavity {change.cavity}."
         return
+    own = OTHERS.get(change.kind)
+    if own is not None:
+        yield from own.troubles(job, c, change)
+        return
+    yield from _troubles(job, c, change)
+
+
+def _troubles(job: Job, c: Connector, change: Change) -> Iterator[str]:
+    """Of what goes into a cavity, or out of one."""
     how = face.state(c, change.cavity)
     if how == "unusable":
         yield f"Cavity {change.cavity} of {c.id} cannot be used."
@@ -66,7 +73,7 @@ def troubles(job: Job, change: Change) -> Iterator[str]:
         yield f"Cavity {change.cavity} of {c.id} {_LOOK[how]}."
     if change.kind != "add" and how not in ("occupied", "unusable"):
         yield f"Cavity {change.cavity} of {c.id} holds no wire to {change.kind}."
-    if _airbag(job, c, change.cavity):
+    if airbag(job, c, change.cavity):
         yield f"Cavity {change.cavity} of {c.id} is airbag wiring: it is never touched."
     if change.kind in ("move", "remap"):
         yield from _goal(job, change)
@@ -93,13 +100,6 @@ def _gauge(job: Job, change: Change, c: Connector) -> Iterator[str]:
         )
 
 
-def _airbag(job: Job, c: Connector, n: int) -> bool:
-    found = face.cavity(c, n)
-    zone = by_id(job.zones, c.zone)
-    named = found is not None and is_airbag(found.circuit, found.colour, found.seen_colour, c.name)
-    return named or (zone is not None and zone.airbag)
-
-
 def after(job: Job, change: Change) -> tuple[Connector, ...]:
     """The connectors it touches, as they are once it is made.
 
@@ -110,15 +110,18 @@ def after(job: Job, change: Change) -> tuple[Connector, ...]:
         raise Problem(trouble)
     c = by_id(job.connectors, change.connector)
     assert c is not None  # no trouble was found
+    own = OTHERS.get(change.kind)
+    if own is not None:
+        return own.after(job, c, change)
     wire = by_id(job.wires, change.wire)
     ours = wire.colour if wire is not None else ""
     what = f"{change.wire} ours" if change.wire else "ours"
     old = face.cavity(c, change.cavity) or Cavity(n=change.cavity)
     if change.kind == "tap":
-        return (_put(c, msgspec.structs.replace(old, circuit=_with(old.circuit, what))),)
+        return (put(c, msgspec.structs.replace(old, circuit=with_(old.circuit, what))),)
     if change.kind in ("add", "intercept"):
         ours_in = Cavity(n=change.cavity, colour=ours, circuit=what, mark=old.mark, seen="wire")
-        return (_put(c, ours_in),)
+        return (put(c, ours_in),)
     goal = target(job, change)
     assert goal is not None  # no trouble was found
     where, n = goal
@@ -126,18 +129,8 @@ def after(job: Job, change: Change) -> tuple[Connector, ...]:
     moved = msgspec.structs.replace(old, n=n, mark=there.mark)
     left = Cavity(n=old.n, mark=old.mark, seen="blanked" if c.sealed else "empty")
     if where.id == c.id:
-        return (_put(_put(c, left), moved),)
-    return (_put(c, left), _put(where, moved))
-
-
-def _with(circuit: str, what: str) -> str:
-    return f"{circuit} + {what}" if circuit else what
-
-
-def _put(c: Connector, new: Cavity) -> Connector:
-    rest = tuple(x for x in c.cavities if x.n != new.n)
-    kept = tuple(sorted((*rest, new), key=lambda x: x.n))
-    return msgspec.structs.replace(c, cavities=kept)
+        return (put(put(c, left), moved),)
+    return (put(c, left), put(where, moved))
 
 
 def steps(job: Job, change: Change) -> tuple[str, ...]:
@@ -145,15 +138,17 @@ def steps(job: Job, change: Change) -> tuple[str, ...]:
     c = by_id(job.connectors, change.connector)
     if c is None:
         return ()
-    at = f"{c.id} cavity {change.cavity} ({face.counted(c, change.cavity)}, seen on the wire side)"
+    own = OTHERS.get(change.kind)
+    return own.steps(job, c, change) if own is not None else _steps(job, c, change)
+
+
+def _steps(job: Job, c: Connector, change: Change) -> tuple[str, ...]:
+    """Of what goes into a cavity, or out of one."""
     wire = by_id(job.wires, change.wire)
     area = wire.area_mm2 if wire is not None else 0.5
     ours = f"{wire.id} ({wire.colour})" if wire is not None else "our wire"
     zone = by_id(job.zones, c.zone)
-    count = (
-        "Battery off; part the connector by its lock, never by the wires.",
-        f"Count to {at}, then count again from the other end.",
-    )
+    count = counting(c, change.cavity)
     if change.kind == "tap":
         sensor = wire is not None and wire.carries == "signal"
         how = joint.choose("wire", zone, job.house, area, sensor)
@@ -164,10 +159,7 @@ def steps(job: Job, change: Change) -> tuple[str, ...]:
             *how.hands,
         )
     crimp = joint.choose("cavity", zone, job.house, area).hands
-    pull = (
-        "Open the secondary lock, push the terminal's tongue down through the face, pull the wire "
-        "out backwards."
-    )
+    pull = PULL
     seal = ("Slide a seal on.",) if c.sealed else ()
     blank = (
         ("Draw or drill out the blanking plug.",)
@@ -210,6 +202,12 @@ def parts(job: Job, change: Change) -> tuple[Part, ...]:
     c = by_id(job.connectors, change.connector)
     if c is None:
         return ()
+    own = OTHERS.get(change.kind)
+    return own.parts(job, c, change) if own is not None else _parts(job, c, change)
+
+
+def _parts(job: Job, c: Connector, change: Change) -> tuple[Part, ...]:
+    """Of what goes into a cavity, or out of one."""
     family = f" {c.family}" if c.family else ""
     wire = by_id(job.wires, change.wire)
     area = wire.area_mm2 if wire is not None else 0.5

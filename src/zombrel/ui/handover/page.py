@@ -9,8 +9,9 @@ from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import QSize, Qt, QTimer
-from PySide6.QtGui import QPagedPaintDevice, QPainter, QPaintEvent
+from PySide6.QtGui import QPagedPaintDevice, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import (
+    QBoxLayout,
     QFileDialog,
     QScrollArea,
     QSizePolicy,
@@ -31,6 +32,8 @@ from zombrel.ui.widgets.paint import Pill
 from zombrel.ui.widgets.parts import button, column, label, row, scroller
 
 PAUSE_MS = 150
+WIDE = 1000
+"""Below this width what can be done stands below the papers [px]."""
 PAPERS = {
     "sheet": "Sheet",
     "drawing": "Wiring drawing",
@@ -112,7 +115,12 @@ class HandoverStage(QWidget):
         self._other = button("Save as HTML", self._ask_html)
         self._all = button("Write all files…", self._ask_folder, "", "Write all files to a folder")
         self._printer = button("Print…   Ctrl P", self.print_shown, "", "Print through the system")
-        tools = row(*self._tabs.values(), 1, self._pdf, self._printer, self._other, self._all)
+        acts = row(1, self._pdf, self._printer, self._other, self._all)
+        self._tools = QBoxLayout(QBoxLayout.Direction.LeftToRight)
+        self._tools.setSpacing(8)
+        self._tools.addLayout(row(*self._tabs.values(), 1))
+        self._tools.addLayout(acts)
+        tools = self._tools
         self.papers = {key: Paper(PAPERS[key]) for key in PAPERS if key != "sheet"}
         self._pages = QStackedWidget()
         self._pages.addWidget(self.preview)
@@ -130,6 +138,12 @@ class HandoverStage(QWidget):
         whole = column(tools, self._none, self._pages, spacing=10)
         whole.setStretch(2, 1)
         self.setLayout(whole)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        beside = QBoxLayout.Direction.LeftToRight
+        below = QBoxLayout.Direction.TopToBottom
+        self._tools.setDirection(beside if self.width() >= WIDE else below)
 
     @property
     def subtitle(self) -> str:

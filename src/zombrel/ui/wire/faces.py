@@ -7,16 +7,18 @@ from functools import partial
 
 import msgspec
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFileDialog, QLineEdit, QMenu, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QBoxLayout, QFileDialog, QLineEdit, QMenu, QVBoxLayout, QWidget
 
 from zombrel.actions.connectors import remove_connector
-from zombrel.actions.notes import put_fact
+from zombrel.actions.library import Offer, take
+from zombrel.actions.made import make, metered, unmake
 from zombrel.actions.parts import add_connector, free_name
 from zombrel.actions.wires import plan_change, put_change, remove_change
-from zombrel.calibrate.firing import judge_leads, parse_banks, parse_order
-from zombrel.harness.plugs import changes, face
+from zombrel.harness.plugs import changes, face, moves
+from zombrel.job.edits import Edit
 from zombrel.job.follow.query import Watch
-from zombrel.job.model import by_id
+from zombrel.job.ledger import MEANING, provenance
+from zombrel.job.model import Job, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.wiring import Change, Connector
 from zombrel.ui.session import Session
@@ -27,8 +29,24 @@ from zombrel.ui.widgets.parts import button, card, clear, label, row, scroller
 from zombrel.ui.widgets.tip import tip
 from zombrel.ui.wire.cavity_card import KEYS, WORDS, cavity_card, see
 from zombrel.ui.wire.connector_form import ConnectorDialog, PinoutDialog
+from zombrel.ui.wire.cylinder_card import CylinderCard
+from zombrel.ui.wire.earlier_faces import earlier
 from zombrel.ui.wire.face_view import FaceView
 from zombrel.units.measure import area_of
+
+TAKEN = ("tap", "intercept", "move", "remap", "swap", "cycle", "jumper", "pull", "rotate")
+FREE = ("add", "blank")
+"""Kinds of change at a cavity that holds a wire, and at one that does not."""
+ACROSS = 4
+GOES = {
+    "move": "Goes to connector.cavity",
+    "remap": "Goes to connector.cavity",
+    "jumper": "Joins connector.cavity",
+    "swap": "The other cavity",
+    "cycle": "Where each goes in turn, 5, 7, 2",
+    "rotate": "By how many places, +1 or -1",
+}
+"""Kinds that say where to, and how it is asked."""
 
 
 class FacesPage(Commanded, QWidget):
@@ -41,7 +59,7 @@ class FacesPage(Commanded, QWidget):
         self._chosen = ""
         self._change = ""
         self._after = False
-        self._lengths = ""
+        self._kept: dict[str, str] = {}
         self._pick = Choice()
         self._pick.setAccessibleName("Connector")
         self._pick.setMinimumWidth(150)
@@ -88,7 +106,7 @@ class FacesPage(Commanded, QWidget):
         if c is None or not self._after or change is None:
             return c
         try:
-            after = changes.after(self._session.job, change)
+            after = change.before or changes.after(self._session.job, change)
         except Problem:
             return c
         return next((x for x in after if x.id == c.id), c)
@@ -158,7 +176,16 @@ class FacesPage(Commanded, QWidget):
         c = self.connector
         if c is not None:
             acts[f"One like {c.id}"] = partial(self.make_new, c)
+        for offer in earlier(self._session):
+            acts[f"From before: {offer.words}"] = partial(self.take_over, offer)
         self._menu(self._bring, acts)
+
+    def take_over(self, offer: Offer) -> None:
+        """A connector of an earlier job, as another car's."""
+        s = self._session
+        if s.do(f"Connector {offer.connector.name}", take(s.history.present, offer, s.now())):
+            self._chosen = s.job.connectors[-1].id
+            self.refresh()
 
     def _ask_change(self) -> None:
         c = self.connector
@@ -289,7 +316,7 @@ class FacesPage(Commanded, QWidget):
         self._cavity_card(c)
         self._changes_card(c)
         self._shared_card(c)
-        self._leads_card()
+        self._right.addWidget(CylinderCard(self._session, self._kept))
         self._right.addStretch(1)
 
     def _show_side(self) -> None:
@@ -297,7 +324,9 @@ class FacesPage(Commanded, QWidget):
         if c is None:
             return
         side = "mating face" if self.face.mating else "wire side"
-        when = ", after the change" if self._after else ""
+        change = by_id(self._session.job.changes, self._change)
+        found = change is not None and change.state != "planned"
+        when = "" if not self._after else ", as it was found" if found else ", after the change"
         keyed = face.keyed_side(c, self.face.view)
         self._side.setText(f"{side}{when}; {c.key or 'key'} {keyed}. Arrows walk, M turns it.")
         self._words.setText(self.face.words())
@@ -310,6 +339,7 @@ class FacesPage(Commanded, QWidget):
             "sealed" if c.sealed else "",
             f"{len(face.vacant(c))} vacant",
             f"{unseen} not looked into" if unseen else "",
+            _known(self._session.job, c),
         ]
         self._facts.setText(", ".join(x for x in said if x))
 
@@ -318,16 +348,20 @@ class FacesPage(Commanded, QWidget):
         n = self.face.cavity
         inner.addWidget(label("What is done there", "head"))
         taken = face.state(c, n) == "occupied"
-        kinds = ("tap", "intercept", "move", "remap") if taken else ("add",)
+        kinds = TAKEN if taken else FREE
         if face.state(c, n) == "unusable":
             inner.addWidget(label("Nothing goes through here.", "quiet"))
         else:
-            buttons = [
-                button(k.capitalize(), partial(self.start, k), "", f"{k} at cavity {n}")
-                for k in kinds
-            ]
-            inner.addLayout(row(*buttons, 1))
-            inner.addWidget(label("; ".join(changes.KINDS[k] for k in kinds) + ".", "small", True))
+            for i in range(0, len(kinds), ACROSS):
+                buttons = [
+                    button(k.capitalize(), partial(self.start, k), "", f"{k} at cavity {n}")
+                    for k in kinds[i : i + ACROSS]
+                ]
+                for made, k in zip(buttons, kinds[i : i + ACROSS], strict=True):
+                    tip(made, changes.KINDS[k])
+                inner.addLayout(row(*buttons, 1, spacing=6))
+            told = changes.KINDS[kinds[0]] + "; the others say what they do when pointed at."
+            inner.addWidget(label(told, "small", True))
         self._right.addWidget(holder)
 
     def _changes_card(self, c: Connector) -> None:
@@ -339,28 +373,41 @@ class FacesPage(Commanded, QWidget):
         job = self._session.job
         chosen = change.id == self._change
         holder, inner = card()
-        name = f"{change.id}: {change.kind} at cavity {change.cavity}"
+        name = f"{change.id}: {change.kind} at cavity {change.cavity}, {change.state}"
         if not chosen:
             show = button("Show", partial(self.show_item, change.id), "plain", f"Show {change.id}")
-            inner.addLayout(row(label(name, "strong13"), 1, show))
+            line = row(label(name, "strong13", wrap=True), show)
+            line.setStretch(0, 1)
+            inner.addLayout(line)
             self._right.addWidget(holder)
             return
         holder.set_kind("selected")
+        found = change.state != "planned"
+        sides = ("As built", "As found") if found else ("Before", "After")
         after = button(
-            "Before" if self._after else "After",
+            sides[0] if self._after else sides[1],
             self._toggle_after,
             "plain",
             "Face before or after",
         )
         tip(after, "B")
         inner.addLayout(
-            row(label(name, "head"), 1, after, button("Drop", partial(self._drop, change), "plain"))
+            row(
+                label(name, "head", wrap=True),
+                after,
+                button("Drop", partial(self._drop, change), "plain"),
+            )
         )
         if change.note:
             inner.addWidget(label(change.note, "quiet", wrap=True))
-        if change.kind in ("move", "remap"):
+        if found:
+            self._made(inner, change)
+            self._right.addWidget(holder)
+            return
+        if change.kind in GOES:
             edit = QLineEdit(change.to)
-            edit.setAccessibleName("Goes to connector.cavity")
+            edit.setAccessibleName(GOES[change.kind])
+            edit.setPlaceholderText(GOES[change.kind])
             edit.editingFinished.connect(lambda: self._put(change, "to", edit.text().strip()))
             inner.addLayout(row(label("goes to", "quiet"), edit))
         else:
@@ -378,7 +425,53 @@ class FacesPage(Commanded, QWidget):
             inner.addWidget(label(f"{i + 1}. {step}", "quiet", wrap=True))
         parts = ", ".join(p.name for p in changes.parts(job, change))
         inner.addWidget(label(f"Lay out: {parts or 'nothing new'}.", "strong13", wrap=True))
+        c = by_id(job.connectors, change.connector)
+        back = moves.way_back(c, change) if c is not None and change.kind in moves.MANY else ""
+        if back:
+            inner.addWidget(label(back, "quiet", wrap=True))
+        done = button("It is made", partial(self._make, change), "primary")
+        inner.addLayout(row(done, 1))
         self._right.addWidget(holder)
+
+    def _made(self, inner: QBoxLayout, change: Change) -> None:
+        """A change that stands on the car: what was metered, and the way back."""
+        when = f", {change.when}" if change.when else ""
+        inner.addWidget(
+            label(f"{changes.KINDS[change.kind]}. {change.state}{when}.", "quiet", True)
+        )
+        if change.metered:
+            inner.addWidget(label(f"Metered: {change.metered}", "strong13", wrap=True))
+        else:
+            edit = QLineEdit()
+            edit.setAccessibleName("What the meter showed")
+            edit.setPlaceholderText("what the meter showed, then Enter")
+            edit.returnPressed.connect(lambda: self._metered(change, edit.text()))
+            inner.addWidget(edit)
+        undo = button("Take it back on the car", partial(self._unmake, change), "plain")
+        inner.addLayout(row(undo, 1))
+
+    def _act(self, words: str, made: Callable[[], Edit]) -> None:
+        try:
+            edit = made()
+        except Problem as problem:
+            self._session.said.emit("trouble", self._session.words(str(problem)))
+            return
+        self._after = False
+        self._session.do(words, edit)
+
+    def _make(self, change: Change) -> None:
+        s = self._session
+        self._act(f"{change.id} is made", lambda: make(s.history.present, change, s.now()))
+
+    def _metered(self, change: Change, said: str) -> None:
+        s = self._session
+        self._act(
+            f"{change.id} is proven", lambda: metered(s.history.present, change, said, s.now())
+        )
+
+    def _unmake(self, change: Change) -> None:
+        job = self._session.history.present
+        self._act(f"{change.id} taken back", lambda: unmake(job, change))
 
     def _shared_card(self, c: Connector) -> None:
         every = self._session.job.connectors
@@ -403,52 +496,8 @@ class FacesPage(Commanded, QWidget):
             inner.addWidget(label(line, "quiet", wrap=True))
         self._right.addWidget(holder)
 
-    def _leads_card(self) -> None:
-        """Leads that belong to a cylinder each: do they lie the right way round?"""
-        holder, inner = card()
-        inner.addWidget(label("Leads by cylinder", "head"))
-        order = QLineEdit(self._session.job.vehicle.firing_order)
-        order.setAccessibleName("Firing order")
-        order.setPlaceholderText("firing order, 1-5-3-6-2-4")
-        banks = QLineEdit(self._session.job.vehicle.banks)
-        banks.setAccessibleName("Cylinders of each bank from the front")
-        banks.setPlaceholderText("V or flat: 1,3,5;2,4,6 from the front")
-        lengths = QLineEdit(self._lengths)
-        lengths.setAccessibleName("Lead lengths in mm, marked 1, 2, …")
-        lengths.setPlaceholderText("lengths in mm of the leads marked 1, 2, …")
-        said = label("", "quiet", wrap=True)
 
-        def judge() -> None:
-            self._lengths = lengths.text()
-            said.setText(self._session.words(_judged(lengths.text(), order.text(), banks.text())))
-
-        def kept() -> None:
-            stands = self._session.job.vehicle
-            for name, field in (("firing_order", order), ("banks", banks)):
-                text = field.text().strip()
-                if text != getattr(stands, name):
-                    words = name.replace("_", " ").capitalize()
-                    self._session.do(words, put_fact(f"vehicle.{name}", text))
-
-        for field in (order, banks, lengths):
-            field.textEdited.connect(judge)
-            inner.addWidget(field)
-        for field in (order, banks):
-            field.editingFinished.connect(kept)
-        inner.addWidget(said)
-        judge()
-        self._right.addWidget(holder)
-
-
-def _judged(lengths: str, order: str, banks: str) -> str:
-    """The verdict on what stands in the fields, or what is wanted."""
-    if not lengths.strip() or not order.strip():
-        return "Measure each lead from the last tie to its plug, cylinder 1 at the front."
-    try:
-        numbers = [float(x) for x in lengths.replace(",", " ").split()]
-        fires = parse_order(order)
-        stand = parse_banks(banks, len(fires), "v" if ";" in banks else "inline")
-        return judge_leads(numbers, fires, banks=stand).verdict
-    except ValueError as problem:
-        said = str(problem) if isinstance(problem, Problem) else "Lengths are numbers in mm."
-        return said
+def _known(job: Job, c: Connector) -> str:
+    """How its pin-out is known; empty where nobody has said."""
+    rung = provenance(job, f"connectors.{c.id}.cavities")
+    return f"pin-out {MEANING[rung]}" if rung else ""

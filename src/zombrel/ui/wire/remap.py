@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtGui import QKeyEvent, QResizeEvent
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from zombrel.actions import leads
@@ -27,6 +27,8 @@ from zombrel.ui.wire.remap_table import MARKS, WORDS, Line, RemapView, lines_of
 from zombrel.units.measure import length_of, short_of
 
 TWO = 2
+WIDE = 900
+"""From this width the side is wide [px]."""
 ACROSS = 2
 """Fields of lengths beside each other."""
 
@@ -88,10 +90,14 @@ class RemapPage(Commanded, QWidget):
         side.setLayout(column(detail, lead, spacing=10))
         side.layout().setStretch(1, 1)  # type: ignore[union-attr]
         area = scroller(side, "The row and the lead")
-        area.setFixedWidth(356)
+        self._side_area = area
         line = row(head, area, spacing=12)
         line.setStretch(0, 1)
         self.setLayout(line)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._side_area.setFixedWidth(356 if self.width() > WIDE else 280)
 
     # ---- what is chosen
 

@@ -23,8 +23,8 @@ VIEWS: dict[str, WireView] = {
     "plan": WireView("Where it runs", "where it runs", "plan", "PlanPage"),
     "power": WireView("Power and ground", "power and ground", "power", "PowerPage"),
     "faces": WireView("Connectors", "connectors", "faces", "FacesPage"),
-    "remap": WireView("Remap", "a remap lead", "remap", "RemapPage"),
     "probe": WireView("Continuity", "continuity", "probe", "ProbePage"),
     "work": WireView("Order of work", "order of work", "work", "WorkPage"),
+    "remap": WireView("Remap", "a remap lead", "remap", "RemapPage"),
 }
 """By key, in the order of their tabs and of Alt+1, Alt+2 …"""

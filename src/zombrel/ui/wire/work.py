@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from zombrel.harness.laid import laid
 from zombrel.harness.parts_list import parts_list
-from zombrel.harness.plugs.changes import Part
+from zombrel.harness.plugs.change_base import Part
 from zombrel.job.edits import Edit
 from zombrel.job.follow.query import Watch
 from zombrel.job.follow.view import plain

@@ -1,0 +1,30 @@
+"""Connectors of earlier jobs on this machine, read when somebody asks for them."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from zombrel.actions.begin import likeness
+from zombrel.actions.library import Offer, offers
+from zombrel.job.model import Job
+from zombrel.job.problem import Problem
+from zombrel.store.zjob import load
+from zombrel.ui.session import Session
+
+JOBS, MOST = 12, 10
+"""So many earlier jobs are read, the likest first; so many connectors are offered."""
+
+
+def earlier(session: Session) -> tuple[Offer, ...]:
+    """What earlier jobs have to offer; files that cannot be read are passed over."""
+    job = session.history.present
+    mine = str(session.path.resolve()) if session.path is not None else ""
+    notes = [n for n in session.prefs.notes if n.path != mine]
+    notes.sort(key=lambda n: -likeness(job.vehicle.name, n.vehicle))
+    found: list[Job] = []
+    for note in notes[:JOBS]:
+        try:
+            found.append(load(Path(note.path)))
+        except (OSError, Problem):
+            continue
+    return offers(job, found)[:MOST]
