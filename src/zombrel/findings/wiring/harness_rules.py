@@ -386,6 +386,7 @@ def terminal_misfits(scene: Scene, wire: Wire, reading: WireReading, e: Ends) ->
         yield Finding(
             id=f"terminal-{wire.id}-{c.id}",
             level="trouble",
+            wire=wire.id,
             title=f"{wire.id} does not go with the terminals of {c.id}",
             text=f"{t.id}: {found.why}.{other}",
             reason=Reason(
