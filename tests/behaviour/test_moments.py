@@ -19,7 +19,7 @@ ENGINE = spin.Engine(((15.0, 120.0), (100.0, 120.0)), 14.0, 2.0)
 def automatic() -> Job:
     """The demo with a converter that its brakes do not hold far."""
     job = put(whole(), "vehicle.gearbox", "automatic")
-    return put(put(job, "vehicle.stall_rps", 40.0), "vehicle.brake_hold_nm", 1500.0)
+    return put(put(job, "vehicle.stall_rps", 60.0), "vehicle.brake_hold_nm", 3000.0)
 
 
 class Physics(unittest.TestCase):

@@ -32,6 +32,7 @@ from zombrel.behaviour.spin import (
 from zombrel.behaviour.suppose import turns_per_metre
 from zombrel.behaviour.wanted import power, stands
 from zombrel.calibrate import tyre
+from zombrel.calibrate.setting import options
 from zombrel.job.facts import lacking
 from zombrel.job.model import Device, Job, Vehicle, index
 from zombrel.job.pairs import between
@@ -316,6 +317,12 @@ def of_control(job: Job, device: Device, control: Control, at: float | None = No
     value = stands(device, control) if at is None else at
     if math.isnan(value):
         raise Problem(f"{device.name}: {control.label} is not set yet.")
+    low, high = (end(options(control.setting).values) for end in (min, max))
+    if not low <= value <= high:
+        unit = control.setting.unit
+        raise Problem(
+            f"{device.name}: {control.label} goes from {low:g} to {high:g} {unit}, not {value:g}."
+        )
     return makes(job, device, control, value)
 
 

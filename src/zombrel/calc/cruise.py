@@ -131,6 +131,9 @@ def moments_of(job: str, device: str | None, control: str | None, at: float | No
         if found is None or sheet is None:
             raise Problem(f"moments: there is no control “{control}” on “{device}” in this job.")
         return {"moments": [_moment(of_control(tree, found, sheet, at))]}
+    if device is not None and by_id(tree.devices, device) is None:
+        known = ", ".join(d.id for d in tree.devices) or "none"
+        raise Problem(f"moments: there is no device “{device}” in this job; there are {known}.")
     told = [
         {"device": key, "control": pin, "missing": words(seen, METRIC)}
         if isinstance(seen, str)

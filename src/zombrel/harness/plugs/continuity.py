@@ -11,9 +11,17 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Literal
 
+import msgspec
+
 from zombrel.harness.plugs import face
 from zombrel.harness.plugs.conducts import Nets, Pair, split_pin
-from zombrel.harness.plugs.slipped import name_of, put_where_they_are, slipped, words_of
+from zombrel.harness.plugs.slipped import (
+    name_of,
+    put_where_they_are,
+    slipped,
+    taken_off,
+    words_of,
+)
 from zombrel.harness.plugs.slips import Slip
 from zombrel.job.sheet import Frozen
 from zombrel.job.wiring import Connector
@@ -80,7 +88,9 @@ def compare(
             if p != e and p[0] not in told and p not in rest.opens
         )
         opens = tuple(ends.get(p, p) for p in rest.opens)
-    kind, verdict = _verdict(expected, rest)
+    lost = taken_off(expected, found)
+    apart = msgspec.structs.replace(rest, opens=tuple(p for p in rest.opens if p not in lost))
+    kind, verdict = _verdict(expected, apart)
     if found:
         verdict = words_of(found) + (f" Beside that: {verdict}" if kind != "none" else "")
         kind = "slip" if kind == "none" else "mixed"

@@ -128,6 +128,17 @@ def put_where_they_are(expected: Sequence[Pair], found: Sequence[Slipped]) -> li
     return out
 
 
+def taken_off(expected: Sequence[Pair], found: Sequence[Slipped]) -> frozenset[Pair]:
+    """Conductors for which a slip leaves no cavity: that they are open is part of it."""
+    out = set()
+    for pair in expected:
+        for slip in found:
+            plug, n = split_pin(pair[slip.side])
+            if plug == slip.plug and n is not None and n not in slip.map.to:
+                out.add(pair)
+    return frozenset(out)
+
+
 def name_of(found: Sequence[Slipped]) -> Slip:
     """The slip to name first."""
     return found[0].map.slip if found else "none"
