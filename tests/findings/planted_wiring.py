@@ -52,6 +52,12 @@ POWER_ROWS = (
         ("0409", "F1", {"feeds.F1.fuse_a": 30.0, "feeds.F1.wire_mm2": None}),
     ),
     *rows(
+        "a device where it gets too hot or wet",
+        ("0412", "pace", {"devices.pace.zone": "bay-right"}),
+        ("0413", "gauge", {"devices.gauge.zone": "under"}),
+        ("0409", "match", {"devices.match.zone": "nose"}),
+    ),
+    *rows(
         "a wire that the terminals do not take",
         ("0412", "W3", {"connectors.D2.family": "AR 2.8 sealed"}),
     ),

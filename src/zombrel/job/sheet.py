@@ -402,6 +402,10 @@ class DeviceSheet(Frozen, frozen=True, kw_only=True):
     multi_below_rps: NonNegative = 0.0
     cautions: Annotated[tuple[Text, ...], Meta(max_length=40)] = ()
     note: Text = ""
+    sealing: Literal["", "dry", "splash", "immersed"] = ""
+    """What water its case stands; empty: its sheet does not say."""
+    hottest_k: NonNegative = 0.0
+    """Hottest air it may lie in [K]; 0 where its sheet does not say."""
 
     def gates(self, given: InputSheet) -> bool:
         """Whether an input holds back what the device moves: brake, clutch, park, arming."""

@@ -36,6 +36,8 @@ FIELDS: dict[str, dict[str, Say]] = {
         "moves": Say("It moves", hint="what moves is proven before the wheels turn"),
         "min_v": Say("Resets below", "voltage", "not said", decides=True),
         "max_v": Say("Stands up to", "voltage"),
+        "sealing": Say("Its case is for", unsaid="not said"),
+        "hottest_k": Say("Hottest air it stands", "temperature", "not said"),
         "rest_a": Say("Draws, engine standing", "current", "not said"),
         "full_at_rps": Say("Draws most at", "rpm", "always the same"),
         "capacitor_discharge": Say("Fires by capacitor", hint="hundreds of volts at the coil"),
@@ -315,6 +317,12 @@ WORDS: dict[str, dict[str, str]] = {
     "waveform": {"sine": "sine", "square": "square", "kick": "coil kick", "level": "steady level"},
     "barometer": {"": "is not asked", "fixed": "taken as standard", "own": "measured by it"},
     "moves": {"": "nothing"},
+    "sealing": {
+        "": "not said",
+        "dry": "dry places",
+        "splash": "splash water",
+        "immersed": "standing in water",
+    },
     "kind": {"power": "a supply", "ground": "a ground"},
     "means": {
         "limit": "a rev limit",
