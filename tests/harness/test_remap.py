@@ -172,7 +172,7 @@ class Terminals(unittest.TestCase):
             ("BK 1.5", 0.75, 1.9, "", True, "BK 1.5 large", None),
             ("bk 1.5", 0.35, 0.0, "", True, "BK 1.5 small", None),
             ("BK 1.5", 2.5, 0.0, "", False, "BK 1.5 large", "BK 2.8"),
-            ("AR 1.5 sealed", 0.75, 2.4, "", False, "AR 1.5 sealed large", "PN 2.5 sealed"),
+            ("AR 1.5 sealed", 0.75, 2.4, "", False, "AR 1.5 sealed large", "BK 4.8 sealed"),
             ("AR 1.5 sealed", 0.5, 0.0, "gold", True, "AR 1.5 sealed gold", None),
             ("BK 2.8", 1.0, 0.0, "gold", False, "BK 2.8", None),
         ):

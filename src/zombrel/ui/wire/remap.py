@@ -23,7 +23,7 @@ from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.parts import button, card, clear, column, label, row, scroller
 from zombrel.ui.widgets.why import show_why
 from zombrel.ui.wire.bench_lead import BenchLead
-from zombrel.ui.wire.remap_table import MARKS, WORDS, Line, RemapView, lines_of
+from zombrel.ui.wire.remap_table import KINDS, MARKS, WORDS, Line, RemapView, lines_of
 from zombrel.units.measure import length_of, short_of
 
 TWO = 2
@@ -82,10 +82,11 @@ class RemapPage(Commanded, QWidget):
         self._out = row(
             button("Build sheet", self._sheet, "", "Build sheet of this lead"),
             button("Probe it", self._probe, "", "Probe this lead"),
-            button("Take it out", self._remove, "plain", "Take this remap out"),
             1,
         )
         bench.addLayout(self._out)
+        self._drop = button("Take it out", self._remove, "plain", "Take this remap out")
+        bench.addLayout(row(self._drop, 1))
         side = QWidget()
         side.setLayout(column(detail, lead, spacing=10))
         side.layout().setStretch(1, 1)  # type: ignore[union-attr]
@@ -97,7 +98,10 @@ class RemapPage(Commanded, QWidget):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        self._side_area.setFixedWidth(356 if self.width() > WIDE else 280)
+        wide = self.width() > WIDE
+        self._side_area.setFixedWidth(356 if wide else 290)
+        for kind in KINDS:  # the row beside says it too
+            self.view.setColumnHidden(kind, not wide)
 
     # ---- what is chosen
 
@@ -262,7 +266,7 @@ class RemapPage(Commanded, QWidget):
         elif patch is not None:
             self._pick.setCurrentIndex(every.index(patch))
         self._offer(patch is None)
-        for part in (self.view, self._take, self._join, self._leave, self.bench):
+        for part in (self.view, self._take, self._join, self._leave, self.bench, self._drop):
             part.setVisible(patch is not None)
         for i in range(self._out.count()):
             widget = self._out.itemAt(i).widget()
@@ -366,6 +370,9 @@ class RemapPage(Commanded, QWidget):
             words = f"Join {self._from}: choose the new cavity, then J. Escape gives it up."
             self._detail.addWidget(label(words, "watch", wrap=True))
         self._detail.addWidget(label(self._title(line), "head", wrap=True))
+        ways = [w for w in (line.a, line.b) if w is not None]
+        told = "; ".join(f"{w.circuit}, {w.kind or 'kind not said'}" for w in ways)
+        self._detail.addWidget(label(told, "quiet", wrap=True))
         mark = "good" if line.state == "taken" else MARKS.get(line.state, "open")
         words = WORDS[line.state]
         if line.conflict is not None:

@@ -25,6 +25,8 @@ from zombrel.ui.widgets.marks import draw_mark
 
 HEADS = ("Old", "carries", "kind", "", "New", "carries", "kind")
 JOIN, NEW_FIRST = 3, 4
+KINDS = (2, 6)
+"""Columns that say the kind."""
 Index = QModelIndex | QPersistentModelIndex
 WORDS = {
     "taken": "in the lead",
