@@ -70,6 +70,8 @@ def make(
     job = laid(raw)
     if name in ("labels", "drawing", "leads"):
         pages = sheets(name, job, units)
+        if name == "leads" and not pages:
+            raise Problem("No remap lead has a conductor yet: begin one in Wire, Remap.")
         title = f"{job.number} {job.title}, {kind.words}".strip()
         return svg(pages, title).encode() if ending == "svg" else pdf(pages)
     if name == "plan":

@@ -34,6 +34,8 @@ from zombrel.ui.widgets.parts import button, column, label, row, scroller
 PAUSE_MS = 150
 WIDE = 1000
 """Below this width what can be done stands below the papers [px]."""
+NO_WIRE = "No wires yet, so there is nothing to draw or to label."
+NO_LEAD = "No remap lead has a conductor yet: begin one in Wire, Remap."
 PAPERS = {
     "sheet": "Sheet",
     "drawing": "Wiring drawing",
@@ -134,7 +136,7 @@ class HandoverStage(QWidget):
             self._areas[key] = scroller(inside, PAPERS[key])
             self._areas[key].setFocusPolicy(Qt.FocusPolicy.StrongFocus)
             self._pages.addWidget(self._areas[key])
-        self._none = label("No wires yet, so there is nothing to draw or to label.", "quiet", True)
+        self._none = label(NO_WIRE, "quiet", True)
         whole = column(tools, self._none, self._pages, spacing=10)
         whole.setStretch(2, 1)
         self.setLayout(whole)
@@ -177,7 +179,10 @@ class HandoverStage(QWidget):
         drawn = self._paper != "sheet"
         self._other.setText("Save as SVG" if drawn else "Save as HTML")
         self._other.setAccessibleName(self._other.text())
-        self._none.setVisible(drawn and not s.job.wires)
+        leads = self._paper == "leads"
+        have = any(x.old and x.rows for x in s.job.leads) if leads else bool(s.job.wires)
+        self._none.setText(NO_LEAD if leads else NO_WIRE)
+        self._none.setVisible(drawn and not have)
         self._pages.setCurrentWidget(self._areas.get(self._paper, self.preview))
         if drawn:
             self._draw()
@@ -300,7 +305,9 @@ class HandoverStage(QWidget):
         from zombrel.handover.files import KINDS
 
         number = self._session.job.number or "job"
-        targets = {k: folder / f"{number}-{k.name}.{k.endings[0]}" for k in KINDS}
+        leads = any(x.old and x.rows for x in self._session.job.leads)
+        kinds = [k for k in KINDS if leads or k.name != "leads"]  # no sheet without a page
+        targets = {k: folder / f"{number}-{k.name}.{k.endings[0]}" for k in kinds}
         there = [p.name for p in targets.values() if p.exists()]
         if there:
             self._session.said.emit(
