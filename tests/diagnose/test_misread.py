@@ -282,8 +282,7 @@ class Together(unittest.TestCase):
             case = of_job.case_of(whole(), key)
             sick = cause if every or not found else "sound"
             form = next(r for r in case.rivals if r.cause == sick)
-            low = next(r for r in case.rivals if r.cause == "sound").shows(0.0, -1e9)
-            at = [low + share * case.meter.span / 2 for share in (0.25, 0.5, 0.75)]
+            at = [case.low + share * (case.high - case.low) for share in (0.25, 0.5, 0.75)]
             found.append(Seen(case, tuple(Pair(t, form.shows(unknown, t)) for t in at)))
         return found
 

@@ -88,9 +88,8 @@ def case_lines() -> tuple[Line, ...]:
 
 def _points(case: cases.Case) -> tuple[float, float]:
     """A quarter and three quarters of the scale, as the sound line shows them."""
-    span = case.meter.span / 2
-    low = next(r for r in case.rivals if r.cause == "sound").shows(0.0, -1e9)
-    return low + 0.25 * span, low + 0.7 * span
+    span = case.high - case.low
+    return case.low + 0.25 * span, case.low + 0.7 * span
 
 
 def _drawn(line: Line, rng: random.Random) -> tuple[Rival, float]:

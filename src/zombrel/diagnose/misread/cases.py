@@ -27,6 +27,9 @@ class Case(NamedTuple):
     meter: Meter
     none: float
     name: str = ""
+    low: float = 0.0
+    high: float = 0.0
+    """Ends of the scale [unit of the display]; both 0: it has none of its own."""
 
 
 class Ranked(NamedTuple):
@@ -157,7 +160,8 @@ def ohm_case(
     """A resistance through a pull-up; ``low`` and ``high`` of the scale [unit of the display]."""
     found = senses.ohm_rivals(line, prior_of(house), temperature)
     found += pairs.ohm_pairs(found, line)
-    return _case("ohm", found, senses.meter_of(low, high), house, name)
+    case = _case("ohm", found, senses.meter_of(low, high), house, name)
+    return case._replace(low=low, high=high)
 
 
 def level_case(
@@ -169,7 +173,8 @@ def level_case(
     """A voltage."""
     found = senses.level_rivals(line, prior_of(house), kind)
     found += pairs.level_pairs(found, line)
-    return _case("level", found, senses.meter_of(line.low, line.high), house, name)
+    case = _case("level", found, senses.meter_of(line.low, line.high), house, name)
+    return case._replace(low=line.low, high=line.high)
 
 
 def pulsed_case(
@@ -180,7 +185,8 @@ def pulsed_case(
     """A frequency, a duty cycle, or a thermocouple."""
     family = "junction" if line.kind == "thermocouple" else "pulsed"
     found = pulsed.pulsed_rivals(line, prior_of(house))
-    return _case(family, found, senses.meter_of(line.low, line.high), house, name)
+    case = _case(family, found, senses.meter_of(line.low, line.high), house, name)
+    return case._replace(low=line.low, high=line.high)
 
 
 def brake_case(line: lines.Brake, house: tuple[HouseFigure, ...] = (), name: str = "") -> Case:

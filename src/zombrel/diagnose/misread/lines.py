@@ -148,7 +148,9 @@ def brake_rivals(line: Brake, prior: Prior) -> list[Rival]:
             prior("dead"),
             lambda u: 0.0,
             lambda u: 0.0,
-            "On a ground, or the lamp fuse is blown",
+            "On a ground, the relay welded, or the lamp fuse blown"
+            if line.relay
+            else "On a ground, or the lamp fuse is blown",
             "Do the lamps light with the pedal down? Then the tap, else the fuse.",
         ),
         _two(

@@ -5,8 +5,9 @@ References: as in ``signals.sense``, ``signals.law`` and ``signals.brake``.
 
 from __future__ import annotations
 
+import itertools
 import math
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
 from zombrel.calibrate.thermocouple import HIGHEST_C, LOWEST_C
@@ -144,23 +145,34 @@ def _pull(sender: Sensor, chain: Chain, state: State) -> tuple[float, float]:
     return added.ohm, added.to_v or state.volts
 
 
-def exchanged(job: Job, reads: Sequence[Read]) -> tuple[str, str] | None:
-    """Two chains of which each shows what the other should: their wires are exchanged."""
+def exchanged(job: Job, reads: Sequence[Read]) -> tuple[str, ...] | None:
+    """Counted signals of which each shows what another should: their wires are exchanged.
+
+    Two have changed places; three or more in a ring are a plug a place or a row off, or mirrored.
+    """
     by: dict[str, list[Pair]] = {}
     for read in reads:
         by.setdefault(read.chain, []).append(read.pair)
     keys = [k for k in by if group(index(job.chains)[k].quantity) == "rate"]
-    for i, a in enumerate(keys):
-        for b in keys[i + 1 :]:
-            if len(by[a]) == len(by[b]) and _crossed(by[a], by[b]):
-                return a, b
+    for count in range(2, min(len(keys), MOST_RING) + 1):
+        for some in itertools.combinations(keys, count):
+            for rest in itertools.permutations(some[1:]):
+                ring = (some[0], *rest)
+                if all(
+                    _shows(by[a], by[b]) for a, b in zip(ring, (*ring[1:], ring[0]), strict=True)
+                ):
+                    return ring
     return None
 
 
-def _crossed(a: Iterable[Pair], b: Iterable[Pair]) -> bool:
+MOST_RING = 5
+"""So many signals of a plug are looked at together."""
+
+
+def _shows(a: Sequence[Pair], b: Sequence[Pair]) -> bool:
+    """Every reading of ``a`` shows what was true of ``b``, and not what was true of itself."""
+    if len(a) != len(b):
+        return False
     pairs = list(zip(a, b, strict=True))
-    near = all(
-        math.isclose(x.shown, y.true, rel_tol=0.02) and math.isclose(y.shown, x.true, rel_tol=0.02)
-        for x, y in pairs
-    )
+    near = all(math.isclose(x.shown, y.true, rel_tol=0.02) for x, y in pairs)
     return near and any(not math.isclose(x.true, y.true, rel_tol=0.05) for x, y in pairs)

@@ -171,7 +171,7 @@ def weighed(
         ((0.0, 1.0),),
         lambda u, t: t,
         lambda u: "None of these",
-        lambda u: "Kept open until a test speaks.",
+        lambda u: "Another meter first, then a like device; kept open until a test speaks.",
     )
     found.append((nothing, guess, 0.0))
     return _shared(found, pairs, meter)

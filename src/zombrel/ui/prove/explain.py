@@ -423,9 +423,8 @@ class Explain(Commanded, QWidget):
         far = max((p.true for p in pairs), default=0.0)
         if usual is not None:
             return 0.0, max(usual, far * 1.1)
-        sound = next(r for r in case.rivals if r.cause == "sound")
-        low = sound.shows(0.0, -1e9)
-        return low, max(low + case.meter.span / 2, far)
+        near = min((p.true for p in pairs), default=case.low)
+        return min(case.low, near), max(case.high, far)
 
     def commands(self) -> tuple[Command, ...]:
         by_number = [

@@ -1,4 +1,4 @@
-"""Wire: six views of one harness, chosen by a word or Alt and a number."""
+"""Wire: seven views of one harness, chosen by a word or Alt and a number."""
 
 from __future__ import annotations
 
