@@ -191,7 +191,6 @@ class AnyHarness(unittest.TestCase):
             self.assertLess(i, 190)
         self.assertTrue(lead.result(one, RACER.connectors).verdict)
         self.assertTrue(lead.whole(one, RACER.connectors))
-        lead.corrected(one, RACER.connectors)
 
     def test_routes_of_every_pair_of_zones(self) -> None:
         zones, ways = demo().zones, demo().ways

@@ -19,6 +19,7 @@ from zombrel.harness.plugs import face, hunt
 from zombrel.harness.plugs.conducts import Nets, Pair, split_pin
 from zombrel.harness.plugs.continuity import Continuity, compare
 from zombrel.harness.plugs.probing import Probe, probe_order
+from zombrel.harness.plugs.slips import Map
 from zombrel.job.follow.query import query
 from zombrel.job.wiring import Answer, Connector, Lead, LeadRow
 
@@ -191,17 +192,9 @@ def whole(lead: Lead, connectors: tuple[Connector, ...] = ()) -> bool:
     return bool(lead.rows) and progress(lead, connectors).next is None
 
 
-def corrected(lead: Lead, connectors: tuple[Connector, ...] = ()) -> tuple[LeadRow, ...]:
-    """The pin-out as found: moved conductors where they are, dead ones left out."""
-    continuity = result(lead, connectors)
-    new = {(m.a, m.expected): m.found for m in continuity.moved}
-    dead = {p for p in continuity.opens if p not in new}
-    rows = []
-    for r in lead.rows:
-        if (r.a, r.b) in dead:
-            continue
-        rows.append(msgspec.structs.replace(r, b=new.get((r.a, r.b), r.b)))
-    return tuple(rows)
+def slips_so_far(lead: Lead, connectors: tuple[Connector, ...] = ()) -> dict[str, Map]:
+    """The slip of each plug that what was answered makes sure by now."""
+    return hunt.named(pairs(lead), _said(lead), faces_of(connectors))
 
 
 def metered(lead: Lead, conducting: Sequence[Pair], connectors: tuple[Connector, ...] = ()) -> Lead:

@@ -14,7 +14,7 @@ from typing import Literal, NamedTuple
 import msgspec
 
 from zombrel.harness.plugs import lead as leads
-from zombrel.harness.plugs.conducts import Pair, split_pin
+from zombrel.harness.plugs.conducts import Pair
 from zombrel.job.edits import Add, Edit, Many, Put
 from zombrel.job.ledger import evidence, next_id, text_of
 from zombrel.job.model import Evidence, Job, index
@@ -209,8 +209,3 @@ def proven(job: Job, lead: Lead, when: str = "") -> tuple[Add, ...]:
                 path = f"wires.{r.signal}.{side}"
                 lines.append(evidence(job, path, "measured", note, when, nth=len(lines)))
     return tuple(lines)
-
-
-def plugs_of(found: Deviation) -> frozenset[str]:
-    """The plugs it is about."""
-    return frozenset(split_pin(p)[0].rstrip(". -") for p in found.pins)

@@ -7,7 +7,6 @@ References: sections and sheaths are those of the terminal's own record; the lea
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
 from typing import NamedTuple
 
 from zombrel.harness.joint import pull_force
@@ -109,8 +108,3 @@ def _apart(t: Terminal, wanted: Terminal) -> tuple[bool, bool, float, bool]:
         abs(math.log(t.size_mm / wanted.size_mm)),
         t.plating != wanted.plating,
     )
-
-
-def families() -> Sequence[str]:
-    """Names of the families there are."""
-    return list(dict.fromkeys(t.family for t in TERMINALS))

@@ -360,6 +360,8 @@ class ProbePage(Commanded, QWidget):
         meant = "It should sound." if probe.conducts else "It should stay silent."
         if progress.searching and not probe.conducts:
             meant = "Does it come out here?"
+        for plug, slip in lead.slips_so_far(patch, self._session.job.connectors).items():
+            meant += f" {plug.rstrip('. -')} looks like a slip ({slip.slip}): {slip.how}."
         row_of = next((r for r in patch.rows if (r.a, r.b) in probe.rows), None)
         signal = ", ".join(x for x in (row_of.signal, row_of.colour) if x) if row_of else ""
         self._expect.setText(f"{meant}  {signal}".strip())
