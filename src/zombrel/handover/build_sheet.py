@@ -145,7 +145,7 @@ def _piece(piece: Piece, y: float, units: Units) -> list[Item]:
         Text(x[3], y + 3.4, fit(_short(piece.counted[0]), 2.0, x[4] - x[3] - 1), 2.0, colour=QUIET),
         Text(x[4], y, r.b.replace(".", " "), 3.0, bold=True),
         Text(x[4], y + 3.4, fit(_short(piece.counted[1]), 2.0, x[5] - x[4] - 1), 2.0, colour=QUIET),
-        Text(x[5], y, section(piece.area_mm2, units), 2.6),
+        Text(x[5], y, *shrunk(section(piece.area_mm2, units), 2.6, x[6] - x[5] - 1, 1.8)),
         Text(x[6], y, written("length", piece.length_m, units), 2.8, bold=True),
         Box(A4[0] - MARGIN - 4, y - 2.8, 3.4, 3.4, colour=LINE),
         Path(((MARGIN, y + 4.8), (A4[0] - MARGIN, y + 4.8)), "#E4DFD2", 0.15),

@@ -52,6 +52,8 @@ class Continuity(Frozen, frozen=True, kw_only=True):
     """Two far ends that have changed places."""
     moved: tuple[Moved, ...] = ()
     """Conductors found in another cavity, swaps included."""
+    pinned: tuple[tuple[Pair, Pair], ...] = ()
+    """Of a slip: (conductor on the paper, the same as it is pinned)."""
     slip: Slip = "none"
     """How a whole plug was pinned; what else is named is beside that."""
     kind: Kind = "none"
@@ -79,13 +81,18 @@ def compare(
     paper = put_where_they_are(expected, found)
     rest = _against(paper, seen)
     moved, opens = rest.moved, rest.opens
+    pinned: tuple[tuple[Pair, Pair], ...] = ()
     if found:
         ends = dict(zip(paper, expected, strict=True))
         told = {m.a for m in rest.moved}
+        pinned = tuple(
+            (e, p) for p, e in ends.items() if p != e and p[0] not in told and p not in rest.opens
+        )
         moved += tuple(
-            Moved(a=e[0], expected=e[1], found=p[1] if p[0] == e[0] else p[0])
-            for p, e in ends.items()
-            if p != e and p[0] not in told and p not in rest.opens
+            Moved(a=e[0], expected=e[1], found=p[1])
+            if p[0] == e[0]
+            else Moved(a=e[1], expected=e[0], found=p[0])  # seen from the far end
+            for e, p in pinned
         )
         opens = tuple(ends.get(p, p) for p in rest.opens)
     lost = taken_off(expected, found)
@@ -99,6 +106,7 @@ def compare(
         bridges=rest.bridges,
         swaps=rest.swaps,
         moved=moved,
+        pinned=pinned,
         slip=name_of(found) if found else _alone(rest, faces or {}),
         kind=kind,
         verdict=verdict,

@@ -45,19 +45,23 @@ def deviations(lead: Lead, connectors: tuple[Connector, ...] = ()) -> tuple[Devi
     out: list[Deviation] = []
     moved = list(found.moved)
     if found.slip != "none" and found.kind in ("slip", "mixed"):
-        swapped = {pin for pair in found.swaps for pin in pair}
-        mine = [m for m in moved if m.expected not in swapped and m.found not in swapped]
-        if len(mine) > 1:
-            moved = [m for m in moved if m not in mine]
-            pins = frozenset(p for m in mine for p in (m.a, m.expected, m.found))
+        of_slip = {frozenset(pair) for both in found.pinned for pair in both}
+        moved = [
+            m
+            for m in moved
+            if frozenset((m.a, m.expected)) not in of_slip
+            or frozenset((m.a, m.found)) not in of_slip
+        ]
+        if found.pinned:
+            pins = frozenset(p for both in found.pinned for pair in both for p in pair)
             out.append(
                 Deviation(
                     f"slip:{found.slip}",
                     "slip",
                     found.verdict.partition(" Beside that: ")[0],
                     pins,
-                    tuple((m.a, m.expected) for m in mine),
-                    tuple((m.a, m.found) for m in mine),
+                    tuple(was for was, _ in found.pinned),
+                    tuple(now for _, now in found.pinned),
                 )
             )
     for b, d in found.swaps:

@@ -50,15 +50,28 @@ def slipped(
     met: dict[str, list[str]] = {}
     for pin in dict.fromkeys(p for pair in (*seen, *expected) for p in pair):
         met.setdefault(meter.of(pin), []).append(pin)
-    found: list[Slipped] = []
-    for side in (1, 0):
-        for plug, at in _by_plug(expected, side, meter, met).items():
-            if side == 0 and any(s.side for s in found):
-                continue  # what came out elsewhere is told already
-            best = _best(at, _maps(at, faces.get(plug.rstrip(". -"))))
-            if best is not None:
-                found.append(Slipped(plug, side, best))
+    far, near = (_of_side(expected, side, meter, met, faces) for side in (1, 0))
+    # what one end explains better is told of that end; alike, of the far one
+    found, _ = far if far[1] >= near[1] else near
     return tuple(found)
+
+
+def _of_side(
+    expected: Sequence[Pair],
+    side: int,
+    meter: Nets,
+    met: Mapping[str, Sequence[str]],
+    faces: Mapping[str, Connector],
+) -> tuple[list[Slipped], int]:
+    """The slips of the plugs at one end, and how many conductors they explain."""
+    found: list[Slipped] = []
+    explained = 0
+    for plug, at in _by_plug(expected, side, meter, met).items():
+        best, good = _best(at, _maps(at, faces.get(plug.rstrip(". -"))))
+        if best is not None:
+            found.append(Slipped(plug, side, best))
+            explained += good
+    return found, explained
 
 
 def _by_plug(
@@ -96,8 +109,8 @@ def _by_number(at: Sequence[_At]) -> tuple[Map, ...]:
     return tuple(found)
 
 
-def _best(at: Sequence[_At], tried: Sequence[Map]) -> Map | None:
-    """The slip that most conductors obey; None where none is sure."""
+def _best(at: Sequence[_At], tried: Sequence[Map]) -> tuple[Map | None, int]:
+    """The slip that most conductors obey and how many less those it loses; None where unsure."""
     alike = sum(x.n in x.found for x in at)
     best, most = None, (0, 0)
     for one in tried:
@@ -112,7 +125,7 @@ def _best(at: Sequence[_At], tried: Sequence[Map]) -> Map | None:
         score = moved + stays
         if score > alike and (score, -lost) > most and stray <= STRAY * (score + stray):
             best, most = one, (score, -lost)
-    return best
+    return best, sum(most)
 
 
 def put_where_they_are(expected: Sequence[Pair], found: Sequence[Slipped]) -> list[Pair]:
