@@ -24,8 +24,13 @@ RACER = load(DEMO / "0409.zjob")
 
 def plugs() -> Job:
     """A plug with two grounds, a coil, a cam and a heater; and one that wants four of them."""
-    old = (("ground 1", "ground"), ("coil 1", "driver"), ("cam", "Hall"), ("ground 2", "ground"),
-           ("heater", "driver"))  # fmt: skip
+    old = (
+        ("ground 1", "ground"),
+        ("coil 1", "driver"),
+        ("cam", "Hall"),
+        ("ground 2", "ground"),
+        ("heater", "driver"),
+    )
     new = (("gnd", "ground"), ("camshaft", "reluctor"), ("COIL1", "driver"), ("knock", ""))
     return Job(
         connectors=tuple(
@@ -182,10 +187,17 @@ class Decided(unittest.TestCase):
 
     def test_our_own_wires_are_corrected_as_wires(self) -> None:
         ours = tuple(
-            Wire(id=f"W{n}", a=End(place="P", pin=str(n)), b=End(place="Q", pin=str(n)),
-                 area_mm2=0.5, length_m=1.0, colour="red", carries="signal")
+            Wire(
+                id=f"W{n}",
+                a=End(place="P", pin=str(n)),
+                b=End(place="Q", pin=str(n)),
+                area_mm2=0.5,
+                length_m=1.0,
+                colour="red",
+                carries="signal",
+            )
             for n in (1, 2, 3)
-        )  # fmt: skip
+        )
         job = Job(wires=ours)
         edit = wires.own_wires(job)
         assert edit is not None

@@ -113,10 +113,26 @@ class Made(unittest.TestCase):
         cavities = [{"n": n, "circuit": f"c{n}"} for n in range(1, 9)]
         plug = Connector(id="P", rows=2, columns=4)
         job = Job(connectors=(plug,))
-        job = apply(job, Add(path="changes", value={"id": "X", "kind": "cycle", "connector": "P",
-                    "cavity": order[0], "to": ", ".join(map(str, order[1:count]))}))  # fmt: skip
-        job = apply(job, Add(path="changes", value={"id": "Y", "kind": "rotate", "connector": "P",
-                    "cavity": 1, "to": str(step)}))  # fmt: skip
+        job = apply(
+            job,
+            Add(
+                path="changes",
+                value={
+                    "id": "X",
+                    "kind": "cycle",
+                    "connector": "P",
+                    "cavity": order[0],
+                    "to": ", ".join(map(str, order[1:count])),
+                },
+            ),
+        )
+        job = apply(
+            job,
+            Add(
+                path="changes",
+                value={"id": "Y", "kind": "rotate", "connector": "P", "cavity": 1, "to": str(step)},
+            ),
+        )
         job = apply(job, Put(path="connectors.P.cavities", value=cavities))
         done = apply(job, make(job, job.changes[0]))
         both = apply(done, make(done, done.changes[1]))

@@ -64,9 +64,15 @@ class Editing(unittest.TestCase):
             "length_m": 1,
         }
         code, _ = self.edit(
-            "--set", "vehicle.tyre", '"195/65 R15"', "--set", "wires.W88", json.dumps(wire),
-            "--remove", "chains.dim-hub",
-        )  # fmt: skip
+            "--set",
+            "vehicle.tyre",
+            '"195/65 R15"',
+            "--set",
+            "wires.W88",
+            json.dumps(wire),
+            "--remove",
+            "chains.dim-hub",
+        )
         self.assertEqual(code, 0)
         job = load(self.out)
         self.assertEqual(job.vehicle.tyre, "195/65 R15")
@@ -92,10 +98,15 @@ class Editing(unittest.TestCase):
     def test_only_the_whole_must_hold_together(self) -> None:
         """Two steps of which the first alone would leave a chain without its source."""
         code, err = self.edit(
-            "--set", "chains.tach-hub.source", '"other"', "--set", "sources.other",
-            json.dumps({"name": "other", "quantity": "tach", "minutes": 5,
-                        "spec": {"type": "coil"}}),
-        )  # fmt: skip
+            "--set",
+            "chains.tach-hub.source",
+            '"other"',
+            "--set",
+            "sources.other",
+            json.dumps(
+                {"name": "other", "quantity": "tach", "minutes": 5, "spec": {"type": "coil"}}
+            ),
+        )
         self.assertEqual((code, err), (0, ""))
 
     def test_what_cannot_be_leaves_no_file(self) -> None:

@@ -24,10 +24,19 @@ def small(**more: Any) -> Job:
     """Two plugs of four ways and a lead of three conductors between them."""
     kinds = (("battery", "feed"), ("injector 1", "driver"), ("coolant", "NTC"), ("spare", ""))
     held = tuple(Cavity(n=i, circuit=c, kind=k) for i, (c, k) in enumerate(kinds, 1))
-    car = Connector(id="A", name="Car", rows=1, columns=4, cavities=held, terminals="male",
-                    family="BK 2.8")  # fmt: skip
-    new = Connector(id="B", name="New", rows=1, columns=5, cavities=held[:3], terminals="female",
-                    family="AR 1.5 sealed", sealed=True)  # fmt: skip
+    car = Connector(
+        id="A", name="Car", rows=1, columns=4, cavities=held, terminals="male", family="BK 2.8"
+    )
+    new = Connector(
+        id="B",
+        name="New",
+        rows=1,
+        columns=5,
+        cavities=held[:3],
+        terminals="female",
+        family="AR 1.5 sealed",
+        sealed=True,
+    )
     rows = tuple(LeadRow(a=f"A.{n}", b=f"B.{n}", signal=held[n - 1].circuit) for n in (1, 2, 3))
     lead = Lead(id="L", name="Lead", rows=rows, old=("A",), new=("B",), **more)
     return Job(connectors=(car, new), leads=(lead,))

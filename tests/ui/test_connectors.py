@@ -11,8 +11,8 @@ from zombrel.harness.plugs import face
 from zombrel.job.ledger import provenance
 from zombrel.job.model import Job, Vehicle
 from zombrel.job.wiring import Connector
-from zombrel.ui.wire.earlier_faces import earlier
-from zombrel.ui.wire.faces import FacesPage
+from zombrel.ui.wire.plugs.earlier_faces import earlier
+from zombrel.ui.wire.plugs.faces import FacesPage
 
 
 class Connectors(WindowTest):

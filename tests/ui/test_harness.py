@@ -15,8 +15,8 @@ from tests.ui.base import WindowTest
 from zombrel.harness.plugs.conducts import Nets
 from zombrel.job.ledger import provenance
 from zombrel.job.model import by_id
-from zombrel.ui.wire.face_view import FaceView
 from zombrel.ui.wire.plan_view import PlanView
+from zombrel.ui.wire.plugs.face_view import FaceView
 
 
 class Probing(WindowTest):

@@ -14,7 +14,7 @@ from zombrel.handover.drawing import A3
 from zombrel.harness.plugs import face
 from zombrel.job.model import by_id
 from zombrel.job.wiring import Connector
-from zombrel.ui.wire.face_view import FaceView
+from zombrel.ui.wire.plugs.face_view import FaceView
 
 
 def colour(image: QImage, at: QPointF) -> QColor:

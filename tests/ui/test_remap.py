@@ -11,22 +11,36 @@ from PySide6.QtWidgets import QComboBox, QLineEdit, QPlainTextEdit
 from tests.ui.base import WindowTest
 from zombrel.harness.plugs.conducts import Nets
 from zombrel.job.ledger import provenance
-from zombrel.ui.wire.faces import FacesPage
+from zombrel.ui.wire.plugs.faces import FacesPage
 
 CIRCUITS = (
-    ("battery", "feed", "red"), ("ground 1", "ground", "black"), ("ground 2", "ground", "black"),
-    ("sensor ground", "sensor ground", "black/white"), ("5 V throttle", "5 V feed", "grey/red"),
-    ("throttle", "0 to 5 V", "grey"), ("manifold pressure", "0 to 5 V", "orange"),
-    ("coolant", "NTC", "yellow"), ("charge air", "NTC", "yellow/green"),
-    ("crank +", "pair", "white"), ("crank -", "pair", "brown"), ("cam", "Hall", "blue"),
-    ("injector 1", "driver", "violet"), ("injector 2", "driver", "violet/white"),
-    ("injector 3", "driver", "violet/green"), ("injector 4", "driver", "violet/blue"),
-    ("coil 1", "driver", "green"), ("coil 2", "driver", "green/red"),
-    ("fan relay", "driver", "blue/red"), ("pump relay", "driver 1 A", "blue/yellow"),
-    ("check lamp", "driver", "grey/white"), ("brake", "contact", "green/white"),
-    ("speed", "contact", "brown/red"), ("lambda heater", "driver", "blue/white"),
-    ("idle valve", "driver", "pink"), ("knock", "pick-up", "black/red"),
-)  # fmt: skip
+    ("battery", "feed", "red"),
+    ("ground 1", "ground", "black"),
+    ("ground 2", "ground", "black"),
+    ("sensor ground", "sensor ground", "black/white"),
+    ("5 V throttle", "5 V feed", "grey/red"),
+    ("throttle", "0 to 5 V", "grey"),
+    ("manifold pressure", "0 to 5 V", "orange"),
+    ("coolant", "NTC", "yellow"),
+    ("charge air", "NTC", "yellow/green"),
+    ("crank +", "pair", "white"),
+    ("crank -", "pair", "brown"),
+    ("cam", "Hall", "blue"),
+    ("injector 1", "driver", "violet"),
+    ("injector 2", "driver", "violet/white"),
+    ("injector 3", "driver", "violet/green"),
+    ("injector 4", "driver", "violet/blue"),
+    ("coil 1", "driver", "green"),
+    ("coil 2", "driver", "green/red"),
+    ("fan relay", "driver", "blue/red"),
+    ("pump relay", "driver 1 A", "blue/yellow"),
+    ("check lamp", "driver", "grey/white"),
+    ("brake", "contact", "green/white"),
+    ("speed", "contact", "brown/red"),
+    ("lambda heater", "driver", "blue/white"),
+    ("idle valve", "driver", "pink"),
+    ("knock", "pick-up", "black/red"),
+)
 MISSING = ("idle valve", "knock")
 
 

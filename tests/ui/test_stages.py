@@ -24,7 +24,7 @@ from zombrel.job.model import by_id
 from zombrel.signals.reduce import divider_of
 from zombrel.store.zjob import load
 from zombrel.ui.frame.copied import copied
-from zombrel.ui.wire.face_view import FaceView
+from zombrel.ui.wire.plugs.face_view import FaceView
 
 
 class Wire(WindowTest):

@@ -113,7 +113,8 @@ def _ways(job: Job, lead: Lead) -> list[Way]:
 def _in_order(job: Job, lead: Lead, rows: Sequence[LeadRow]) -> list[LeadRow]:
     """By the cavities of the old plugs."""
     at = index(job.connectors)
-    order = [f"{k}.{x.n}" for k in lead.old if k in at
-             for x in sorted(at[k].cavities, key=lambda x: x.n)]  # fmt: skip
+    order = [
+        f"{k}.{x.n}" for k in lead.old if k in at for x in sorted(at[k].cavities, key=lambda x: x.n)
+    ]
     place = {pin: i for i, pin in enumerate(order)}
     return sorted(rows, key=lambda r: place.get(r.a, len(place)))

@@ -16,8 +16,13 @@ from zombrel.behaviour.aim import need, told
 from zombrel.behaviour.gearing import DRIVER_S, LAMP_S, gears
 from zombrel.behaviour.longitudinal import CDA_CAR, CDA_VAN, VAN_KG
 from zombrel.behaviour.spin import (
+    AFTER_S,
+    CREEP_S,
+    PULL_S,
+    REST_S,
     SHUT_SHARE,
     STALL_RATIO,
+    WATER_J_L_K,
     Creep,
     Engine,
     Gearing,
@@ -152,7 +157,7 @@ def _launch(job: Job, device: Device, control: Control, at: float) -> Moment:
 
 def _creeps(seen: Creep) -> str:
     if seen.metres > 0:
-        gone = f"{length_of(seen.metres)} in two seconds, {speed_token(seen.speed)} by then"
+        gone = f"{length_of(seen.metres)} in {CREEP_S:g} s, {speed_token(seen.speed)} by then"
         return f"it creeps {gone}"
     return f"it stands, {seen.spare * 100:.0f} % of what the brakes hold to spare"
 
@@ -276,13 +281,14 @@ def _pump(job: Job, device: Device, control: Control, at: float) -> Moment:
     if not any(i.quantity == "charge" for i in device.sheet.inputs):
         raise Problem(f"{device.name} feels no charge air: what it cools is not known here.")
     heat = INTO_CHARGE * power(job.vehicle)
-    seen = pulls(Loop(at / 100, heat))
+    loop = Loop(at / 100, heat)
+    seen = pulls(loop)
     fine = seen.second_k - seen.first_k <= SOAKS_K
-    back = "not in five minutes" if math.isnan(seen.back_s) else f"in {seen.back_s:.0f} s"
+    back = f"not in {AFTER_S:g} s" if math.isnan(seen.back_s) else f"in {seen.back_s:.0f} s"
     first, second = (delta_token("temperature", k) for k in (seen.first_k, seen.second_k))
     words = (
-        f"With {at:.0f} % at least: two pulls of 12 s, 45 s apart, warm the water by "
-        f"{first} and {second}; it is back {back}."
+        f"With {at:.0f} % at least: two pulls of {PULL_S:g} s, {REST_S:g} s apart, warm the water "
+        f"by {first} and {second}; it is back {back}."
     )
     return _moment(
         device,
@@ -291,7 +297,8 @@ def _pump(job: Job, device: Device, control: Control, at: float) -> Moment:
         words,
         (("first_k", seen.first_k), ("second_k", seen.second_k), ("back_s", seen.back_s)),
         fine,
-        f"{number(heat / 1000, 1)} kW into four litres, a usual radiator, duty full at 40 K over",
+        f"{number(heat / 1000, 1)} kW into {loop.water_j_k / WATER_J_L_K:g} l, a usual radiator, "
+        f"duty full at {loop.full_k:g} K over",
         (told("power", f"{number(power(job.vehicle) / 1000)} kW", "from the torque curve"),),
     )
 

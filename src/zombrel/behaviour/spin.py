@@ -218,6 +218,10 @@ def hand_back(engine: Engine, raised: float, throttle_s: float) -> Fall:
     return Fall(t, (raised / engine.idle) ** 2)
 
 
+WATER_J_L_K = 4186.0
+"""Heat of a litre of water [J/(l·K)] (ISO 80000-5)."""
+
+
 class Loop(NamedTuple):
     """The water loop of a charge cooler, all ASSUMED but what its driver is set to."""
 
@@ -225,7 +229,7 @@ class Loop(NamedTuple):
     """Duty when cold [0 to 1]."""
     heat_w: float
     """What a pull puts in [W]."""
-    water_j_k: float = 4.0 * 4186
+    water_j_k: float = 4.0 * WATER_J_L_K
     """Four litres [J/K]."""
     carries_w_k: float = 400.0
     """To the air with the pump full on [W/K]."""

@@ -11,7 +11,7 @@ from zombrel.calc.registry import Param, Result, calc, figures
 from zombrel.calibrate.firing import judge_leads, parse_banks, parse_order
 from zombrel.harness import bundle, joint, power
 from zombrel.harness.plugs import face
-from zombrel.harness.plugs.conducts import Pair, split_pin
+from zombrel.harness.plugs.conducts import Pair, plug_of, split_pin
 from zombrel.harness.plugs.continuity import compare
 from zombrel.harness.plugs.lead import beside_on
 from zombrel.harness.plugs.pinout import read_ways
@@ -79,7 +79,7 @@ def _faces(paper: Sequence[Pair], face_a: str | None, face_b: str | None) -> dic
         c = read_face(read_text(Path(path), "connector"), path)
         known = {p.n for p in face.places(c)}
         for plug, n in (split_pin(pair[side]) for pair in paper):
-            name = plug.rstrip(". -")
+            name = plug_of(plug)
             if n is not None and n not in known:
                 raise Problem(f"{path}: {c.name} has no cavity {n}, and {name} wants one.")
             found[name] = c
@@ -248,14 +248,23 @@ def crimp(mm2: float) -> Result:
         Param("family", "terminal family, as BK 1.5", "text"),
         Param("mm2", "section of the wire", above=0.04, most=120, units=("mm²", "mm2")),
         Param(
-            "insulation_mm", "diameter over its sheath; else a thin-wall one",
-            default=0.0, least=0, most=30, units=("mm",),
+            "insulation_mm",
+            "diameter over its sheath; else a thin-wall one",
+            default=0.0,
+            least=0,
+            most=30,
+            units=("mm",),
         ),
-        Param("mates_with", "plating of the other half", "text", "",
-              choices=("", "tin", "gold", "silver")),
+        Param(
+            "mates_with",
+            "plating of the other half",
+            "text",
+            "",
+            choices=("", "tin", "gold", "silver"),
+        ),
     ],
     "fits why die strip_mm seal pull_n terminal tongue extract amps plating nearest",
-)  # fmt: skip
+)
 def terminal(family: str, mm2: float, insulation_mm: float, mates_with: str) -> Result:
     """The terminal for a wire, or the nearest that takes it."""
     found = fit(family, mm2, insulation_mm, mates_with)

@@ -220,9 +220,18 @@ class Change(Frozen, frozen=True, kw_only=True):
 
     id: Name
     kind: Literal[
-        "tap", "intercept", "add", "move", "remap",
-        "blank", "jumper", "pull", "swap", "cycle", "rotate",
-    ]  # fmt: skip
+        "tap",
+        "intercept",
+        "add",
+        "move",
+        "remap",
+        "blank",
+        "jumper",
+        "pull",
+        "swap",
+        "cycle",
+        "rotate",
+    ]
     connector: Name
     cavity: Cell
     to: Text = ""

@@ -85,29 +85,50 @@ def suspects(job: Job) -> tuple[Suspect, ...]:
     posts = "Charge it; clean its posts."
     found = [Suspect("battery", "Battery or its leads", "battery", every, posts)]
     found += [
-        Suspect(f"feed:{k}", f"{feeds[k].name} or its fuse", "feed", frozenset(v),
-                "Its fuse, then why it blew.")
+        Suspect(
+            f"feed:{k}",
+            f"{feeds[k].name} or its fuse",
+            "feed",
+            frozenset(v),
+            "Its fuse, then why it blew.",
+        )
         for k, v in fed.items()
-    ]  # fmt: skip
+    ]
     found += [
-        Suspect(f"ground:{k}", f"{studs[k].name}", "ground", frozenset(v),
-                "Bare metal, a star washer, tight.")
+        Suspect(
+            f"ground:{k}",
+            f"{studs[k].name}",
+            "ground",
+            frozenset(v),
+            "Bare metal, a star washer, tight.",
+        )
         for k, v in ground.items()
-    ]  # fmt: skip
+    ]
     found += [
-        Suspect(f"device:{k}", f"{names[k].name} itself, or its plug", "device", frozenset([k]),
-                "Its plug, then another of its kind.")
+        Suspect(
+            f"device:{k}",
+            f"{names[k].name} itself, or its plug",
+            "device",
+            frozenset([k]),
+            "Its plug, then another of its kind.",
+        )
         for k in sorted(every)
-    ]  # fmt: skip
+    ]
     found.append(Suspect("none", "None of these", "none", frozenset(), "Kept open."))
     return tuple(found)
 
 
 def _tests(found: Sequence[Suspect]) -> list[Test]:
     tests = [
-        Test("battery", "Meter at the battery posts, lights on", 1.0, "over 11.8 V", "less",
-             frozenset(["battery"]))
-    ]  # fmt: skip
+        Test(
+            "battery",
+            "Meter at the battery posts, lights on",
+            1.0,
+            "over 11.8 V",
+            "less",
+            frozenset(["battery"]),
+        )
+    ]
     for s in found:
         if s.kind == "feed":
             where = f"Meter at {s.words.removesuffix(' or its fuse')}, behind its fuse"

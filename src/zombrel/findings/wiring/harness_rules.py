@@ -13,7 +13,6 @@ from zombrel.harness import route
 from zombrel.harness.laid import bundles
 from zombrel.harness.missing import undrawn, undrawn_signals
 from zombrel.harness.plugs import changes
-from zombrel.harness.plugs.terminal import fit
 from zombrel.harness.wire_reading import WireReading, carried, insulation
 from zombrel.job.edits import Many, Put, together
 from zombrel.job.follow.view import plain
@@ -371,6 +370,8 @@ def terminal_misfits(scene: Scene, wire: Wire, reading: WireReading, e: Ends) ->
     for c in ends:
         if not c.family:
             continue
+        from zombrel.harness.plugs.terminal import fit  # few jobs name a family: not at start-up
+
         try:
             found = fit(c.family, wire.area_mm2)
         except Problem:

@@ -13,12 +13,13 @@ from collections.abc import Mapping
 from typing import NamedTuple
 
 from zombrel.harness.bundle import bundle_diameter, loom_size
+from zombrel.harness.conductor import outer_diameter
 from zombrel.harness.plugs import face
 from zombrel.harness.plugs.change_base import OTHER
-from zombrel.harness.plugs.conducts import split_pin
+from zombrel.harness.plugs.conducts import plug_of, split_pin
 from zombrel.harness.plugs.function import Role, kind_of
 from zombrel.harness.plugs.remap import Remap, Way, remap
-from zombrel.harness.plugs.terminal import Fit, fit, usual_sheath
+from zombrel.harness.plugs.terminal import Fit, fit
 from zombrel.job.model import Job, index
 from zombrel.job.problem import Problem
 from zombrel.job.wiring import Connector, Lead, LeadRow
@@ -112,13 +113,13 @@ def build(job: Job, lead: Lead) -> Build:
         counted = [face.counted(c, n) if c is not None and n else "" for _, c, n in ends]
         pieces.append(Piece(i, r, area, length, (fits[0], fits[1]), (counted[0], counted[1])))
     plugs = tuple(_plug(at, branches, name, lead) for name in _names(lead))
-    across = bundle_diameter([usual_sheath(p.area_mm2) for p in pieces])
+    across = bundle_diameter([1000 * outer_diameter(p.area_mm2) for p in pieces])
     return Build(tuple(pieces), plugs, trunk, across, loom_size(across), _parts(pieces, plugs))
 
 
 def _end(at: Mapping[str, Connector], pin: str) -> tuple[str, Connector | None, int]:
     plug, n = split_pin(pin)
-    name = plug.rstrip(". -")
+    name = plug_of(plug)
     c = at.get(name)
     known = c is not None and n in {p.n for p in face.places(c)}
     return name, c if known else None, n or 0
@@ -146,7 +147,7 @@ def _fit(c: Connector | None, area: float) -> Fit | None:
 def _names(lead: Lead) -> list[str]:
     """Plugs of a lead, near ends first."""
     pins = [r.a for r in lead.rows] + [r.b for r in lead.rows]
-    return list(dict.fromkeys(split_pin(p)[0].rstrip(". -") for p in pins))
+    return list(dict.fromkeys(plug_of(p) for p in pins))
 
 
 def _plug(at: Mapping[str, Connector], branches: dict[str, float], name: str, lead: Lead) -> Plug:
@@ -178,7 +179,7 @@ def _parts(pieces: list[Piece], plugs: tuple[Plug, ...]) -> tuple[tuple[str, int
             count[f"blanking plug {c.family}"] += len(plug.blanks)
     for piece in pieces:
         for pin, found in zip((piece.row.a, piece.row.b), piece.ends, strict=True):
-            c = at.get(split_pin(pin)[0].rstrip(". -"))
+            c = at.get(plug_of(pin))
             if found is None:
                 count["terminal of a family not known"] += 1
                 continue

@@ -11,6 +11,11 @@ from collections.abc import Iterable
 Pair = tuple[str, str]
 
 
+def plug_of(pin: str) -> str:
+    """The name of the plug of ``P1.12`` or ``P1.``: ``P1``."""
+    return split_pin(pin)[0].rstrip(". -")
+
+
 class Nets:
     """Which pins conduct to one another."""
 

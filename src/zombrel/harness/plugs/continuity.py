@@ -14,7 +14,7 @@ from typing import Literal
 import msgspec
 
 from zombrel.harness.plugs import face
-from zombrel.harness.plugs.conducts import Nets, Pair, split_pin
+from zombrel.harness.plugs.conducts import Nets, Pair, plug_of, split_pin
 from zombrel.harness.plugs.slipped import (
     name_of,
     put_where_they_are,
@@ -125,7 +125,7 @@ def _next_to(m: Moved, faces: Mapping[str, Connector]) -> bool:
     (plug, was), (where, now) = split_pin(m.expected), split_pin(m.found)
     if plug != where or was is None or now is None:
         return False
-    c = faces.get(plug.rstrip(". -"))
+    c = faces.get(plug_of(plug))
     if c is None:
         return abs(now - was) == 1
     return (min(was, now), max(was, now)) in face.neighbours(c)

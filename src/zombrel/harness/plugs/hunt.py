@@ -14,7 +14,7 @@ import functools
 from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
-from zombrel.harness.plugs.conducts import Pair, split_pin
+from zombrel.harness.plugs.conducts import Pair, plug_of, split_pin
 from zombrel.harness.plugs.probing import Probe
 from zombrel.harness.plugs.slips import Map, maps
 from zombrel.job.follow.view import plain
@@ -73,7 +73,7 @@ def _standing(plug: str, ends: Sequence[tuple[str, int]], said: Said, one: Map) 
 def next_probe(rows: Sequence[Pair], said: Said, faces: Mapping[str, Connector]) -> Probe | None:
     """The probe that tells slips apart, or confirms the one that was named; None: nothing to do."""
     for plug, ends in _plugs(rows).items():
-        c = faces.get(plug.rstrip(". -"))
+        c = faces.get(plug_of(plug))
         if c is None or _missed(plug, ends, said) < _needed(ends):
             continue
         found = _of_plug(plug, ends, said, c)
@@ -86,7 +86,7 @@ def named(rows: Sequence[Pair], said: Said, faces: Mapping[str, Connector]) -> d
     """The slip of each plug that is sure by now."""
     found = {}
     for plug, ends in _plugs(rows).items():
-        c = faces.get(plug.rstrip(". -"))
+        c = faces.get(plug_of(plug))
         if c is None or _missed(plug, ends, said) < _needed(ends):
             continue
         left = _left(plug, ends, said, c)

@@ -16,7 +16,7 @@ from typing import NamedTuple
 import msgspec
 
 from zombrel.harness.plugs import face, hunt
-from zombrel.harness.plugs.conducts import Nets, Pair, split_pin
+from zombrel.harness.plugs.conducts import Nets, Pair, plug_of, split_pin
 from zombrel.harness.plugs.continuity import Continuity, compare
 from zombrel.harness.plugs.probing import Probe, probe_order
 from zombrel.harness.plugs.slips import Map
@@ -67,11 +67,11 @@ def beside_on(rows: Sequence[Pair], faces: Mapping[str, Connector]) -> tuple[Pai
         plug, n = split_pin(pin)
         if n is not None:
             plugs.setdefault(plug, []).append(n)
-    if not any(plug.rstrip(". ") in faces for plug in plugs):
+    if not any(plug_of(plug) in faces for plug in plugs):
         return ()
     found: list[Pair] = []
     for plug, numbers in plugs.items():
-        c = faces.get(plug.rstrip(". "))
+        c = faces.get(plug_of(plug))
         near = face.neighbours(c) if c is not None else itertools.pairwise(sorted(set(numbers)))
         found += [(f"{plug}{a}", f"{plug}{b}") for a, b in near]
     return tuple(found)
@@ -135,7 +135,7 @@ def _search(
             [y for _, y in lost if y != b],
             lead,
             placed,
-            columns.get(split_pin(b)[0].rstrip("."), 0),
+            columns.get(plug_of(b), 0),
         ):
             if frozenset((a, other)) not in said:
                 return [Probe(a, other, conducts=False)]

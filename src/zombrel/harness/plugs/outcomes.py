@@ -28,7 +28,6 @@ Kind = Literal["open", "bridge", "swap", "moved", "slip"]
 class Deviation(NamedTuple):
     """One thing that is not as the paper says."""
 
-    key: str
     kind: Kind
     words: str
     pins: frozenset[str]
@@ -56,7 +55,6 @@ def deviations(lead: Lead, connectors: tuple[Connector, ...] = ()) -> tuple[Devi
             pins = frozenset(p for both in found.pinned for pair in both for p in pair)
             out.append(
                 Deviation(
-                    f"slip:{found.slip}",
                     "slip",
                     found.verdict.partition(" Beside that: ")[0],
                     pins,
@@ -69,7 +67,6 @@ def deviations(lead: Lead, connectors: tuple[Connector, ...] = ()) -> tuple[Devi
         moved = [m for m in moved if m not in pair]
         out.append(
             Deviation(
-                f"swap:{b}:{d}",
                 "swap",
                 f"{b} and {d} have changed places",
                 frozenset({b, d, *(m.a for m in pair)}),
@@ -81,7 +78,6 @@ def deviations(lead: Lead, connectors: tuple[Connector, ...] = ()) -> tuple[Devi
         words = f"{m.a} comes out at {m.found}, not at {m.expected}"
         out.append(
             Deviation(
-                f"moved:{m.a}:{m.expected}",
                 "moved",
                 words,
                 frozenset({m.a, m.expected, m.found}),
@@ -93,13 +89,11 @@ def deviations(lead: Lead, connectors: tuple[Connector, ...] = ()) -> tuple[Devi
     for a, b in found.opens:
         if (a, b) not in told:
             words = f"{a} to {b} does not conduct"
-            out.append(Deviation(f"open:{a}:{b}", "open", words, frozenset({a, b}), ((a, b),)))
+            out.append(Deviation("open", words, frozenset({a, b}), ((a, b),)))
     for a, b in found.bridges:
         if (a, b) not in told:
             words = f"{a} and {b} are bridged"
-            out.append(
-                Deviation(f"bridge:{a}:{b}", "bridge", words, frozenset({a, b}), (), ((a, b),))
-            )
+            out.append(Deviation("bridge", words, frozenset({a, b}), (), ((a, b),)))
     return tuple(out)
 
 

@@ -206,8 +206,15 @@ def _two_to_one(left: Sequence[Way], pairs: Sequence[Joined]) -> Iterator[Confli
     for w in left:
         taken = next((p for p in pairs if p.a.function == w.function), None)
         like = next(
-            (p for p in pairs if p.a.function.name == w.function.name
-             and p.a.means.role == w.means.role and w.means.role in SHARED), None)  # fmt: skip
+            (
+                p
+                for p in pairs
+                if p.a.function.name == w.function.name
+                and p.a.means.role == w.means.role
+                and w.means.role in SHARED
+            ),
+            None,
+        )
         found = taken or like
         if found is None:
             continue

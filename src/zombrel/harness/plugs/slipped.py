@@ -12,7 +12,7 @@ from collections import Counter
 from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
-from zombrel.harness.plugs.conducts import Nets, Pair, split_pin
+from zombrel.harness.plugs.conducts import Nets, Pair, plug_of, split_pin
 from zombrel.harness.plugs.slips import Map, Slip, maps
 from zombrel.job.wiring import Connector
 
@@ -67,7 +67,7 @@ def _of_side(
     found: list[Slipped] = []
     explained = 0
     for plug, at in _by_plug(expected, side, meter, met).items():
-        best, good = _best(at, _maps(at, faces.get(plug.rstrip(". -"))))
+        best, good = _best(at, _maps(at, faces.get(plug_of(plug))))
         if best is not None:
             found.append(Slipped(plug, side, best))
             explained += good
@@ -160,6 +160,6 @@ def name_of(found: Sequence[Slipped]) -> Slip:
 def words_of(found: Sequence[Slipped]) -> str:
     """Every slip and how it is put right, in sentences."""
     return " ".join(
-        f"{s.plug.rstrip('.- ')} is pinned by a slip ({s.map.slip}): {s.map.how}. {s.map.mend}"
+        f"{plug_of(s.plug)} is pinned by a slip ({s.map.slip}): {s.map.how}. {s.map.mend}"
         for s in found
     )

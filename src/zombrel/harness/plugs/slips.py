@@ -80,25 +80,47 @@ def _all(c: Connector) -> Iterator[Map]:
         4.0,
         _turned(rows, rows, other_end=True),
     )
-    yield Map("half-turn", "it was counted from the far end: turned half round", again, 3.0,
-              _turned(rows, rows[::-1], other_end=True))  # fmt: skip
+    yield Map(
+        "half-turn",
+        "it was counted from the far end: turned half round",
+        again,
+        3.0,
+        _turned(rows, rows[::-1], other_end=True),
+    )
     if len(rows) > 1:
-        yield Map("rows-exchanged", "top and bottom row changed places", again, 1.5,
-                  _turned(rows, rows[::-1], other_end=False))  # fmt: skip
+        yield Map(
+            "rows-exchanged",
+            "top and bottom row changed places",
+            again,
+            1.5,
+            _turned(rows, rows[::-1], other_end=False),
+        )
         for step, words in ((1, "down"), (-1, "up")):
-            yield Map("row-off", f"everything sits one row further {words}",
-                      "Move each terminal one row back, beginning at the free row.", 2.0,
-                      _shifted(rows, step))  # fmt: skip
+            yield Map(
+                "row-off",
+                f"everything sits one row further {words}",
+                "Move each terminal one row back, beginning at the free row.",
+                2.0,
+                _shifted(rows, step),
+            )
     else:
         for step, words in ((1, "on"), (-1, "back")):
-            yield Map("row-off", f"everything sits one cavity further {words} in its row",
-                      "Move each terminal one cavity, beginning at the free end.", 2.0,
-                      _along(rows, step))  # fmt: skip
+            yield Map(
+                "row-off",
+                f"everything sits one cavity further {words} in its row",
+                "Move each terminal one cavity, beginning at the free end.",
+                2.0,
+                _along(rows, step),
+            )
     yield from _quarters(c)
     for step in (1, -1):
-        yield Map("rotated", f"everything sits one place round, by {step:+d} in number",
-                  "Move each terminal one place round, all out, then all in.", 1.5,
-                  _cycled(c, step))  # fmt: skip
+        yield Map(
+            "rotated",
+            f"everything sits one place round, by {step:+d} in number",
+            "Move each terminal one place round, all out, then all in.",
+            1.5,
+            _cycled(c, step),
+        )
 
 
 def _turned(
@@ -152,8 +174,13 @@ def _quarters(c: Connector) -> Iterator[Map]:
             if near is not None:
                 to[p.n] = near.n
         if len(to) == len(found):
-            yield Map("rotated", f"it is turned a quarter to the {words}",
-                      "Turn the plug’s list a quarter and pin it anew.", 0.7, to)  # fmt: skip
+            yield Map(
+                "rotated",
+                f"it is turned a quarter to the {words}",
+                "Turn the plug’s list a quarter and pin it anew.",
+                0.7,
+                to,
+            )
 
 
 def _ring(c: Connector) -> tuple[tuple[int, ...], tuple[int, ...]] | None:

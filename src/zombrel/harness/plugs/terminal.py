@@ -9,15 +9,10 @@ from __future__ import annotations
 import math
 from typing import NamedTuple
 
+from zombrel.harness.conductor import outer_diameter
 from zombrel.harness.joint import pull_force
 from zombrel.harness.plugs.terminals import TERMINALS, Terminal
 from zombrel.job.problem import Problem
-
-THICK: tuple[tuple[float, float], ...] = (
-    (0.22, 1.2), (0.35, 1.3), (0.5, 1.6), (0.75, 1.9), (1.0, 2.1), (1.5, 2.4), (2.5, 3.0),
-    (4.0, 3.7), (6.0, 4.3),
-)  # fmt: skip
-"""(section [mm²], greatest diameter over a thin-wall sheath [mm]) (ISO 6722-1, table 4)."""
 
 
 class Fit(NamedTuple):
@@ -31,11 +26,6 @@ class Fit(NamedTuple):
     """The nearest that takes that wire, where this one does not."""
     pull_n: float
     """What the crimp must hold [N]."""
-
-
-def usual_sheath(area_mm2: float) -> float:
-    """Diameter over a thin-wall sheath for a section ``area_mm2`` [mm²]; result [mm]."""
-    return next((d for area, d in THICK if area_mm2 <= area), THICK[-1][1])
 
 
 def family_of(name: str) -> tuple[Terminal, ...]:
@@ -63,7 +53,7 @@ def fit(family: str, area_mm2: float, insulation_mm: float = 0.0, plating: str =
     Raises:
         Problem: no such family, or a section outside the table of pull forces.
     """
-    sheath = insulation_mm or usual_sheath(area_mm2)
+    sheath = insulation_mm or 1000 * outer_diameter(area_mm2)
     of_family = family_of(family)
     wanted = [t for t in of_family if not plating or t.plating == plating] or list(of_family)
     best = min(wanted, key=lambda t: (_off(t, area_mm2, sheath), t.plating != "tin", t.size_mm))

@@ -33,7 +33,7 @@ from zombrel.ui.shelf.plug import show_plug, side_words
 from zombrel.ui.theme import dress, font
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.parts import button, clear, column, label, row, scroller
-from zombrel.ui.wire.face_view import FaceView
+from zombrel.ui.wire.plugs.face_view import FaceView
 
 if TYPE_CHECKING:
     pass

@@ -5,7 +5,7 @@ from __future__ import annotations
 from zombrel.catalog.diagnostic import Diagnostic
 from zombrel.catalog.diagnostic import label as cavity_label
 from zombrel.ui.set.cards import TableView
-from zombrel.ui.wire.face_view import FaceView
+from zombrel.ui.wire.plugs.face_view import FaceView
 
 
 def show_plug(part: Diagnostic, face: FaceView, table: TableView) -> str:

@@ -33,7 +33,7 @@ from zombrel.ui.widgets.figure import FigureField
 from zombrel.ui.widgets.parts import button, card, label, row
 from zombrel.ui.widgets.tip import tip
 from zombrel.ui.widgets.why import show_why
-from zombrel.ui.wire.face_view import FaceView
+from zombrel.ui.wire.plugs.face_view import FaceView
 from zombrel.ui.wire.wire_table import Swatch, WireModel, WireTable
 from zombrel.units import gauge
 from zombrel.units.measure import area_of, section, short_of, value_in

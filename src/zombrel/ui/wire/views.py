@@ -22,9 +22,9 @@ VIEWS: dict[str, WireView] = {
     "list": WireView("Wires", "the wires", "conductors", "WireList", wide=False),
     "plan": WireView("Where it runs", "where it runs", "plan", "PlanPage"),
     "power": WireView("Power and ground", "power and ground", "power", "PowerPage"),
-    "faces": WireView("Connectors", "connectors", "faces", "FacesPage"),
-    "probe": WireView("Continuity", "continuity", "probe", "ProbePage"),
+    "faces": WireView("Connectors", "connectors", "plugs.faces", "FacesPage"),
+    "probe": WireView("Continuity", "continuity", "plugs.probe", "ProbePage"),
     "work": WireView("Order of work", "order of work", "work", "WorkPage"),
-    "remap": WireView("Remap", "a remap lead", "remap", "RemapPage"),
+    "remap": WireView("Remap", "a remap lead", "plugs.remap", "RemapPage"),
 }
 """By key, in the order of their tabs and of Alt+1, Alt+2 …"""

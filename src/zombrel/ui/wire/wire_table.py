@@ -20,7 +20,7 @@ from zombrel.ui.session import Session
 from zombrel.ui.theme import font
 from zombrel.ui.widgets.commands import Command, Commanded
 from zombrel.ui.widgets.marks import draw_mark
-from zombrel.ui.wire.face_view import draw_swatch
+from zombrel.ui.wire.plugs.face_view import draw_swatch
 from zombrel.units.measure import section, written
 
 HEADS = ("Wire", "From", "To", "Size", "Length", "Load", "Drop", "Fuse", "How sure")

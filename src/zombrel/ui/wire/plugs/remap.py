@@ -22,8 +22,8 @@ from zombrel.ui.widgets.figure import FigureField
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.parts import button, card, clear, column, label, row, scroller
 from zombrel.ui.widgets.why import show_why
-from zombrel.ui.wire.bench_lead import BenchLead
-from zombrel.ui.wire.remap_table import KINDS, MARKS, WORDS, Line, RemapView, lines_of
+from zombrel.ui.wire.plugs.bench_lead import BenchLead
+from zombrel.ui.wire.plugs.remap_table import KINDS, MARKS, WORDS, Line, RemapView, lines_of
 from zombrel.units.measure import length_of, short_of
 
 TWO = 2
@@ -50,8 +50,16 @@ class RemapPage(Commanded, QWidget):
         for box, name in zip(self._ends, ("From", "To", "And to"), strict=True):
             box.setAccessibleName(f"{name} connector")
         self._begin = button("Begin", self.begin, "primary", "Begin a remap")
-        self._new = row(label("From", "quiet"), self._ends[0], label("to", "quiet"), self._ends[1],
-                        label("and", "quiet"), self._ends[2], self._begin, 1)  # fmt: skip
+        self._new = row(
+            label("From", "quiet"),
+            self._ends[0],
+            label("to", "quiet"),
+            self._ends[1],
+            label("and", "quiet"),
+            self._ends[2],
+            self._begin,
+            1,
+        )
         self.view = RemapView(session, self.commands)
         self.view.selectionModel().currentRowChanged.connect(lambda *_: self._show_row())
         self._count = label("", "quiet")
@@ -238,8 +246,9 @@ class RemapPage(Commanded, QWidget):
                 given=tuple(
                     Given(
                         name=w.cavity,
-                        value=" ".join(x for x in (w.function.name, w.function.which,
-                                                   w.function.sign) if x),
+                        value=" ".join(
+                            x for x in (w.function.name, w.function.which, w.function.sign) if x
+                        ),
                         known=f"{w.circuit}; {w.kind or 'kind not said'}",
                     )
                     for w in ways
@@ -249,7 +258,7 @@ class RemapPage(Commanded, QWidget):
             ),
             self.window(),
             self._session.units,
-        )  # fmt: skip
+        )
 
     # ---- showing
 

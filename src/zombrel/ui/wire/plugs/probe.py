@@ -13,7 +13,7 @@ from zombrel.actions.records import remove_lead
 from zombrel.actions.wires import add_lead, metered, own_wires, take_back
 from zombrel.catalog import DEMO
 from zombrel.harness.plugs import face, lead, outcomes
-from zombrel.harness.plugs.conducts import split_pin
+from zombrel.harness.plugs.conducts import plug_of, split_pin
 from zombrel.harness.plugs.outcomes import OWN, Deviation
 from zombrel.harness.plugs.probing import Probe
 from zombrel.intake.name import file_name
@@ -30,7 +30,7 @@ from zombrel.ui.widgets.commands import Command, Commanded
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.parts import button, card, clear, column, label, row, scroller
 from zombrel.ui.widgets.why import show_why
-from zombrel.ui.wire.face_view import FaceView
+from zombrel.ui.wire.plugs.face_view import FaceView
 
 SIGNS = {"open": "✕", "bridge": "⚇", "swap": "⇄", "moved": "→", "slip": "⟲"}
 """Marks of what is the matter, beside its words."""
@@ -361,7 +361,7 @@ class ProbePage(Commanded, QWidget):
         if progress.searching and not probe.conducts:
             meant = "Does it come out here?"
         for plug, slip in lead.slips_so_far(patch, self._session.job.connectors).items():
-            meant += f" {plug.rstrip('. -')} looks like a slip ({slip.slip}): {slip.how}."
+            meant += f" {plug_of(plug)} looks like a slip ({slip.slip}): {slip.how}."
         row_of = next((r for r in patch.rows if (r.a, r.b) in probe.rows), None)
         signal = ", ".join(x for x in (row_of.signal, row_of.colour) if x) if row_of else ""
         self._expect.setText(f"{meant}  {signal}".strip())
@@ -373,7 +373,7 @@ class ProbePage(Commanded, QWidget):
 
     def _show_pin(self, pin: str, big: QWidget, how: QWidget, view: FaceView) -> None:
         plug, n = split_pin(pin)
-        c = by_id(self._session.job.connectors, plug.rstrip(". "))
+        c = by_id(self._session.job.connectors, plug_of(plug))
         big.setText(pin.replace(".", "  ", 1))  # type: ignore[attr-defined]
         if c is None or n is None or n not in {p.n for p in face.places(c)}:
             view.hide()
@@ -416,14 +416,22 @@ class ProbePage(Commanded, QWidget):
             inner.addWidget(label(f"{SIGNS[one.kind]} {one.words}", "trouble", wrap=True))
             inner.addLayout(
                 row(
-                    button("Lead repaired", partial(self._repaired, one), "",
-                           f"The lead was wrong: {one.words}"),
-                    button("Paper is wrong", partial(self._paper, (one,)), "",
-                           f"The paper is wrong: {one.words}"),
+                    button(
+                        "Lead repaired",
+                        partial(self._repaired, one),
+                        "",
+                        f"The lead was wrong: {one.words}",
+                    ),
+                    button(
+                        "Paper is wrong",
+                        partial(self._paper, (one,)),
+                        "",
+                        f"The paper is wrong: {one.words}",
+                    ),
                     1,
                     spacing=6,
                 )
-            )  # fmt: skip
+            )
         if len(found) > 1:
             words = "The paper is wrong in all of it"
             inner.addWidget(button(words, partial(self._paper, found), "plain"))

@@ -27,11 +27,11 @@ from zombrel.ui.widgets.choice import Choice
 from zombrel.ui.widgets.commands import Command, Commanded
 from zombrel.ui.widgets.parts import button, card, clear, label, row, scroller
 from zombrel.ui.widgets.tip import tip
-from zombrel.ui.wire.cavity_card import KEYS, WORDS, cavity_card, see
-from zombrel.ui.wire.connector_form import ConnectorDialog, PinoutDialog
-from zombrel.ui.wire.cylinder_card import CylinderCard
-from zombrel.ui.wire.earlier_faces import earlier
-from zombrel.ui.wire.face_view import FaceView
+from zombrel.ui.wire.plugs.cavity_card import KEYS, WORDS, cavity_card, see
+from zombrel.ui.wire.plugs.connector_form import ConnectorDialog, PinoutDialog
+from zombrel.ui.wire.plugs.cylinder_card import CylinderCard
+from zombrel.ui.wire.plugs.earlier_faces import earlier
+from zombrel.ui.wire.plugs.face_view import FaceView
 from zombrel.units.measure import area_of
 
 TAKEN = ("tap", "intercept", "move", "remap", "swap", "cycle", "jumper", "pull", "rotate")

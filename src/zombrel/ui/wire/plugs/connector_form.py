@@ -16,7 +16,7 @@ from zombrel.ui.form.form_dialog import FormDialog
 from zombrel.ui.session import Session
 from zombrel.ui.theme import dress
 from zombrel.ui.widgets.parts import button, column, label, row, scroller, set_role
-from zombrel.ui.wire.face_view import FaceView
+from zombrel.ui.wire.plugs.face_view import FaceView
 
 
 class ConnectorDialog(FormDialog):

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from zombrel.catalog.colours import stripe
 from zombrel.harness.plugs.build import Build
-from zombrel.harness.plugs.conducts import split_pin
+from zombrel.harness.plugs.conducts import plug_of
 from zombrel.ui.session import Session
 from zombrel.ui.theme import font
 
@@ -43,14 +43,14 @@ class BenchLead(QWidget):
             flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
             p.drawText(self.rect(), int(flags), "No conductor yet: take what matches.")
             return
-        near = list(dict.fromkeys(split_pin(x.row.a)[0].rstrip(". -") for x in self._build.pieces))
-        far = list(dict.fromkeys(split_pin(x.row.b)[0].rstrip(". -") for x in self._build.pieces))
+        near = list(dict.fromkeys(plug_of(x.row.a) for x in self._build.pieces))
+        far = list(dict.fromkeys(plug_of(x.row.b) for x in self._build.pieces))
         places = self._places(near, 8.0) | self._places(far, self.width() - BOX[0] - 8.0)
         drawn: dict[tuple[str, str], int] = {}
         total: dict[tuple[str, str], int] = {}
         ways = []
         for piece in self._build.pieces:
-            a, b = (split_pin(x)[0].rstrip(". -") for x in (piece.row.a, piece.row.b))
+            a, b = (plug_of(x) for x in (piece.row.a, piece.row.b))
             total[a, b] = total.get((a, b), 0) + 1
             ways.append((a, b, piece.row.colour))
         for a, b, colour in ways:

@@ -1,0 +1,1 @@
+"""Plugs on screen: faces, cavities, continuity, remaps."""
