@@ -81,6 +81,18 @@ class Remapping(unittest.TestCase):
         self.assertIsNone(take_matching(job, job.leads[0]))
         self.assertIn(("A.1", "A.2"), job.leads[0].beside)
 
+    def test_the_last_of_its_kind_is_not_taken_for_sure(self) -> None:
+        """A constant feed and a switched one are both feeds: a person must say so."""
+        feeds = (("battery", "feed"), ("ignition switched", "feed"))
+        ends = tuple(
+            Connector(id=k, name=k, cavities=(Cavity(n=1, circuit=c, kind=kind),))
+            for k, (c, kind) in zip("AB", feeds, strict=True)
+        )
+        job = Job(connectors=ends)
+        job = apply(job, begin_remap(job, ["A"], ["B"])[1])
+        self.assertEqual([p.by for p in remap_of(job, job.leads[0]).pairs], ["kind"])
+        self.assertIsNone(take_matching(job, job.leads[0]))
+
     def test_a_row_in_and_out(self) -> None:
         job = begun()
         cam = next(p for p in remap_of(job, job.leads[0]).pairs if p.a.cavity == "A.3")

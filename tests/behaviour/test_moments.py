@@ -94,6 +94,12 @@ class OfJobs(unittest.TestCase):
             (whole(), "early", "6200 → 6300"),
             (late, "early", "no further than 6200"),  # the next would be past the redline
             (automatic(), "bogs", "no further than"),
+            (
+                put(automatic(), "vehicle.stall_rps", None),
+                "bogs",
+                "no further than",
+            ),
+            (put(whole(), "vehicle.mass_kg", None), "early", "no further than"),
             (coupe, "twice", "2 → 3"),
             (van, "soaks", "2 → 3"),
             (van, "heard", "2 → 1"),

@@ -52,7 +52,7 @@ def take_matching(job: Job, lead: Lead) -> Edit | None:
     found = remap_of(job, lead)
     doubtful = {c.a for c in found.conflicts if c.code != "two-to-one"}
     shared = {c.a for c in found.conflicts if c.code == "two-to-one"}
-    sure = {p.a.cavity for p in found.pairs if p.by in ("function", "hand", "kind")} - doubtful
+    sure = {p.a.cavity for p in found.pairs if p.by in ("function", "hand")} - doubtful
     have = {(r.a, r.b) for r in lead.rows}
     new = [
         LeadRow(a=a, b=b, colour=colour, signal=circuit)

@@ -260,15 +260,16 @@ def _dial(job: Job, device: Device, means: Means, way: int) -> Next:
         end = "lowest" if way < 0 else "highest"
         words = f"{control.label} stands at its {end}: no setting does more. Look at the signal."
         return Next("", "", words, "Then report again.")
-    words = f"{control.label}: {names[here]} → {names[to]}. Nothing else."
     try:
         after = of_control(job, device, control, values[to])
+        fine, why = after.fine, f"Then: {after.words}"
+        stop = f"At {names[to]}: {after.words}"
     except Problem as problem:
-        return Next(control.pin, names[to], words, str(problem))
-    if way > 0 and means in RISKS and not after.fine:
-        words = f"{control.label}: no further than {names[here]}."
-        return Next("", "", words, f"At {names[to]}: {after.words}")
-    return Next(control.pin, names[to], words, f"Then: {after.words}")
+        fine, why, stop = False, str(problem), str(problem)
+    if way > 0 and means in RISKS and not fine:  # nor up into what nobody can foresee
+        return Next("", "", f"{control.label}: no further than {names[here]}.", stop)
+    words = f"{control.label}: {names[here]} → {names[to]}. Nothing else."
+    return Next(control.pin, names[to], words, why)
 
 
 def _feels(job: Job, device: Device, report: Report, tried: Unit) -> str:

@@ -324,7 +324,7 @@ class RemapPage(Commanded, QWidget):
         lines = lines_of(patch, found)
         self.view.rows.fill(lines)
         self.view.choose(at)
-        open_ = sum(x.state in ("name", "conflict", "proposed", "unused") for x in lines)
+        open_ = sum(x.state in ("name", "kind", "conflict", "proposed", "unused") for x in lines)
         self._count.setText(f"{len(patch.rows)} joined, {open_} to decide")
         try:
             made: Build | None = build(job, patch)
@@ -392,6 +392,9 @@ class RemapPage(Commanded, QWidget):
         self._detail.addLayout(said)
         if line.conflict is not None:
             self._detail.addWidget(label(line.conflict.mend, "quiet", wrap=True))
+        if line.state == "kind":
+            told = "Nothing but their kind agrees: a constant feed is no switched one. Meter both."
+            self._detail.addWidget(label(told, "quiet", wrap=True))
         if line.state == "name":
             told = "One side does not say its kind: look it up, or take it knowing that."
             self._detail.addWidget(label(told, "quiet", wrap=True))

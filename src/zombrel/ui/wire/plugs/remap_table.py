@@ -32,12 +32,13 @@ WORDS = {
     "taken": "in the lead",
     "proposed": "matches, not taken yet",
     "name": "matches by name only",
+    "kind": "only the last of its kind on both sides",
     "conflict": "does not fit",
     "unused": "nothing like it on the new side",
     "left": "left unused",
     "missing": "not in this car",
 }
-MARKS = {"name": "watch", "conflict": "trouble"}
+MARKS = {"name": "watch", "kind": "watch", "conflict": "trouble"}
 
 
 class Line(NamedTuple):
@@ -57,7 +58,8 @@ def lines_of(lead: Lead, found: Remap) -> list[Line]:
     out = []
     for p in found.pairs:
         key = (p.a.cavity, p.b.cavity)
-        state = "taken" if key in have else "name" if p.by == "name" else "proposed"
+        doubt = p.by if p.by in ("name", "kind") else "proposed"
+        state = "taken" if key in have else doubt
         conflict = bad.get(key)
         if conflict is not None and state != "taken":
             state = "conflict"
