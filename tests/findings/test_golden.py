@@ -62,6 +62,8 @@ MORE: dict[str, Callable[[], Job]] = {
     "unconnected": lambda: apply(demo(), Remove(path="chains.speed-pace")),
     "overruled": lambda: put(demo(), "chains.speed-pace.over", "Left rear tone ring"),
     "terminal misfits": lambda: put(demo(), "connectors.D2.family", "AR 2.8 sealed"),
+    "kit lacks": lambda: put(demo(), "kit", [{"id": "device: Pace unit", "count": 1}]),
+    "lead colour misleads": lambda: put(demo(), "devices.pace.sheet.leads", [["POWER", "red"]]),
     "level": lambda: put(demo(), "sources.ring.spec.volts_per_hz", 0.0004),
 }
 UNVEILS = {
@@ -69,7 +71,7 @@ UNVEILS = {
     "road says": "what the road found of the source shows that the hub is off as well",
     "satellite loop": "the lead of the better source was there before, and passes a coil",
     "no signal": "the reader reads again, and shows that the ground of its output is lifted",
-    "beside ignition": "where it is mounted now its ground wire is longer",
+    "place does not suit": "where it is mounted now its ground wire is longer",
     "wrong class": "the feed is another class than was noted, so what hangs on it is fed wrongly",
 }
 """Mends after which something else can be seen that was hidden before."""

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator
 
 from zombrel.actions.parts import leave_out
@@ -12,12 +11,8 @@ from zombrel.findings.scene import Scene, given
 from zombrel.job import facts
 from zombrel.job.edits import Put
 from zombrel.job.ledger import provenance
-from zombrel.job.model import index
 from zombrel.job.reason import Reason
-from zombrel.job.sheet import DeviceSheet, Need
-from zombrel.job.wiring import Zone
-from zombrel.units import ZERO_C
-from zombrel.units.measure import delta_token, token
+from zombrel.job.sheet import Need
 
 
 @rule("job", "survey", harm=91, minutes=30)
@@ -73,67 +68,6 @@ def wanted(need: Need) -> str:
         f"to {need.high:g}" if need.high is not None else "",
     ]
     return " ".join(e for e in ends if e)
-
-
-AIR_K = 38 + ZERO_C
-"""Outside air on the day of “Hot hill” [K]."""
-
-
-@rule("job", "wire", harm=57, minutes=30)
-def place_does_not_suit(scene: Scene) -> Iterator[Finding]:
-    """A device where it gets hotter or wetter than its sheet allows."""
-    zones = index(scene.job.zones)
-    for device in scene.job.devices:
-        zone = zones.get(device.zone)
-        if zone is None:
-            continue
-        why = unsuited(device.sheet, zone)
-        if not why:
-            continue
-        better = [z for z in scene.job.zones if _good(device.sheet, z)]
-        better.sort(key=lambda z: math.hypot(z.x_m - zone.x_m, z.y_m - zone.y_m))
-        move = [
-            Mend(
-                label=f"Put it in {z.name.lower()}",
-                edit=Put(path=f"devices.{device.id}.zone", value=z.id),
-            )
-            for z in better[:1]
-        ]
-        yield Finding(
-            id=f"place-{device.id}",
-            level="trouble",
-            title=f"{device.name} does not suit its place: {zone.name.lower()}",
-            text=f"{why} What it is wired to stays; the runs change with its place.",
-            reason=Reason(
-                title=f"{device.name} in {zone.name}",
-                result=why,
-                formula="air there = outside air + what the zone is above it; water by the zone",
-                given=(
-                    given("outside air", token("temperature", AIR_K), "assumed"),
-                    given("zone above it", delta_token("temperature", zone.over_ambient_k)),
-                    given("case", device.sheet.sealing or "not said", "device sheet"),
-                ),
-                source="device sheet; the plan",
-            ),
-            mends=(*move, Mend(label="Show the plan", go=f"wire:plan/{device.id}")),
-            about=(device.id,),
-        )
-
-
-def unsuited(sheet: DeviceSheet, zone: Zone) -> str:
-    """Why a device may not lie in a zone, in words; empty where it may."""
-    hot = AIR_K + zone.over_ambient_k
-    said = []
-    if sheet.hottest_k and hot > sheet.hottest_k:
-        allowed = token("temperature", sheet.hottest_k)
-        said.append(f"It gets {token('temperature', hot)} there and stands {allowed}.")
-    if zone.wet and sheet.sealing == "dry":
-        said.append("It gets wet there and its case is for dry places.")
-    return " ".join(said)
-
-
-def _good(sheet: DeviceSheet, zone: Zone) -> bool:
-    return not (unsuited(sheet, zone) or zone.airbag or zone.moving)
 
 
 @rule("job", "set", harm=95, minutes=20)

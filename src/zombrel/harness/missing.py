@@ -23,7 +23,7 @@ from zombrel.job.follow.query import query
 from zombrel.job.follow.view import plain
 from zombrel.job.model import Chain, Device, House, Job, by_id, index
 from zombrel.job.problem import Problem
-from zombrel.job.sheet import SupplySheet
+from zombrel.job.sheet import DeviceSheet, SupplySheet
 from zombrel.job.source import BoxOutput, Source
 from zombrel.job.wiring import End, Feed, Stud, Wire
 from zombrel.signals.kinds import kind_of
@@ -82,7 +82,7 @@ def _signal(job: Job, chain: Chain, names: Iterator[str], drawn: Iterable[Wire])
         id=next(names),
         a=start,
         b=End(place=chain.device, pin=chain.pin),
-        colour=_colour(job, chain.device, drawn),
+        colour=_colour(job, chain, drawn),
         carries="signal",
         area_mm2=SIGNAL_MM2,
         length_m=GUESS_M,
@@ -180,9 +180,18 @@ def start_of(source: Source) -> End:
     return End(place=source.id, pin="+" if kind_of(source.spec).two_wire else "1")
 
 
-def _colour(job: Job, device: str, drawn: Iterable[Wire]) -> str:
-    """A colour no other signal of the device has."""
-    used = {w.colour for w in (*job.wires, *drawn) if device in (w.a.place, w.b.place)}
+def own_colour(house: House, sheet: DeviceSheet, pin: str) -> str:
+    """The colour of a device's own lead where the house goes by those; empty otherwise."""
+    return dict(sheet.leads).get(pin, "") if house.colours == "device" else ""
+
+
+def _colour(job: Job, chain: Chain, drawn: Iterable[Wire]) -> str:
+    """The colour of the device's own lead, or one that no other signal of the device has."""
+    device = by_id(job.devices, chain.device)
+    own = own_colour(job.house, device.sheet, chain.pin) if device is not None else ""
+    if own:
+        return own
+    used = {w.colour for w in (*job.wires, *drawn) if chain.device in (w.a.place, w.b.place)}
     return next((c for c in COLOURS if c not in used), COLOURS[0])
 
 
@@ -197,7 +206,7 @@ def _supply(
                 id=next(names),
                 a=end,
                 b=End(place=stud.id),
-                colour="black",
+                colour=own_colour(job.house, device.sheet, supply.pin) or "black",
                 carries="ground",
                 area_mm2=_area(supply, job.house, None),
                 length_m=GUESS_M,
@@ -210,7 +219,7 @@ def _supply(
             id=next(names),
             a=End(place=feed.id),
             b=end,
-            colour=FEEDS[feed.feed].colour,
+            colour=own_colour(job.house, device.sheet, supply.pin) or FEEDS[feed.feed].colour,
             carries="power",
             area_mm2=_area(supply, job.house, fuse),
             length_m=GUESS_M,

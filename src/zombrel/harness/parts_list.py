@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 from zombrel.harness import joint
+from zombrel.harness.fitting.lay_out import fitting_parts
 from zombrel.harness.laid import bundles
 from zombrel.harness.plugs import changes
 from zombrel.harness.plugs.change_base import Part
@@ -13,6 +14,20 @@ from zombrel.job.model import Job, by_id
 from zombrel.job.wiring import End, Wire
 from zombrel.units.measure import area_of, short_of
 
+ORDER = (
+    "device",
+    "bought",
+    "fixing",
+    "hose",
+    "adapter",
+    "wire",
+    "fuse",
+    "terminal",
+    "connector",
+    "joint",
+    "loom",
+)
+"""Kinds of part, as they are listed."""
 WASTE = 1.1
 """Wire is bought a tenth longer than it is cut: ends, tests, one mistake."""
 
@@ -38,8 +53,8 @@ def parts_list(job: Job) -> tuple[Part, ...]:
         if source.parts and any(c.source == source.id for c in job.chains):
             found.append(Part(kind="bought", name=f"{source.name}: {source.parts}"))
     found += [Part(kind="device", name=d.name) for d in job.devices]
-    order = ("device", "bought", "wire", "fuse", "terminal", "connector", "joint", "loom")
-    rank = {kind: i for i, kind in enumerate(order)}
+    found += fitting_parts(job, WASTE)
+    rank = {kind: i for i, kind in enumerate(ORDER)}
     return tuple(sorted(together(tuple(found)), key=lambda p: (rank.get(p.kind, 9), p.name)))
 
 

@@ -5,6 +5,7 @@ from typing import Annotated, Any, Literal, TypeVar
 
 from msgspec import Meta
 
+from zombrel.job.fitting import Have, Hose, Mounting
 from zombrel.job.follow.engine import ROOTS
 from zombrel.job.follow.view import OPEN, by_name
 from zombrel.job.sheet import (
@@ -225,6 +226,7 @@ class Device(Frozen, frozen=True, kw_only=True):
     """What was changed that its calibration must fit: a sender, an injector, its own version."""
     calibrated_for: Text = ""
     """What the calibration that is loaded now was made for."""
+    mount: Mounting = Mounting()
 
     def setting(self, pin: str) -> str | None:
         """The position noted for ``pin``, or None."""
@@ -364,6 +366,8 @@ class House(Frozen, frozen=True, kw_only=True):
     """How much risk to the vehicle's own functions weighs; 1 as the trade does."""
     speed_prefers: Text = ""
     """Kind of speed source the shop takes when the rest is alike, by its name in a job file."""
+    colours: Literal["device", "house"] = "device"
+    """Whose colours a wire has where a device's own leads and the shop's habit differ."""
     joint_by: Literal["crimp", "solder", "tap"] = "crimp"
     """How wires are joined where the place leaves the choice."""
     power: Literal["slot", "box", "battery"] = "slot"
@@ -421,6 +425,8 @@ class Job(Frozen, frozen=True, kw_only=True):
     ways: tuple[Way, ...] = ()
     changes: tuple[Change, ...] = ()
     leads: tuple[Lead, ...] = ()
+    hoses: tuple[Hose, ...] = ()
+    kit: tuple[Have, ...] = ()
     work: tuple[Work, ...] = ()
     ledger: tuple[Evidence, ...] = ()
     proofs: tuple[Proof, ...] = ()

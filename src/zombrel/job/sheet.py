@@ -406,6 +406,25 @@ class DeviceSheet(Frozen, frozen=True, kw_only=True):
     """What water its case stands; empty: its sheet does not say."""
     hottest_k: NonNegative = 0.0
     """Hottest air it may lie in [K]; 0 where its sheet does not say."""
+    long_m: NonNegative = 0.0
+    wide_m: NonNegative = 0.0
+    high_m: NonNegative = 0.0
+    """Its size with the plug in [m]; 0 where its sheet does not say."""
+    mass_kg: NonNegative = 0.0
+    heat_w: NonNegative = 0.0
+    """What it gives off itself [W]; 0 where its sheet does not say."""
+    clear_m: NonNegative = 0.0
+    """How far it keeps from coils and ignition leads [m]; 0: it does not mind them."""
+    touched: Literal["", "seldom", "often"] = ""
+    """How often its settings are reached for once it is fitted."""
+    watched: bool = False
+    """The driver must see it."""
+    hole_m: NonNegative = 0.0
+    """The hole it is set into [m]; 0: it is not set into one."""
+    behind_m: NonNegative = 0.0
+    """What it needs behind that hole, with its plug [m]."""
+    leads: Annotated[tuple[tuple[Name, Name], ...], Meta(max_length=64)] = ()
+    """Colours of its own leads: (pin, colour)."""
 
     def gates(self, given: InputSheet) -> bool:
         """Whether an input holds back what the device moves: brake, clutch, park, arming."""

@@ -4,6 +4,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
+from zombrel.job.fitting import Thread
 from zombrel.job.sheet import (
     Curve,
     Figure,
@@ -282,6 +283,11 @@ class Source(Frozen, frozen=True, kw_only=True):
     """What must come off or be lifted to reach it."""
     parts: Text = ""
     """What must be bought for it: sender, tee, adapter, receiver."""
+    thread: Thread = ""
+    port: Thread = ""
+    """Thread of a sender, and of the hole it goes into; empty: not looked at."""
+    adapter: bool = False
+    """An adapter between the two is taken."""
     spoils: Text = ""
     """What of the vehicle's own works or reads by it too."""
     trim: Annotated[float, Meta(gt=0.2, lt=5)] = 1.0

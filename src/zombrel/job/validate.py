@@ -20,6 +20,8 @@ LIMITS = {
     "ways": 1000,
     "changes": 2000,
     "leads": 100,
+    "hoses": 200,
+    "kit": 2000,
     "work": 5000,
     "connectors": 500,
     "feeds": 500,
@@ -41,6 +43,7 @@ NAMED = (
     "ways",
     "changes",
     "leads",
+    "hoses",
     "work",
     "searches",
 )

@@ -187,6 +187,8 @@ class Zone(Frozen, frozen=True, kw_only=True):
     over_ambient_k: NonNegative = 0.0
     """How much hotter than outside air it gets [K]."""
     wet: bool = False
+    spray: bool = False
+    """Wheels or a cleaner throw water there."""
     moving: bool = False
     """Belts, pedals, column, latches or doors move here."""
     airbag: bool = False
@@ -197,6 +199,14 @@ class Zone(Frozen, frozen=True, kw_only=True):
     """What is opened to reach it; zones may share one."""
     lifted: bool = False
     """Only reached with the vehicle raised."""
+    inside: bool = False
+    """People sit there, or its air is theirs."""
+    seen: bool | None = None
+    """The driver sees what is there; None: nobody has said."""
+    free_long_m: NonNegative = 0.0
+    free_wide_m: NonNegative = 0.0
+    free_high_m: NonNegative = 0.0
+    """Room for a device there [m]; 0: not measured."""
     near: Annotated[tuple[Neighbour, ...], Meta(max_length=64)] = ()
     """What any run through it passes, at the usual spacing."""
 

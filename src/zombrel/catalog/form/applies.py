@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+from zombrel.job.fitting import Mounting
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.sheet import Control, DeviceSheet, InputSheet, OutputSheet, SupplySheet
-from zombrel.job.source import Resistive, Thermistor
+from zombrel.job.source import Ratiometric, Resistive, Source, Thermistor, ThermocoupleK, Volts
 from zombrel.job.wiring import Connector
 
 _COUNTED = ("pulses", "hz", "duty")
@@ -74,6 +75,8 @@ def _of_device(given: DeviceSheet, name: str) -> bool:
         return bool(given.sensor_pin)
     if name == "multi_below_rps":
         return given.sparks > 1
+    if name == "behind_m":
+        return bool(given.hole_m)
     return name != "rest_a" or bool(given.full_at_rps)
 
 
@@ -88,6 +91,23 @@ def _of_connector(given: Connector, name: str) -> bool:
     return not (given.round and name in ring)
 
 
+def _of_mounting(given: Mounting, name: str) -> bool:
+    if name == "how":
+        return True
+    if name in ("screw", "stack_m", "screw_m"):
+        return given.how == "screws"
+    return given.how in ("screws", "hole")
+
+
+def _of_source(given: Source, name: str) -> bool:
+    """Threads are a sender's."""
+    if name not in ("thread", "port", "adapter"):
+        return True
+    return isinstance(
+        given.spec, Thermistor | Resistive | Ratiometric | Volts | ThermocoupleK
+    ) and (name != "adapter" or bool(given.thread and given.port))
+
+
 def _of_sender(given: Thermistor | Resistive, name: str) -> bool:
     return {"seal": given.one_wire, "shared_v": bool(given.shared_ohm)}.get(name, True)
 
@@ -100,6 +120,8 @@ _ASKED: dict[type, Callable[[Any, str], bool]] = {
     DeviceSheet: _of_device,
     Thermistor: _of_sender,
     Connector: _of_connector,
+    Mounting: _of_mounting,
+    Source: _of_source,
     Resistive: _of_sender,
 }
 

@@ -8,16 +8,13 @@ from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.rule import rule
 from zombrel.findings.scene import Rated, Scene, given
 from zombrel.findings.signal.level_rules import half_a_pair
-from zombrel.harness import route
 from zombrel.harness.missing import draw_return
-from zombrel.job.edits import Edit, Many, Put, together
+from zombrel.job.edits import Many, Put
 from zombrel.job.ledger import provenance
 from zombrel.job.reason import Reason
-from zombrel.job.wiring import Zone
 from zombrel.signals.kinds import kind_of
-from zombrel.units.measure import length_of, short_of
+from zombrel.units.measure import length_of
 
-NOISY = ("coil", "ignition lead")
 """Neighbours that disturb a device, not only a lead."""
 
 
@@ -91,73 +88,3 @@ def untwisted(scene: Scene, r: Rated) -> Iterator[Finding]:
         chain=r.chain.id,
         about=tuple(w.id for w in bare),
     )
-
-
-@rule("job", "wire", harm=48, minutes=20)
-def beside_ignition(scene: Scene) -> Iterator[Finding]:
-    """A device is mounted where coils or ignition leads are."""
-    zones = {z.id: z for z in scene.job.zones}
-    for device in scene.job.devices:
-        zone = zones.get(device.zone)
-        near = [n for n in zone.near if n.what in NOISY] if zone is not None else []
-        if zone is None or not near or device.sheet.capacitor_discharge:
-            continue
-        quiet = _quiet(tuple(zones.values()), zone)
-        yield Finding(
-            id=f"ignition-{device.id}",
-            level="trouble",
-            title=f"{device.name} sits beside {near[0].name}",
-            text=f"{zone.name} is {short_of(near[0].spacing_m)} from it. A box there counts "
-            "sparks, or resets; modules are mounted dry, cool and away from the ignition.",
-            reason=Reason(
-                title=f"Where {device.name} is mounted",
-                result=zone.name,
-                formula="the plan marks what a zone is near",
-                given=(
-                    given(
-                        near[0].name,
-                        short_of(near[0].spacing_m),
-                        provenance(scene.job, f"zones.{zone.id}.near"),
-                    ),
-                ),
-                source="rule of the trade",
-            ),
-            mends=(
-                *(
-                    (
-                        Mend(
-                            label=f"Mount it: {quiet.name}",
-                            edit=_moved(scene, device.id, quiet.id),
-                        ),
-                    )
-                    if quiet is not None
-                    else ()
-                ),
-                Mend(label="Show the plan", go=f"wire:plan/{device.id}"),
-            ),
-            about=(device.id, zone.id),
-        )
-
-
-def _moved(scene: Scene, device: str, zone: str) -> Edit:
-    """A device mounted in another zone, its wires laid there the best way."""
-    put = Put(path=f"devices.{device}.zone", value=zone)
-    after = scene.after(put)
-    best = route.route_all(after)
-    ours = [w for w in after.wires if w.via and device in (w.a.place, w.b.place)]
-    laid = [Put(path=f"wires.{w.id}.via", value=list(best[w.id])) for w in ours if w.id in best]
-    return together(put, *laid)
-
-
-def _quiet(zones: tuple[Zone, ...], here: Zone) -> Zone | None:
-    """The nearest zone that is cool, dry, still, and away from all that is marked."""
-    good = [
-        z
-        for z in zones
-        if not (z.near or z.wet or z.moving or z.airbag or z.lifted or z.over_ambient_k > COOL_K)
-    ]
-    return min(good, key=lambda z: (z.x_m - here.x_m) ** 2 + (z.y_m - here.y_m) ** 2, default=None)
-
-
-COOL_K = 12.0
-"""A place no hotter than this over outside air suits a module [K]: ASSUMED."""

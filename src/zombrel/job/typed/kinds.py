@@ -99,22 +99,31 @@ def _spelt(text: str) -> dict[str, str]:
 
 
 _PER_KM, _PER_MILE = "pulse / kilometer", "pulse / mile"
+_LENGTHS = """
+    meter: m metre metres meter meters
+    centimeter: cm
+    millimeter: mm
+    kilometer: km
+    inch: in inch inches "
+    foot: ft foot feet '
+    yard: yd yard yards
+    mile: mi mile miles"""
 WANTED: dict[str, Wanted] = {
     "length": Wanted(
         "length",
         "meter",
         "2.5 m, 8 ft 2 in",
-        _spelt("""
-            meter: m metre metres meter meters
-            centimeter: cm
-            millimeter: mm
-            kilometer: km
-            inch: in inch inches "
-            foot: ft foot feet '
-            yard: yd yard yards
-            mile: mi mile miles"""),
+        _spelt(_LENGTHS),
         most=1e6,
         shown="m",
+    ),
+    "short": Wanted(
+        "length",
+        "millimeter",
+        "25 mm, 1 in",
+        _spelt(_LENGTHS),
+        most=1e5,
+        shown="mm",
     ),
     "speed": Wanted(
         "speed",

@@ -49,7 +49,7 @@ def read(what: str, text: str, unit: str = "") -> float:
     """
     wanted = WANTED[what]
     plain = _plain(text)
-    if what != "length":  # there it stands for feet
+    if what not in ("length", "short"):  # there it stands for feet
         plain = plain.replace("'", "’")
     if not plain:
         raise Problem(f"No {wanted.name} is given: write one such as {wanted.example}.")
@@ -273,6 +273,7 @@ def _area(what: str, text: str, unit: str) -> float:
 
 _SPECIAL: dict[str, Callable[[str, str, str], float]] = {
     "length": _length,
+    "short": _length,
     "resistance": _resistance,
     "voltage": _voltage,
     "rate": _rate,

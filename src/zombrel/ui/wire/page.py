@@ -1,4 +1,4 @@
-"""Wire: seven views of one harness, chosen by a word or Alt and a number."""
+"""Wire: eight views of one harness, chosen by a word or Alt and a number."""
 
 from __future__ import annotations
 

@@ -59,9 +59,14 @@ NUMBERS = (
     ("y_m", "from the left, m"),
     ("over_ambient_k", "hotter by, K"),
     ("access_min", "to open, min"),
+    ("free_long_m", "room long, m"),
+    ("free_wide_m", "room wide, m"),
+    ("free_high_m", "room high, m"),
 )
 TICKS = (
     ("wet", "wet"),
+    ("spray", "water thrown"),
+    ("inside", "people sit there"),
     ("moving", "moving parts"),
     ("vibrates", "shakes"),
     ("airbag", "airbag"),

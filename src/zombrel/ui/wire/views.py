@@ -21,10 +21,11 @@ class WireView(NamedTuple):
 VIEWS: dict[str, WireView] = {
     "list": WireView("Wires", "the wires", "conductors", "WireList", wide=False),
     "plan": WireView("Where it runs", "where it runs", "plan", "PlanPage"),
-    "power": WireView("Power and ground", "power and ground", "power", "PowerPage"),
+    "power": WireView("Power", "power and ground", "power", "PowerPage"),
     "faces": WireView("Connectors", "connectors", "plugs.faces", "FacesPage"),
     "probe": WireView("Continuity", "continuity", "plugs.probe", "ProbePage"),
     "work": WireView("Order of work", "order of work", "work", "WorkPage"),
     "remap": WireView("Remap", "a remap lead", "plugs.remap", "RemapPage"),
+    "fit": WireView("Fitting", "fitting, hoses and the kit", "fitting.page", "FittingPage"),
 }
 """By key, in the order of their tabs and of Alt+1, Alt+2 …"""
