@@ -6,6 +6,7 @@
 from __future__ import annotations
 
 from tests.findings.planted_fitting import FITTING_ROWS, FITTING_SOUND
+from tests.findings.planted_plugs import PLUG_ROWS, PLUG_SOUND
 from tests.findings.planted_signals import RATE_ROWS, SENSE_ROWS, SET_ROWS, lone
 from tests.findings.planted_wiring import BRAKE_ROWS, DRAWN_ROWS, FEED_ROWS, POWER_ROWS
 from tests.findings.planting import ALL, Facts, Row, Sound, rows
@@ -171,6 +172,7 @@ PLANTED: tuple[Row, ...] = (
     *AIRBAG_ROWS,
     *FIT_ROWS,
     *FITTING_ROWS,
+    *PLUG_ROWS,
     *FACT_ROWS,
 )
 
@@ -188,6 +190,7 @@ def rated(tyre: str) -> Facts:
 DAISY = {"place": "pace", "pin": "POWER"}
 SOUND: tuple[Sound, ...] = (
     *FITTING_SOUND,
+    *PLUG_SOUND,
     # tyres that leave the settings within a per cent
     *each(
         "0412",

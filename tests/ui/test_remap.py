@@ -116,7 +116,7 @@ class PatchLead(WindowTest):
         self.press("Take it", page)
         self.row_of(page, "pump relay")
         self.key(Qt.Key.Key_J, page.view)
-        self.assertIn("choose the new cavity", self.texts(page))
+        self.assertIn("choose the other cavity", self.texts(page))
         self.row_of(page, "output 7", new=True)
         self.key(Qt.Key.Key_J, page.view)
         self.row_of(page, "pump relay")

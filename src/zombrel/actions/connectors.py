@@ -60,7 +60,12 @@ def remove_connector(job: Job, connector: Connector) -> Edit:
         for c in job.changes
         if c.connector == connector.id or c.to.rpartition(".")[0] == connector.id
     ]
-    return Many(edits=(*gone, Remove(path=f"connectors.{connector.id}")))
+    loose = [
+        Put(path=f"connectors.{o.id}.mates", value="")
+        for o in job.connectors
+        if o.mates == connector.id
+    ]
+    return Many(edits=(*gone, *loose, Remove(path=f"connectors.{connector.id}")))
 
 
 def _cavities(old: Connector, new: Connector) -> Edit:

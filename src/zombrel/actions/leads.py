@@ -8,7 +8,7 @@ import msgspec
 
 from zombrel.actions.parts import free_name
 from zombrel.harness.plugs import lead as leads
-from zombrel.harness.plugs.build import remap_of
+from zombrel.harness.plugs.build import inside, remap_of, ways_of
 from zombrel.harness.plugs.remap import Joined, Way, conductors
 from zombrel.job.edits import Add, Edit, Many, Put
 from zombrel.job.model import Job, index
@@ -83,6 +83,26 @@ def join(job: Job, lead: Lead, a: str, b: str) -> Edit:
     left = tuple(x for x in lead.left if x not in (a, b))
     ordered = _in_order(job, lead, rows)
     return _rows(job, lead, ordered, by_hand=(*kept, (a, b)), left=left)
+
+
+def link(job: Job, lead: Lead, a: str, b: str) -> Edit:
+    """A jumper inside the lead between two cavities of one side, or out again.
+
+    Raises:
+        Problem: the same cavity twice, or two that are not on one side.
+    """
+    row = LeadRow(a=a, b=b)
+    if a == b or not inside(lead, row):
+        raise Problem("A link is between two cavities on one side of the lead: choose another.")
+    kept = [r for r in lead.rows if {r.a, r.b} != {a, b}]
+    if len(kept) < len(lead.rows):
+        return _rows(job, lead, kept)
+    at = index(job.connectors)
+    known = {w.cavity: w for k in (*lead.old, *lead.new) if k in at for w in ways_of(at[k])}
+    way = known.get(a) or known.get(b)
+    new = LeadRow(a=a, b=b, colour=way.colour if way else "", signal=way.circuit if way else "")
+    left = tuple(x for x in lead.left if x not in (a, b))
+    return _rows(job, lead, _in_order(job, lead, (*kept, new)), left=left)
 
 
 def leave(job: Job, lead: Lead, cavity: str) -> Edit:

@@ -24,6 +24,7 @@ KINDS_OF: dict[str, Kind] = {
     "km/h": "speed",
     "l": "volume",
     "m": "length",
+    "km": "far",
 }
 """Units of steps that a user may have otherwise, and what they are units of."""
 REST_V = 12.6

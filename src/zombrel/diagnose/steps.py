@@ -14,7 +14,7 @@ from collections.abc import Callable
 from typing import NamedTuple
 
 from zombrel.calibrate.roll import roll
-from zombrel.diagnose.kinds import acts, brake, counts, holds, power, rows, sensors
+from zombrel.diagnose.kinds import acts, brake, counts, holds, power, retrofit, rows, sensors
 from zombrel.diagnose.rests import changed_since, rests_of
 from zombrel.diagnose.step import StepSheet
 from zombrel.harness.laid import laid
@@ -55,6 +55,8 @@ KINDS: tuple[Kind, ...] = (
     Kind("idle", counts.shown_tachs, counts.idle),
     Kind("row", rows.rows, rows.row, gates=True),
     Kind("sensor", sensors.sensed, sensors.sensor_step),
+    Kind("coded", retrofit.coded, retrofit.coding),
+    Kind("kept", retrofit.counting, retrofit.kept),
     Kind("timing", acts.sparked, acts.timing),
     Kind("trial", acts.trials, acts.trial),
     Kind("gap", acts.gaps, acts.gap),

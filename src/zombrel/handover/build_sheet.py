@@ -19,7 +19,6 @@ from zombrel.handover.sheet import (
     shrunk,
 )
 from zombrel.harness.plugs.build import Build, Piece, build
-from zombrel.harness.plugs.conducts import plug_of
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.job.wiring import Lead
@@ -84,8 +83,8 @@ def _head(job: Job, lead: Lead, n: int, count: int) -> list[Item]:
 
 def _picture(made: Build, units: Units) -> list[Item]:
     """Plugs, trunk and branches with their lengths."""
-    near = list(dict.fromkeys(plug_of(p.row.a) for p in made.pieces))
-    far = list(dict.fromkeys(plug_of(p.row.b) for p in made.pieces))
+    near = [x.name for x in made.plugs if x.near]
+    far = [x.name for x in made.plugs if not x.near]
     middle = TOP + PICTURE / 2 - 6
     left, right = 70.0, 140.0
     items: list[Item] = [

@@ -56,6 +56,7 @@ WORK = (
     ("close", 0.0, 1.0, "min of the plan"),
     ("mount", 20.0, 0.0, "device"),
     ("stud", 8.0, 0.0, "stud"),
+    ("hose", 12.0, 4.0, "metre"),
     ("loom", 10.0, 2.0, "wire"),
     ("run", 4.0, 4.0, "metre"),
     ("change", 12.0, 0.0, "cavity"),

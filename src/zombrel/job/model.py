@@ -8,6 +8,7 @@ from msgspec import Meta
 from zombrel.job.fitting import Have, Hose, Mounting
 from zombrel.job.follow.engine import ROOTS
 from zombrel.job.follow.view import OPEN, by_name
+from zombrel.job.retrofit import Retrofit
 from zombrel.job.sheet import (
     Count,
     Curve,
@@ -427,6 +428,7 @@ class Job(Frozen, frozen=True, kw_only=True):
     leads: tuple[Lead, ...] = ()
     hoses: tuple[Hose, ...] = ()
     kit: tuple[Have, ...] = ()
+    retrofits: tuple[Retrofit, ...] = ()
     work: tuple[Work, ...] = ()
     ledger: tuple[Evidence, ...] = ()
     proofs: tuple[Proof, ...] = ()

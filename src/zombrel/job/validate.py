@@ -22,6 +22,7 @@ LIMITS = {
     "leads": 100,
     "hoses": 200,
     "kit": 2000,
+    "retrofits": 50,
     "work": 5000,
     "connectors": 500,
     "feeds": 500,
@@ -44,6 +45,7 @@ NAMED = (
     "changes",
     "leads",
     "hoses",
+    "retrofits",
     "work",
     "searches",
 )

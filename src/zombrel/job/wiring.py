@@ -168,6 +168,10 @@ class Connector(Frozen, frozen=True, kw_only=True):
     most_mm2: NonNegative = 0.0
     """Range of sections the terminal takes [mm²]; 0 when not known."""
     sealed: bool = False
+    plating: Literal["", "tin", "gold", "silver"] = ""
+    """Of its terminals; empty: nobody looked."""
+    mates: Text = ""
+    """The other half that it is pushed into; empty: not in this job."""
     zone: Text = ""
 
 

@@ -27,7 +27,7 @@ NAMED = 4
 
 HOT_K = figure("hot zone")
 """Zones this much hotter than air are worked in with the engine cold [K]."""
-HANDS = ("mount", "stud", "run", "change", "join", "plug")
+HANDS = ("mount", "stud", "hose", "run", "change", "join", "plug")
 
 
 class Task(Frozen, frozen=True, kw_only=True):
@@ -181,7 +181,11 @@ def _fitting(job: Job, task: Maker) -> Iterator[Task]:
                 f"Mount the {device.name}",
                 zone=at.get(device.id, ""),
                 after=(f"set {device.id}",),
+                caution="Look behind first; a stop on the drill."
+                if device.mount.how in ("screws", "hole")
+                else "",
             )
+    yield from _hoses(job, task)
     used = {e.place for w in job.wires for e in (w.a, w.b)}
     for stud in job.studs:
         if stud.id in used:
@@ -212,6 +216,27 @@ def _fitting(job: Job, task: Maker) -> Iterator[Task]:
             else "Keep clear of what moves there."
             if hot
             else "",
+        )
+
+
+def _hoses(job: Job, task: Maker) -> Iterator[Task]:
+    """Each hose where it begins: what comes first before its line is opened is its caution."""
+    if not job.hoses:
+        return
+    # most jobs have none, and the first frame waits for imports
+    from zombrel.harness.fitting import hoses
+
+    for hose in job.hoses:
+        p = hoses.plan(job, hose)
+        yield task(
+            "hose",
+            hose.id,
+            f"Lay {hose.name}",
+            max(1.0, p.length_m),
+            zone=p.via[0] if p.via else "",
+            after=tuple(f"open {panel_of(z)}" for z in job.zones if z.id in p.via),
+            battery_off=True if hose.medium in hoses.BURNS else None,
+            caution=p.steps[0],
         )
 
 

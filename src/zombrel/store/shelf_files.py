@@ -7,6 +7,7 @@ from pathlib import Path
 import msgspec
 
 from zombrel.intake.name import file_name
+from zombrel.job.kept_plug import KeptPlug
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import DeviceSheet
 from zombrel.job.source import Source
@@ -44,7 +45,7 @@ def file_of(folder: Path, key: str) -> Path:
     return folder / file_name(key, ".json", "unnamed")
 
 
-def keep(folder: Path, item: DeviceSheet | Source) -> Path:
+def keep(folder: Path, item: DeviceSheet | Source | KeptPlug) -> Path:
     """Write an item into ``folder``; raises Problem when that fails."""
     path = file_of(folder, item.id)
     try:

@@ -10,6 +10,7 @@ from typing import Literal
 
 from zombrel.units import (
     FOOT,
+    MILE,
     RPM,
     SPACE,
     ZERO_C,
@@ -33,6 +34,7 @@ Kind = Literal[
     "gear",
     "length",
     "short",
+    "far",
     "mass",
     "force",
     "torque",
@@ -73,6 +75,7 @@ _UNIT: dict[Kind, Callable[[Units], str]] = {
     "lambda": lambda units: "λ",
     "voltage": lambda units: "V",
     "length": lambda units: units.length,
+    "far": lambda units: units.distance,
     "short": lambda units: "mm" if units.length == "m" else "in",
     "mass": lambda units: units.mass,
     "force": lambda units: "N" if units.mass == "kg" else "lbf",
@@ -87,6 +90,7 @@ _SCALE: dict[Kind, Callable[[Units], float]] = {
     "volume": lambda units: 1 / _VOLUME[units.volume],
     "fraction": lambda units: 100.0,
     "length": lambda units: 1.0 if units.length == "m" else 1 / FOOT,
+    "far": lambda units: 1e-3 if units.distance == "km" else 1 / MILE,
     "short": lambda units: 1000.0 if units.length == "m" else INCHES / FOOT,
     "mass": lambda units: 1.0 if units.mass == "kg" else 1 / POUND,
     "force": lambda units: 1.0 if units.mass == "kg" else 1 / POUND_FORCE,

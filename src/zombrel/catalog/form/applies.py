@@ -7,6 +7,7 @@ from typing import Any
 
 from zombrel.job.fitting import Mounting
 from zombrel.job.quantity import QUANTITIES
+from zombrel.job.retrofit import Retrofit
 from zombrel.job.sheet import Control, DeviceSheet, InputSheet, OutputSheet, SupplySheet
 from zombrel.job.source import Ratiometric, Resistive, Source, Thermistor, ThermocoupleK, Volts
 from zombrel.job.wiring import Connector
@@ -108,6 +109,15 @@ def _of_source(given: Source, name: str) -> bool:
     ) and (name != "adapter" or bool(given.thread and given.port))
 
 
+def _of_retrofit(given: Retrofit, name: str) -> bool:
+    told = {
+        "coded_by": given.coding == "needed",
+        "car_m": "distance" in given.keeps,
+        "car_h": "hours" in given.keeps,
+    }
+    return told.get(name, True)
+
+
 def _of_sender(given: Thermistor | Resistive, name: str) -> bool:
     return {"seal": given.one_wire, "shared_v": bool(given.shared_ohm)}.get(name, True)
 
@@ -121,6 +131,7 @@ _ASKED: dict[type, Callable[[Any, str], bool]] = {
     Thermistor: _of_sender,
     Connector: _of_connector,
     Mounting: _of_mounting,
+    Retrofit: _of_retrofit,
     Source: _of_source,
     Resistive: _of_sender,
 }

@@ -26,6 +26,7 @@ SI: dict[str, tuple[measure.Kind, float, float]] = {
     "volume": ("volume", measure.LITRE, 0.0),
     "length": ("length", 1.0, 0.0),
     "short": ("short", 0.001, 0.0),
+    "far": ("far", 1000.0, 0.0),
     "percent": ("fraction", 0.01, 0.0),
     "area": ("area", 1.0, 0.0),
 }

@@ -22,7 +22,7 @@ from zombrel.job.problem import Problem
 from zombrel.job.reason import Reason
 from zombrel.job.wiring import Neighbour, Wire, Zone
 from zombrel.signals.supply import Ends
-from zombrel.units.measure import area_of, short_of, token
+from zombrel.units.measure import short_of, token
 
 NAMED = 5
 """So many things are named, the rest counted."""
@@ -361,48 +361,6 @@ def _lead_reason(name: str, count: int, verdict: str) -> Reason:
         given=(given("probes of the first round", str(count)),),
         source="connected components; path cover of trees (West, Graph Theory, §2.1)",
     )
-
-
-@rule("wire", "wire", harm=56, minutes=15)
-def terminal_misfits(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
-    """A wire that the terminals of a connector it goes into do not take."""
-    ends = [scene.connectors[x.place] for x in (wire.a, wire.b) if x.place in scene.connectors]
-    for c in ends:
-        if not c.family:
-            continue
-        from zombrel.harness.plugs.terminal import fit  # few jobs name a family: not at start-up
-
-        try:
-            found = fit(c.family, wire.area_mm2)
-        except Problem:
-            continue  # of that family no record is kept
-        if found.fits:
-            continue
-        t, near = found.terminal, found.nearest
-        other = f" {near.id} would take it." if near is not None else " None on record takes it."
-        thicker = wire.area_mm2 < t.least_mm2
-        words = f"Take {area_of(t.least_mm2)}"
-        up = Mend(label=words, edit=Put(path=f"wires.{wire.id}.area_mm2", value=t.least_mm2))
-        look = Mend(label="Show the connector", go=f"wire:faces/{c.id}")
-        yield Finding(
-            id=f"terminal-{wire.id}-{c.id}",
-            level="trouble",
-            wire=wire.id,
-            title=f"{wire.id} does not go with the terminals of {c.id}",
-            text=f"{t.id}: {found.why}.{other}",
-            reason=Reason(
-                title=f"{wire.id} in {c.name}",
-                result=found.why,
-                formula="section within the barrel, sheath within the wings or the seal",
-                given=(
-                    given("section", area_of(wire.area_mm2)),
-                    given("family", c.family),
-                    given("sheath", "a thin-wall one of that section", "assumed"),
-                ),
-                source="the terminal’s own record; ISO 6722-1, table 4 for the sheath",
-            ),
-            mends=(up, look) if thicker else (look,),
-        )
 
 
 @rule("wire", "wire", harm=72, minutes=15)

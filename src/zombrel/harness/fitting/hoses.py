@@ -212,7 +212,7 @@ def _stands(grade: Grade, medium: Medium, hot_k: float, peak_pa: float) -> bool:
 
 
 def needs_clamps(hose: Hose, peak_pa: float) -> bool:
-    """Whether both ends want a clamp."""
+    """Whether both ends want a clamp at so much pressure [Pa]."""
     soft = hose.medium == "vacuum"
     return hose.medium in (*BURNS, *SCALDS) or (not soft and peak_pa > CLAMPED_PA)
 

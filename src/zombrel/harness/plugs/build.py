@@ -51,6 +51,8 @@ class Plug(NamedTuple):
     connector: Connector | None
     branch_m: float
     pieces: int
+    near: bool
+    """It is on the old side."""
     blanks: tuple[int, ...]
     """Cavities of a sealed plug that stay empty and want a blanking plug."""
 
@@ -92,6 +94,12 @@ def remap_of(job: Job, lead: Lead) -> Remap:
     return found._replace(unused=found.unused + unused, missing=found.missing + missing)
 
 
+def inside(lead: Lead, row: LeadRow) -> bool:
+    """A row that links two cavities on one side of the lead: a jumper in it."""
+    sides = [plug_of(pin) in lead.new for pin in (row.a, row.b)]
+    return bool(lead.new) and sides[0] == sides[1]
+
+
 def build(job: Job, lead: Lead) -> Build:
     """The pieces of a lead and what it takes.
 
@@ -107,7 +115,7 @@ def build(job: Job, lead: Lead) -> Build:
     for i, r in enumerate(lead.rows, 1):
         area = _section(job, r)
         ends = [_end(at, pin) for pin in (r.a, r.b)]
-        length = trunk + 2 * job.house.tail_m
+        length = 2 * job.house.tail_m + (0.0 if inside(lead, r) else trunk)
         length += sum(branches.get(name, BRANCH_M) for name, _, _ in ends)
         fits = [_fit(c, area) for _, c, _ in ends]
         counted = [face.counted(c, n) if c is not None and n else "" for _, c, n in ends]
@@ -161,7 +169,8 @@ def _plug(at: Mapping[str, Connector], branches: dict[str, float], name: str, le
     free: tuple[int, ...] = ()
     if c is not None and c.sealed:
         free = tuple(p.n for p in face.places(c) if p.n not in used)
-    return Plug(name, c, branches.get(name, BRANCH_M), len(used), free)
+    near = name in lead.old if lead.old else any(plug_of(r.a) == name for r in lead.rows)
+    return Plug(name, c, branches.get(name, BRANCH_M), len(used), near, free)
 
 
 def _parts(pieces: list[Piece], plugs: tuple[Plug, ...]) -> tuple[tuple[str, int], ...]:

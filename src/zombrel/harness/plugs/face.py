@@ -126,6 +126,19 @@ def keyed_side(c: Connector, view: View) -> str:
     return "left" if c.keyed == "right" else "right"
 
 
+def meet(a: Connector, b: Connector) -> bool:
+    """Whether each cavity of ``a``, seen on its wire side, lies where ``b`` has the same number.
+
+    ``b`` is seen on its mating face, which is what looks at ``a`` from behind it.
+    """
+    spots = []
+    for c, view in ((a, "wire side"), (b, "mating face")):
+        found = seen(c, view)  # type: ignore[arg-type]
+        left, top = min(p.x for p in found), min(p.y for p in found)
+        spots.append({p.n: (round(p.x - left, 2), round(p.y - top, 2)) for p in found})
+    return spots[0] == spots[1]
+
+
 def cavity(c: Connector, n: int) -> Cavity | None:
     """What is noted of cavity ``n``; None when nothing is."""
     return next((x for x in c.cavities if x.n == n), None)

@@ -11,6 +11,7 @@ from collections.abc import Iterator
 import msgspec
 
 from zombrel.harness.plugs import face
+from zombrel.harness.plugs.function import Role, kind_of
 from zombrel.job.wiring import Cavity, Change, Connector
 
 MANY = ("swap", "cycle", "rotate")
@@ -106,6 +107,37 @@ def steps(c: Connector, change: Change) -> tuple[str, ...]:
         "All in: " + "; ".join(f"{n} into {to}" for n, to in moves) + ".",
         "Tug each; close the secondary lock; meter each before the plug goes back.",
     )
+
+
+ROLE_CHECK: dict[Role, str] = {
+    "feed": "battery volts to ground, key on",
+    "reference": "5 V to its sensor ground, key on",
+    "ground": "under 0.5 Ω to battery negative, key off",
+    "sensor ground": "under 0.5 Ω to the computer’s sensor ground, key off",
+    "hall": "swings between its two levels while the engine is turned",
+    "reluctor": "its coil’s ohms to the other of its pair, alternating volts while cranking",
+    "resistive": "its ohms, key off",
+    "volts": "between 0.2 and 4.8 V, key on",
+    "driver": "battery volts through its load, key on",
+    "contact": "changes as it is worked",
+}
+"""What a meter shows at a cavity by what lies behind it."""
+
+
+def checks(c: Connector, change: Change) -> tuple[str, ...]:
+    """What the meter must show at each cavity once the moves are made, before it is plugged in.
+
+    A wire whose kind is not on the paper is told by its colour only. Ω and V as they are metered.
+    """
+    found = []
+    for n, to in moves_of(c, change):
+        held = face.cavity(c, n)
+        if held is None or face.state(c, n) != "occupied":
+            continue
+        role = kind_of(held.kind, held.circuit).role
+        what = ROLE_CHECK.get(role, "say on the paper what it is, to have it metered")
+        found.append(f"{to}: {held.circuit or face.held(held)}, {what}")
+    return tuple(found)
 
 
 def way_back(c: Connector, change: Change) -> str:

@@ -117,6 +117,14 @@ WANTED: dict[str, Wanted] = {
         most=1e6,
         shown="m",
     ),
+    "far": Wanted(
+        "distance",
+        "kilometer",
+        "184 220 km, 112000 mi",
+        _spelt(_LENGTHS),
+        most=1e8,
+        shown="km",
+    ),
     "short": Wanted(
         "length",
         "millimeter",

@@ -274,6 +274,7 @@ def _area(what: str, text: str, unit: str) -> float:
 _SPECIAL: dict[str, Callable[[str, str, str], float]] = {
     "length": _length,
     "short": _length,
+    "far": _length,
     "resistance": _resistance,
     "voltage": _voltage,
     "rate": _rate,

@@ -9,6 +9,7 @@ from typing import NamedTuple, Protocol, cast
 from PySide6.QtWidgets import QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from zombrel.actions.fitting import add_hose
+from zombrel.actions.retrofit import add_retrofit
 from zombrel.catalog.form.applies import applies
 from zombrel.harness.fitting import kit
 from zombrel.harness.laid import laid
@@ -23,6 +24,7 @@ from zombrel.ui.widgets.parts import button, clear, label, row, scroller
 from zombrel.ui.wire.fitting.device_card import DeviceCard
 from zombrel.ui.wire.fitting.hose_card import HoseCard
 from zombrel.ui.wire.fitting.kit_card import KitCard
+from zombrel.ui.wire.fitting.retrofit_card import RetrofitCard
 from zombrel.ui.wire.fitting.sender_card import SenderCard
 
 MEDIA: tuple[Medium, ...] = (
@@ -69,6 +71,9 @@ def items(job: Job) -> list[Item]:
         if s.id in used and applies(s, "thread")
     ]
     found += [Item(h.id, "Hoses", h.name, partial(_make, HoseCard, h.id)) for h in job.hoses]
+    found += [
+        Item(r.id, "Retrofits", r.name, partial(_make, RetrofitCard, r.id)) for r in job.retrofits
+    ]
     return [*found, Item(KIT, "Kit", "What the kit holds", KitCard)]
 
 
@@ -96,6 +101,10 @@ def stands(session: Session, key: str) -> tuple[str, str]:
         return f"{where}, {'set in a hole' if how == 'hole' else how}", mark or good
     if hose is not None:
         return f"{hose.medium}, {hose.grade or 'stuff not said'}", mark or "good"
+    retrofit = by_id(job.retrofits, key)
+    if retrofit is not None:
+        count = len(retrofit.functions)
+        return f"{count} function{'' if count == 1 else 's'}", mark or "good"
     source = by_id(job.sources, key)
     if source is None or not (source.thread and source.port):
         return "thread not looked at", mark or "open"
@@ -108,6 +117,8 @@ RULES = (
     "hose does not do",
     "thread does not fit",
     "taped",
+    "retrofit lacks",
+    "retrofit not said",
 )
 """What of the findings belongs here."""
 
@@ -131,10 +142,11 @@ class FittingPage(Commanded, QWidget):
         self._left.setFixedWidth(ENTRY_WIDTH + 18)
         self._pane = QStackedWidget()
         self._area = scroller(self._pane, "The chosen thing")
-        self._new = button("New hose   H", self.ask_hose, "", "New hose")
+        self._new = button("Hose   H", self.ask_hose, "", "New hose")
+        self._more = button("Retrofit   R", self.add_retrofit, "", "New retrofit")
         left = QVBoxLayout()
         left.addWidget(self._left, 1)
-        left.addLayout(row(self._new, 1))
+        left.addLayout(row(self._new, self._more, 1, spacing=6))
         body = row(left, self._area, spacing=10)
         body.setStretch(1, 1)
         self.setLayout(body)
@@ -144,6 +156,7 @@ class FittingPage(Commanded, QWidget):
             Command("Next thing", "PgDown", partial(self._step, 1)),
             Command("Thing before", "PgUp", partial(self._step, -1)),
             Command("New hose", "H", self.ask_hose),
+            Command("New retrofit", "R", self.add_retrofit),
         )
 
     def _step(self, by: int) -> None:
@@ -164,6 +177,12 @@ class FittingPage(Commanded, QWidget):
         """A hose, to be described."""
         key, edit = add_hose(self._session.job, medium)
         if self._session.do(f"Hose {key}", edit):
+            self.show_item(key)
+
+    def add_retrofit(self) -> None:
+        """A module of the maker's own, to be described."""
+        key, edit = add_retrofit(self._session.job)
+        if self._session.do(f"Retrofit {key}", edit):
             self.show_item(key)
 
     # ---- showing

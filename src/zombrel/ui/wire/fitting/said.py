@@ -20,12 +20,16 @@ def say_findings(
     """Every finding of these rules about ``key``, or that there is none."""
     found = [f for f in session.assessment.findings if key in f.about and f.rule in rules]
     for f in found:
-        words = label(session.words(f.text), f.level if f.level != "note" else "quiet", wrap=True)
-        line = row(Mark(f.level if f.level != "note" else "open", 18), words)
+        mark = f.level if f.level != "note" else "open"
+        told = session.words(f"{f.title}. {f.text}")
+        words = label(told, f.level if f.level != "note" else "quiet", wrap=True)
+        pills = [_pill(session, m) for m in f.mends if m.edit is not None]
+        why = _why(session, f)
+        line = row(Mark(mark, 18), words, *(() if pills else (why,)))
         line.setStretch(1, 1)
         into.addLayout(line)
-        pills = [_pill(session, m) for m in f.mends if m.edit is not None]
-        into.addLayout(row(*pills, _why(session, f), 1, spacing=6))
+        if pills:
+            into.addLayout(row(*pills, why, 1, spacing=6))
     if not found and fine:
         line = row(Mark("good", 18), label(fine, "", wrap=True))
         line.setStretch(1, 1)

@@ -43,8 +43,8 @@ class BenchLead(QWidget):
             flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
             p.drawText(self.rect(), int(flags), "No conductor yet: take what matches.")
             return
-        near = list(dict.fromkeys(plug_of(x.row.a) for x in self._build.pieces))
-        far = list(dict.fromkeys(plug_of(x.row.b) for x in self._build.pieces))
+        near = [x.name for x in self._build.plugs if x.near]
+        far = [x.name for x in self._build.plugs if not x.near]
         places = self._places(near, 8.0) | self._places(far, self.width() - BOX[0] - 8.0)
         drawn: dict[tuple[str, str], int] = {}
         total: dict[tuple[str, str], int] = {}
@@ -73,9 +73,16 @@ class BenchLead(QWidget):
     def _wire(self, p: QPainter, a: QRectF, b: QRectF, at: float, colour: str) -> None:
         """One wire; ``at`` counts from the middle of its bundle."""
         gap = 3.0
-        start = QPointF(a.right(), a.center().y() + at * gap)
-        end = QPointF(b.left(), b.center().y() + at * gap)
-        middle = (start.x() + end.x()) / 2
+        if a.left() == b.left():  # a link inside the lead
+            left = a.left() < self.width() / 2
+            x, bow = (a.right(), 34.0) if left else (a.left(), -34.0)
+            start = QPointF(x, a.center().y() - 9 - at * gap)
+            end = QPointF(x, b.center().y() + 9 + at * gap)
+            middle = x + bow
+        else:
+            start = QPointF(a.right(), a.center().y() + at * gap)
+            end = QPointF(b.left(), b.center().y() + at * gap)
+            middle = (start.x() + end.x()) / 2
         path = QPainterPath(start)
         path.cubicTo(QPointF(middle, start.y()), QPointF(middle, end.y()), end)
         base, mark = stripe(colour)

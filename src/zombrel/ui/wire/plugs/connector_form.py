@@ -6,12 +6,14 @@ from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QDialog, QPlainTextEdit, QVBoxLayout, QWidget
 
 from zombrel.actions.connectors import note_paper, put_connector
+from zombrel.actions.library import check_kept, to_keep
 from zombrel.catalog.form.fields import Path, put
 from zombrel.harness.plugs import face
 from zombrel.harness.plugs.pinout import read_pinout
 from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
 from zombrel.job.wiring import Connector
+from zombrel.store.plug_library import keep_plug
 from zombrel.ui.form.form_dialog import FormDialog
 from zombrel.ui.session import Session
 from zombrel.ui.theme import dress
@@ -50,7 +52,8 @@ class ConnectorDialog(FormDialog):
         self.focus_first()
 
     def _show(self) -> None:
-        self.form.show_record(self.connector)
+        others = [c.id for c in self._session.job.connectors if c.id != self.key]
+        self.form.show_record(self.connector, named={("Connector", "mates"): ("", *others)})
         self.face.show_face(self.connector, min(p.n for p in face.places(self.connector)))
         self._say_side()
 
@@ -89,6 +92,54 @@ class ConnectorDialog(FormDialog):
             fresh = [c.id for c in self._session.job.connectors if c.id not in before]
             self.key = fresh[0] if fresh else self.key
             self.accept()
+
+
+class KeepDialog(FormDialog):
+    """Of which vehicle or device a connector is, for the library."""
+
+    def __init__(self, session: Session, connector: Connector, parent: QWidget) -> None:
+        super().__init__(session, "Keep it for other jobs", parent)
+        self.kept = to_keep(session.history.present, connector, session.now())
+        self.resize(560, 520)
+        self.form.changed.connect(self._put)
+        body = QVBoxLayout(self)
+        body.setContentsMargins(22, 18, 22, 16)
+        body.addWidget(label(f"{connector.name}, for other jobs", "title", wrap=True))
+        words = (
+            "It is offered in the next job on such a vehicle, as another car's: to be counted "
+            "before use. What you say here decides where it turns up."
+        )
+        body.addWidget(label(words, "quiet", wrap=True))
+        body.addWidget(scroller(self.form, "Of which vehicle"), 1)
+        body.addWidget(self._said)
+        body.addLayout(self._footer(self.keep))
+        self._show()
+        self.focus_first()
+
+    def _show(self) -> None:
+        sheets = tuple(d.sheet.id for d in self._session.job.devices)
+        self.form.show_record(self.kept, named={("KeptPlug", "device"): ("", *sheets)})
+
+    def _put(self, path: Path, value: object) -> None:
+        try:
+            self.kept = put(self.kept, path, value)
+        except Problem as problem:
+            self.refuse(str(problem))
+            self.form.refuse(path, str(problem))
+            return
+        self.refuse("")
+        QTimer.singleShot(0, self, self._show)
+
+    def keep(self) -> None:
+        """Write it into the library."""
+        try:
+            keep_plug(check_kept(self.kept))
+        except Problem as problem:
+            self.refuse(str(problem))
+            return
+        name = f"{self.kept.marque} {self.kept.model}".strip() or self.kept.device
+        self._session.said.emit("good", f"Kept for other jobs: {name}.")
+        self.accept()
 
 
 class PinoutDialog(QDialog):

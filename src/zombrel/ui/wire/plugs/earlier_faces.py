@@ -1,13 +1,14 @@
-"""Connectors of earlier jobs on this machine, read when somebody asks for them."""
+"""Connectors of the shop's library and of earlier jobs, read when somebody asks for them."""
 
 from __future__ import annotations
 
 from pathlib import Path
 
 from zombrel.actions.begin import likeness
-from zombrel.actions.library import Offer, offers
+from zombrel.actions.library import Offer, kept_offers, offers
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
+from zombrel.store.plug_library import kept_plugs
 from zombrel.store.zjob import load
 from zombrel.ui.session import Session
 
@@ -16,8 +17,14 @@ JOBS, MOST = 12, 10
 
 
 def earlier(session: Session) -> tuple[Offer, ...]:
-    """What earlier jobs have to offer; files that cannot be read are passed over."""
+    """What the library has for this vehicle, then what earlier jobs have.
+
+    A file of the library that cannot be read is said; of jobs it is passed over.
+    """
     job = session.history.present
+    kept, wrong = kept_plugs()
+    for words in wrong[:1]:
+        session.said.emit("trouble", words)
     mine = str(session.path.resolve()) if session.path is not None else ""
     notes = [n for n in session.prefs.notes if n.path != mine]
     notes.sort(key=lambda n: -likeness(job.vehicle.name, n.vehicle))
@@ -27,4 +34,4 @@ def earlier(session: Session) -> tuple[Offer, ...]:
             found.append(load(Path(note.path)))
         except (OSError, Problem):
             continue
-    return offers(job, found)[:MOST]
+    return (*kept_offers(job, kept)[:MOST], *offers(job, found)[:MOST])

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
@@ -37,6 +37,9 @@ class FaceView(Commanded, QWidget):
 
     chosen = Signal(int)
     """Another cavity was chosen."""
+    pulled = Signal(QPoint)
+    """A hand draws from the chosen cavity to there, on the screen."""
+    let_go = Signal(QPoint)
 
     def __init__(self, session: Session, largest: float = 40.0) -> None:
         super().__init__()
@@ -47,6 +50,8 @@ class FaceView(Commanded, QWidget):
         self._cavity = 0
         self._own = 0
         self._hover = 0
+        self._grip = 0
+        """The cavity that a hand holds."""
         self.mating = False
         self.lit: tuple[int, ...] = ()
         """Cavities shown as chosen besides the marked one."""
@@ -145,10 +150,30 @@ class FaceView(Commanded, QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         n = self._at(event.position())
+        self._grip = n
         if n:
             self.choose(n)
 
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._grip:
+            self._grip = 0
+            self.let_go.emit(event.globalPosition().toPoint())
+
+    def cavity_at(self, where: QPointF) -> int:
+        """The cavity drawn at a spot of this widget; 0 for none."""
+        return self._at(where)
+
+    def cell(self, n: int) -> QRectF | None:
+        """Where a cavity is drawn; None where this face has none."""
+        c = self._connector
+        if c is None or n not in {q.n for q in face.places(c)}:
+            return None
+        return self._cell(n)
+
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._grip and event.buttons() & Qt.MouseButton.LeftButton:
+            self.pulled.emit(event.globalPosition().toPoint())
+            return
         n = self._at(event.position())
         if n != self._hover:
             self._hover = n

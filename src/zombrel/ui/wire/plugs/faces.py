@@ -7,20 +7,21 @@ from functools import partial
 
 import msgspec
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QBoxLayout, QFileDialog, QLineEdit, QMenu, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QMenu, QVBoxLayout, QWidget
 
 from zombrel.actions.connectors import remove_connector
-from zombrel.actions.library import Offer, take
-from zombrel.actions.made import make, metered, unmake
+from zombrel.actions.library import Offer, take, to_keep
 from zombrel.actions.parts import add_connector, free_name
-from zombrel.actions.wires import plan_change, put_change, remove_change
-from zombrel.harness.plugs import changes, face, moves
-from zombrel.job.edits import Edit
+from zombrel.actions.wires import plan_change
+from zombrel.harness.plugs import changes, face
+from zombrel.harness.plugs.in_common import in_common
 from zombrel.job.follow.query import Watch
 from zombrel.job.ledger import MEANING, provenance
 from zombrel.job.model import Job, by_id
 from zombrel.job.problem import Problem
-from zombrel.job.wiring import Change, Connector
+from zombrel.job.wiring import Connector
+from zombrel.store.plug_library import folder, throw_plug_away
+from zombrel.store.shelf_files import is_own
 from zombrel.ui.session import Session
 from zombrel.ui.theme import dress
 from zombrel.ui.widgets.choice import Choice
@@ -28,7 +29,8 @@ from zombrel.ui.widgets.commands import Command, Commanded
 from zombrel.ui.widgets.parts import button, card, clear, label, row, scroller
 from zombrel.ui.widgets.tip import tip
 from zombrel.ui.wire.plugs.cavity_card import KEYS, WORDS, cavity_card, see
-from zombrel.ui.wire.plugs.connector_form import ConnectorDialog, PinoutDialog
+from zombrel.ui.wire.plugs.change_card import ChangeCard
+from zombrel.ui.wire.plugs.connector_form import ConnectorDialog, KeepDialog, PinoutDialog
 from zombrel.ui.wire.plugs.cylinder_card import CylinderCard
 from zombrel.ui.wire.plugs.earlier_faces import earlier
 from zombrel.ui.wire.plugs.face_view import FaceView
@@ -38,15 +40,6 @@ TAKEN = ("tap", "intercept", "move", "remap", "swap", "cycle", "jumper", "pull",
 FREE = ("add", "blank")
 """Kinds of change at a cavity that holds a wire, and at one that does not."""
 ACROSS = 4
-GOES = {
-    "move": "Goes to connector.cavity",
-    "remap": "Goes to connector.cavity",
-    "jumper": "Joins connector.cavity",
-    "swap": "The other cavity",
-    "cycle": "Where each goes in turn, 5, 7, 2",
-    "rotate": "By how many places, +1 or -1",
-}
-"""Kinds that say where to, and how it is asked."""
 
 
 class FacesPage(Commanded, QWidget):
@@ -58,7 +51,7 @@ class FacesPage(Commanded, QWidget):
         self._shown_right = Watch()
         self._chosen = ""
         self._change = ""
-        self._after = False
+        self.after = False
         self._kept: dict[str, str] = {}
         self._pick = Choice()
         self._pick.setAccessibleName("Connector")
@@ -68,6 +61,9 @@ class FacesPage(Commanded, QWidget):
         self.face = FaceView(session, 60)
         self.face.nothing = "Its face is drawn here as the hand holds it."
         self.face.chosen.connect(self._cavity_chosen)
+        self.half = FaceView(session, 60)
+        self.half.chosen.connect(self.face.choose)
+        self._half_words = label("", "quiet", wrap=True)
         self._words = label("", "strong", wrap=True)
         self._facts = label("", "quiet", wrap=True)
         holder, inner = card()
@@ -78,6 +74,8 @@ class FacesPage(Commanded, QWidget):
         inner.addLayout(row(self._pick, self._bring, self._alter, 1, turn))
         inner.addWidget(self._side)
         inner.addWidget(self.face, 1)
+        inner.addWidget(self._half_words)
+        inner.addWidget(self.half, 1)
         inner.addWidget(self._words)
         inner.addWidget(self._facts)
         side = QWidget()
@@ -103,7 +101,7 @@ class FacesPage(Commanded, QWidget):
     def _shown(self) -> Connector | None:
         """The connector as it is, or as it will be once the chosen change is made."""
         c, change = self.connector, by_id(self._session.job.changes, self._change)
-        if c is None or not self._after or change is None:
+        if c is None or not self.after or change is None:
             return c
         try:
             after = change.before or changes.after(self._session.job, change)
@@ -121,7 +119,7 @@ class FacesPage(Commanded, QWidget):
             self.face.choose(change.cavity)
         else:
             c = by_id(self._session.job.connectors, place)
-            self._chosen, self._change, self._after = c.id if c else item, "", False
+            self._chosen, self._change, self.after = c.id if c else item, "", False
             self.refresh()
             if c is not None and n.isdigit() and int(n) in {p.n for p in face.places(c)}:
                 self.face.choose(int(n))
@@ -135,7 +133,7 @@ class FacesPage(Commanded, QWidget):
             Command(f"{WORDS[what]} in this cavity", key, partial(self._see, what))
             for key, what in KEYS
         )
-        return (Command("Before and after the change", "B", self._toggle_after), *seen)
+        return (Command("Before and after the change", "B", self.toggle_after), *seen)
 
     def _see(self, seen: str) -> None:
         see(self._session, self.connector, self.face.cavity, seen)
@@ -143,15 +141,15 @@ class FacesPage(Commanded, QWidget):
     def _picked(self, i: int) -> None:
         every = self._session.job.connectors
         if i < len(every):
-            self._chosen, self._change, self._after = every[i].id, "", False
+            self._chosen, self._change, self.after = every[i].id, "", False
             self.refresh()
 
     def _turn(self) -> None:
         self.face.turn()
         self._show_side()
 
-    def _toggle_after(self) -> None:
-        self._after = not self._after
+    def toggle_after(self) -> None:
+        self.after = not self.after
         self._shown_right = Watch()
         self.refresh()
 
@@ -193,6 +191,8 @@ class FacesPage(Commanded, QWidget):
             acts: dict[str, Callable[[], object]] = {
                 "Its shape": partial(self.change_shape, c),
                 "What the paper says": partial(self.paste_paper, c),
+                "Keep it for other jobs…": partial(self.keep_it, c),
+                **self._kept_act(c),
                 "Take it out": partial(self.take_out, c),
             }
             self._menu(self._alter, acts)
@@ -216,6 +216,22 @@ class FacesPage(Commanded, QWidget):
     def paste_paper(self, c: Connector) -> None:
         """Type or paste what the paper has in its cavities."""
         PinoutDialog(self._session, c, self.window()).open()
+
+    def keep_it(self, c: Connector) -> None:
+        """Into the shop's library, by vehicle or device."""
+        KeepDialog(self._session, c, self.window()).open()
+
+    def _kept_act(self, c: Connector) -> dict[str, Callable[[], object]]:
+        """Taking it out of the library again, where it is there."""
+        key = to_keep(self._session.history.present, c).id
+        if not is_own(folder(), key):
+            return {}
+        return {"Take it out of the library": partial(self.forget, key)}
+
+    def forget(self, key: str) -> None:
+        """Out of the library; this job keeps its connector."""
+        if throw_plug_away(key):
+            self._session.said.emit("good", f"{key} is no longer in the library.")
 
     def take_out(self, c: Connector) -> None:
         """Take a connector out of the job."""
@@ -257,14 +273,6 @@ class FacesPage(Commanded, QWidget):
         self._change, edit = plan_change(self._session.job, kind, c, n)
         self._session.do(f"{kind} at {c.id} cavity {n}", edit)
 
-    def _drop(self, change: Change) -> None:
-        self._change, self._after = "", False
-        self._session.do(f"Change {change.id} dropped", remove_change(change))
-
-    def _put(self, change: Change, field: str, value: str) -> None:
-        if getattr(change, field) != value:
-            self._session.do(f"{change.id}: {field}", put_change(change, field, value))
-
     # ---- showing
 
     def refresh(self) -> None:
@@ -291,7 +299,7 @@ class FacesPage(Commanded, QWidget):
         keep = self.face.cavity if self.face.cavity in {p.n for p in face.places(c)} else 0
         self.face.show_face(shown, keep or min(p.n for p in face.places(c)), keep=True)
         self._show_side()
-        own = (c.id, self._change, self._after, self.face.cavity, s.theme)
+        own = (c.id, self._change, self.after, self.face.cavity, s.theme)
         if self._shown_right.due(s.present, *own):
             with self._shown_right.making(*own):
                 self._show_right()
@@ -314,8 +322,11 @@ class FacesPage(Commanded, QWidget):
         clear(self._right)
         self._right.addWidget(cavity_card(self._session, c, self.face.cavity))
         self._cavity_card(c)
-        self._changes_card(c)
-        self._shared_card(c)
+        for change in self._session.job.changes:
+            if change.connector == c.id:
+                chosen = change.id == self._change
+                self._right.addWidget(ChangeCard(self._session, self, change, chosen))
+        self._others_card(c)
         self._right.addWidget(CylinderCard(self._session, self._kept))
         self._right.addStretch(1)
 
@@ -326,10 +337,11 @@ class FacesPage(Commanded, QWidget):
         side = "mating face" if self.face.mating else "wire side"
         change = by_id(self._session.job.changes, self._change)
         found = change is not None and change.state != "planned"
-        when = "" if not self._after else ", as it was found" if found else ", after the change"
+        when = "" if not self.after else ", as it was found" if found else ", after the change"
         keyed = face.keyed_side(c, self.face.view)
         self._side.setText(f"{side}{when}; {c.key or 'key'} {keyed}. Arrows walk, M turns it.")
         self._words.setText(self.face.words())
+        self._show_half(c)
         size = f"{area_of(c.least_mm2)} to {area_of(c.most_mm2)}" if c.most_mm2 else ""
         unseen = sum(face.state(c, p.n) == "not looked into" for p in face.places(c))
         said = [
@@ -342,6 +354,19 @@ class FacesPage(Commanded, QWidget):
             _known(self._session.job, c),
         ]
         self._facts.setText(", ".join(x for x in said if x))
+
+    def _show_half(self, c: Connector) -> None:
+        """The half that it is pushed into, seen through it: cavities that meet lie alike."""
+        other = by_id(self._session.job.connectors, c.mates)
+        for part in (self.half, self._half_words):
+            part.setVisible(other is not None)
+        if other is None:
+            return
+        self.half.mating = not self.face.mating
+        n = self.face.cavity if self.face.cavity in {p.n for p in face.places(other)} else 0
+        self.half.show_face(other, n, keep=True)
+        side = "its mating face" if self.half.mating else "its wire side"
+        self._half_words.setText(f"Behind it {other.id}, {other.name}: {side}, as the two meet.")
 
     def _cavity_card(self, c: Connector) -> None:
         holder, inner = card()
@@ -364,135 +389,11 @@ class FacesPage(Commanded, QWidget):
             inner.addWidget(label(told, "small", True))
         self._right.addWidget(holder)
 
-    def _changes_card(self, c: Connector) -> None:
-        for change in self._session.job.changes:
-            if change.connector == c.id:
-                self._one_change(change)
-
-    def _one_change(self, change: Change) -> None:
-        job = self._session.job
-        chosen = change.id == self._change
-        holder, inner = card()
-        name = f"{change.id}: {change.kind} at cavity {change.cavity}, {change.state}"
-        if not chosen:
-            show = button("Show", partial(self.show_item, change.id), "plain", f"Show {change.id}")
-            line = row(label(name, "strong13", wrap=True), show)
-            line.setStretch(0, 1)
-            inner.addLayout(line)
-            self._right.addWidget(holder)
-            return
-        holder.set_kind("selected")
-        found = change.state != "planned"
-        sides = ("As built", "As found") if found else ("Before", "After")
-        after = button(
-            sides[0] if self._after else sides[1],
-            self._toggle_after,
-            "plain",
-            "Face before or after",
-        )
-        tip(after, "B")
-        inner.addLayout(
-            row(
-                label(name, "head", wrap=True),
-                after,
-                button("Drop", partial(self._drop, change), "plain"),
-            )
-        )
-        if change.note:
-            inner.addWidget(label(change.note, "quiet", wrap=True))
-        if found:
-            self._made(inner, change)
-            self._right.addWidget(holder)
-            return
-        if change.kind in GOES:
-            edit = QLineEdit(change.to)
-            edit.setAccessibleName(GOES[change.kind])
-            edit.setPlaceholderText(GOES[change.kind])
-            edit.editingFinished.connect(lambda: self._put(change, "to", edit.text().strip()))
-            inner.addLayout(row(label("goes to", "quiet"), edit))
-        else:
-            box = Choice()
-            box.setAccessibleName("Our wire")
-            box.addItems(["no wire of ours", *(w.id for w in job.wires)])
-            box.setCurrentText(change.wire or "no wire of ours")
-            box.activated.connect(
-                lambda i: self._put(change, "wire", box.currentText() if i else "")
-            )
-            inner.addLayout(row(label("our wire", "quiet"), box, 1))
-        for trouble in changes.troubles(job, change):
-            inner.addWidget(label(f"◆ {trouble}", "trouble", wrap=True))
-        for i, step in enumerate(changes.steps(job, change)):
-            inner.addWidget(label(f"{i + 1}. {step}", "quiet", wrap=True))
-        parts = ", ".join(p.name for p in changes.parts(job, change))
-        inner.addWidget(label(f"Lay out: {parts or 'nothing new'}.", "strong13", wrap=True))
-        c = by_id(job.connectors, change.connector)
-        back = moves.way_back(c, change) if c is not None and change.kind in moves.MANY else ""
-        if back:
-            inner.addWidget(label(back, "quiet", wrap=True))
-        done = button("It is made", partial(self._make, change), "primary")
-        inner.addLayout(row(done, 1))
-        self._right.addWidget(holder)
-
-    def _made(self, inner: QBoxLayout, change: Change) -> None:
-        """A change that stands on the car: what was metered, and the way back."""
-        when = f", {change.when}" if change.when else ""
-        inner.addWidget(
-            label(f"{changes.KINDS[change.kind]}. {change.state}{when}.", "quiet", True)
-        )
-        if change.metered:
-            inner.addWidget(label(f"Metered: {change.metered}", "strong13", wrap=True))
-        else:
-            edit = QLineEdit()
-            edit.setAccessibleName("What the meter showed")
-            edit.setPlaceholderText("what the meter showed, then Enter")
-            edit.returnPressed.connect(lambda: self._metered(change, edit.text()))
-            inner.addWidget(edit)
-        undo = button("Take it back on the car", partial(self._unmake, change), "plain")
-        inner.addLayout(row(undo, 1))
-
-    def _act(self, words: str, made: Callable[[], Edit]) -> None:
-        try:
-            edit = made()
-        except Problem as problem:
-            self._session.said.emit("trouble", self._session.words(str(problem)))
-            return
-        self._after = False
-        self._session.do(words, edit)
-
-    def _make(self, change: Change) -> None:
-        s = self._session
-        self._act(f"{change.id} is made", lambda: make(s.history.present, change, s.now()))
-
-    def _metered(self, change: Change, said: str) -> None:
-        s = self._session
-        self._act(
-            f"{change.id} is proven", lambda: metered(s.history.present, change, said, s.now())
-        )
-
-    def _unmake(self, change: Change) -> None:
-        job = self._session.history.present
-        self._act(f"{change.id} taken back", lambda: unmake(job, change))
-
-    def _shared_card(self, c: Connector) -> None:
-        every = self._session.job.connectors
-        lines = []
-        for m in face.shared_circuits(every):
-            if c.id in (m.a.partition(".")[0], m.b.partition(".")[0]):
-                lines.append(f"{m.circuit}: {m.a} and {m.b}; {m.advice}")
-        for other in every:
-            if other.id == c.id:
-                continue
-            kinds = face.two_kinds(c, other)
-            if kinds:
-                lines.append(f"{other.id} has the same wires {kinds}")
-            elif (pair := face.joinable(c, other)) is not None:
-                lines.append(
-                    f"one wire from {c.id}.{pair[0]} to {other.id}.{pair[1]} joins "
-                    f"{c.id} and {other.id}: both vacant"
-                )
+    def _others_card(self, c: Connector) -> None:
         holder, inner = card()
         inner.addWidget(label("With other connectors", "head"))
-        for line in lines or ["No other connector shares a circuit or has a cavity free."]:
+        nothing = ["No other connector shares a circuit or has a cavity free."]
+        for line in in_common(self._session.job, c) or nothing:
             inner.addWidget(label(line, "quiet", wrap=True))
         self._right.addWidget(holder)
 

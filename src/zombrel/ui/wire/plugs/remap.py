@@ -9,9 +9,11 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 from zombrel.actions import leads
 from zombrel.actions.records import remove_lead
 from zombrel.harness.plugs.build import Build, build, remap_of
+from zombrel.harness.plugs.conducts import plug_of
 from zombrel.job.edits import Edit
 from zombrel.job.follow.query import Watch
 from zombrel.job.follow.view import plain
+from zombrel.job.model import index
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Given, Reason
 from zombrel.job.wiring import Lead
@@ -23,6 +25,7 @@ from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.parts import button, card, clear, column, label, row, scroller
 from zombrel.ui.widgets.why import show_why
 from zombrel.ui.wire.plugs.bench_lead import BenchLead
+from zombrel.ui.wire.plugs.facing import Drawn, Facing
 from zombrel.ui.wire.plugs.remap_table import KINDS, MARKS, WORDS, Line, RemapView, lines_of
 from zombrel.units.measure import length_of, short_of
 
@@ -62,6 +65,13 @@ class RemapPage(Commanded, QWidget):
         )
         self.view = RemapView(session, self.commands)
         self.view.selectionModel().currentRowChanged.connect(lambda *_: self._show_row())
+        self.facing = Facing(session)
+        self.facing.chosen.connect(self._cavity_chosen)
+        self.facing.joined.connect(self.join_two)
+        self.facing.hide()
+        self._drawn = False
+        """The plugs are shown facing each other instead of the table."""
+        self._turn = button("Plugs   F", self.turn, "plain", "Plugs facing each other")
         self._count = label("", "quiet")
         self._nothing = label("", "quiet", wrap=True)
         self._take = button(
@@ -70,16 +80,24 @@ class RemapPage(Commanded, QWidget):
         self._join = button("Join by hand   J", self.join, "", "Join by hand")
         self._leave = button("Leave unused   U", self.leave, "", "Leave unused")
         head, inner = card(margins=12)
-        inner.addLayout(row(self._pick, self._count, 1))
+        inner.addLayout(row(self._pick, self._count, 1, self._turn))
         inner.addLayout(self._new)
         inner.addWidget(self._nothing)
         inner.addWidget(self.view, 1)
+        inner.addWidget(self.facing, 1)
         inner.addLayout(row(self._take, self._join, self._leave, 1))
+        area = self._side()
+        line = row(head, area, spacing=12)
+        line.setStretch(0, 1)
+        self.setLayout(line)
+
+    def _side(self) -> QWidget:
+        """The chosen row, and the lead on the bench."""
         self._detail = QVBoxLayout()
         self._detail.setSpacing(7)
         detail, body = card(margins=14)
         body.addLayout(self._detail)
-        self.bench = BenchLead(session)
+        self.bench = BenchLead(self._session)
         self._figures = label("", "quiet", wrap=True)
         self._lengths = QVBoxLayout()
         lead, bench = card(margins=14)
@@ -100,9 +118,7 @@ class RemapPage(Commanded, QWidget):
         side.layout().setStretch(1, 1)  # type: ignore[union-attr]
         area = scroller(side, "The row and the lead")
         self._side_area = area
-        line = row(head, area, spacing=12)
-        line.setStretch(0, 1)
-        self.setLayout(line)
+        return area
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
@@ -130,15 +146,34 @@ class RemapPage(Commanded, QWidget):
         self.refresh()
 
     def focus_first(self) -> None:
-        self.view.setFocus(Qt.FocusReason.OtherFocusReason)
+        if self._drawn:
+            self.facing.focus_first()
+        else:
+            self.view.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def turn(self) -> None:
+        """The plugs facing each other, or the table."""
+        self._drawn = not self._drawn
+        self.refresh()
+        self.focus_first()
+
+    def _cavity_chosen(self, pin: str) -> None:
+        """Bring the row of a cavity forward."""
+        for i, line in enumerate(self.view.rows.lines):
+            if pin in [w.cavity for w in (line.a, line.b) if w is not None]:
+                self.view.choose(i)
+                return
+        self.view.clearSelection()
+        self._show_row()
 
     def commands(self) -> tuple[Command, ...]:
         return (
             Command("Take all that match", "A", self.take_all),
             Command("Take this row, or out again", "T Return Space", self.toggle),
-            Command("Join by hand: the old side, then the new", "J", self.join),
+            Command("Join by hand: one cavity, then the other", "J", self.join),
             Command("Leave unused, or no more", "U", self.leave),
             Command("Why this row", "W", self.why),
+            Command("Plugs facing each other, or the table", "F", self.turn),
         )
 
     # ---- acting
@@ -182,7 +217,9 @@ class RemapPage(Commanded, QWidget):
         if self._from:
             self.join()
             return
-        if line.pair is not None:
+        if line.state == "link" and line.a is not None and line.b is not None:
+            self._link(line.a.cavity, line.b.cavity)
+        elif line.pair is not None:
             self._do(f"{line.pair.a.circuit}", leads.toggle(self._session.job, patch, line.pair))
         else:
             self._session.said.emit("open", "Nothing is joined in this row: J joins it by hand.")
@@ -190,20 +227,47 @@ class RemapPage(Commanded, QWidget):
     def join(self) -> None:
         """First the old cavity, then the new one."""
         patch, line = self.lead, self.view.line
+        if patch is not None and self._drawn and self.facing.pin:
+            if self._from:
+                self.join_two(self._from, self.facing.pin)
+            else:
+                self._from = self.facing.pin
+                self._show_row()
+            return
         if patch is None or line is None:
             return
+        ways = [w.cavity for w in (line.a, line.b) if w is not None]
         if not self._from:
-            if line.a is None:
-                self._session.said.emit("open", "Begin with a row that has an old cavity.")
-                return
-            self._from = line.a.cavity
+            self._from = ways[0]
             self._show_row()
             return
-        if line.b is None:
-            self._session.said.emit("open", "Now a row that has a new cavity; Escape gives it up.")
+        # the other side first; one that has only the same side is linked inside the lead
+        new = plug_of(self._from) in patch.new
+        far = [w for w in ways if (plug_of(w) in patch.new) != new]
+        self.join_two(self._from, (far or ways)[0])
+
+    def join_two(self, a: str, b: str) -> None:
+        """Two cavities joined: across the lead by a conductor, on one side by a link."""
+        patch = self.lead
+        self._from = ""
+        if patch is None or a == b:
+            self._show_row()
             return
-        a, self._from = self._from, ""
-        self._do(f"{a} to {line.b.cavity}", leads.join(self._session.job, patch, a, line.b.cavity))
+        news = [plug_of(x) in patch.new for x in (a, b)]
+        if news[0] == news[1]:
+            self._link(a, b)
+            return
+        old, new = (b, a) if news[0] else (a, b)
+        self._do(f"{old} to {new}", leads.join(self._session.job, patch, old, new))
+
+    def _link(self, a: str, b: str) -> None:
+        patch = self.lead
+        if patch is None:
+            return
+        try:
+            self._do(f"{a} and {b} linked", leads.link(self._session.job, patch, a, b))
+        except Problem as problem:
+            self._session.said.emit("trouble", str(problem))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Escape and self._from:
@@ -275,7 +339,10 @@ class RemapPage(Commanded, QWidget):
         elif patch is not None:
             self._pick.setCurrentIndex(every.index(patch))
         self._offer(patch is None)
-        for part in (self.view, self._take, self._join, self._leave, self.bench, self._drop):
+        self.view.setVisible(patch is not None and not self._drawn)
+        self.facing.setVisible(patch is not None and self._drawn)
+        self._turn.setText("Table   F" if self._drawn else "Plugs   F")
+        for part in (self._turn, self._take, self._join, self._leave, self.bench, self._drop):
             part.setVisible(patch is not None)
         for i in range(self._out.count()):
             widget = self._out.itemAt(i).widget()
@@ -324,6 +391,7 @@ class RemapPage(Commanded, QWidget):
         lines = lines_of(patch, found)
         self.view.rows.fill(lines)
         self.view.choose(at)
+        self._show_plugs(patch, lines)
         open_ = sum(x.state in ("name", "kind", "conflict", "proposed", "unused") for x in lines)
         self._count.setText(f"{len(patch.rows)} joined, {open_} to decide")
         try:
@@ -336,6 +404,18 @@ class RemapPage(Commanded, QWidget):
         if made is not None:
             self._show_build(patch, made)
         self._show_row()
+
+    def _show_plugs(self, patch: Lead, lines: list[Line]) -> None:
+        """The same as the table, drawn: taken rows and what is proposed."""
+        at = index(self._session.job.connectors)
+        drawn = [Drawn(r.a, r.b, r.colour) for r in patch.rows]
+        drawn += [
+            Drawn(x.pair.a.cavity, x.pair.b.cavity, x.pair.a.colour, False)
+            for x in lines
+            if x.pair is not None and x.state != "taken"
+        ]
+        sides = [[at[k] for k in keys if k in at] for keys in (patch.old, patch.new)]
+        self.facing.show_plugs(sides[0], sides[1], tuple(drawn))
 
     def _show_build(self, patch: Lead, made: Build) -> None:
         metres = sum(p.length_m for p in made.pieces)
@@ -376,13 +456,16 @@ class RemapPage(Commanded, QWidget):
         if line is None:
             return
         if self._from:
-            words = f"Join {self._from}: choose the new cavity, then J. Escape gives it up."
+            words = (
+                f"Join {self._from}: choose the other cavity, then J. On the same side it becomes "
+                "a link inside the lead. Escape gives it up."
+            )
             self._detail.addWidget(label(words, "watch", wrap=True))
         self._detail.addWidget(label(self._title(line), "head", wrap=True))
         ways = [w for w in (line.a, line.b) if w is not None]
         told = "; ".join(f"{w.circuit}, {w.kind or 'kind not said'}" for w in ways)
         self._detail.addWidget(label(told, "quiet", wrap=True))
-        mark = "good" if line.state == "taken" else MARKS.get(line.state, "open")
+        mark = "good" if line.state in ("taken", "link") else MARKS.get(line.state, "open")
         words = WORDS[line.state]
         if line.conflict is not None:
             mark = "watch" if line.state == "taken" else "trouble"
@@ -399,6 +482,8 @@ class RemapPage(Commanded, QWidget):
             told = "One side does not say its kind: look it up, or take it knowing that."
             self._detail.addWidget(label(told, "quiet", wrap=True))
         buttons = []
+        if line.state == "link":
+            buttons.append(button("Out again   T", self.toggle, "", "Out again"))
         if line.pair is not None:
             words = "Out again   T" if line.state == "taken" else "Take it   T"
             buttons.append(button(words, self.toggle, "", words.partition("   ")[0]))

@@ -16,6 +16,7 @@ from PySide6.QtCore import (
 from PySide6.QtGui import QColor, QPainter, QPen
 from PySide6.QtWidgets import QHeaderView, QStyledItemDelegate, QStyleOptionViewItem, QTableView
 
+from zombrel.harness.plugs.build import inside
 from zombrel.harness.plugs.remap import Conflict, Joined, Remap, Way
 from zombrel.job.wiring import Lead
 from zombrel.ui.session import Session
@@ -36,6 +37,7 @@ WORDS = {
     "conflict": "does not fit",
     "unused": "nothing like it on the new side",
     "left": "left unused",
+    "link": "linked inside the lead",
     "missing": "not in this car",
 }
 MARKS = {"name": "watch", "kind": "watch", "conflict": "trouble"}
@@ -70,7 +72,17 @@ def lines_of(lead: Lead, found: Remap) -> list[Line]:
         if shared is not None and (w.cavity, shared.b) in have:
             state = "taken"
         out.append(Line(w, None, state, shared))
+    linked = [r for r in lead.rows if inside(lead, r)]
+    known = {w.cavity: w for w in (*found.unused, *found.missing)}
+    known |= {w.cavity: w for p in found.pairs for w in (p.a, p.b)}
+    for r in linked:
+        ends = (known.get(r.a) or Way(r.a, r.signal), known.get(r.b) or Way(r.b, r.signal))
+        out.append(Line(*ends, "link"))
+    held = {pin for r in linked for pin in (r.a, r.b)}
+    out = [x for x in out if not (x.b is None and x.a and x.a.cavity in held)]
     for w in found.missing:
+        if w.cavity in held:
+            continue
         out.append(Line(None, w, "left" if w.cavity in lead.left else "missing"))
     return out
 
@@ -144,7 +156,7 @@ class JoinPaint(QStyledItemDelegate):
         assert isinstance(model, RemapModel)
         line, t = model.lines[index.row()], self._session.theme
         r = QRectF(option.rect)  # type: ignore[attr-defined]
-        if line.pair is None and line.state != "taken":
+        if line.pair is None and line.state not in ("taken", "link"):
             return
         p.save()
         mark = MARKS.get(line.state, "")
