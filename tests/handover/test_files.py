@@ -13,7 +13,8 @@ from datetime import date
 import icalendar
 import msgspec
 
-from tests.demo import at, demo, put
+from tests.demo import apply, at, demo, put
+from zombrel.actions.made import make
 from zombrel.catalog import DEMO
 from zombrel.cli.synthetic import big_job
 from zombrel.findings.assess import assess
@@ -21,6 +22,7 @@ from zombrel.findings.finding import Assessment
 from zombrel.handover import files, tables
 from zombrel.handover.drawing import CHANNEL, LEFT, RIGHT, drawing
 from zombrel.handover.labels import labels
+from zombrel.handover.pin_sheet import as_found, pin_sheets
 from zombrel.handover.sheet import Path, Sheet, Text
 from zombrel.harness.laid import laid
 from zombrel.job.model import Job
@@ -161,7 +163,8 @@ class Tables(unittest.TestCase):
             got = at(job)
             for kind in files.KINDS:
                 for ending in kind.endings:
-                    if kind.name == "leads" and not job.leads:
+                    lacks = {"leads": not job.leads, "faces": not job.connectors}
+                    if lacks.get(kind.name):
                         continue  # there is no sheet without a page
                     with self.subTest(job.number, kind=kind.name, ending=ending):
                         data = files.make(
@@ -177,6 +180,23 @@ class Tables(unittest.TestCase):
             files.make("leads", "svg", JOBS[0], at(JOBS[0]), date(2026, 11, 25), bytes)
         with self.assertRaisesRegex(Problem, "no drawing as csv"):
             files.make("drawing", "csv", JOBS[0], at(JOBS[0]), date(2026, 11, 25), bytes)
+
+    def test_a_face_as_found_and_as_built_and_every_cavity_that_holds_something(self) -> None:
+        job = apply(demo(), make(demo(), demo().changes[0], "2026-11-27"))
+        pages = pin_sheets(job)
+        said = [t.text for t in pages[0].items if isinstance(t, Text)]
+        self.assertIn("as found, wire side; the lever end left", said)
+        self.assertIn("as built, wire side; the lever end left", said)
+        self.assertIn("brake lamps + W3 ours", said)
+        self.assertIn("C1 tap, made", said)
+        self.assertEqual(as_found(job, job.connectors[0]), demo().connectors[0])
+        for page in pages:
+            for item in page.items:
+                if isinstance(item, Text):
+                    left, top, right, bottom = item.box
+                    self.assertGreaterEqual(left, 0)
+                    self.assertLessEqual(right, page.width)
+                    self.assertLess(bottom, page.height, item)
 
     def test_a_corrected_pin_out_is_in_the_connector_tables(self) -> None:
         rows = self.read("pins", JOBS[2])

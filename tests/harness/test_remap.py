@@ -188,7 +188,7 @@ class Terminals(unittest.TestCase):
     def test_records_are_sound(self) -> None:
         for t in TERMINALS:
             self.assertLess(t.least_mm2, t.most_mm2, t.id)
-            self.assertLess(*t.insulation_mm, t.id)
+            self.assertLess(t.least_sheath_mm, t.most_sheath_mm, t.id)
             self.assertEqual("sealed" in t.family, bool(t.seal), t.id)
 
 

@@ -9,12 +9,15 @@ import msgspec
 
 from tests.demo import apply
 from zombrel.actions import leads
+from zombrel.actions.connectors import put_terminal
 from zombrel.actions.retrofit import functions_of, put_retrofit, serve, text_of
 from zombrel.catalog import DEMO
 from zombrel.diagnose.steps import steps
 from zombrel.harness.plugs import face, lead, moves
 from zombrel.harness.plugs.build import build
 from zombrel.harness.plugs.retrofit import table
+from zombrel.harness.plugs.terminal import fit
+from zombrel.harness.plugs.terminals import TERMINALS
 from zombrel.job.model import Job, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.retrofit import Function, Retrofit
@@ -152,6 +155,23 @@ class Checks(unittest.TestCase):
         self.assertIn("swings", said[1])
         self.assertIn("0.5 Ω", said[2])
         self.assertEqual(moves.checks(c, replace(change, to="x")), ())
+
+
+class Terminals(unittest.TestCase):
+    def test_one_of_ones_own_and_sizes_mixed_in_one_housing(self) -> None:
+        own = replace(TERMINALS[0], id="own", family="Own", least_mm2=2.0, most_mm2=4.0)
+        own = replace(own, least_sheath_mm=2.0, most_sheath_mm=4.0, gender="female")
+        with self.assertRaisesRegex(Problem, "no terminal family"):
+            fit("Own", 2.5)
+        self.assertTrue(fit("Own", 2.5, own=(own,)).fits)
+        self.assertIn("barrel", fit("Own", 0.5, own=(own,)).why)
+        self.assertIn("female only", fit("Own", 2.5, gender="male", own=(own,)).why)
+        c = Connector(family="BK 1.5", columns=2, cavities=(Cavity(n=2, family="BK 6.3"),))
+        self.assertEqual([face.family(c, n) for n in (1, 2)], ["BK 1.5", "BK 6.3"])
+        with self.assertRaisesRegex(Problem, "runs from 5 to 4"):
+            put_terminal(Job(), replace(own, least_mm2=5.0))
+        job = apply(RACER, put_terminal(RACER, own))
+        self.assertEqual([t.id for t in job.terminals], ["own"])
 
 
 if __name__ == "__main__":

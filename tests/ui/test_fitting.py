@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import unittest
 
-from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QComboBox, QLineEdit
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QComboBox, QLineEdit, QPlainTextEdit
 
 from tests.ui.base import WindowTest
 from zombrel.job.model import by_id
@@ -80,6 +81,51 @@ class Fitting(WindowTest):
         self.assertIn("The kit lacks 1 part", self.findings()["kit"].title)
         self.say("There: Pace unit", "1")
         self.assertNotIn("kit", self.findings())
+
+    def test_a_retrofit_by_function_with_its_counts_noted(self) -> None:
+        self.page.add_retrofit()
+        self.settle()
+        self.arrow(self.named(QComboBox, "Its plug", self.page), "B4, Bulkhead connector B4")
+        lines = self.named(QPlainTextEdit, "What it shall do", self.page)
+        lines.setFocus()
+        QTest.keyClicks(lines, "Lamps: brake lamps, lights, set switch")
+        QTest.keyClick(lines, Qt.Key.Key_Tab)
+        self.settle()
+        said = self.texts(self.page)
+        self.assertIn("Lamps: lacks 1", said)
+        self.assertIn("set switch: the paper of its plug has no such pin", said)
+        self.arrow(self.named(QComboBox, "It counts and shows", self.page), "distance")
+        self.assertIn("note the distance before it is parted", self.texts(self.page))
+        self.say("The car shows, before", "112000 mi")
+        self.assertNotIn("retrofit-R1-noted", self.findings())
+        self.assertAlmostEqual(self.job.retrofits[0].car_m or 0, 112000 * 1609.344, 0)
+        self.go("prove:kept-R1")
+        self.assertIn("180", self.texts())
+        self.assertIn("an offence", self.texts())
+
+    def test_two_cavities_are_drawn_together_by_hand(self) -> None:
+        self.session.open_demo("0409")
+        page = self.go("wire:remap").page("remap")
+        self.key(Qt.Key.Key_F, page)
+        facing = page.facing
+        self.assertTrue(facing.isVisible())
+        old = len(page.lead.rows)
+        start, end = facing._faces["E26"], facing._faces["E40"]
+        a, b = (v.cell(n).center().toPoint() for v, n in ((start, 12), (end, 40)))
+        QTest.mousePress(start, Qt.MouseButton.LeftButton, pos=a)
+        QTest.mouseMove(start, a + QPoint(8, -8))
+        goal = start.mapFromGlobal(end.mapToGlobal(b))
+        QTest.mouseRelease(start, Qt.MouseButton.LeftButton, pos=goal)
+        self.settle()
+        self.assertEqual(len(page.lead.rows), old + 1)
+        self.assertEqual({page.lead.rows[-1].a, page.lead.rows[-1].b}, {"E26.12", "E40.40"})
+        self.key(Qt.Key.Key_Z, ctrl=True)
+        self.assertEqual(len(page.lead.rows), old)
+        facing._faces["V52"].choose(9)  # by keys: J here, J there
+        self.key(Qt.Key.Key_J, facing._faces["V52"])
+        facing._faces["E40"].choose(8)
+        self.key(Qt.Key.Key_J, facing._faces["E40"])
+        self.assertIn(("V52.9", "E40.8"), [(r.a, r.b) for r in page.lead.rows])
 
 
 if __name__ == "__main__":

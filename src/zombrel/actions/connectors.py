@@ -6,11 +6,13 @@ import msgspec
 
 from zombrel.actions.parts import free_name
 from zombrel.harness.plugs import face
+from zombrel.harness.plugs.change_base import put
 from zombrel.harness.plugs.pinout import read_pinout, rest_empty, with_paper, with_seen
 from zombrel.job.edits import Add, Edit, Many, Put, Remove
 from zombrel.job.model import Job, by_id, index
 from zombrel.job.problem import Problem
-from zombrel.job.wiring import Connector
+from zombrel.job.terminal import Terminal
+from zombrel.job.wiring import Cavity, Connector
 
 
 def put_connector(job: Job, connector: Connector) -> Edit:
@@ -80,6 +82,29 @@ def note_seen(connector: Connector, n: int, seen: str, colour: str = "") -> Edit
 def note_rest_empty(connector: Connector) -> Edit:
     """All cavities that nobody had looked into were seen empty."""
     return _cavities(connector, rest_empty(connector))
+
+
+def note_family(connector: Connector, n: int, family: str) -> Edit:
+    """The terminal family of one cavity; empty: the housing's."""
+    old = face.cavity(connector, n) or Cavity(n=n)
+    new = msgspec.structs.replace(old, family=family)
+    return _cavities(connector, put(connector, new))
+
+
+def put_terminal(job: Job, terminal: Terminal) -> Edit:
+    """A terminal of one's own, over one of the same name.
+
+    Raises:
+        Problem: its ranges run backwards.
+    """
+    for what, low, high in (
+        ("wires", terminal.least_mm2, terminal.most_mm2),
+        ("sheaths", terminal.least_sheath_mm, terminal.most_sheath_mm),
+    ):
+        if low > high:
+            raise Problem(f"{terminal.id}: the range of {what} runs from {low:g} to {high:g}.")
+    kept = [t for t in job.terminals if t.id != terminal.id]
+    return Put(path="terminals", value=msgspec.to_builtins([*kept, terminal]))
 
 
 def note_paper(connector: Connector, text: str) -> Edit:

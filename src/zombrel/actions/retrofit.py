@@ -6,6 +6,7 @@ import msgspec
 
 from zombrel.actions.parts import free_name
 from zombrel.harness.conductor import AREAS
+from zombrel.harness.plugs import face
 from zombrel.harness.plugs.retrofit import Need
 from zombrel.harness.plugs.terminal import fit
 from zombrel.job.edits import Add, Edit, Put, Remove, together
@@ -91,7 +92,7 @@ def serve(job: Job, need: Need) -> Edit:
         b=End(place=b, pin=bn),
         colour=(found.seen_colour or found.colour if found is not None else "") or "white",
         carries="signal",
-        area_mm2=_section(job, (a, b)),
+        area_mm2=_section(job, ((a, an), (b, bn))),
         length_m=1.0,
     )
     k = 1
@@ -105,12 +106,13 @@ def serve(job: Job, need: Need) -> Edit:
     return together(*edits)
 
 
-def _section(job: Job, plugs: tuple[str, ...]) -> float:
+def _section(job: Job, plugs: tuple[tuple[str, str], ...]) -> float:
     """The thinnest section from the usual on that the terminals of both plugs take [mm²]."""
-    families = [c.family for c in job.connectors if c.id in plugs and c.family]
+    at = index(job.connectors)
+    families = [f for k, n in plugs if (f := face.family(at[k], int(n)))]
     for area in (x for x in AREAS if x >= SIGNAL_MM2):
         try:
-            if all(fit(family, area).fits for family in families):
+            if all(fit(family, area, own=job.terminals).fits for family in families):
                 return area
         except Problem:
             break  # a family that no record is kept of

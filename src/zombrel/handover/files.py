@@ -35,16 +35,20 @@ KINDS = (
     Kind("labels", "labels", ("pdf", "svg")),
     Kind("drawing", "wiring drawing", ("svg", "pdf")),
     Kind("leads", "build sheets of leads", ("pdf", "svg")),
+    Kind("faces", "connectors as found and as built", ("pdf", "svg")),
     Kind("plan", "work plan", ("ics",)),
 )
 
 
 def sheets(name: str, job: Job, units: Units = METRIC) -> tuple[Sheet, ...]:
-    """The pages of ``drawing``, ``labels`` or ``leads`` of the laid job."""
+    """The pages of ``drawing``, ``labels``, ``leads`` or ``faces`` of the laid job."""
     from zombrel.handover.build_sheet import build_sheets
     from zombrel.handover.drawing import drawing
     from zombrel.handover.labels import labels
+    from zombrel.handover.pin_sheet import pin_sheets
 
+    if name == "faces":
+        return pin_sheets(job)
     if name == "leads":
         return build_sheets(job, units)
     return drawing(job, units) if name == "drawing" else labels(job)
@@ -68,10 +72,12 @@ def make(
     if kind is None or ending not in kind.endings:
         raise Problem(f"There is no {name} as {ending}.")
     job = laid(raw)
-    if name in ("labels", "drawing", "leads"):
+    if name in ("labels", "drawing", "leads", "faces"):
         pages = sheets(name, job, units)
         if name == "leads" and not pages:
             raise Problem("No remap lead has a conductor yet: begin one in Wire, Remap.")
+        if name == "faces" and not pages:
+            raise Problem("No connector is drawn yet: draw one in Wire, Connectors.")
         title = f"{job.number} {job.title}, {kind.words}".strip()
         return svg(pages, title).encode() if ending == "svg" else pdf(pages)
     if name == "plan":

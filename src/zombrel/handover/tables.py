@@ -62,6 +62,7 @@ HEADS: dict[str, tuple[str, ...]] = {
         "kind",
         "seen",
         "seen_colour",
+        "family",
     ),
     "parts": ("kind", "part", "count", "unit"),
 }
@@ -153,6 +154,7 @@ def pin_rows(job: Job) -> list[Row]:
                     "kind": held.kind if held else "",
                     "seen": held.seen if held else "",
                     "seen_colour": held.seen_colour if held else "",
+                    "family": held.family if held else "",
                 }
             )
     for lead in job.leads:
@@ -171,6 +173,7 @@ def pin_rows(job: Job) -> list[Row]:
                     "kind": "",
                     "seen": "",
                     "seen_colour": "",
+                    "family": "",
                 }
             )
     return rows

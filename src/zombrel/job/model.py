@@ -22,6 +22,7 @@ from zombrel.job.sheet import (
     Text,
 )
 from zombrel.job.source import Source
+from zombrel.job.terminal import Terminal
 from zombrel.job.wiring import Change, Connector, Feed, Lead, Stud, Way, Wire, Work, Zone
 
 SCHEMA = 4
@@ -428,6 +429,8 @@ class Job(Frozen, frozen=True, kw_only=True):
     leads: tuple[Lead, ...] = ()
     hoses: tuple[Hose, ...] = ()
     kit: tuple[Have, ...] = ()
+    terminals: tuple[Terminal, ...] = ()
+    """Families of one's own, beside those that are shipped."""
     retrofits: tuple[Retrofit, ...] = ()
     work: tuple[Work, ...] = ()
     ledger: tuple[Evidence, ...] = ()

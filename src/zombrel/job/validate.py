@@ -22,6 +22,7 @@ LIMITS = {
     "leads": 100,
     "hoses": 200,
     "kit": 2000,
+    "terminals": 200,
     "retrofits": 50,
     "work": 5000,
     "connectors": 500,
@@ -69,12 +70,12 @@ def _not_too_many(job: Job) -> None:
 
 
 def _names(job: Job) -> None:
-    for name in NAMED:
+    for name in (*NAMED, "terminals"):
         counts = Counter(item.id for item in getattr(job, name))
         twice = [key for key, n in counts.items() if n > 1]
         if twice:
             raise Problem(f"Two {name} share the name “{twice[0]}”; rename one.")
-        dotted = [key for key in counts if "." in key]
+        dotted = [key for key in counts if "." in key and name in NAMED]
         if dotted:
             raise Problem(f"“{dotted[0]}” in {name}: a name here may not contain a full stop.")
 

@@ -129,6 +129,8 @@ class Cavity(Frozen, frozen=True, kw_only=True):
     """Letter moulded beside it, where cavities have letters."""
     blank: bool = False
     """Closed by a plug that must be drawn or drilled first."""
+    family: Text = ""
+    """Terminal family of this cavity, where one housing mixes sizes; empty: the housing's."""
     unusable: bool = False
     """No cavity goes through here, or its neighbour needs the room."""
 

@@ -27,6 +27,24 @@ def take(argv: Sequence[str]) -> int:
     return 0
 
 
+def _screwed(window: Any) -> None:
+    """A device on screws that reach too far, as it is typed in."""
+    from zombrel.actions.fitting import put_mounting
+    from zombrel.job.fitting import Mounting
+
+    session = window._session
+    measured = Mounting(
+        how="screws",
+        panel_m=0.0012,
+        stack_m=0.003,
+        behind_m=0.014,
+        behind="wiper loom",
+        screw_m=0.025,
+    )
+    session.do("Pace unit: how it is fixed", put_mounting(session.job.devices[0], measured))
+    window.hush()
+
+
 def _pictures() -> dict[str, Callable[[Path], None]]:
     from zombrel.ui.qtapp import application
     from zombrel.ui.session import Session
@@ -95,9 +113,9 @@ def _pictures() -> dict[str, Callable[[Path], None]]:
         "wire-power": shoot("wire:power"),
         "wire-connectors": shoot("wire:faces/C1", size=(1024, 700)),
         "wire-remap": shoot("wire:remap", job="0409"),
+        "wire-fitting": shoot("wire:fit", also=_screwed),
         "wire-work": shoot("wire:work", also=ordered, job="0413"),
         "wiring-drawing": shoot("handover:drawing"),
-        "source-sensor": shoot("source:blend-ecu"),
         "set": shoot("set"),
         "set-curve": shoot("set:temp-hub"),
         "parts-shelf": shoot("shelf:device/ardle-p7", also=_pin_opened),

@@ -13,6 +13,7 @@ from zombrel.harness.plugs import face
 from zombrel.harness.plugs.change_base import OTHER
 from zombrel.harness.wire_reading import WireReading
 from zombrel.job.edits import Put
+from zombrel.job.follow.view import plain
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Reason
 from zombrel.job.wiring import Connector, Wire
@@ -23,14 +24,21 @@ from zombrel.units.measure import area_of
 @rule("wire", "wire", harm=56, minutes=15)
 def terminal_misfits(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
     """A wire that the terminals of a connector it goes into do not take."""
-    ends = [scene.connectors[x.place] for x in (wire.a, wire.b) if x.place in scene.connectors]
-    for c in ends:
-        if not c.family:
+    ends = [(scene.connectors[x.place], x) for x in (wire.a, wire.b) if x.place in scene.connectors]
+    for c, end in ends:
+        family = face.family(c, int(end.pin)) if end.pin.isdigit() else c.family
+        if not family:
             continue
         from zombrel.harness.plugs.terminal import fit  # few jobs name a family: not at start-up
 
         try:
-            found = fit(c.family, wire.area_mm2, plating=_other_plating(scene, c))
+            found = fit(
+                family,
+                wire.area_mm2,
+                plating=_other_plating(scene, c),
+                gender=c.terminals,
+                own=plain(scene.job.terminals),
+            )
         except Problem:
             continue  # of that family no record is kept
         if found.fits:
@@ -53,7 +61,7 @@ def terminal_misfits(scene: Scene, wire: Wire, reading: WireReading, e: Ends) ->
                 formula="section within the barrel, sheath within the wings or the seal",
                 given=(
                     given("section", area_of(wire.area_mm2)),
-                    given("family", c.family),
+                    given("family", family),
                     given("sheath", "a thin-wall one of that section", "assumed"),
                 ),
                 source="the terminal’s own record; ISO 6722-1, table 4 for the sheath",

@@ -117,7 +117,7 @@ def build(job: Job, lead: Lead) -> Build:
         ends = [_end(at, pin) for pin in (r.a, r.b)]
         length = 2 * job.house.tail_m + (0.0 if inside(lead, r) else trunk)
         length += sum(branches.get(name, BRANCH_M) for name, _, _ in ends)
-        fits = [_fit(c, area) for _, c, _ in ends]
+        fits = [_fit(job, c, n, area) for _, c, n in ends]
         counted = [face.counted(c, n) if c is not None and n else "" for _, c, n in ends]
         pieces.append(Piece(i, r, area, length, (fits[0], fits[1]), (counted[0], counted[1])))
     plugs = tuple(_plug(at, branches, name, lead) for name in _names(lead))
@@ -143,11 +143,13 @@ def _section(job: Job, row: LeadRow) -> float:
     return SECTION_MM2.get(role, SIGNAL_MM2)
 
 
-def _fit(c: Connector | None, area: float) -> Fit | None:
-    if c is None or not c.family:
+def _fit(job: Job, c: Connector | None, n: int, area: float) -> Fit | None:
+    """The terminal at our end: of the other gender than the half it is pushed into."""
+    family = face.family(c, n) if c is not None else ""
+    if c is None or not family:
         return None
     try:
-        return fit(c.family, area)
+        return fit(family, area, plating=c.plating, gender=OTHER[c.terminals], own=job.terminals)
     except Problem:
         return None  # a family that no record is kept of
 

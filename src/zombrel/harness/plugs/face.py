@@ -154,6 +154,12 @@ SEEN: dict[str, State] = {
 """What was seen decides over what the paper says."""
 
 
+def family(c: Connector, n: int) -> str:
+    """Terminal family of a cavity: its own, or the housing's."""
+    found = cavity(c, n)
+    return (found.family if found is not None else "") or c.family
+
+
 def on_paper(found: Cavity | None) -> bool:
     """The paper has a wire in it."""
     return found is not None and bool(found.colour or found.circuit)

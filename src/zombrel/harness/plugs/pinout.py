@@ -19,6 +19,7 @@ _COLUMNS = {
     "colour": ("colour", "color", "wire", "wire colour", "wire color"),
     "circuit": ("circuit", "function", "signal", "description", "use", "name"),
     "kind": ("kind", "type", "level", "sort"),
+    "family": ("family", "terminal family"),
     "seen": ("seen", "found"),
     "seen_colour": ("seen colour", "seen_colour"),
     "plug": ("connector", "plug"),
@@ -36,6 +37,7 @@ class Line(NamedTuple):
     """None: the table has no such column, and what was noted stays."""
     seen: str | None = None
     seen_colour: str = ""
+    family: str | None = None
 
 
 def read_pinout(text: str, c: Connector) -> tuple[Line, ...]:
@@ -78,6 +80,7 @@ def read_pinout(text: str, c: Connector) -> tuple[Line, ...]:
             named.get("kind"),
             seen,
             named.get("seen_colour", ""),
+            named.get("family"),
         )
     if not found:
         raise Problem("No pin-out is there: write such as “27, green/white, brake lamps”.")
@@ -147,6 +150,8 @@ def with_paper(c: Connector, lines: tuple[Line, ...]) -> Connector:
         new = msgspec.structs.replace(old, colour=line.colour, circuit=line.circuit)
         if line.kind is not None:
             new = msgspec.structs.replace(new, kind=line.kind)
+        if line.family is not None:
+            new = msgspec.structs.replace(new, family=line.family)
         if line.seen is not None:
             new = msgspec.structs.replace(new, seen=line.seen, seen_colour=line.seen_colour)
         kept[line.n] = new

@@ -35,12 +35,14 @@ PAUSE_MS = 150
 WIDE = 1000
 """Below this width what can be done stands below the papers [px]."""
 NO_WIRE = "No wires yet, so there is nothing to draw or to label."
+NO_FACE = "No connector is drawn yet: draw one in Wire, Connectors."
 NO_LEAD = "No remap lead has a conductor yet: begin one in Wire, Remap."
 PAPERS = {
     "sheet": "Sheet",
     "drawing": "Wiring drawing",
     "labels": "Labels",
     "leads": "Build sheets",
+    "faces": "Connectors",
 }
 
 
@@ -179,9 +181,8 @@ class HandoverStage(QWidget):
         drawn = self._paper != "sheet"
         self._other.setText("Save as SVG" if drawn else "Save as HTML")
         self._other.setAccessibleName(self._other.text())
-        leads = self._paper == "leads"
-        have = any(x.old and x.rows for x in s.job.leads) if leads else bool(s.job.wires)
-        self._none.setText(NO_LEAD if leads else NO_WIRE)
+        have, nothing = self._has(self._paper)
+        self._none.setText(nothing)
         self._none.setVisible(drawn and not have)
         self._pages.setCurrentWidget(self._areas.get(self._paper, self.preview))
         if drawn:
@@ -194,6 +195,15 @@ class HandoverStage(QWidget):
         self.preview.setHtml(self._on_screen(html))
         self.preview.verticalScrollBar().setValue(at)
 
+    def _has(self, paper: str) -> tuple[bool, str]:
+        """Whether a paper has a page, and what is said where it has none."""
+        job = self._session.job
+        if paper == "leads":
+            return any(x.old and x.rows for x in job.leads), NO_LEAD
+        if paper == "faces":
+            return bool(job.connectors), NO_FACE
+        return bool(job.wires), NO_WIRE
+
     def _draw(self) -> None:
         from zombrel.handover.files import sheets
         from zombrel.harness.laid import laid
@@ -204,9 +214,7 @@ class HandoverStage(QWidget):
         self._drawn = key
         job = laid(self._session.job)
         self.papers[self._paper].show_pages(
-            sheets(self._paper, job, self._session.units)
-            if job.wires or self._paper == "leads"
-            else ()
+            sheets(self._paper, job, self._session.units) if self._has(self._paper)[0] else ()
         )
 
     def _on_screen(self, html: str) -> str:
@@ -305,8 +313,8 @@ class HandoverStage(QWidget):
         from zombrel.handover.files import KINDS
 
         number = self._session.job.number or "job"
-        leads = any(x.old and x.rows for x in self._session.job.leads)
-        kinds = [k for k in KINDS if leads or k.name != "leads"]  # no sheet without a page
+        empty = {name for name in ("leads", "faces") if not self._has(name)[0]}
+        kinds = [k for k in KINDS if k.name not in empty]  # no sheet without a page
         targets = {k: folder / f"{number}-{k.name}.{k.endings[0]}" for k in kinds}
         there = [p.name for p in targets.values() if p.exists()]
         if there:

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QLineEdit
 
-from zombrel.actions.connectors import note_paper, note_rest_empty, note_seen
+from zombrel.actions.connectors import note_family, note_paper, note_rest_empty, note_seen
 from zombrel.harness.plugs import face
+from zombrel.harness.plugs.terminals import TERMINALS
 from zombrel.job.edits import Edit
 from zombrel.job.problem import Problem
 from zombrel.job.wiring import Cavity, Connector
@@ -40,6 +41,13 @@ def cavity_card(session: Session, c: Connector, n: int) -> Panel:
     kind = _paper(session, c, found, "kind")
     tip(kind, "What lies behind it: feed, ground, driver 1 A, Hall, NTC, 0 to 5 V …")
     inner.addLayout(row(label("kind", "quiet"), kind))
+    families = list(dict.fromkeys(t.family for t in (*session.job.terminals, *TERMINALS)))
+    terminal = Choice()
+    terminal.setAccessibleName("Terminal family of this cavity")
+    terminal.addItems([f"as the housing: {c.family or 'not said'}", *families])
+    terminal.setCurrentIndex(families.index(found.family) + 1 if found.family in families else 0)
+    terminal.activated.connect(lambda i: _do(session, c, n, note_family(c, n, ["", *families][i])))
+    inner.addLayout(row(label("terminal", "quiet"), terminal))
     box = Choice()
     box.setAccessibleName("Seen in it")
     box.addItems(list(SEEN.values()))

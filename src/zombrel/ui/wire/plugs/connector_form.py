@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+import msgspec
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QDialog, QPlainTextEdit, QVBoxLayout, QWidget
 
-from zombrel.actions.connectors import note_paper, put_connector
+from zombrel.actions.connectors import note_paper, put_connector, put_terminal
 from zombrel.actions.library import check_kept, to_keep
 from zombrel.catalog.form.fields import Path, put
 from zombrel.harness.plugs import face
 from zombrel.harness.plugs.pinout import read_pinout
+from zombrel.harness.plugs.terminals import TERMINALS
 from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
 from zombrel.job.wiring import Connector
@@ -140,6 +142,50 @@ class KeepDialog(FormDialog):
         name = f"{self.kept.marque} {self.kept.model}".strip() or self.kept.device
         self._session.said.emit("good", f"Kept for other jobs: {name}.")
         self.accept()
+
+
+class TerminalDialog(FormDialog):
+    """A terminal that is not on record: what it takes, how it is crimped."""
+
+    def __init__(self, session: Session, connector: Connector, parent: QWidget) -> None:
+        super().__init__(session, "A terminal of one's own", parent)
+        family = connector.family or "Own family"
+        known = next((t for t in session.job.terminals if t.family == family), None)
+        like = next((t for t in TERMINALS if t.family == family), TERMINALS[0])
+        own = known or msgspec.structs.replace(like, id=f"{family}, own", family=family)
+        self.terminal = own
+        self.resize(560, 620)
+        self.form.changed.connect(self._put)
+        body = QVBoxLayout(self)
+        body.setContentsMargins(22, 18, 22, 16)
+        body.addWidget(label(self.windowTitle(), "title", wrap=True))
+        words = "From its maker's sheet. Wires, seals and crimps of that family are judged by it."
+        body.addWidget(label(words, "quiet", wrap=True))
+        body.addWidget(scroller(self.form, "The terminal"), 1)
+        body.addWidget(self._said)
+        body.addLayout(self._footer(self.keep))
+        self.form.show_record(self.terminal)
+        self.focus_first()
+
+    def _put(self, path: Path, value: object) -> None:
+        try:
+            self.terminal = put(self.terminal, path, value)
+        except Problem as problem:
+            self.refuse(str(problem))
+            self.form.refuse(path, str(problem))
+            return
+        self.refuse("")
+        QTimer.singleShot(0, self, lambda: self.form.show_record(self.terminal))
+
+    def keep(self) -> None:
+        """Into the job, as one edit."""
+        try:
+            edit = put_terminal(self._session.history.present, self.terminal)
+        except Problem as problem:
+            self.refuse(str(problem))
+            return
+        if self._session.do(f"Terminal {self.terminal.id}", edit):
+            self.accept()
 
 
 class PinoutDialog(QDialog):

@@ -30,7 +30,12 @@ from zombrel.ui.widgets.parts import button, card, clear, label, row, scroller
 from zombrel.ui.widgets.tip import tip
 from zombrel.ui.wire.plugs.cavity_card import KEYS, WORDS, cavity_card, see
 from zombrel.ui.wire.plugs.change_card import ChangeCard
-from zombrel.ui.wire.plugs.connector_form import ConnectorDialog, KeepDialog, PinoutDialog
+from zombrel.ui.wire.plugs.connector_form import (
+    ConnectorDialog,
+    KeepDialog,
+    PinoutDialog,
+    TerminalDialog,
+)
 from zombrel.ui.wire.plugs.cylinder_card import CylinderCard
 from zombrel.ui.wire.plugs.earlier_faces import earlier
 from zombrel.ui.wire.plugs.face_view import FaceView
@@ -191,6 +196,7 @@ class FacesPage(Commanded, QWidget):
             acts: dict[str, Callable[[], object]] = {
                 "Its shape": partial(self.change_shape, c),
                 "What the paper says": partial(self.paste_paper, c),
+                "A terminal of one's own…": partial(self.own_terminal, c),
                 "Keep it for other jobs…": partial(self.keep_it, c),
                 **self._kept_act(c),
                 "Take it out": partial(self.take_out, c),
@@ -216,6 +222,10 @@ class FacesPage(Commanded, QWidget):
     def paste_paper(self, c: Connector) -> None:
         """Type or paste what the paper has in its cavities."""
         PinoutDialog(self._session, c, self.window()).open()
+
+    def own_terminal(self, c: Connector) -> None:
+        """Describe a terminal that is not on record."""
+        TerminalDialog(self._session, c, self.window()).open()
 
     def keep_it(self, c: Connector) -> None:
         """Into the shop's library, by vehicle or device."""
