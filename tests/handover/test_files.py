@@ -193,7 +193,7 @@ class Tables(unittest.TestCase):
         for page in pages:
             for item in page.items:
                 if isinstance(item, Text):
-                    left, top, right, bottom = item.box
+                    left, _, right, bottom = item.box
                     self.assertGreaterEqual(left, 0)
                     self.assertLessEqual(right, page.width)
                     self.assertLess(bottom, page.height, item)
