@@ -85,14 +85,34 @@ class Library(unittest.TestCase):
 
     def test_its_own_table_read_into_a_new_job_is_the_same(self) -> None:
         job = put(demo(), "connectors.D2.cavities.27.family", "BK 1.5")
+        job = put(job, "connectors.D2.cavities.27.area_mm2", 0.75)
+        job = put(job, "connectors.D2.cavities.15.known", "measured")
         text = to_csv(pin_rows(job), HEADS["pins"])
         for c in job.connectors:
             blank = replace(c, cavities=tuple(_bare(x) for x in c.cavities))
             again = with_paper(blank, read_pinout(text, blank))
             for old, new in zip(c.cavities, again.cavities, strict=True):
                 self.assertEqual(
-                    (old.n, old.colour, old.circuit, old.kind, old.seen, old.family),
-                    (new.n, new.colour, new.circuit, new.kind, new.seen, new.family),
+                    (
+                        old.n,
+                        old.colour,
+                        old.circuit,
+                        old.kind,
+                        old.seen,
+                        old.family,
+                        old.area_mm2,
+                        old.known,
+                    ),
+                    (
+                        new.n,
+                        new.colour,
+                        new.circuit,
+                        new.kind,
+                        new.seen,
+                        new.family,
+                        new.area_mm2,
+                        new.known,
+                    ),
                 )
 
 

@@ -330,7 +330,7 @@ class Papers(WindowTest):
         self.assertTrue((self.home / "labels.pdf").read_bytes().startswith(b"%PDF"))
         page.write_all(self.home)
         self.wait(lambda: not page.background.busy)
-        self.assertIn("7 files written", self.said())
+        self.assertIn("8 files written", self.said())
         self.assertEqual(len(list(self.home.glob("0412-*"))), 7)
         page.write_all(self.home)
         self.wait(lambda: not page.background.busy)

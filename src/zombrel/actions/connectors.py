@@ -84,10 +84,10 @@ def note_rest_empty(connector: Connector) -> Edit:
     return _cavities(connector, rest_empty(connector))
 
 
-def note_family(connector: Connector, n: int, family: str) -> Edit:
-    """The terminal family of one cavity; empty: the housing's."""
+def note_cavity(connector: Connector, n: int, **what: object) -> Edit:
+    """Terminal family, section [mm²] or how it is known of one cavity."""
     old = face.cavity(connector, n) or Cavity(n=n)
-    new = msgspec.structs.replace(old, family=family)
+    new = msgspec.structs.replace(old, **what)
     return _cavities(connector, put(connector, new))
 
 

@@ -158,4 +158,4 @@ def _paper(x: Cavity) -> Cavity:
     if x.seen in ("empty", "blanked"):
         return Cavity(n=x.n, mark=x.mark, blank=x.seen == "blanked" or x.blank, unusable=x.unusable)
     colour = face.colour_of(x)
-    return msgspec.structs.replace(x, colour=colour, seen="", seen_colour="")
+    return msgspec.structs.replace(x, colour=colour, seen="", seen_colour="", known="")

@@ -19,7 +19,7 @@ PICTURE = 62.0
 FIRST, NEXT = 33, 44
 """Rows on the first page of a connector, and on each that follows."""
 COLUMNS = (12.0, 24.0, 34.0, 62.0, 102.0, 128.0, 156.0)
-HEADS = ("cavity", "", "colour", "circuit", "seen", "ours", "change")
+HEADS = ("cavity", "", "colour, size", "circuit", "seen", "ours", "change")
 """Where each column begins [mm], and its heading."""
 CELL, FEWEST = 7.0, 3.0
 """A cavity is drawn no larger, and told by its number no smaller [mm]."""
@@ -156,9 +156,9 @@ def _rows(job: Job, c: Connector, found: Connector) -> list[Row]:
         seen = {"occupied": held.seen_colour or held.seen}.get(how, how)
         words = (
             held.mark or str(place.n),
-            face.colour_of(held),
+            f"{face.colour_of(held)} {held.area_mm2:g}" if held.area_mm2 else face.colour_of(held),
             held.circuit,
-            seen or "on paper only",
+            ", ".join(x for x in (seen or "on paper only", held.known) if x),
             wire,
             f"{change.id} {change.kind}, {change.state}" if change is not None else "",
         )

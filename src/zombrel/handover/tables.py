@@ -63,6 +63,8 @@ HEADS: dict[str, tuple[str, ...]] = {
         "seen",
         "seen_colour",
         "family",
+        "section_mm2",
+        "known",
     ),
     "parts": ("kind", "part", "count", "unit"),
 }
@@ -155,6 +157,8 @@ def pin_rows(job: Job) -> list[Row]:
                     "seen": held.seen if held else "",
                     "seen_colour": held.seen_colour if held else "",
                     "family": held.family if held else "",
+                    "section_mm2": held.area_mm2 if held and held.area_mm2 else None,
+                    "known": held.known if held else "",
                 }
             )
     for lead in job.leads:
@@ -174,6 +178,8 @@ def pin_rows(job: Job) -> list[Row]:
                     "seen": "",
                     "seen_colour": "",
                     "family": "",
+                    "section_mm2": None,
+                    "known": "",
                 }
             )
     return rows

@@ -112,6 +112,10 @@ Seen = Literal["", "wire", "terminal", "empty", "blanked"]
 """What was seen in a cavity: empty while nobody has looked into it."""
 
 
+Known = Literal["", "hearsay", "other car", "document", "colour", "counted", "measured", "proven"]
+"""A rung of the evidence ledger; empty: as the whole pin-out."""
+
+
 class Cavity(Frozen, frozen=True, kw_only=True):
     """One cavity of a connector: what the paper says of it, and what was seen in it."""
 
@@ -125,6 +129,10 @@ class Cavity(Frozen, frozen=True, kw_only=True):
     """``terminal``: one without a wire; ``blanked``: closed by a plug."""
     seen_colour: Text = ""
     """Colour of the wire that was seen, where the paper has another or none."""
+    area_mm2: NonNegative = 0.0
+    """Section of the wire that is there [mm²]; 0: not said."""
+    known: Known = ""
+    """How this line is known, where one line is known otherwise than the rest."""
     mark: Annotated[str, Meta(max_length=3)] = ""
     """Letter moulded beside it, where cavities have letters."""
     blank: bool = False

@@ -12,7 +12,8 @@ import msgspec
 from zombrel.harness.plugs import face
 from zombrel.harness.plugs.remap import Way
 from zombrel.job.problem import Problem
-from zombrel.job.wiring import Cavity, Connector, Seen
+from zombrel.job.typed.read import read
+from zombrel.job.wiring import Cavity, Connector, Known, Seen
 
 _COLUMNS = {
     "n": ("cavity", "pin", "no", "no.", "nr", "number", "terminal", "way", "position", "#"),
@@ -20,6 +21,8 @@ _COLUMNS = {
     "circuit": ("circuit", "function", "signal", "description", "use", "name"),
     "kind": ("kind", "type", "level", "sort"),
     "family": ("family", "terminal family"),
+    "size": ("size", "section", "mm2", "mm²", "section_mm2", "gauge", "awg"),
+    "known": ("known", "evidence", "provenance"),
     "seen": ("seen", "found"),
     "seen_colour": ("seen colour", "seen_colour"),
     "plug": ("connector", "plug"),
@@ -38,6 +41,9 @@ class Line(NamedTuple):
     seen: str | None = None
     seen_colour: str = ""
     family: str | None = None
+    area_mm2: float | None = None
+    """[mm²]"""
+    known: str | None = None
 
 
 def read_pinout(text: str, c: Connector) -> tuple[Line, ...]:
@@ -53,10 +59,12 @@ def read_pinout(text: str, c: Connector) -> tuple[Line, ...]:
     known = {p.n for p in face.places(c)}
     order: tuple[str, ...] = ("n", "colour", "circuit")
     found: dict[int, Line] = {}
+    heads_said = ""
     for at, cells in _rows(text):
         heads = _heading(cells)
         if heads and not found:
             order = heads
+            heads_said = " ".join(cells).casefold()
             continue
         named = {k: _plain(x) for k, x in zip(order, cells, strict=False)}
         if named.get("plug", c.id) not in (c.id, c.name):
@@ -81,10 +89,32 @@ def read_pinout(text: str, c: Connector) -> tuple[Line, ...]:
             seen,
             named.get("seen_colour", ""),
             named.get("family"),
+            _size(named.get("size"), at, "awg" in heads_said),
+            _known(named.get("known"), at),
         )
     if not found:
         raise Problem("No pin-out is there: write such as “27, green/white, brake lamps”.")
     return tuple(found.values())
+
+
+def _size(cell: str | None, at: int, gauge: bool) -> float | None:
+    """A section [mm²] as it is written: ``0.75``, ``0,75 mm²``, ``AWG 18``; None: no column."""
+    if cell is None:
+        return None
+    if not cell.strip():
+        return 0.0
+    try:
+        return read("area", cell, "AWG" if gauge else "mm2")
+    except Problem as problem:
+        raise Problem(f"Line {at}: size “{cell[:20]}”: {problem}") from None
+
+
+def _known(cell: str | None, at: int) -> str | None:
+    """How a line is known, as the ledger calls it; None: no column."""
+    if cell is not None and cell not in get_args(Known):
+        rungs = ", ".join(k for k in get_args(Known) if k)
+        raise Problem(f"Line {at}: “{cell[:20]}” is no way of knowing; there are {rungs}.")
+    return cell
 
 
 def read_ways(text: str, name: str) -> tuple[Way, ...]:
@@ -150,6 +180,10 @@ def with_paper(c: Connector, lines: tuple[Line, ...]) -> Connector:
         new = msgspec.structs.replace(old, colour=line.colour, circuit=line.circuit)
         if line.kind is not None:
             new = msgspec.structs.replace(new, kind=line.kind)
+        if line.area_mm2 is not None:
+            new = msgspec.structs.replace(new, area_mm2=line.area_mm2)
+        if line.known is not None:
+            new = msgspec.structs.replace(new, known=line.known)
         if line.family is not None:
             new = msgspec.structs.replace(new, family=line.family)
         if line.seen is not None:

@@ -2,20 +2,24 @@
 
 from __future__ import annotations
 
+from typing import get_args
+
 from PySide6.QtWidgets import QLineEdit
 
-from zombrel.actions.connectors import note_family, note_paper, note_rest_empty, note_seen
+from zombrel.actions.connectors import note_cavity, note_paper, note_rest_empty, note_seen
 from zombrel.harness.plugs import face
 from zombrel.harness.plugs.terminals import TERMINALS
 from zombrel.job.edits import Edit
+from zombrel.job.ledger import MEANING
 from zombrel.job.problem import Problem
-from zombrel.job.wiring import Cavity, Connector
+from zombrel.job.wiring import Cavity, Connector, Known
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.choice import Choice
-from zombrel.ui.widgets.figure import Field
+from zombrel.ui.widgets.figure import Field, FigureField
 from zombrel.ui.widgets.paint import Panel
 from zombrel.ui.widgets.parts import button, card, label, row
 from zombrel.ui.widgets.tip import tip
+from zombrel.units.measure import area_of
 
 SEEN = {
     "": "not looked into",
@@ -46,8 +50,13 @@ def cavity_card(session: Session, c: Connector, n: int) -> Panel:
     terminal.setAccessibleName("Terminal family of this cavity")
     terminal.addItems([f"as the housing: {c.family or 'not said'}", *families])
     terminal.setCurrentIndex(families.index(found.family) + 1 if found.family in families else 0)
-    terminal.activated.connect(lambda i: _do(session, c, n, note_family(c, n, ["", *families][i])))
+    terminal.activated.connect(
+        lambda i: _do(session, c, n, note_cavity(c, n, family=["", *families][i]))
+    )
     inner.addLayout(row(label("terminal", "quiet"), terminal))
+    inner.addLayout(
+        row(label("size", "quiet"), _size(session, c, found), _known(session, c, found))
+    )
     box = Choice()
     box.setAccessibleName("Seen in it")
     box.addItems(list(SEEN.values()))
@@ -73,6 +82,45 @@ def cavity_card(session: Session, c: Connector, n: int) -> Panel:
         rest = button(words, lambda: session.do(words, note_rest_empty(c)), "plain")
         inner.addLayout(row(rest, 1))
     return holder
+
+
+def _size(session: Session, c: Connector, found: Cavity) -> FigureField:
+    """The section of the wire that is there."""
+    edit = FigureField(session, "area", "Section of the wire that is there", lambda: _unit(session))
+    edit.setPlaceholderText("not said")
+    edit.setMinimumWidth(92)
+    if found.area_mm2:
+        edit.setText(session.words(area_of(found.area_mm2)))
+    shown = edit.text()
+
+    def taken() -> None:
+        if edit.text().strip() == shown:
+            return
+        area = 0.0 if not edit.text().strip() else edit.take()
+        if area is not None:
+            _do(session, c, found.n, note_cavity(c, found.n, area_mm2=area))
+
+    edit.editingFinished.connect(taken)
+    return edit
+
+
+def _unit(session: Session) -> str:
+    return "mm2" if session.units.area == "mm2" else "AWG"
+
+
+def _known(session: Session, c: Connector, found: Cavity) -> Choice:
+    """How this line is known."""
+    rungs = get_args(Known)
+    box = Choice()
+    box.setAccessibleName("How this cavity is known")
+    box.setMinimumContentsLength(8)
+    box.setSizeAdjustPolicy(Choice.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+    box.addItems(["as the rest", *(MEANING[r] for r in rungs if r)])
+    box.setCurrentIndex(rungs.index(found.known))
+    box.activated.connect(
+        lambda i: _do(session, c, found.n, note_cavity(c, found.n, known=rungs[i]))
+    )
+    return box
 
 
 def _paper(session: Session, c: Connector, found: Cavity, field: str) -> QLineEdit:
