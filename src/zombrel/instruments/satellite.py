@@ -1,9 +1,4 @@
-"""Satellite receiver: one interface, and a receiver that plays a recorded NMEA 0183 file.
-
-The indicated speed that a helper keyed in during the recording is carried in the
-proprietary sentence ``$PZIND,hhmmss.ss,<km/h>``; NMEA 0183 reserves sentences beginning
-with P for such use.
-"""
+"""Satellite receiver: one interface, and a receiver that plays a recorded NMEA 0183 file."""
 
 from __future__ import annotations
 
@@ -14,9 +9,7 @@ from typing import Protocol
 from zombrel.intake.file import take
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
-from zombrel.units import KMH, KNOT
-
-MAX_BYTES = 50_000_000
+from zombrel.logs.nmea import DAY_S, MAX_BYTES, fixes_of
 
 
 class Fix(Frozen, frozen=True, kw_only=True):
@@ -72,50 +65,13 @@ def read_nmea(path: Path) -> tuple[tuple[Fix, ...], str]:
     Raises:
         Problem: unreadable, or without a single speed.
     """
-    import pynmea2
-
-    text = take(path, MAX_BYTES, "recording").decode("ascii", "replace")
-    fixes: list[Fix] = []
-    start: float | None = None
-    shown: float | None = None
-    bad = 0
-    for line in map(str.strip, text.splitlines()):
-        if not line.startswith("$"):
-            continue
-        try:
-            if line.startswith("$PZIND"):
-                shown = _indicated(line)
-                continue
-            if line[3:6] != "RMC":
-                continue
-            sentence = pynmea2.parse(line, check=True)
-            moment = sentence.timestamp
-            seconds = (
-                moment.hour * 3600 + moment.minute * 60 + moment.second + moment.microsecond / 1e6
-            )
-            start = seconds if start is None else start
-            elapsed = (seconds - start) % 86400
-            ok = sentence.status == "A" and sentence.spd_over_grnd is not None
-            speed = float(sentence.spd_over_grnd) * KNOT if ok else None
-            fixes.append(Fix(t=elapsed, speed=speed, shown=shown))
-        except (pynmea2.ParseError, ValueError, AttributeError, TypeError, LookupError):
-            bad += 1
-    if not any(f.speed is not None for f in fixes):
+    found, bad = fixes_of(take(path, MAX_BYTES, "recording").decode("ascii", "replace"))
+    if not any(f.speed is not None for f in found):
         raise Problem(f"{path.name} holds no speed (RMC sentences with a fix).")
+    start = found[0].clock
+    fixes = [Fix(t=(f.clock - start) % DAY_S, speed=f.speed, shown=f.shown) for f in found]
     lost = sum(f.speed is None for f in fixes)
     note = f"{len(fixes)} fixes"
     note += f", {lost} without a satellite lock" if lost else ""
     note += f", {bad} damaged sentences left out" if bad else ""
     return tuple(fixes), note + "."
-
-
-def _indicated(line: str) -> float | None:
-    """Speed [m/s] of a ``$PZIND`` sentence; raises ValueError if its checksum is wrong."""
-    body, _, check = line[1:].partition("*")
-    total = 0
-    for character in body:
-        total ^= ord(character)
-    if check and int(check, 16) != total:
-        raise ValueError("checksum")
-    value = body.split(",")[2]
-    return float(value) * KMH if value else None

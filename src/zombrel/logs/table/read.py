@@ -1,0 +1,335 @@
+"""Reading a table of text into a recording: fast, in bounded memory, saying what was left out."""
+
+from __future__ import annotations
+
+import codecs
+import warnings
+from collections.abc import Callable, Iterator, Mapping
+from pathlib import Path
+from typing import TYPE_CHECKING, NamedTuple
+
+import numpy as np
+
+from zombrel.intake.file import as_text, check, encoding, reading
+from zombrel.job.problem import Problem
+from zombrel.logs.recording import Channel, Floats, Recording
+from zombrel.logs.table.columns import Guess, guesses
+from zombrel.logs.table.layout import FLAGS, MINUS, Layout, told
+from zombrel.logs.units import UNITS
+
+if TYPE_CHECKING:
+    import polars as pl
+
+MAX_BYTES = 4_000_000_000
+HEAD = 65536
+"""From so much of a file its layout is told [bytes]."""
+BLOCK = 1 << 23
+"""Read at a time [bytes]."""
+FEWEST = 2
+MOST_BACK = 0.2
+"""Where more than this share of the rows goes back in time, it is no time."""
+DAY_S = 86400.0
+Tell = Callable[[float], bool]
+"""Told how far it is, 0 to 1; answers whether to go on."""
+
+
+class UnitUnknown(Problem):
+    """A column's unit cannot be told and must be stated."""
+
+
+class Preview(NamedTuple):
+    """What a file is taken for, before it is read."""
+
+    layout: Layout
+    columns: tuple[Guess, ...]
+    encoding: str
+
+    @property
+    def signature(self) -> str:
+        """What files of this kind have in common: separator and headings."""
+        return self.layout.separator + "|".join(n.casefold() for n in self.layout.names)
+
+    @property
+    def asked(self) -> tuple[Guess, ...]:
+        """Columns whose unit must be stated."""
+        return tuple(g for g in self.columns if g.asked)
+
+
+def preview(path: Path, stated: Mapping[str, str] | None = None) -> Preview:
+    """What the file at ``path`` is taken for.
+
+    Raises:
+        Problem: no such file, not text, or no table of figures.
+    """
+    check(path, MAX_BYTES, "log")
+    with reading(str(path)):
+        with path.open("rb") as stream:
+            head = stream.read(HEAD)
+        how = _encoding(head, path)
+        if len(head) == HEAD:
+            nl = "\n".encode(how.removesuffix("-sig") if how != "utf-16" else "utf-16-le")
+            head = head[: head.rfind(nl) + len(nl)] or head
+        text = head.decode(how, "replace").replace("\r\n", "\n").replace("\r", "\n")
+        layout = told(text, path.name)
+        return Preview(layout, guesses(layout, stated), how)
+
+
+def _encoding(head: bytes, path: Path) -> str:
+    how = encoding(head)
+    if how is None:
+        raise Problem(f"{path.name} is not a text file.")
+    if how == "utf-8":
+        try:
+            codecs.getincrementaldecoder("utf-8")().decode(head)
+        except UnicodeDecodeError:
+            return "latin-1"
+        as_text(head[:4096].decode("utf-8", "ignore").encode(), path.name)
+    return how
+
+
+def read(
+    path: Path, stated: Mapping[str, str] | None = None, tell: Tell | None = None
+) -> Recording:
+    """The recording in the file at ``path``; ``stated`` gives units by the name of a column.
+
+    Raises:
+        UnitUnknown: a column's unit cannot be told; the text names it and how to state it.
+        Problem: as ``preview``; no rows; or it was given up.
+    """
+    seen = preview(path, stated)
+    for name, unit in (stated or {}).items():
+        if unit not in UNITS and unit not in ("s", "ms", "us", "min"):
+            raise Problem(f"“{unit}” is no unit of a log; there are {', '.join(UNITS)}, s, ms.")
+        if not any(name.casefold() in (g.name.casefold(), "time") for g in seen.columns):
+            named = ", ".join(g.name for g in seen.columns)
+            raise Problem(f"{path.name} has no column “{name}”; it has {named}.")
+    if seen.asked:
+        asked = seen.asked[0]
+        units = (
+            "s or ms"
+            if asked.time
+            else " or ".join(u for u, of in UNITS.items() if of.what == asked.what)
+        )
+        raise UnitUnknown(
+            f"{path.name}: the unit of “{asked.name}” cannot be told ({asked.why}). State it: "
+            f"{asked.name}={units}."
+        )
+    go_on = tell or (lambda _: True)
+    with reading(path.name):
+        return _read(path, path.name, seen, go_on)
+
+
+def _gone(go_on: Tell, share: float) -> None:
+    if not go_on(share):
+        raise Problem("Reading was given up.")
+
+
+def _blocks(path: Path, how: str, go_on: Tell) -> Iterator[tuple[bytes, float]]:
+    """The file in pieces of whole lines, as UTF-8 with ends of line as usual, and how far it is."""
+    total, done, rest = path.stat().st_size, 0, b""
+    decode = codecs.getincrementaldecoder(how)("replace")
+    plain = how in ("utf-8", "utf-8-sig")
+    with path.open("rb") as stream:
+        while block := stream.read(BLOCK):
+            if plain and not done:
+                block = block.removeprefix(codecs.BOM_UTF8)
+            done += len(block)
+            if not plain:
+                block = decode.decode(block).encode()
+            if b"\r" in block:
+                # one at the very end may be the first half of a pair
+                held = b"\r" if block.endswith(b"\r") else b""
+                block = block[: len(block) - len(held)].replace(b"\r\n", b"\n")
+                block = block.replace(b"\r", b"\n") + held
+            elif rest.endswith(b"\r"):
+                rest = rest[:-1] + (b"" if block.startswith(b"\n") else b"\n")
+            cut = block.rfind(b"\n") + 1
+            if cut:
+                _gone(go_on, done / total)
+                yield b"".join((rest, memoryview(block)[:cut])), done / total
+                rest = block[cut:]
+            else:
+                rest += block
+    if rest.strip():
+        yield rest.replace(b"\r", b"\n") + b"\n", 1.0
+
+
+def _read(source: Path, name: str, seen: Preview, go_on: Tell) -> Recording:
+    columns = _columns(source, name, seen, go_on)
+    time = next((g for g in seen.columns if g.time), None)
+    notes = list(seen.layout.why)
+    if time is None:
+        rows = len(next(iter(columns.values()), np.zeros(0)))
+        t: Floats = np.arange(rows, dtype=float)
+        kept = None
+        notes.append("no column is the time: rows are counted as seconds")
+    else:
+        t, kept = _times(columns.pop(time.at), time, name, notes)
+    channels = []
+    for g in seen.columns:
+        if g.at in columns and g.form not in ("clock", "twelve", "date"):
+            values = columns.pop(g.at)
+            channels.append(_channel(g, t, values if kept is None else values[kept]))
+    full = tuple(c for c in channels if len(c.t) >= FEWEST)
+    if not full:
+        raise Problem(f"{name} has no column of figures with {FEWEST} rows or more.")
+    left = [c.name for c in channels if len(c.t) < FEWEST]
+    if left:
+        notes.append(f"nothing is in {', '.join(left)}")
+    return Recording(name, full, tuple(notes))
+
+
+def _columns(source: Path, name: str, seen: Preview, go_on: Tell) -> dict[int, np.ndarray]:
+    """Every column of figures by its place, gathered into arrays of about the right length."""
+    wanted = [g.at for g in seen.columns if g.form != "words"]
+    found: dict[int, np.ndarray] = {}
+    rows, skip = 0, seen.layout.skip
+    for block, share in _blocks(source, seen.encoding, go_on):
+        table = _table(block, name, seen, wanted, skip)
+        skip, end = 0, rows + table.height
+        for k in wanted:
+            piece = table.drop_in_place(f"c{k}").to_numpy()
+            if k not in found:
+                kind = np.float64 if piece.dtype == np.float64 else np.float32
+                found[k] = np.empty(int(end / share * SPARE) + 1, kind)
+            if end > len(found[k]):
+                found[k] = np.resize(found[k], int(end / share * SPARE) + 1)
+            found[k][rows:end] = piece
+        rows = end
+    return {k: v[:rows] for k, v in found.items()}
+
+
+SPARE = 1.02
+"""Room for rows beyond what the first piece promises."""
+
+
+def _table(block: bytes, name: str, seen: Preview, wanted: list[int], skip: int) -> pl.DataFrame:
+    """One piece: its columns of figures, others parsed."""
+    import polars as pl
+
+    layout = seen.layout
+    plain = {g.at for g in seen.columns if g.form == "number" and not _odd(layout, g.at)}
+    kinds = {
+        f"c{k}": (pl.Float64 if _is_time(seen, k) else pl.Float32) if k in plain else pl.String
+        for k in range(len(layout.names))
+    }
+    doubts: list[warnings.WarningMessage] = []
+    try:
+        with warnings.catch_warnings(record=True) as doubts:
+            warnings.simplefilter("always")
+            table = pl.read_csv(
+                block,
+                has_header=False,
+                skip_rows=skip,
+                separator=layout.separator,
+                decimal_comma=layout.comma,
+                comment_prefix=layout.mark or None,
+                columns=wanted,
+                schema=kinds,
+                ignore_errors=True,
+                truncate_ragged_lines=True,
+            )
+    except pl.exceptions.NoDataError:
+        return pl.DataFrame(schema={f"c{k}": kinds[f"c{k}"] for k in wanted})
+    except pl.exceptions.PolarsError as error:
+        raise Problem(f"{name} does not read as columns: {str(error).splitlines()[0]}.") from None
+    if any("malformed" in str(doubt.message) for doubt in doubts):
+        raise Problem(f"{name} does not read as columns: a quote is opened and not closed.")
+    odd = [g for g in seen.columns if g.form != "words" and g.at not in plain]
+    return table.with_columns(_parsed(g, layout) for g in odd) if odd else table
+
+
+def _is_time(seen: Preview, k: int) -> bool:
+    return any(g.at == k and g.time for g in seen.columns)
+
+
+def _odd(layout: Layout, k: int) -> bool:
+    """Figures that the library does not read as such: typographic minus, quoted commas."""
+    cells = [r[k] for r in layout.rows if k < len(r)]
+    return any(MINUS in c for c in cells) or (layout.comma and layout.separator == ",")
+
+
+CLOCK = r"(?:(\d{1,2}):)?(\d{1,2}):(\d{1,2}(?:[.,]\d+)?)"
+
+
+def _parsed(g: Guess, layout: Layout) -> pl.Expr:
+    """A column of text as figures [unit of the column, or seconds of the day or of the epoch]."""
+    import polars as pl
+
+    cell = pl.col(f"c{g.at}").str.strip_chars()
+    if g.form == "flag":
+        low = cell.str.to_lowercase()
+        return low.replace_strict(FLAGS, default=None, return_dtype=pl.Float32).alias(f"c{g.at}")
+    if g.form in ("clock", "twelve", "date"):
+        return _seconds(cell, g).alias(f"c{g.at}")
+    plain = cell.str.replace(MINUS, "-").str.extract(r"([-+]?[\d.,]+(?:[eE][-+]?\d+)?)")
+    plain = plain.str.replace(",", ".") if layout.comma else plain
+    kind = pl.Float64 if g.time else pl.Float32
+    return plain.cast(kind, strict=False).alias(f"c{g.at}")
+
+
+def _seconds(cell: pl.Expr, g: Guess) -> pl.Expr:
+    """Seconds of the day; with a date, days before added."""
+    import polars as pl
+
+    part = cell.str.extract_groups(CLOCK)
+    h, m, s = (
+        part.struct.field(k).str.replace(",", ".").cast(pl.Float64, strict=False)
+        for k in ("1", "2", "3")
+    )
+    hours = h.fill_null(0.0)
+    if g.form == "twelve":
+        late = cell.str.contains(r"(?i)p\.?m")
+        hours = hours % 12 + pl.when(late).then(12.0).otherwise(0.0)
+    day = hours * 3600 + m * 60 + s
+    if g.form != "date":
+        return day
+    iso = cell.str.extract(r"(\d{4}-\d{2}-\d{2})").str.to_date("%Y-%m-%d", strict=False)
+    other = cell.str.extract(r"(\d{1,2}[./]\d{1,2}[./]\d{4})").str.replace_all("/", ".")
+    date = iso.fill_null(other.str.to_date("%d.%m.%Y", strict=False))
+    days = date.cast(pl.Int32).cast(pl.Float64)
+    return days.fill_null(0.0) * DAY_S + day
+
+
+def _times(
+    column: np.ndarray, g: Guess, name: str, notes: list[str]
+) -> tuple[Floats, np.ndarray | None]:
+    """The clock from nought [s], and which rows are kept; None: all."""
+    raw = column.astype(np.float64, copy=False)
+    kept: np.ndarray | None = np.isfinite(raw)
+    lost = int((~kept).sum()) if kept is not None else 0
+    if lost:
+        notes.append(f"{lost} rows without a time were left out")
+        raw = raw[kept]
+    else:
+        kept = None
+    if len(raw) < FEWEST:
+        raise Problem(f"{name} has only {len(raw)} rows with a time.")
+    t = (raw - raw[0]) * g.time
+    if g.form in ("clock", "twelve"):
+        t[1:] += DAY_S * np.cumsum(np.diff(t) < -DAY_S / 2)
+    if (np.diff(t) >= 0).all():
+        return t, kept
+    good = t >= np.maximum.accumulate(t)
+    back = int((~good).sum())
+    if back > MOST_BACK * len(t):
+        raise Problem(f"{name}: time runs backwards in {back} of {len(t)} rows; sort it by time.")
+    notes.append(f"{back} rows whose time runs backwards were left out")
+    whole = np.flatnonzero(kept) if kept is not None else np.arange(len(good))
+    mask = np.zeros(len(kept) if kept is not None else len(good), bool)
+    mask[whole[good]] = True
+    return t[good], mask
+
+
+def _channel(g: Guess, t: Floats, values: np.ndarray) -> Channel:
+    """One column in SI; where cells are empty it has a clock of its own."""
+    unit = UNITS.get(g.unit)
+    v = values.astype(np.float32, copy=False)
+    finite = np.isfinite(v)
+    if not finite.all():
+        v, t = v[finite], t[finite]
+    if unit is not None and (unit.size, unit.zero) != (1.0, 0.0):
+        v *= np.float32(unit.size)
+        if unit.zero:
+            v += np.float32(unit.zero)
+    return Channel(g.name, g.what, g.unit, t, v)
