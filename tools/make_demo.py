@@ -14,6 +14,7 @@ sys.path[:0] = [str(ROOT / "src"), str(ROOT / "tools")]
 
 import msgspec
 
+import demo_logs
 import job_0409
 import job_0412
 import job_0413
@@ -100,6 +101,9 @@ def main() -> None:
     ):
         text = "".join(f"{a},{b}\n" for a, b in pairs)
         (DEMO / f"0409-{name}.csv").write_text(f"# {SYNTHETIC}\na,b\n{text}", encoding="utf-8")
+    for name, day in (("before", demo_logs.BEFORE), ("after", demo_logs.AFTER)):
+        words = f"charge-cooler pump, pulls {name}"
+        (DEMO / f"0413-pulls-{name}.csv").write_text(demo_logs.csv(day, words), encoding="utf-8")
     (DEMO / "0412-road.csv").write_text(csv_log(), encoding="utf-8")
     (DEMO / "0412-road.nmea").write_text(nmea_log(), encoding="utf-8", newline="")
     schema = msgspec.json.format(msgspec.json.encode(sheet_schema(), order="sorted"), indent=1)

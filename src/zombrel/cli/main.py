@@ -23,6 +23,7 @@ USAGE = """usage:
   ./zombrel edit JOB --out F.zjob [--settle] [--set PATH JSON] [--remove PATH]
                    [--prove STEP "v1,v2"] [--force]
   ./zombrel simulate JOB --drive F.csv --out F.csv [--faults F.json] [--force]
+  ./zombrel log FILE [--info] [--spots] [--to G.csv|G.gpx] [--unit column=km/h] [--dbc F.dbc]
   ./zombrel bench [--judgement | --diagnose]   figures against their targets
   ./zombrel screenshots           remake docs/screenshots from the demo job
 options of the window: --quit-when-shown, --night"""
@@ -59,6 +60,7 @@ COMMANDS = {
     "edit": ("zombrel.cli.edit", "edit"),
     "bench": ("zombrel.cli.bench", "bench"),
     "simulate": ("zombrel.cli.simulate", "simulate"),
+    "log": ("zombrel.cli.log", "log"),
     "screenshots": ("zombrel.ui.shots", "take"),
 }
 """Sub-commands, loaded when asked for: (module, function)."""

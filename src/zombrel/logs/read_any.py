@@ -26,25 +26,43 @@ def read_any(
     Raises:
         Problem: as the reader of its kind.
     """
-    ending = path.suffix.casefold()
-    head = _head(path)
+    match _kind(path):
+        case "track":
+            from zombrel.logs.gpx import read_gpx
+
+            return read_gpx(path)
+        case "sound":
+            from zombrel.logs.wav import read_wav
+
+            return read_wav(path)
+        case "sentences":
+            from zombrel.logs.nmea import read_nmea_log
+
+            return read_nmea_log(path)
+        case "bus":
+            from zombrel.logs.busfile import read_bus
+
+            return read_bus(path, description)
+        case _:
+            return read(path, stated, tell)
+
+
+def _kind(path: Path) -> str:
+    """What a file is, by its ending and its first bytes."""
+    ending, head = path.suffix.casefold(), _head(path)
     if ending == ".gpx" or b"<gpx" in head:
-        from zombrel.logs.gpx import read_gpx
-
-        return read_gpx(path)
+        return "track"
     if head[:4] == b"RIFF" or ending == ".wav":
-        from zombrel.logs.wav import read_wav
-
-        return read_wav(path)
+        return "sound"
     if ending == ".nmea" or any(x.startswith((b"$GP", b"$GN", b"$PZ")) for x in head.split()):
-        from zombrel.logs.nmea import read_nmea_log
+        return "sentences"
+    bus = ending in (".asc", ".blf", ".candump", ".trc") or _candump(head)
+    return "bus" if bus else "table"
 
-        return read_nmea_log(path)
-    if ending in (".asc", ".blf", ".candump", ".trc") or _candump(head):
-        from zombrel.logs.busfile import read_bus
 
-        return read_bus(path, description)
-    return read(path, stated, tell)
+def is_table(path: Path) -> bool:
+    """Whether a file is read as a table of text."""
+    return _kind(path) == "table"
 
 
 def _candump(head: bytes) -> bool:
