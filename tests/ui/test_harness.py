@@ -331,7 +331,7 @@ class Papers(WindowTest):
         page.write_all(self.home)
         self.wait(lambda: not page.background.busy)
         self.assertIn("8 files written", self.said())
-        self.assertEqual(len(list(self.home.glob("0412-*"))), 7)
+        self.assertEqual(len(list(self.home.glob("0412-*"))), 8)
         page.write_all(self.home)
         self.wait(lambda: not page.background.busy)
         self.assertIn("lie there already", self.said())

@@ -8,6 +8,7 @@ from msgspec import Meta
 from zombrel.job.fitting import Have, Hose, Mounting
 from zombrel.job.follow.engine import ROOTS
 from zombrel.job.follow.view import OPEN, by_name
+from zombrel.job.logs import Comparison, JobLog
 from zombrel.job.retrofit import Retrofit
 from zombrel.job.sheet import (
     Count,
@@ -437,6 +438,8 @@ class Job(Frozen, frozen=True, kw_only=True):
     proofs: tuple[Proof, ...] = ()
     searches: tuple[Search, ...] = ()
     road: tuple[RoadRun, ...] = ()
+    logs: tuple[JobLog, ...] = ()
+    compared: tuple[Comparison, ...] = ()
     wishes: tuple[Wish, ...] = ()
     house: House = House()
     notes: Annotated[str, Meta(max_length=20000)] = ""

@@ -32,6 +32,8 @@ LIMITS = {
     "searches": 2001,
     "road": 500,
     "wishes": 2000,
+    "logs": 200,
+    "compared": 50,
 }
 NAMED = (
     "devices",
@@ -49,6 +51,8 @@ NAMED = (
     "retrofits",
     "work",
     "searches",
+    "logs",
+    "compared",
 )
 
 

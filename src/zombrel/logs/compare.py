@@ -11,13 +11,14 @@ References:
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Literal, NamedTuple
 
 import numpy as np
 
 from zombrel.job.problem import Problem
 from zombrel.logs.recording import Channel, Floats, Recording
-from zombrel.logs.spots import load_of, pulls
+from zombrel.logs.spots import load_of, pulls, speed_of
 
 Verdict = Literal["better", "worse", "not-shown", "refused"]
 CHARGE_WORDS = ("charge", "iat", "intake", "inlet", "manifold", "cooler", "act")
@@ -162,8 +163,12 @@ def _back(t: Floats, over: Floats, end: float, starts: float) -> float:
     return float(t[later[0]] - end) if len(later) else np.nan
 
 
-def compare(before: Recording, after: Recording, notes: tuple[str, ...] = ()) -> Compared:
-    """What changed from one log to the other; ``notes`` are what is known not to match.
+def compare(
+    before: Recording, after: Recording, notes: tuple[str, ...] = (), unlike: str = ""
+) -> Compared:
+    """What changed from one log to the other.
+
+    ``notes`` are what is known not to match; ``unlike`` is why the days cannot be compared at all.
 
     Raises:
         Problem: as ``runs``.
@@ -173,7 +178,7 @@ def compare(before: Recording, after: Recording, notes: tuple[str, ...] = ()) ->
     common = min((p.work_s for p in every), default=0.0)
     one, two = (tuple(runs(log, common)) for log in (before, after))
     mind = (*_apart(one, two), *notes)
-    refused = _refused(one, two)
+    refused = unlike or _refused(one, two) or _other_drive(before, after, one, two)
     rises = [np.array([p.rise_k for p in side]) for side in (one, two)]
     if refused:
         d = float(rises[0].mean() - rises[1].mean()) if all(len(r) for r in rises) else np.nan
@@ -229,6 +234,45 @@ def _refused(before: tuple[Pull, ...], after: tuple[Pull, ...]) -> str:
             f"{100 * loads[1]:.0f} %: they are not alike."
         )
     return ""
+
+
+ALIKE = 0.06
+"""Ratios of engine to road speed, and boost, that differ by more are of another drive [share]."""
+
+
+def _other_drive(
+    before: Recording, after: Recording, one: tuple[Pull, ...], two: tuple[Pull, ...]
+) -> str:
+    """Whether pulls were in another gear, or at another boost; empty where nothing says so."""
+    gears = [_during(x, p, _ratio) for x, p in ((before, one), (after, two))]
+    if all(g > 0 for g in gears) and abs(gears[1] / gears[0] - 1) > ALIKE:
+        return "Pulls before and after were in another gear: they are not alike."
+    boosts = [_during(x, p, _boost) for x, p in ((before, one), (after, two))]
+    if all(b > 0 for b in boosts) and abs(boosts[1] / boosts[0] - 1) > ALIKE:
+        return "Pulls before and after were at another boost: they are not alike."
+    return ""
+
+
+def _during(log: Recording, found: tuple[Pull, ...], of: Callable[..., float]) -> float:
+    """The mean of something over the pulls of a log; 0 where it was not measured."""
+    values = [of(log, np.linspace(p.begin, p.end, 40)) for p in found]
+    good = [v for v in values if np.isfinite(v) and v > 0]
+    return float(np.mean(good)) if good else 0.0
+
+
+def _ratio(log: Recording, at: Floats) -> float:
+    """Engine revolutions a metre, the middle of a pull [1/m]."""
+    rpm, speed = log.first("engine"), speed_of(log)
+    if rpm is None or speed is None:
+        return 0.0
+    with np.errstate(all="ignore"):
+        return float(np.nanmedian(rpm.at(at) / speed.at(at)))
+
+
+def _boost(log: Recording, at: Floats) -> float:
+    """Manifold pressure over a pull [Pa]."""
+    found = log.first("pressure", "boost", "map", "manifold")
+    return 0.0 if found is None else float(np.nanmean(found.at(at)))
 
 
 def _apart(before: tuple[Pull, ...], after: tuple[Pull, ...]) -> tuple[str, ...]:

@@ -1,8 +1,9 @@
 """The job file ``.zjob``: a ZIP of ``job.json`` and the road logs as CSV.
 
 ``job.json`` holds everything but the columns of the road runs, which lie in
-``logs/<run>.csv``. A save writes beside the file, flushes to disk and renames, so that
-either the old or the new file is whole at any moment.
+``logs/<run>.csv``, and the logs that belong to it, packed in ``files/<sha256>.z``. A save
+writes beside the file, flushes to disk and renames, so that either the old or the new file is
+whole at any moment.
 """
 
 from __future__ import annotations
@@ -23,9 +24,10 @@ from zombrel.intake.record import record
 from zombrel.job.model import SCHEMA, Job, RoadRun
 from zombrel.job.problem import Problem
 from zombrel.job.validate import validate
+from zombrel.store import log_files
 from zombrel.store.atomic import write_atomically
 
-MAX_FILE = 64_000_000
+MAX_FILE = 500_000_000
 MAX_JSON = 32_000_000
 MAX_LOGS = 256_000_000
 """Of all logs together, unpacked [bytes]."""
@@ -60,6 +62,10 @@ def to_bytes(job: Job) -> bytes:
                 )
             info = zipfile.ZipInfo(f"logs/{run.id}.csv", _EPOCH)
             archive.writestr(info, columns, zipfile.ZIP_DEFLATED)
+        for sha, name in {x.file: x.name for x in job.logs}.items():
+            # packed already: a save copies it and packs nothing again
+            data = log_files.bytes_of(sha, name)
+            archive.writestr(zipfile.ZipInfo(f"files/{sha}.z", _EPOCH), data, zipfile.ZIP_STORED)
     return buffer.getvalue()
 
 
@@ -80,6 +86,10 @@ def from_bytes(data: bytes, name: str = "The file", checked: bool = True) -> Job
         _decent(archive, name)
         text = _member(archive, "job.json", MAX_JSON, name)
         job = _with_logs(_decode(text, name), archive, name)
+        for sha in dict.fromkeys(x.file for x in job.logs):
+            member = f"files/{sha}.z"
+            if not log_files.packed(sha).exists():
+                log_files.restore(sha, _member(archive, member, MAX_FILE, name), name)
         if checked:
             validate(job)
             for trouble in job_troubles(job):

@@ -278,6 +278,13 @@ class Session(QObject):
         self._state, self.state_name = state, name
         self._tell()
 
+    def remember_units(self, signature: str, units: tuple[tuple[str, str], ...]) -> None:
+        """Units that were said of a log, for the next file of that kind."""
+        rest = tuple(x for x in self.prefs.log_units if x[0] != signature)
+        kept = (*rest, (signature, units))[-50:]
+        self.prefs = msgspec.structs.replace(self.prefs, log_units=kept)
+        self._keep_prefs()
+
     def set_prefs(self, prefs: prefs_store.Prefs) -> None:
         """Change preferences and keep them."""
         if prefs == self.prefs:

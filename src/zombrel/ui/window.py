@@ -207,6 +207,12 @@ class MainWindow(QMainWindow):
         for i, (key, view) in enumerate(VIEWS.items()):
             go = partial(self.go, f"wire:{key}")
             add(f"wire-{key}", f"Wire: {view.words}", f"Alt+{i + 1}", go)
+        for key, words in (
+            ("drive", "the drive"),
+            ("compare", "before and after"),
+            ("logs", "logs"),
+        ):
+            add(f"road-{key}", f"Road: {words}", "", partial(self.go, f"road:{key}"))
         add("start", "Go to the start page", "Ctrl+Home", partial(self.go, "start"))
         add("shelf", "Go to the parts shelf", "Ctrl+8", partial(self.go, "shelf"))
         add("undo", "Undo", "Ctrl+Z", self.undo)

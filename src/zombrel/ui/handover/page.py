@@ -32,14 +32,14 @@ from zombrel.ui.widgets.paint import Pill
 from zombrel.ui.widgets.parts import button, column, label, row, scroller
 
 PAUSE_MS = 150
-WIDE = 1000
-"""Below this width what can be done stands below the papers [px]."""
+GAP = 8
+"""Between two buttons [px]."""
 NO_WIRE = "No wires yet, so there is nothing to draw or to label."
 NO_FACE = "No connector is drawn yet: draw one in Wire, Connectors."
 NO_LEAD = "No remap lead has a conductor yet: begin one in Wire, Remap."
 PAPERS = {
     "sheet": "Sheet",
-    "drawing": "Wiring drawing",
+    "drawing": "Drawing",
     "labels": "Labels",
     "leads": "Build sheets",
     "faces": "Connectors",
@@ -147,7 +147,10 @@ class HandoverStage(QWidget):
         super().resizeEvent(event)
         beside = QBoxLayout.Direction.LeftToRight
         below = QBoxLayout.Direction.TopToBottom
-        self._tools.setDirection(beside if self.width() >= WIDE else below)
+        # by what they need, not by a width that they themselves may have forced
+        pills = (*self._tabs.values(), self._pdf, self._printer, self._other, self._all)
+        needed = sum(p.sizeHint().width() + GAP for p in pills)
+        self._tools.setDirection(beside if self.width() >= needed else below)
 
     @property
     def subtitle(self) -> str:

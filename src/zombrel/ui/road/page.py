@@ -33,15 +33,17 @@ from zombrel.job.model import Chain, RoadRun, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.stages import STAGE_NAMES
 from zombrel.signals.reduce import input_of
+from zombrel.ui.frame.pages import Pages
 from zombrel.ui.road.chart import RoadChart
 from zombrel.ui.road.dials import DialsMap
+from zombrel.ui.road.logs_reader import LogReader
 from zombrel.ui.road.reported import Reported
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.background import Background
 from zombrel.ui.widgets.choice import Choice
 from zombrel.ui.widgets.figure import FigureField
 from zombrel.ui.widgets.marks import Mark
-from zombrel.ui.widgets.paint import Panel
+from zombrel.ui.widgets.paint import Panel, Pill
 from zombrel.ui.widgets.parts import button, card, clear, column, label, row
 from zombrel.ui.widgets.why import show_why
 from zombrel.units import (
@@ -56,6 +58,7 @@ from zombrel.units import (
 
 UNITS = {"km/h": "kmh", "mph": "mph", "m/s": "ms", "knots": "kn", "ft/s": "fts"}
 """Answers to which unit a speed is in, as the reader of logs calls them."""
+TABS = {"drive": "Drive", "compare": "Before and after", "logs": "Logs"}
 RATE = 10.0
 """A recording is played at so many times real time."""
 
@@ -95,7 +98,22 @@ class RoadStage(QWidget):
         gate.addStretch(1)
         self._work = QWidget()
         self._build_work()
-        self.setLayout(column(self._gate, self._work))
+        self._reader = LogReader(session, self)
+        self.view = "drive"
+        self._views: dict[str, QWidget] = {"drive": QWidget()}
+        self._views["drive"].setLayout(column(self._gate, self._work))
+        self._tabs: dict[str, Pill] = {}
+        tabs = row(spacing=6)
+        for key, words in TABS.items():
+            pill = button(words, partial(self._turn_to, key), "plain", f"View: {words}")
+            self._tabs[key] = pill
+            tabs.addWidget(pill)
+        tabs.addStretch(1)
+        self._stack = Pages()
+        self._stack.addWidget(self._views["drive"])
+        body = column(tabs, self._stack, spacing=8)
+        body.setStretch(1, 1)
+        self.setLayout(body)
 
     def _build_work(self) -> None:
         self.read_button = button("Read a CSV log", self._ask_csv, "primary")
@@ -195,16 +213,62 @@ class RoadStage(QWidget):
         gated = {c.device for c in job.chains if input_of(job, c)[1].need_ohm}
         return next((c for c in speeds if c.device in gated), speeds[0] if speeds else None)
 
+    @property
+    def bare(self) -> bool:
+        """No supposed state says anything of a log."""
+        return self.view != "drive"
+
+    @property
+    def roomy(self) -> bool:
+        """A log wants the whole width."""
+        return self.view != "drive"
+
+    def _turn_to(self, view: str) -> None:
+        self._session.goto.emit(f"road:{view}")
+
+    def choose(self, item: str) -> None:
+        """Turn to a view before it is shown."""
+        view = item.partition("/")[0]
+        if view in TABS:
+            self.view = view
+
     def show_item(self, item: str) -> None:
-        """Nothing to choose here."""
+        """A view of the stage by its key."""
+        self.choose(item)
+        self.refresh()
+        self.focus_first()
+
+    def page(self, view: str) -> QWidget:
+        """The page of a view, made when first asked for."""
+        if view not in self._views:
+            if view == "compare":
+                from zombrel.ui.road.compare_view import CompareView
+
+                self._views[view] = CompareView(self._session, self._reader)
+            else:
+                from zombrel.ui.road.log_view import LogView
+
+                self._views[view] = LogView(self._session, self._reader)
+            self._stack.addWidget(self._views[view])
+        return self._views[view]
 
     def focus_first(self) -> None:
         """Keyboard focus for one who just came here."""
+        if self.view != "drive":
+            self.page(self.view).focus_first()  # type: ignore[attr-defined]
+            return
         target = self._gate_go if self._gate.isVisible() else self.read_button
         target.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def refresh(self) -> None:
         """Show gate or work."""
+        for key, pill in self._tabs.items():
+            pill.set_on(key == self.view)
+        page = self.page(self.view)
+        self._stack.setCurrentWidget(page)
+        if self.view != "drive":
+            page.refresh()  # type: ignore[attr-defined]
+            return
         s = self._session
         gate = s.assessment.road_lock
         self._gate.setVisible(bool(gate))

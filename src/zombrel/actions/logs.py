@@ -1,0 +1,158 @@
+"""What is done with logs of a job: kept, told apart, compared, the outcome put into the sheet."""
+
+from __future__ import annotations
+
+import itertools
+
+import msgspec
+import numpy as np
+
+from zombrel.actions.parts import free_name
+from zombrel.job.edits import Add, Edit, Put, Remove, together
+from zombrel.job.logs import Comparison, JobLog, Part, PullRow
+from zombrel.job.model import Job, by_id, index
+from zombrel.job.problem import Problem
+from zombrel.logs.compare import Compared, Pull, compare
+from zombrel.logs.recording import Recording
+
+CURVE_POINTS = 60
+WET = ("rain", "snow")
+TANKS_APART = 0.25
+"""Tanks that differ by more are named [share]."""
+
+
+def add_log(
+    job: Job, name: str, sha: str, size: float, part: Part, units: dict[str, str], day: str
+) -> tuple[str, Edit]:
+    """A log that was kept, for one part of the work: its id, and the edit.
+
+    Raises:
+        Problem: the job has the same file for the same part.
+    """
+    if any(x.file == sha and x.part == part for x in job.logs):
+        raise Problem(f"{name} is in the job already.")
+    key = free_name({"before": "B1", "after": "A1"}.get(part, "L1"), index(job.logs))
+    made = JobLog(
+        id=key,
+        name=name,
+        part=part,
+        file=sha,
+        size=size,
+        units=tuple(units.items()),
+        day=day,
+    )
+    return key, Add(path="logs", value=msgspec.to_builtins(made))
+
+
+def put_log(log: JobLog) -> Edit:
+    """A log with its day, weather and tank as they are said now."""
+    return Put(path=f"logs.{log.id}", value=msgspec.to_builtins(log))
+
+
+def remove_log(job: Job, log: JobLog) -> Edit:
+    """A log out of the job, and the comparisons that rest on it."""
+    gone = [
+        Remove(path=f"compared.{c.id}") for c in job.compared if log.file in (c.before, c.after)
+    ]
+    return together(*gone, Remove(path=f"logs.{log.id}"))
+
+
+def of_part(job: Job, part: Part) -> JobLog | None:
+    """The log of one part: the last that was read."""
+    return next((x for x in reversed(job.logs) if x.part == part), None)
+
+
+def unlike(before: JobLog, after: JobLog) -> tuple[str, tuple[str, ...]]:
+    """(why two days cannot be compared at all, what of them does not match)."""
+    wet = [x.weather in WET for x in (before, after)]
+    refused = ""
+    if before.weather and after.weather and wet[0] != wet[1]:
+        when = "before" if wet[0] else "after"
+        refused = f"It was wet {when} and not the other day: a wet cooler is another cooler."
+    said = []
+    if not (before.weather and after.weather):
+        said.append("the weather of both days is not noted")
+    if before.tank is not None and after.tank is not None:
+        apart = abs(before.tank - after.tank)
+        if apart > TANKS_APART:
+            said.append(f"the tank differed by {100 * apart:.0f} %: another mass was driven")
+    return refused, tuple(said)
+
+
+def compare_logs(job: Job, before: Recording, after: Recording) -> Comparison:
+    """What the log before and the one after say, as the job would keep it.
+
+    Raises:
+        Problem: one of the two is missing, or lacks what a comparison wants.
+    """
+    logs = of_part(job, "before"), of_part(job, "after")
+    if logs[0] is None or logs[1] is None:
+        raise Problem("A comparison wants a log from before and one from after.")
+    refused, said = unlike(logs[0], logs[1])
+    c = compare(before, after, said, refused)
+    old = job.compared[-1] if job.compared else None
+    return Comparison(
+        id=old.id if old is not None else "pulls",
+        before=logs[0].file,
+        after=logs[1].file,
+        verdict=c.verdict,
+        why=c.why,
+        difference_k=_figure(c.difference_k),
+        low_k=_figure(c.low_k),
+        high_k=_figure(c.high_k),
+        scatter_k=_figure(c.scatter_k),
+        mind=c.mind,
+        pulls=_rows(c),
+        changed=old.changed if old is not None else "",
+    )
+
+
+def _figure(x: float) -> float | None:
+    return float(x) if np.isfinite(x) else None
+
+
+def _rows(c: Compared) -> tuple[PullRow, ...]:
+    return tuple(
+        PullRow(
+            side=side,  # type: ignore[arg-type]
+            starts_k=p.starts_k,
+            rise_k=p.rise_k,
+            length_s=p.end - p.begin,
+            load=p.load,
+            back_s=_figure(p.back_s),
+            ambient_k=_figure(p.ambient_k),
+            curve=_thinned(p),
+        )
+        for side, found in (("before", c.before), ("after", c.after))
+        for p in found
+    )
+
+
+def _thinned(p: Pull) -> tuple[tuple[float, float], ...]:
+    """A pull's curve in so many points, each the mean of what it stands for."""
+    x, y = (np.asarray(a, float) for a in p.over)
+    if len(x) <= CURVE_POINTS:
+        return tuple(zip(x.tolist(), y.tolist(), strict=True))
+    cut = np.linspace(0, len(x), CURVE_POINTS + 1).astype(int)
+    return tuple((float(x[a:b].mean()), float(y[a:b].mean())) for a, b in itertools.pairwise(cut))
+
+
+def keep_comparison(job: Job, made: Comparison, when: str) -> Edit:
+    """The outcome kept, so that the sheet prints it."""
+    value = msgspec.to_builtins(msgspec.structs.replace(made, when=when))
+    if by_id(job.compared, made.id) is not None:
+        return Put(path=f"compared.{made.id}", value=value)
+    return Add(path="compared", value=value)
+
+
+def put_changed(made: Comparison, words: str) -> Edit:
+    """What was changed between the two."""
+    return Put(path=f"compared.{made.id}.changed", value=words)
+
+
+def stale(job: Job, made: Comparison) -> bool:
+    """Whether other logs stand in the job than those that were compared."""
+    now = of_part(job, "before"), of_part(job, "after")
+    return any(
+        x is None or x.file != sha for x, sha in zip(now, (made.before, made.after), strict=True)
+    )

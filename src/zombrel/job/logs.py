@@ -1,0 +1,71 @@
+"""Records of logs that belong to a job, and of what a comparison of two of them said.
+
+The samples lie in files of their own beside the job; here is what they are and how they were read.
+"""
+
+from typing import Annotated, Literal
+
+from msgspec import Meta
+
+from zombrel.job.sheet import Figure, Frozen, Name, NonNegative, Text
+
+Part = Literal["drive", "before", "after"]
+Weather = Literal["", "dry", "damp", "rain", "snow"]
+Sha = Annotated[str, Meta(pattern="^[0-9a-f]{64}$")]
+Points = Annotated[tuple[tuple[Figure, Figure], ...], Meta(max_length=400)]
+
+
+class JobLog(Frozen, frozen=True, kw_only=True):
+    """One log: its file, what it is for, and the day it was made on."""
+
+    id: Name
+    name: Text
+    """Of its file."""
+    part: Part = "drive"
+    file: Sha
+    """SHA-256 of the file, by which it is kept."""
+    size: NonNegative = 0.0
+    """Of the file [bytes]."""
+    units: Annotated[tuple[tuple[Name, Name], ...], Meta(max_length=200)] = ()
+    """Units that were stated, by column."""
+    day: Text = ""
+    weather: Weather = ""
+    tank: Annotated[float, Meta(ge=0, le=1)] | None = None
+    """How full the tank was; None: not noted."""
+    codes: Text = ""
+    """Fault codes stored then, and what worked."""
+    note: Text = ""
+
+
+class PullRow(Frozen, frozen=True, kw_only=True):
+    """One pull of a comparison."""
+
+    side: Literal["before", "after"]
+    starts_k: Figure
+    rise_k: Figure
+    length_s: Figure
+    load: Figure
+    back_s: Figure | None = None
+    ambient_k: Figure | None = None
+    curve: Points = ()
+    """(work put in [s of full load], charge over ambient [K]), thinned."""
+
+
+class Comparison(Frozen, frozen=True, kw_only=True):
+    """What a log before and one after said of each other, kept for the sheet."""
+
+    id: Name
+    before: Sha
+    after: Sha
+    """The files that were compared: another file, and it no longer holds."""
+    verdict: Literal["better", "worse", "not-shown", "refused"]
+    why: Text
+    difference_k: Figure | None = None
+    low_k: Figure | None = None
+    high_k: Figure | None = None
+    scatter_k: Figure | None = None
+    mind: Annotated[tuple[Text, ...], Meta(max_length=20)] = ()
+    pulls: Annotated[tuple[PullRow, ...], Meta(max_length=60)] = ()
+    changed: Text = ""
+    """What was changed between the two, in the installer's words."""
+    when: Text = ""

@@ -1,0 +1,161 @@
+"""Graphs of logs on pyqtgraph, dressed like the rest; the library is loaded when one is shown."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Sequence
+from typing import Any, NamedTuple
+
+import numpy as np
+from PySide6.QtCore import QSize, Qt, Signal
+from PySide6.QtGui import QColor, QKeyEvent
+from PySide6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
+
+from zombrel.ui.theme import Theme, font
+
+os.environ.setdefault("PYQTGRAPH_QT_LIB", "PySide6")
+STYLES = {"main": Qt.PenStyle.SolidLine, "dash": Qt.PenStyle.DashLine, "dot": Qt.PenStyle.DotLine}
+AXIS_PX = 58
+"""Room for the figures at the left: alike, so that graphs lie below one another [px]."""
+FEW = 4000
+"""So few points are drawn smoothly; more are drawn fast."""
+PAN, ZOOM = 0.15, 1.4
+"""A key moves the view by so much of it, and zooms by so much."""
+
+
+class Curve(NamedTuple):
+    """One line: samples in the units shown."""
+
+    x: np.ndarray
+    y: np.ndarray
+    name: str
+    colour: str
+    style: str = "main"
+    width: float = 1.8
+
+
+class Graph(QWidget):
+    """Curves over one axis; arrows pan, + and - zoom, Home shows all; the mouse does both."""
+
+    moved = Signal(float)
+    """The cursor was put at an x."""
+
+    def __init__(self, theme: Theme, x_name: str, y_name: str) -> None:
+        super().__init__()
+        import pyqtgraph as pg
+
+        self._pg: Any = pg
+        self._theme = theme
+        self._names = (x_name, y_name)
+        self.plot: Any = pg.PlotWidget()
+        self.plot.setMenuEnabled(False)
+        self.plot.hideButtons()
+        body = QVBoxLayout(self)
+        body.setContentsMargins(0, 0, 0, 0)
+        body.addWidget(self.plot)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.plot.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.plot.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Ignored)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self._cursor: Any = pg.InfiniteLine(angle=90, movable=True)
+        self._cursor.sigPositionChanged.connect(lambda line: self.moved.emit(float(line.value())))
+        self._curves: tuple[Curve, ...] = ()
+        self.dress(theme)
+
+    def sizeHint(self) -> QSize:
+        return QSize(320, 160)
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(220, 90)
+
+    def dress(self, theme: Theme) -> None:
+        """Colours and fonts of the theme."""
+        self._theme = theme
+        self.plot.setBackground(theme.panel)
+        for side, name in (("bottom", self._names[0]), ("left", self._names[1])):
+            axis = self.plot.getAxis(side)
+            axis.setPen(QColor(theme.line))
+            axis.setTextPen(QColor(theme.quiet))
+            axis.setTickFont(font(12))
+            if name:
+                axis.setLabel(name, color=theme.quiet, **{"font-size": "12px"})
+            axis.enableAutoSIPrefix(False)
+        self.plot.getAxis("left").setWidth(AXIS_PX)
+        self.plot.showGrid(x=True, y=True, alpha=0.22)
+        self._cursor.setPen(QColor(theme.focus), width=2)
+        if self._curves:
+            self.show_curves(self._curves, self._cursor.scene() is not None)
+
+    def show_curves(
+        self,
+        curves: Sequence[Curve],
+        cursor: bool = False,
+        words: Sequence[tuple[float, float, str, str]] = (),
+    ) -> None:
+        """Draw these; ``words`` are (x, y, text, colour) beside them."""
+        self._curves = tuple(curves)
+        self.plot.clear()
+        for c in curves:
+            pen = self._pg.mkPen(QColor(c.colour), width=c.width, style=STYLES[c.style])
+            few = len(c.x) < FEW
+            item = self.plot.plot(c.x, c.y, pen=pen, name=c.name, antialias=few)
+            # peaks are kept whatever the zoom: each pixel gets the least and the most it stands for
+            item.setDownsampling(auto=True, method="peak")
+            item.setClipToView(True)
+        middle = max((float(c.x[-1]) for c in curves if len(c.x)), default=0.0) / 2
+        for x, y, text, colour in words:
+            anchor = 1 if x > middle else 0
+            said = self._pg.TextItem(text, color=QColor(colour), anchor=(anchor, 0.5))
+            said.setFont(font(12, bold=True))
+            said.setPos(x, y)
+            self.plot.addItem(said)
+        if cursor:
+            self.plot.addItem(self._cursor)
+        names = "; ".join(f"{c.name}, {len(c.x)} points" for c in curves)
+        self.setAccessibleName(f"Graph of {self._names[1]} over {self._names[0]}: {names}")
+
+    def mark(self, begin: float, end: float) -> None:
+        """Shade a stretch, and show what lies around it."""
+        region = self._pg.LinearRegionItem((begin, end), movable=False)
+        colour = QColor(self._theme.tint)
+        colour.setAlpha(150)
+        region.setBrush(colour)
+        region.setZValue(-10)
+        self.plot.addItem(region)
+        wide = max(end - begin, 1.0)
+        self.plot.setXRange(begin - wide, end + wide, padding=0)
+
+    def put_cursor(self, x: float) -> None:
+        """The cursor at an x."""
+        self._cursor.setValue(x)
+
+    @property
+    def cursor_x(self) -> float:
+        """Where the cursor stands."""
+        return float(self._cursor.value())
+
+    def show_all(self) -> None:
+        """The whole of it."""
+        self.plot.enableAutoRange()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        box = self.plot.getViewBox()
+        (low, high), _ = box.viewRange()
+        wide = high - low
+        match event.key():
+            case Qt.Key.Key_Left | Qt.Key.Key_Right:
+                step = wide * PAN * (1 if event.key() == Qt.Key.Key_Right else -1)
+                if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+                    self.put_cursor(self.cursor_x + step / 10)
+                else:
+                    box.setXRange(low + step, high + step, padding=0)
+            case Qt.Key.Key_Plus | Qt.Key.Key_Equal | Qt.Key.Key_Minus:
+                factor = ZOOM if event.key() == Qt.Key.Key_Minus else 1 / ZOOM
+                middle = self.cursor_x if low < self.cursor_x < high else (low + high) / 2
+                box.setXRange(
+                    middle - (middle - low) * factor, middle + (high - middle) * factor, padding=0
+                )
+            case Qt.Key.Key_Home:
+                self.show_all()
+            case _:
+                super().keyPressEvent(event)
