@@ -164,6 +164,7 @@ class Tables(unittest.TestCase):
             for kind in files.KINDS:
                 for ending in kind.endings:
                     lacks = {"leads": not job.leads, "faces": not job.connectors}
+                    lacks["compare"] = not job.compared
                     if lacks.get(kind.name):
                         continue  # there is no sheet without a page
                     with self.subTest(job.number, kind=kind.name, ending=ending):

@@ -101,6 +101,7 @@ def compare_logs(job: Job, before: Recording, after: Recording) -> Comparison:
         low_k=_figure(c.low_k),
         high_k=_figure(c.high_k),
         scatter_k=_figure(c.scatter_k),
+        days=_days(logs[0], logs[1]),
         mind=c.mind,
         pulls=_rows(c),
         changed=old.changed if old is not None else "",
@@ -151,8 +152,13 @@ def put_changed(made: Comparison, words: str) -> Edit:
 
 
 def stale(job: Job, made: Comparison) -> bool:
-    """Whether other logs stand in the job than those that were compared."""
-    now = of_part(job, "before"), of_part(job, "after")
-    return any(
-        x is None or x.file != sha for x, sha in zip(now, (made.before, made.after), strict=True)
-    )
+    """Whether other logs stand in the job than were compared, or their days are said otherwise."""
+    before, after = of_part(job, "before"), of_part(job, "after")
+    if before is None or after is None:
+        return True
+    same = (before.file, after.file) == (made.before, made.after)
+    return not same or _days(before, after) != made.days
+
+
+def _days(before: JobLog, after: JobLog) -> str:
+    return "; ".join(f"{x.weather or '?'}, {x.tank}" for x in (before, after))

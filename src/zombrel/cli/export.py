@@ -18,7 +18,8 @@ from zombrel.store.atomic import write_atomically
 FLAGS = {f"--{k.name}": k for k in KINDS}
 USAGE = (
     "export JOB --wires F.csv --cuts F.csv --pins F.csv --labels F.pdf --drawing F.svg "
-    "--parts F.csv --plan F.ics --leads F.pdf --faces F.pdf [--force]; JOB is a file or demo, "
+    "--parts F.csv --plan F.ics --leads F.pdf --faces F.pdf --compare F.pdf "
+    "[--force]; JOB is a file or demo, "
     "tables may end in .json; drawing, labels, build sheets of leads and faces in .svg or .pdf"
 )
 

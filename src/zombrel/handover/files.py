@@ -36,17 +36,21 @@ KINDS = (
     Kind("drawing", "wiring drawing", ("svg", "pdf")),
     Kind("leads", "build sheets of leads", ("pdf", "svg")),
     Kind("faces", "connectors as found and as built", ("pdf", "svg")),
+    Kind("compare", "before and after", ("pdf", "svg")),
     Kind("plan", "work plan", ("ics",)),
 )
 
 
 def sheets(name: str, job: Job, units: Units = METRIC) -> tuple[Sheet, ...]:
-    """The pages of ``drawing``, ``labels``, ``leads`` or ``faces`` of the laid job."""
+    """The pages of ``drawing``, ``labels``, ``leads``, ``faces`` or ``compare`` of the laid job."""
     from zombrel.handover.build_sheet import build_sheets
+    from zombrel.handover.compare_sheet import compare_sheets
     from zombrel.handover.drawing import drawing
     from zombrel.handover.labels import labels
     from zombrel.handover.pin_sheet import pin_sheets
 
+    if name == "compare":
+        return compare_sheets(job, units)
     if name == "faces":
         return pin_sheets(job)
     if name == "leads":
@@ -72,10 +76,12 @@ def make(
     if kind is None or ending not in kind.endings:
         raise Problem(f"There is no {name} as {ending}.")
     job = laid(raw)
-    if name in ("labels", "drawing", "leads", "faces"):
+    if name in ("labels", "drawing", "leads", "faces", "compare"):
         pages = sheets(name, job, units)
         if name == "leads" and not pages:
             raise Problem("No remap lead has a conductor yet: begin one in Wire, Remap.")
+        if name == "compare" and not pages:
+            raise Problem("Nothing is compared: read logs in Road, Before and after, and keep it.")
         if name == "faces" and not pages:
             raise Problem("No connector is drawn yet: draw one in Wire, Connectors.")
         title = f"{job.number} {job.title}, {kind.words}".strip()

@@ -64,6 +64,8 @@ class Comparison(Frozen, frozen=True, kw_only=True):
     low_k: Figure | None = None
     high_k: Figure | None = None
     scatter_k: Figure | None = None
+    days: Text = ""
+    """Weather and tank of both days, as they were said then: said otherwise, it no longer holds."""
     mind: Annotated[tuple[Text, ...], Meta(max_length=20)] = ()
     pulls: Annotated[tuple[PullRow, ...], Meta(max_length=60)] = ()
     changed: Text = ""

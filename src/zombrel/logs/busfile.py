@@ -18,7 +18,6 @@ from zombrel.logs.recording import Channel, Recording
 from zombrel.logs.units import UNITS, unit_named, what_of
 
 MAX_BYTES = 2_000_000_000
-ENDINGS = (".log", ".asc", ".blf", ".candump", ".trc")
 MOST = 20_000_000
 """Messages of one file."""
 
@@ -46,19 +45,18 @@ def read_bus(path: Path, description: Path | None) -> Recording:
     strange: set[int] = set()
     ending = ".log" if path.suffix == ".candump" else path.suffix
     with reading(path.name):
-        reader: Any = can.LogReader(str(path), file_format=ending) if ending else None
-        if reader is None:
-            raise Problem(f"{path.name}: a bus log ends in {', '.join(ENDINGS)}.")
-        for count, m in enumerate(reader):
-            if count > MOST:
-                raise Problem(f"{path.name} holds more than {MOST} messages.")
-            if m.is_error_frame or m.is_remote_frame:
-                continue
-            if m.arbitration_id not in known:
-                strange.add(m.arbitration_id)
-                continue
-            times[m.arbitration_id].append(m.timestamp)
-            data[m.arbitration_id].append(bytes(m.data))
+        reader: Any = can.LogReader(str(path), file_format=ending or ".log")
+        with reader:
+            for count, m in enumerate(reader):
+                if count > MOST:
+                    raise Problem(f"{path.name} holds more than {MOST} messages.")
+                if m.is_error_frame or m.is_remote_frame:
+                    continue
+                if m.arbitration_id not in known:
+                    strange.add(m.arbitration_id)
+                    continue
+                times[m.arbitration_id].append(m.timestamp)
+                data[m.arbitration_id].append(bytes(m.data))
     if not times:
         raise Problem(f"{path.name} has no message that {description.name} describes.")
     start = min(ts[0] for ts in times.values())

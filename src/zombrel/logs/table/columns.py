@@ -87,7 +87,7 @@ def _guess(layout: Layout, k: int, stated: Mapping[str, str]) -> Guess:
     below = layout.units[k] if k < len(layout.units) else ""
     unit, why = _unit(head, below, cells, form)
     for key in (head.casefold(), name.casefold(), str(k + 1)):
-        if key in stated:
+        if stated.get(key) in UNITS:
             unit, why = stated[key], "you said so"
     if form in _FORMS:
         what: What = "contact" if form == "flag" else "number"

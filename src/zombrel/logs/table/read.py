@@ -13,7 +13,7 @@ import numpy as np
 from zombrel.intake.file import as_text, check, encoding, reading
 from zombrel.job.problem import Problem
 from zombrel.logs.recording import Channel, Floats, Recording
-from zombrel.logs.table.columns import Guess, guesses
+from zombrel.logs.table.columns import TIME_WORDS, Guess, guesses
 from zombrel.logs.table.layout import FLAGS, MINUS, Layout, told
 from zombrel.logs.units import UNITS
 
@@ -158,6 +158,9 @@ def _read(source: Path, name: str, seen: Preview, go_on: Tell) -> Recording:
     columns = _columns(source, name, seen, go_on)
     time = next((g for g in seen.columns if g.time), None)
     notes = list(seen.layout.why)
+    named = next((g for g in seen.columns if TIME_WORDS.search(g.name)), None)
+    if time is None and named is not None and named.form in ("number", "suffix"):
+        raise Problem(f"{name}: “{named.name}” does not rise: sort it by time, or name it else.")
     if time is None:
         rows = len(next(iter(columns.values()), np.zeros(0)))
         t: Floats = np.arange(rows, dtype=float)

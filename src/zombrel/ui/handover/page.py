@@ -21,6 +21,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from zombrel.actions.logs import stale
 from zombrel.handover.report import report_html
 from zombrel.handover.sheet import Sheet, Text
 from zombrel.intake.name import file_name
@@ -35,6 +36,7 @@ PAUSE_MS = 150
 GAP = 8
 """Between two buttons [px]."""
 NO_WIRE = "No wires yet, so there is nothing to draw or to label."
+NO_COMPARE = "Nothing is compared: read logs in Road, Before and after, and keep it."
 NO_FACE = "No connector is drawn yet: draw one in Wire, Connectors."
 NO_LEAD = "No remap lead has a conductor yet: begin one in Wire, Remap."
 PAPERS = {
@@ -43,6 +45,7 @@ PAPERS = {
     "labels": "Labels",
     "leads": "Build sheets",
     "faces": "Connectors",
+    "compare": "Before and after",
 }
 
 
@@ -205,6 +208,8 @@ class HandoverStage(QWidget):
             return any(x.old and x.rows for x in job.leads), NO_LEAD
         if paper == "faces":
             return bool(job.connectors), NO_FACE
+        if paper == "compare":
+            return any(c.pulls and not stale(job, c) for c in job.compared), NO_COMPARE
         return bool(job.wires), NO_WIRE
 
     def _draw(self) -> None:
@@ -316,7 +321,7 @@ class HandoverStage(QWidget):
         from zombrel.handover.files import KINDS
 
         number = self._session.job.number or "job"
-        empty = {name for name in ("leads", "faces") if not self._has(name)[0]}
+        empty = {name for name in ("leads", "faces", "compare") if not self._has(name)[0]}
         kinds = [k for k in KINDS if k.name not in empty]  # no sheet without a page
         targets = {k: folder / f"{number}-{k.name}.{k.endings[0]}" for k in kinds}
         there = [p.name for p in targets.values() if p.exists()]

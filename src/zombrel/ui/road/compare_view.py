@@ -50,7 +50,7 @@ class CompareView(QWidget):
         self._count = label("The pulls", "head")
         inner.addWidget(self._count)
         self._grid = QGridLayout()
-        self._grid.setHorizontalSpacing(22)
+        self._grid.setHorizontalSpacing(14)
         self._grid.setVerticalSpacing(3)
         inner.addLayout(self._grid)
         left = QVBoxLayout()
@@ -62,7 +62,7 @@ class CompareView(QWidget):
         self._side.setContentsMargins(0, 0, 6, 0)
         self._side.setSpacing(10)
         area = scroller(side, "Verdict")
-        area.setFixedWidth(330)
+        area.setFixedWidth(310)
         body = row(left, area, spacing=10)
         body.setStretch(0, 1)
         body.setContentsMargins(0, 0, 0, 0)
@@ -217,7 +217,7 @@ class CompareView(QWidget):
                 at = len(x) * 2 // 3
                 air = of[0].ambient_k
                 told = side if air is None else f"{side}, {self._air(air)} outside"
-                above = 3.5 if side == "before" else -3.5
+                above = 3.0 if side == "before" else -6.0
                 words.append((float(x[at]) * 0.7, (float(y[at]) + above) * factor, told, colour))
         graph.show_curves(curves, words=words)
 

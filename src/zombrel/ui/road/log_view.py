@@ -65,7 +65,7 @@ class LogView(QWidget):
         inner.addLayout(self._channels)
         inner.addStretch(1)
         area = scroller(left, "Channels")
-        area.setFixedWidth(286)
+        area.setFixedWidth(250)
         middle, box = card(margins=8)
         self._stack = QVBoxLayout()
         self._stack.setSpacing(2)
@@ -79,7 +79,7 @@ class LogView(QWidget):
         right.addLayout(self._places)
         right.addStretch(1)
         side = scroller(places, "Places found by rule")
-        side.setFixedWidth(262)
+        side.setFixedWidth(220)
         body = row(area, middle, side, spacing=10)
         body.setStretch(1, 1)
         body.setContentsMargins(0, 0, 0, 0)
@@ -188,7 +188,7 @@ class LogView(QWidget):
         for c in held.channels:
             if c.name not in self._hidden:
                 groups.setdefault(self._unit(c), []).append(c)
-        colours = (t.petrol, t.marigold, t.ink, t.trouble)
+        colours = (t.petrol, t.ink, t.watch, t.trouble)
         first: Graph | None = None
         for unit, channels in groups.items():
             last = unit == list(groups)[-1]
@@ -197,7 +197,7 @@ class LogView(QWidget):
                 Curve(c.t, self._values(c), c.name, colours[i % 4], STYLES[i % 3])
                 for i, c in enumerate(channels)
             ]
-            names = [(float(c.x[-1]), float(np.median(c.y)), c.name, c.colour) for c in curves]
+            names = [(float(c.x[-1]), float(c.y[-1]), c.name, c.colour) for c in curves]
             graph.show_curves(curves, True, names if len(curves) > 1 else ())
             graph.setMinimumHeight(110)
             readout = label("", "small", wrap=True)

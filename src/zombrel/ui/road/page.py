@@ -267,6 +267,9 @@ class RoadStage(QWidget):
         page = self.page(self.view)
         self._stack.setCurrentWidget(page)
         if self.view != "drive":
+            # wrapped words of a page that is not shown would still ask for their height
+            self._gate.hide()
+            self._work.hide()
             page.refresh()  # type: ignore[attr-defined]
             return
         s = self._session

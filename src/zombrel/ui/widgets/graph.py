@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import os
 from collections.abc import Sequence
+from functools import partial
 from typing import Any, NamedTuple
 
 import numpy as np
 from PySide6.QtCore import QSize, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent
+from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
 from zombrel.ui.theme import Theme, font
+from zombrel.ui.widgets.commands import Command, Commanded
 
 os.environ.setdefault("PYQTGRAPH_QT_LIB", "PySide6")
 STYLES = {"main": Qt.PenStyle.SolidLine, "dash": Qt.PenStyle.DashLine, "dot": Qt.PenStyle.DotLine}
@@ -34,7 +36,7 @@ class Curve(NamedTuple):
     width: float = 1.8
 
 
-class Graph(QWidget):
+class Graph(Commanded, QWidget):
     """Curves over one axis; arrows pan, + and - zoom, Home shows all; the mouse does both."""
 
     moved = Signal(float)
@@ -105,7 +107,7 @@ class Graph(QWidget):
         middle = max((float(c.x[-1]) for c in curves if len(c.x)), default=0.0) / 2
         for x, y, text, colour in words:
             anchor = 1 if x > middle else 0
-            said = self._pg.TextItem(text, color=QColor(colour), anchor=(anchor, 0.5))
+            said = self._pg.TextItem(text, color=QColor(colour), anchor=(anchor, 1.15))
             said.setFont(font(12, bold=True))
             said.setPos(x, y)
             self.plot.addItem(said)
@@ -138,24 +140,33 @@ class Graph(QWidget):
         """The whole of it."""
         self.plot.enableAutoRange()
 
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        box = self.plot.getViewBox()
-        (low, high), _ = box.viewRange()
-        wide = high - low
-        match event.key():
-            case Qt.Key.Key_Left | Qt.Key.Key_Right:
-                step = wide * PAN * (1 if event.key() == Qt.Key.Key_Right else -1)
-                if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
-                    self.put_cursor(self.cursor_x + step / 10)
-                else:
-                    box.setXRange(low + step, high + step, padding=0)
-            case Qt.Key.Key_Plus | Qt.Key.Key_Equal | Qt.Key.Key_Minus:
-                factor = ZOOM if event.key() == Qt.Key.Key_Minus else 1 / ZOOM
-                middle = self.cursor_x if low < self.cursor_x < high else (low + high) / 2
-                box.setXRange(
-                    middle - (middle - low) * factor, middle + (high - middle) * factor, padding=0
-                )
-            case Qt.Key.Key_Home:
-                self.show_all()
-            case _:
-                super().keyPressEvent(event)
+    def commands(self) -> tuple[Command, ...]:
+        return (
+            Command("Graph: later", "Right", partial(self._pan, PAN)),
+            Command("Graph: earlier", "Left", partial(self._pan, -PAN)),
+            Command("Graph: cursor later", "Shift+Right", partial(self._step, PAN / 10)),
+            Command("Graph: cursor earlier", "Shift+Left", partial(self._step, -PAN / 10)),
+            Command("Graph: nearer", "+ =", partial(self._zoom, 1 / ZOOM)),
+            Command("Graph: further", "-", partial(self._zoom, ZOOM)),
+            Command("Graph: all of it", "Home", self.show_all),
+        )
+
+    def _range(self) -> tuple[float, float]:
+        low, high = self.plot.getViewBox().viewRange()[0]
+        return float(low), float(high)
+
+    def _pan(self, share: float) -> None:
+        low, high = self._range()
+        step = (high - low) * share
+        self.plot.getViewBox().setXRange(low + step, high + step, padding=0)
+
+    def _step(self, share: float) -> None:
+        low, high = self._range()
+        self.put_cursor(self.cursor_x + (high - low) * share)
+
+    def _zoom(self, factor: float) -> None:
+        low, high = self._range()
+        middle = self.cursor_x if low < self.cursor_x < high else (low + high) / 2
+        self.plot.getViewBox().setXRange(
+            middle - (middle - low) * factor, middle + (high - middle) * factor, padding=0
+        )

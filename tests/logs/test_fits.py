@@ -1,0 +1,237 @@
+"""What logs are made to say: the truth lies within the interval told, in 95 of 100 files."""
+
+from __future__ import annotations
+
+import unittest
+
+import numpy as np
+
+from zombrel.catalog import DEMO
+from zombrel.job.problem import Problem
+from zombrel.logs.coastdown import coast
+from zombrel.logs.compare import compare, runs, welch
+from zombrel.logs.gearfit import gears
+from zombrel.logs.read_any import read_any
+from zombrel.logs.recording import Channel, Recording, What
+from zombrel.logs.spots import spots
+
+SEEDS = 60
+"""The whole 200 by ``./zombrel bench --logs``."""
+
+
+def channel(name: str, what: What, t: np.ndarray, v: np.ndarray) -> Channel:
+    return Channel(name, what, "", t, v)
+
+
+def pulls(rng: np.random.Generator, rise: float, count: int, air: float) -> Recording:
+    """Pulls that rise by ``rise`` K in 12 s of full load, each a little otherwise."""
+    t, load, charge = [], [], []
+    now = 0.0
+    for _ in range(count):
+        rate = (rise + rng.normal(0, 0.6)) / 12
+        long, base = rng.uniform(12, 16), air + 20 + rng.normal(0, 0.5)
+        for phase, lasts in (("cruise", 15.0), ("pull", long), ("after", 60.0)):
+            k = np.arange(0, lasts, 0.1)
+            t.append(now + k)
+            now += lasts
+            load.append((0.95 if phase == "pull" else 0.25) + rng.normal(0, 0.01, len(k)))
+            clean = {"cruise": base + 0 * k, "pull": base + rate * k}.get(phase)
+            charge.append(base + rate * long * np.exp(-k / 20) if clean is None else clean)
+    time = np.concatenate(t)
+    air_k = np.full(len(time), air + 273.15) + rng.normal(0, 0.1, len(time))
+    charge_k = np.concatenate(charge) + 273.15 + rng.normal(0, 0.15, len(time))
+    return Recording(
+        "made up",
+        (
+            channel("load", "fraction", time, np.concatenate(load)),
+            channel("charge air", "temperature", time, charge_k),
+            channel("ambient", "temperature", time, air_k),
+        ),
+    )
+
+
+class BeforeAndAfter(unittest.TestCase):
+    def test_the_truth_is_within_the_interval(self) -> None:
+        hits = 0
+        for seed in range(SEEDS):
+            rng = np.random.default_rng(seed)
+            a = pulls(rng, 25, int(rng.integers(3, 6)), 18)
+            b = pulls(rng, 17, int(rng.integers(3, 6)), 24)
+            c = compare(a, b)
+            self.assertEqual(c.verdict, "better")
+            work = min(p.work_s for p in (*c.before, *c.after))
+            hits += c.low_k <= 8 / 12 * work / 0.95 <= c.high_k
+        self.assertGreaterEqual(hits, 0.92 * SEEDS)  # 95 of 100, three of its spreads allowed
+
+    def test_no_difference_is_not_shown_and_a_worse_one_is(self) -> None:
+        wrong = 0
+        for seed in range(SEEDS):
+            rng = np.random.default_rng(1000 + seed)
+            wrong += compare(pulls(rng, 20, 4, 18), pulls(rng, 20, 4, 24)).verdict != "not-shown"
+        self.assertLessEqual(wrong, 0.13 * SEEDS)
+        rng = np.random.default_rng(7)
+        self.assertEqual(compare(pulls(rng, 17, 4, 20), pulls(rng, 25, 4, 20)).verdict, "worse")
+
+    def test_what_it_refuses(self) -> None:
+        rng = np.random.default_rng(3)
+        many, one = pulls(rng, 25, 3, 18), pulls(rng, 17, 1, 18)
+        c = compare(many, one)
+        self.assertEqual((c.verdict, len(c.after)), ("refused", 1))
+        self.assertIn("One pull after", c.why)
+        self.assertIn("No pull after", compare(many, _idle()).why)
+        load = many.channels[0]
+        soft = many._replace(channels=(load._replace(v=load.v * 0.86), *many.channels[1:]))
+        self.assertIn("not alike", compare(many, soft).why)
+        wet = compare(many, pulls(rng, 17, 3, 18), unlike="It was wet.")
+        self.assertEqual((wet.verdict, wet.why), ("refused", "It was wet."))
+        speed = channel("speed", "speed", load.t, 20 + 0 * load.t)
+        low, high = (channel("rpm", "engine", load.t, r + 0 * load.t) for r in (40.0, 55.0))
+        other = compare(
+            many._replace(channels=(*many.channels, speed, low)),
+            many._replace(channels=(*many.channels, speed, high)),
+        )
+        self.assertIn("another gear", other.why)
+        with self.assertRaisesRegex(Problem, "no charge temperature"):
+            runs(many._replace(channels=many.channels[:1]))
+
+    def test_welch_against_a_worked_example(self) -> None:
+        # Welch's interval for 27.5 21 19 23.6 17 / 27.1 22 20.8 23.4 23.4: any table of Student's t
+        from scipy import stats
+
+        a = np.array([27.5, 21.0, 19.0, 23.6, 17.0])
+        b = np.array([27.1, 22.0, 20.8, 23.4, 23.4])
+        d, low, high = welch(a, b)
+        told = stats.ttest_ind(a, b, equal_var=False).confidence_interval(0.95)
+        self.assertAlmostEqual(low, told.low)
+        self.assertAlmostEqual(high, told.high)
+        self.assertAlmostEqual(d, a.mean() - b.mean())
+
+    def test_the_demo_logs_say_what_the_scenario_does(self) -> None:
+        logs = [read_any(DEMO / f"0413-pulls-{side}.csv") for side in ("before", "after")]
+        c = compare(*logs)
+        self.assertEqual((len(c.before), len(c.after), c.verdict), (3, 3, "better"))
+        self.assertAlmostEqual(c.rise_before_k, 25, delta=1.2)
+        self.assertAlmostEqual(c.rise_after_k, 17, delta=1.2)
+        self.assertTrue(c.low_k < 8 < c.high_k)
+        self.assertIn("6 K warmer after", " ".join(c.mind))
+
+
+def _idle() -> Recording:
+    t = np.arange(0, 60, 0.1)
+    return Recording(
+        "idle",
+        (
+            channel("load", "fraction", t, 0.2 + 0 * t),
+            channel("charge air", "temperature", t, 300 + 0 * t),
+        ),
+    )
+
+
+class Gears(unittest.TestCase):
+    RATIOS = (3.42, 2.05, 1.39, 1.0, 0.79)
+
+    def test_the_truth_is_within_the_interval(self) -> None:
+        hits = count = 0
+        for seed in range(20):
+            rng = np.random.default_rng(seed)
+            t = np.arange(0, 600, 0.1)
+            v = 15 + 13 * np.sin(t / 60)
+            gear = np.clip(np.searchsorted([6, 11, 17, 23], v), 0, 4)
+            true = np.array(self.RATIOS) * 3.64 / 1.912
+            rpm = v * true[gear] * (1 + rng.normal(0, 0.004, len(t)))
+            speed = v + rng.normal(0, 0.05, len(t))
+            log = Recording(
+                "g", (channel("rpm", "engine", t, rpm), channel("gps", "speed", t, speed))
+            )
+            found = gears(log)
+            self.assertEqual(len(found), 5)
+            for g, wanted in zip(found, true, strict=True):
+                hits += g.low <= wanted <= g.high
+                count += 1
+        self.assertGreaterEqual(hits, 0.95 * count)
+
+    def test_no_gear(self) -> None:
+        t = np.arange(0, 60, 0.1)
+        rng = np.random.default_rng(1)
+        slipping = Recording(
+            "s",
+            (
+                channel("rpm", "engine", t, 20 + 40 * rng.random(len(t))),
+                channel("v", "speed", t, 10 + 10 * rng.random(len(t))),
+            ),
+        )
+        with self.assertRaisesRegex(Problem, "no ratio"):
+            gears(slipping)
+        with self.assertRaisesRegex(Problem, "no engine speed"):
+            gears(Recording("v", slipping.channels[1:]))
+
+
+class CoastDown(unittest.TestCase):
+    def test_the_truth_is_within_the_interval(self) -> None:
+        hits = [0, 0]
+        for seed in range(SEEDS):
+            rng = np.random.default_rng(seed)
+            cda, crr, mass = rng.uniform(0.5, 0.9), rng.uniform(0.009, 0.016), 1290.0
+            drag, roll = 1.2 * cda / 2 / mass, 9.80665 * crr
+            t, v, now = [], [], 0.0
+            for _ in range(4):
+                k = np.arange(0, 60, 0.2)
+                root = np.sqrt(drag * roll)
+                run = np.sqrt(roll / drag) * np.tan(np.arctan(30 * np.sqrt(drag / roll)) - k * root)
+                t += [now + k, now + 60 + np.arange(100) * 0.2]
+                v += [run, np.linspace(run[-1], 30, 100)]
+                now += 80
+            speed = np.concatenate(v) + rng.normal(0, 0.15, sum(map(len, v)))
+            log = Recording("c", (channel("gps", "speed", np.concatenate(t), speed),))
+            c = coast(log, mass)
+            self.assertEqual(len(c.runs), 4)
+            hits[0] += c.cda_low <= cda <= c.cda_high
+            hits[1] += c.crr_low <= crr <= c.crr_high
+        self.assertGreaterEqual(min(hits), 0.9 * SEEDS)
+
+    def test_no_run(self) -> None:
+        t = np.arange(0, 60, 0.2)
+        with self.assertRaisesRegex(Problem, "no run that coasts"):
+            coast(Recording("c", (channel("v", "speed", t, 20 + 0 * t),)), 1000)
+
+
+class Spots(unittest.TestCase):
+    def test_each_kind_is_found_where_it_is_and_nowhere_else(self) -> None:
+        t = np.arange(0, 120, 0.1)
+        v = np.interp(t, [0, 20, 26, 60, 120], [0, 0, 15, 15, 15])
+        shown = np.where((t > 80) & (t < 84), 0.0, v)
+        load = np.where((t > 20) & (t < 26), 1.0, 0.2)
+        log = Recording(
+            "x",
+            (
+                channel("gps", "speed", t, v),
+                channel("shown", "speed", t, shown),
+                channel("throttle", "fraction", t, load),
+            ),
+        )
+        found = {s.kind: s for s in spots(log)}
+        self.assertEqual(set(found), {"idle", "launch", "pull", "steady", "drop-out"})
+        self.assertAlmostEqual(found["idle"].end, 20, delta=0.3)
+        self.assertAlmostEqual(found["pull"].begin, 20, delta=0.2)
+        self.assertAlmostEqual(found["drop-out"].length, 4, delta=0.3)
+        self.assertIn("to 30 km/h", found["launch"].words)
+
+    def test_a_flat_spot(self) -> None:
+        t = np.arange(0, 20, 0.05)
+        rise = np.where((t > 11) & (t < 12.5), 1.0, 4.0)
+        rpm = 25 + np.concatenate(([0.0], np.cumsum(np.where(t > 5, rise, 0)[:-1] * 0.05)))
+        load = np.where(t > 5, 1.0, 0.2)
+        log = Recording(
+            "x", (channel("rpm", "engine", t, rpm), channel("load", "fraction", t, load))
+        )
+        flat = [s for s in spots(log) if s.kind == "flat spot"]
+        self.assertEqual(len(flat), 1)
+        self.assertAlmostEqual(flat[0].begin, 11, delta=0.4)
+        smooth = log._replace(
+            channels=(channel("rpm", "engine", t, 25 + 4 * np.maximum(t - 5, 0)), log.channels[1])
+        )
+        self.assertFalse([s for s in spots(smooth) if s.kind == "flat spot"])
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,148 @@
+"""Tracks, sentences, sounds, bus logs: what was put in comes out; hostile ones are refused."""
+
+from __future__ import annotations
+
+import struct
+import tempfile
+import unittest
+import wave
+from pathlib import Path
+
+import numpy as np
+
+from zombrel.catalog import DEMO
+from zombrel.job.problem import Problem
+from zombrel.logs.edges import edges
+from zombrel.logs.gpx import speeds_of
+from zombrel.logs.read_any import read_any
+from zombrel.logs.recording import Channel, Recording
+from zombrel.logs.write import to_gpx
+
+DBC = """VERSION ""
+BU_: ECU
+BO_ 256 Motion: 8 ECU
+ SG_ Speed : 0|16@1+ (0.01,0) [0|300] "km/h" ECU
+ SG_ Coolant : 16|8@1+ (1,-40) [-40|215] "degC" ECU
+"""
+
+
+class Kinds(unittest.TestCase):
+    def setUp(self) -> None:
+        place = tempfile.TemporaryDirectory()
+        self.addCleanup(place.cleanup)
+        self.place = Path(place.name)
+
+    def wav(self, v: np.ndarray, rate: int = 48000, width: int = 2) -> Path:
+        path = self.place / "scope.wav"
+        top = {1: 127, 2: 32767, 3: 2**23 - 1, 4: 2**31 - 1}[width]
+        raw = np.round(v * top).astype(np.int64)
+        if width == 1:
+            data = (raw + 128).astype(np.uint8).tobytes()
+        else:
+            data = b"".join(int(x).to_bytes(width, "little", signed=True) for x in raw)
+        with wave.open(str(path), "wb") as out:
+            out.setnchannels(1)
+            out.setsampwidth(width)
+            out.setframerate(rate)
+            out.writeframes(data)
+        return path
+
+    def test_a_sound_in_every_width_and_its_edges(self) -> None:
+        t = np.arange(24000) / 48000
+        for width in (1, 2, 3, 4):
+            log = read_any(self.wav(0.8 * np.sin(2 * np.pi * 250 * t), width=width))
+            v = log.channels[0].v
+            self.assertAlmostEqual(float(v.max()), 0.8, delta=0.02)
+            e = edges(v, 48000, 0.1, 0.05)
+            self.assertAlmostEqual(e.rate_hz, 250, delta=0.01)
+            self.assertEqual(len(e.rising), 125)
+
+    def test_edges_against_the_textbook(self) -> None:
+        rate, n = 100_000.0, 100_000
+        for duty in (0.2, 0.5, 0.9):
+            phase = (np.arange(n) * 137.0 / rate) % 1
+            e = edges((phase < duty).astype(np.float32), rate, 0.5)
+            self.assertAlmostEqual(e.rate_hz, 137.0, delta=0.02)
+            self.assertAlmostEqual(e.duty, duty, delta=0.003)
+            self.assertLess(e.jitter_s, 1.0 / rate)  # a sample is what it is taken to
+        rng = np.random.default_rng(4)
+        noisy = np.sin(2 * np.pi * 100 * np.arange(n) / rate) + rng.normal(0, 0.03, n)
+        self.assertGreater(len(edges(noisy, rate, 0.0).rising), 120)
+        self.assertAlmostEqual(len(edges(noisy, rate, 0.0, 0.3).rising), 100, delta=1)
+        with self.assertRaises(Problem):
+            edges(np.zeros(1), rate, 0.5)
+        self.assertTrue(np.isnan(edges(np.zeros(9), rate, 0.5).rate_hz))
+
+    def test_a_track_and_its_speed(self) -> None:
+        t = np.arange(0.0, 60.0)
+        lat = 50 + t * 20.0 / 111_195.0  # a degree of the meridian on that sphere
+        log = Recording(
+            "x",
+            (
+                Channel("latitude", "angle", "°", t, lat),
+                Channel("longitude", "angle", "°", t, np.full(60, 8.0)),
+            ),
+        )
+        path = self.place / "track.gpx"
+        path.write_bytes(to_gpx(log))
+        back = read_any(path)
+        speed = back.channel("satellite speed")
+        assert speed is not None
+        np.testing.assert_allclose(speed.v, 20.0, rtol=1e-3)
+        heading = back.channel("heading")
+        assert heading is not None
+        np.testing.assert_allclose(np.cos(np.radians(heading.v)), 1.0, atol=1e-6)
+        circle = speeds_of(t, np.zeros(60), np.radians(t * 0.001))
+        np.testing.assert_allclose(circle, np.radians(0.001) * 6_371_008.8, rtol=1e-6)
+        path.write_text("<!DOCTYPE x [<!ENTITY a 'b'>]><gpx>&a;</gpx>")
+        with self.assertRaisesRegex(Problem, "definitions of its own"):
+            read_any(path)
+
+    def test_messages_of_a_bus(self) -> None:
+        (self.place / "bus.dbc").write_text(DBC)
+        lines = []
+        for k in range(50):
+            data = struct.pack("<HB5x", 5000 + 10 * k, 40 + 80).hex().upper()
+            lines.append(f"({1000 + k * 0.02:.6f}) can0 100#{data}")
+            lines.append(f"({1000 + k * 0.02 + 0.001:.6f}) can0 7FF#00")
+        path = self.place / "drive.log"
+        path.write_text("\n".join(lines) + "\n")
+        log = read_any(path, description=self.place / "bus.dbc")
+        speed, coolant = log.channel("Speed"), log.channel("Coolant")
+        assert speed is not None
+        assert coolant is not None
+        self.assertAlmostEqual(speed.v[0] * 3.6, 50.0, places=4)
+        self.assertAlmostEqual(coolant.v[0], 80 + 273.15, places=4)
+        self.assertAlmostEqual(speed.rate_hz, 50.0, places=3)
+        self.assertIn("1 kinds that the description does not know", log.notes)
+        with self.assertRaisesRegex(Problem, "which bus description"):
+            read_any(path)
+
+    def test_sentences_of_the_demo(self) -> None:
+        log = read_any(DEMO / "0412-road.nmea")
+        table = read_any(DEMO / "0412-road.csv")
+        self.assertEqual([c.what for c in log.channels], ["speed", "angle", "speed"])
+        shown = log.channel("indicated speed")
+        assert shown is not None
+        self.assertEqual(shown.gaps[0], (139.0, 146.0))
+        self.assertGreater(len(table.channels), 1)
+
+    def test_hostile_files(self) -> None:
+        for name, data in (
+            ("a.wav", b"RIFF\xff\xff\xff\xffWAVEfmt "),
+            ("b.wav", b"RIFF"),
+            ("c.gpx", b"<gpx>"),
+            ("d.nmea", b"$GPRMC,x\n"),
+            ("e.blf", b"LOGG" + bytes(200)),
+            ("f.asc", b"date x\n"),
+        ):
+            path = self.place / name
+            path.write_bytes(data)
+            (self.place / "bus.dbc").write_text(DBC)
+            with self.subTest(name), self.assertRaises(Problem) as caught:
+                read_any(path, description=self.place / "bus.dbc")
+            self.assertLess(len(str(caught.exception)), 400)
+
+
+if __name__ == "__main__":
+    unittest.main()

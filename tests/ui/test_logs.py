@@ -1,0 +1,82 @@
+"""Logs on the real window: the demo's pulls compared, a log looked at, a unit asked for."""
+
+from __future__ import annotations
+
+import unittest
+from typing import Any
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QComboBox, QLineEdit
+
+from tests.ui.base import WindowTest
+from zombrel.catalog import DEMO
+
+
+class Logs(WindowTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.session.open_demo("0413")
+        self.settle()
+
+    def page(self, view: str) -> Any:
+        return self.go(f"road:{view}").page(view)
+
+    def test_before_and_after_of_the_demo(self) -> None:
+        page = self.page("compare")
+        self.assertIn("Read a log from before the change", self.texts(page))
+        self.press("Read the demo logs", page)
+        self.wait(lambda: len(self.job.logs) == 2 and not page._reader.background.busy)
+        self.wait(lambda: "less rise" in self.texts(page))
+        said = self.texts(page)
+        for words in ("95 of 100", "before 3", "It recovers in"):
+            self.assertIn(words, said)
+        self.press("Put into the sheet", page)
+        self.assertEqual(self.job.compared[0].verdict, "better")
+        self.type(self.named(QLineEdit, "What was changed", page), "pump and hose")
+        self.assertIn("says nothing of each alone", self.texts(page))
+        self.arrow(self.named(QComboBox, "Weather before", page), "rain")
+        self.arrow(self.named(QComboBox, "Weather after", page), "dry")
+        self.assertIn("Not comparable", self.texts(page))
+        self.arrow(self.named(QComboBox, "Weather before", page), "dry")
+        self.assertIn("less rise", self.texts(page))
+        self.press("Put into the sheet", page)
+        paper = self.go("handover:compare").papers["compare"]
+        self.wait(lambda: "7.9 K less rise" in paper.accessibleDescription())
+
+    def test_a_log_is_seen_with_its_places(self) -> None:
+        page = self.page("logs")
+        self.assertIn("No log yet", self.texts(page))
+        page.read(DEMO / "0413-pulls-before.csv")
+        self.wait(lambda: "charge air" in self.texts(page))
+        self.assertIn("20.0 s  pull", self.texts(page))
+        graph = page._graphs["%"]
+        before = graph.plot.getViewBox().viewRange()[0]
+        self.key(Qt.Key.Key_Plus, graph)
+        after = graph.plot.getViewBox().viewRange()[0]
+        self.assertLess(after[1] - after[0], before[1] - before[0])
+        self.press("20.0 s  pull", page)
+        self.assertAlmostEqual(graph.cursor_x, 26.9, delta=0.5)
+        self.assertIn("load 9", self.texts(page))
+        self.key(Qt.Key.Key_Home, graph)
+        self.press("Take this log out", page)
+        self.assertIn("No log yet", self.texts(page))
+
+    def test_a_unit_is_asked_for_and_remembered(self) -> None:
+        path = self.home / "log.csv"
+        path.write_text("time s,speed\n" + "".join(f"{i},{i}\n" for i in range(30)))
+        page = self.page("logs")
+        page.read(path)
+        dialog = self.dialog()
+        self.assertIn("Nothing says the unit of speed", self.texts(dialog))
+        self.arrow(self.named(QComboBox, "Unit of speed", dialog), "mph")
+        self.press("Read it", dialog)
+        self.wait(lambda: bool(self.job.logs))
+        self.assertEqual(self.job.logs[0].units, (("speed", "mph"),))
+        path.write_text("time s,speed\n" + "".join(f"{i},{2 * i}\n" for i in range(30)))
+        page.read(path)  # of the same kind: nothing is asked
+        self.wait(lambda: len(self.job.logs) == 2)
+        self.assertEqual(self.job.logs[1].units, (("speed", "mph"),))
+
+
+if __name__ == "__main__":
+    unittest.main()
