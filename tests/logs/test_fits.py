@@ -6,48 +6,20 @@ import unittest
 
 import numpy as np
 
+from tests.logs.made_up import channel, coasting, pulls, through_gears
 from zombrel.catalog import DEMO
 from zombrel.job.problem import Problem
 from zombrel.logs.coastdown import coast
 from zombrel.logs.compare import compare, runs, welch
 from zombrel.logs.gearfit import gears
 from zombrel.logs.read_any import read_any
-from zombrel.logs.recording import Channel, Recording, What
+from zombrel.logs.recording import Recording
+from zombrel.logs.says import says
+from zombrel.logs.speedpair import compare_speeds, pulses_per_km, surge
 from zombrel.logs.spots import spots
 
 SEEDS = 60
 """The whole 200 by ``./zombrel bench --logs``."""
-
-
-def channel(name: str, what: What, t: np.ndarray, v: np.ndarray) -> Channel:
-    return Channel(name, what, "", t, v)
-
-
-def pulls(rng: np.random.Generator, rise: float, count: int, air: float) -> Recording:
-    """Pulls that rise by ``rise`` K in 12 s of full load, each a little otherwise."""
-    t, load, charge = [], [], []
-    now = 0.0
-    for _ in range(count):
-        rate = (rise + rng.normal(0, 0.6)) / 12
-        long, base = rng.uniform(12, 16), air + 20 + rng.normal(0, 0.5)
-        for phase, lasts in (("cruise", 15.0), ("pull", long), ("after", 60.0)):
-            k = np.arange(0, lasts, 0.1)
-            t.append(now + k)
-            now += lasts
-            load.append((0.95 if phase == "pull" else 0.25) + rng.normal(0, 0.01, len(k)))
-            clean = {"cruise": base + 0 * k, "pull": base + rate * k}.get(phase)
-            charge.append(base + rate * long * np.exp(-k / 20) if clean is None else clean)
-    time = np.concatenate(t)
-    air_k = np.full(len(time), air + 273.15) + rng.normal(0, 0.1, len(time))
-    charge_k = np.concatenate(charge) + 273.15 + rng.normal(0, 0.15, len(time))
-    return Recording(
-        "made up",
-        (
-            channel("load", "fraction", time, np.concatenate(load)),
-            channel("charge air", "temperature", time, charge_k),
-            channel("ambient", "temperature", time, air_k),
-        ),
-    )
 
 
 class BeforeAndAfter(unittest.TestCase):
@@ -128,21 +100,10 @@ def _idle() -> Recording:
 
 
 class Gears(unittest.TestCase):
-    RATIOS = (3.42, 2.05, 1.39, 1.0, 0.79)
-
     def test_the_truth_is_within_the_interval(self) -> None:
         hits = count = 0
         for seed in range(20):
-            rng = np.random.default_rng(seed)
-            t = np.arange(0, 600, 0.1)
-            v = 15 + 13 * np.sin(t / 60)
-            gear = np.clip(np.searchsorted([6, 11, 17, 23], v), 0, 4)
-            true = np.array(self.RATIOS) * 3.64 / 1.912
-            rpm = v * true[gear] * (1 + rng.normal(0, 0.004, len(t)))
-            speed = v + rng.normal(0, 0.05, len(t))
-            log = Recording(
-                "g", (channel("rpm", "engine", t, rpm), channel("gps", "speed", t, speed))
-            )
+            log, true = through_gears(np.random.default_rng(seed))
             found = gears(log)
             self.assertEqual(len(found), 5)
             for g, wanted in zip(found, true, strict=True):
@@ -170,19 +131,7 @@ class CoastDown(unittest.TestCase):
     def test_the_truth_is_within_the_interval(self) -> None:
         hits = [0, 0]
         for seed in range(SEEDS):
-            rng = np.random.default_rng(seed)
-            cda, crr, mass = rng.uniform(0.5, 0.9), rng.uniform(0.009, 0.016), 1290.0
-            drag, roll = 1.2 * cda / 2 / mass, 9.80665 * crr
-            t, v, now = [], [], 0.0
-            for _ in range(4):
-                k = np.arange(0, 60, 0.2)
-                root = np.sqrt(drag * roll)
-                run = np.sqrt(roll / drag) * np.tan(np.arctan(30 * np.sqrt(drag / roll)) - k * root)
-                t += [now + k, now + 60 + np.arange(100) * 0.2]
-                v += [run, np.linspace(run[-1], 30, 100)]
-                now += 80
-            speed = np.concatenate(v) + rng.normal(0, 0.15, sum(map(len, v)))
-            log = Recording("c", (channel("gps", "speed", np.concatenate(t), speed),))
+            log, cda, crr, mass = coasting(np.random.default_rng(seed))
             c = coast(log, mass)
             self.assertEqual(len(c.runs), 4)
             hits[0] += c.cda_low <= cda <= c.cda_high
@@ -193,6 +142,70 @@ class CoastDown(unittest.TestCase):
         t = np.arange(0, 60, 0.2)
         with self.assertRaisesRegex(Problem, "no run that coasts"):
             coast(Recording("c", (channel("v", "speed", t, 20 + 0 * t),)), 1000)
+
+
+class TwoSpeeds(unittest.TestCase):
+    def drive(self, seed: int, lag: float, scale: float, warm: float = 0.0) -> Recording:
+        """A drive of twenty minutes: the satellite's behind by ``lag`` s, the device off."""
+        rng = np.random.default_rng(seed)
+        t = np.arange(0, 1200, 0.2)
+        levels = rng.uniform(14, 33, 30)
+        clean = np.interp(t, np.arange(30) * 40 + 20, levels)
+        clean = np.where((t // 20).astype(int) % 2 == 0, np.repeat(levels, 200)[: len(t)], clean)
+        k = np.ones(25) / 25
+        clean = np.convolve(np.pad(clean, 12, mode="edge"), k, "valid")
+        sat = np.interp(t - lag, t, clean) + rng.normal(0, 0.05, len(t))
+        shown = clean * scale * (1 + warm * t / 600) + rng.normal(0, 0.05, len(t))
+        return Recording(
+            "d", (channel("gps", "speed", t, sat), channel("indicated", "speed", t, shown))
+        )
+
+    def test_lag_and_scale_and_distance(self) -> None:
+        hits = 0
+        for seed in range(20):
+            lag, scale = 0.3 + 0.1 * (seed % 12), 0.96 + 0.004 * seed
+            p = compare_speeds(self.drive(seed, lag, scale))
+            self.assertAlmostEqual(p.lag_s, lag, delta=0.12)
+            hits += p.fit.scale_low <= scale <= p.fit.scale_high
+            self.assertAlmostEqual(p.shown_m / p.true_m, scale, delta=0.004)
+        self.assertGreaterEqual(hits, 18)
+
+    def test_tyres_that_warm(self) -> None:
+        hits = 0
+        for seed in range(20):
+            p = compare_speeds(self.drive(seed, 0.8, 1.0, -0.006))
+            hits += p.warm_low <= -0.006 <= p.warm_high
+            self.assertLess(p.warm_high, 0)
+        self.assertGreaterEqual(hits, 18)
+
+    def test_pulses_a_kilometre(self) -> None:
+        rng = np.random.default_rng(2)
+        t = np.arange(0, 300, 0.5)
+        v = 20 + 8 * np.sin(t / 40)
+        log = Recording(
+            "p",
+            (
+                channel("gps", "speed", t, v + rng.normal(0, 0.1, len(t))),
+                channel("sensor Hz", "number", t, v * 4.0 * (1 + rng.normal(0, 0.01, len(t)))),
+            ),
+        )
+        mean, low, high = pulses_per_km(log)
+        self.assertTrue(low < 4000 < high)
+        self.assertLess(high - low, 40)
+        self.assertAlmostEqual(mean, 4000, delta=15)
+
+    def test_a_surge_is_told_and_a_driver_is_not(self) -> None:
+        rng = np.random.default_rng(3)
+        t = np.arange(0, 300, 0.2)
+        v = 25 + 0.8 * np.sin(2 * np.pi * 0.12 * t) + rng.normal(0, 0.05, len(t))
+        rate, swing, share = surge(Recording("s", (channel("v", "speed", t, v),)))
+        self.assertAlmostEqual(rate, 0.12, delta=0.005)
+        self.assertAlmostEqual(swing, 0.8, delta=0.1)
+        self.assertGreater(share, 0.8)
+        said = {s.title for s in says(Recording("s", (channel("v", "speed", t, v),)))}
+        self.assertIn("Surge", said)
+        told = {s.title for s in says(self.drive(1, 0.5, 1.0))}
+        self.assertEqual(told & {"Surge", "Distance"}, {"Distance"})
 
 
 class Spots(unittest.TestCase):

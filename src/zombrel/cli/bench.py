@@ -91,6 +91,10 @@ def bench(argv: Sequence[str]) -> int:
         from zombrel.cli.diagnosis import diagnosis
 
         return diagnosis()
+    if "--logs" in argv:
+        from zombrel.cli.logbench import logbench
+
+        return logbench()
     if set(argv) - {"--quick"}:
         raise Problem("bench takes only --quick.")
     quick = "--quick" in argv

@@ -11,7 +11,8 @@ from zombrel.logs.recording import SI, Recording
 from zombrel.store.atomic import write_atomically
 
 USAGE = (
-    "log FILE [--info] [--spots] [--to G.csv|G.gpx] [--unit column=km/h] [--dbc BUS.dbc] [--force]"
+    "log FILE [--info] [--spots] [--says] [--to G.csv|G.gpx] [--unit column=km/h] "
+    "[--dbc BUS.dbc] [--force]"
 )
 
 
@@ -23,11 +24,18 @@ def log(argv: Sequence[str]) -> int:
     bus = Path(asked["--dbc"][0]) if asked["--dbc"] else None
     if asked["--info"]:
         print(json.dumps(info(path, stated, bus), ensure_ascii=False, allow_nan=False))
-    if not (asked["--to"] or asked["--spots"]):
+    if not (asked["--to"] or asked["--spots"] or asked["--says"]):
         return 0
     from zombrel.logs.read_any import read_any
 
     found = read_any(path, stated, bus)
+    if asked["--says"]:
+        from zombrel.logs.says import says
+        from zombrel.units import METRIC
+        from zombrel.units import words as in_units
+
+        said = [{"title": s.title, "words": in_units(s.words, METRIC)} for s in says(found)]
+        print(json.dumps(said, ensure_ascii=False, allow_nan=False))
     if asked["--spots"]:
         from zombrel.logs.spots import spots
 
@@ -111,12 +119,12 @@ def info(path: Path, stated: dict[str, str], bus: Path | None) -> dict[str, obje
 def _asked(words: list[str]) -> dict[str, list[str]]:
     """The command's words by flag; its file under ``file``."""
     found: dict[str, list[str]] = {
-        k: [] for k in ("file", "--info", "--spots", "--to", "--unit", "--dbc", "--force")
+        k: [] for k in ("file", "--info", "--spots", "--says", "--to", "--unit", "--dbc", "--force")
     }
     i = 0
     while i < len(words):
         word = words[i]
-        if word in ("--info", "--spots", "--force"):
+        if word in ("--info", "--spots", "--says", "--force"):
             found[word].append(word)
         elif word in found and word != "file":
             if i + 1 >= len(words):
@@ -130,7 +138,7 @@ def _asked(words: list[str]) -> dict[str, list[str]]:
         i += 1
     if not found["file"]:
         raise Problem(USAGE + ".")
-    if not (found["--info"] or found["--to"] or found["--spots"]):
+    if not any(found[k] for k in ("--info", "--to", "--spots", "--says")):
         found["--info"].append("--info")
     return found
 

@@ -12,12 +12,15 @@ from PySide6.QtWidgets import QCheckBox, QFileDialog, QSizePolicy, QVBoxLayout, 
 from zombrel.actions.logs import remove_log
 from zombrel.job.logs import JobLog
 from zombrel.job.model import by_id
+from zombrel.job.reason import Reason
 from zombrel.logs.recording import Channel, Recording, What
+from zombrel.logs.says import says
 from zombrel.logs.spots import RULES, Spot, spots
 from zombrel.ui.road.logs_reader import LogReader
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.choice import Choice
 from zombrel.ui.widgets.parts import button, card, clear, label, row, scroller
+from zombrel.ui.widgets.why import show_why
 from zombrel.units import measure
 
 if TYPE_CHECKING:
@@ -73,6 +76,10 @@ class LogView(QWidget):
         hint = "Arrows pan, + and − zoom, Home shows all; Shift and arrows move the cursor."
         box.addWidget(label(hint, "small", wrap=True))
         places, right = card(margins=12)
+        right.addWidget(label("What it says", "head"))
+        self._says = QVBoxLayout()
+        self._says.setSpacing(4)
+        right.addLayout(self._says)
         right.addWidget(label("Found by rule", "head"))
         self._places = QVBoxLayout()
         self._places.setSpacing(4)
@@ -152,7 +159,7 @@ class LogView(QWidget):
 
     def _nothing(self) -> None:
         self._of = None
-        for layout in (self._channels, self._places, self._stack):
+        for layout in (self._channels, self._places, self._stack, self._says):
             clear(layout)
         self._graphs = {}
         self._notes.setText(
@@ -173,6 +180,7 @@ class LogView(QWidget):
         self._spots = tuple(spots(held))
         self._plot(held)
         self._list()
+        self._tell(held)
 
     def _tick(self, held: Recording, name: str, on: bool) -> None:
         (self._hidden.discard if on else self._hidden.add)(name)
@@ -237,6 +245,24 @@ class LogView(QWidget):
                 told = "nothing" if np.isnan(value) else f"{value:.4g}"
                 said.append(f"{c.name} {told} {self._unit(c)}".strip())
             graph.property("readout").setText("   ".join(said))
+
+    def _tell(self, held: Recording) -> None:
+        """What its channels allow to be read off them, each with its why."""
+        s = self._session
+        clear(self._says)
+        found = says(held, s.history.present.vehicle.mass_kg)
+        for said in found:
+            why = button("Why?", partial(self._why, said.reason), "plain", f"Why: {said.title}")
+            line = row(label(said.title, "strong13", wrap=True), why)
+            line.setStretch(0, 1)
+            self._says.addLayout(line)
+            self._says.addWidget(label(s.words(said.words), "", wrap=True))
+        if not found:
+            words = "Nothing yet: two speeds, engine and road speed, or runs in neutral say more."
+            self._says.addWidget(label(words, "quiet", wrap=True))
+
+    def _why(self, reason: Reason) -> None:
+        show_why(reason, self.window(), self._session.units)
 
     def _list(self) -> None:
         clear(self._places)

@@ -1,0 +1,179 @@
+"""What a log says, one line each: whatever its channels allow, with how it was worked out."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from typing import NamedTuple
+
+import numpy as np
+
+from zombrel.job.problem import Problem
+from zombrel.job.reason import Given, Reason
+from zombrel.logs.coastdown import coast
+from zombrel.logs.gearfit import gears
+from zombrel.logs.recording import Recording
+from zombrel.logs.speedpair import compare_speeds, pulses_per_km, surge
+from zombrel.units.measure import token
+
+SURGES, SWINGS = 0.6, 0.3
+"""A surge is told when so much of what moves is one rate [share], and it swings so much [m/s]."""
+
+
+class Said(NamedTuple):
+    """One thing that a log says."""
+
+    title: str
+    words: str
+    reason: Reason
+
+
+def says(log: Recording, mass_kg: float | None = None) -> tuple[Said, ...]:
+    """All that can be read off ``log``; ``mass_kg`` of the car as it ran [kg]."""
+    found: list[Said] = []
+    parts: tuple[Callable[[], Iterator[Said]], ...] = (
+        lambda: _speeds(log),
+        lambda: _pulses(log),
+        lambda: _gears(log),
+        lambda: _coast(log, mass_kg),
+        lambda: _surge(log),
+    )
+    for part in parts:
+        try:
+            found += part()
+        except Problem:
+            continue  # it lacks what that asks for
+    return tuple(found)
+
+
+def _speeds(log: Recording) -> Iterator[Said]:
+    p = compare_speeds(log)
+    f = p.fit
+    off = 100 * (f.scale - 1)
+    half = 50 * (f.scale_high - f.scale_low)
+    given = (
+        Given(name="lag", value=f"{p.lag_s:.2f} s", known="the shift whose changes agree best"),
+        Given(name="steady points", value=str(f.used)),
+        Given(name="left out in turns", value=str(p.turning)),
+    )
+    yield Said(
+        "Shown against satellite",
+        f"{off:+.2f} ± {half:.2f} %, offset {f.offset * 3.6:+.1f} km/h; the satellite’s is "
+        f"{p.lag_s:.1f} s behind",
+        Reason(
+            title="Two speeds",
+            result=f"{off:+.2f} %",
+            formula="shown = scale · true + offset over steady driving, the lag taken out",
+            given=given,
+            source="Holland and Welsch 1977; Knapp and Carter 1976 for the lag",
+        ),
+    )
+    apart = 100 * (p.shown_m / p.true_m - 1) if p.true_m > 0 else 0.0
+    yield Said(
+        "Distance",
+        f"{_far(p.true_m)} by satellite, {_far(p.shown_m)} shown: {apart:+.2f} %",
+        Reason(
+            title="Distance",
+            result=f"{apart:+.2f} %",
+            formula="the sum of speed × time of each",
+            given=given,
+            source="definition",
+        ),
+    )
+    if np.isfinite(p.warm_share):
+        low, high = 100 * p.warm_low, 100 * p.warm_high
+        none = low <= 0 <= high
+        words = "no change is shown" if none else f"{100 * p.warm_share:+.2f} % in ten minutes"
+        yield Said(
+            "Tyres warming",
+            f"{words} ({low:+.2f} to {high:+.2f} %)",
+            Reason(
+                title="Scale over time",
+                result=words,
+                formula="slope of shown ÷ true over time, by means of half minutes",
+                given=given,
+                source="Student’s interval of a slope",
+            ),
+        )
+
+
+def _far(metres: float) -> str:
+    return token("far", metres, 2)
+
+
+def _pulses(log: Recording) -> Iterator[Said]:
+    mean, low, high = pulses_per_km(log)
+    yield Said(
+        "Pulses",
+        f"{mean:.0f} per km ({low:.0f} to {high:.0f})",
+        Reason(
+            title="Pulses a kilometre",
+            result=f"{mean:.0f} per km",
+            formula="rate ÷ speed, median, spikes left out",
+            source="definition",
+        ),
+    )
+
+
+def _gears(log: Recording) -> Iterator[Said]:
+    found = gears(log)
+    told = ", ".join(f"{g.rpm_per_kmh:.1f}" for g in found)
+    yield Said(
+        f"{len(found)} gears" if len(found) > 1 else "One gear",
+        f"{told} rpm at each km/h",
+        Reason(
+            title="Gears",
+            result=told,
+            formula="where engine speed ÷ road speed stands still: peaks of its density",
+            given=tuple(
+                Given(
+                    name=f"gear {i}",
+                    value=f"{g.rpm_per_kmh:.2f} rpm/(km/h)",
+                    known=f"{100 * g.share:.0f} % of the time",
+                )
+                for i, g in enumerate(found, 1)
+            ),
+            source="Silverman 1986",
+        ),
+    )
+
+
+def _coast(log: Recording, mass_kg: float | None) -> Iterator[Said]:
+    if mass_kg is None:
+        return
+    c = coast(log, mass_kg)
+    runs = "1 run" if len(c.runs) == 1 else f"{len(c.runs)} runs"
+    yield Said(
+        "Coast-down",
+        f"drag area {c.cda_m2:.3f} m² ({c.cda_low:.3f} to {c.cda_high:.3f}), rolling "
+        f"{c.crr:.4f} ({c.crr_low:.4f} to {c.crr_high:.4f}), {runs}",
+        Reason(
+            title="Coast-down",
+            result=f"CdA {c.cda_m2:.3f} m², Crr {c.crr:.4f}",
+            formula="m·dv/dt = −(½ρ·CdA·v² + m·g·Crr), fitted to every run",
+            given=(Given(name="mass", value=token("mass", mass_kg), known="the survey"),),
+            source="SAE J1263",
+            assumption="air of 1.2 kg/m³, no wind, a level road; wheels’ inertia left out",
+        ),
+    )
+
+
+def _surge(log: Recording) -> Iterator[Said]:
+    rate, swing, share = surge(log)
+    if share < SURGES or swing < SWINGS:
+        return
+    side = (
+        "slower than the car answers: gain or take-up too firm"
+        if rate < 0.2  # noqa: PLR2004 - the car’s own answer is about so quick [Hz]
+        else "as quick as the actuator: slack, or a sticking cable"
+    )
+    yield Said(
+        "Surge",
+        f"{rate:.2f} Hz, {swing * 3.6:.1f} km/h each way: {side}",
+        Reason(
+            title="Surge",
+            result=f"{rate:.2f} Hz",
+            formula="strongest rate of the speed beside its trend",
+            source="periodogram, any textbook of signal processing",
+            assumption="which side of the loop it is, by its rate alone: try one change at a time",
+        ),
+    )
