@@ -1,0 +1,139 @@
+"""Instruments and their stand-ins: values come, are recorded, and survive a pulled plug."""
+
+from __future__ import annotations
+
+import os
+import pty
+import tempfile
+import time
+import unittest
+from collections.abc import Callable
+from pathlib import Path
+
+from zombrel.instruments.bus import PIDS, BusReader
+from zombrel.instruments.lines import Meter, Receiver, open_port
+from zombrel.instruments.live import Live, Recorder, Sample
+from zombrel.instruments.simulated import (
+    Car,
+    SimulatedMeter,
+    SimulatedReceiver,
+    SimulatedResponder,
+    sentence,
+)
+from zombrel.job.problem import Problem
+from zombrel.logs.read_any import read_any
+
+
+class Instruments(unittest.TestCase):
+    def setUp(self) -> None:
+        place = tempfile.TemporaryDirectory()
+        self.addCleanup(place.cleanup)
+        self.path = Path(place.name) / "drive.csv"
+        self.car = Car()
+
+    def until(self, happens: Callable[[], object], seconds: float = 6.0) -> None:
+        end = time.monotonic() + seconds
+        while not happens():
+            self.assertLess(time.monotonic(), end, "it did not happen in time")
+            time.sleep(0.02)
+
+    def gather(self, live: Live, count: int) -> list[Sample]:
+        found: list[Sample] = []
+        self.until(lambda: bool(found.extend(live.fetch())) or len(found) >= count)
+        return found
+
+    def test_a_receiver_over_tcp_and_its_recording(self) -> None:
+        stand_in = SimulatedReceiver(self.car, 0.05)
+        self.addCleanup(stand_in.stop)
+        live = Live(Receiver(stand_in.address), self.path)
+        found = self.gather(live, 12)
+        live.stop()
+        speeds = [s.value for s in found if s.name == "satellite speed"]
+        self.assertAlmostEqual(speeds[-1], self.car.speed(self.car.t), delta=0.6)
+        log = read_any(self.path)
+        self.assertEqual([c.what for c in log.channels], ["speed", "speed", "angle"])
+        self.assertGreaterEqual(sum(len(c.t) for c in log.channels), 10)
+
+    def test_a_pulled_plug_is_said_and_nothing_is_lost(self) -> None:
+        stand_in = SimulatedReceiver(self.car, 0.05)
+        live = Live(Receiver(stand_in.address), self.path)
+        self.gather(live, 9)
+        stand_in.stop()
+        self.until(lambda: not live.running)
+        self.assertIn("is gone", live.trouble)
+        self.assertGreaterEqual(sum(len(c.t) for c in read_any(self.path).channels), 8)
+        live.stop()
+
+    def test_a_meter_on_a_line(self) -> None:
+        stand_in = SimulatedMeter(self.car, 0.02)
+        self.addCleanup(stand_in.stop)
+        live = Live(Meter(stand_in.address), self.path)
+        found = self.gather(live, 5)
+        live.stop()
+        self.assertEqual({(s.name, s.what) for s in found}, {("volts", "voltage")})
+        self.assertAlmostEqual(found[-1].value, 13.9, delta=0.1)
+
+    def test_what_meters_send(self) -> None:
+        mine, theirs = pty.openpty()
+        self.addCleanup(os.close, mine)
+        meter = Meter(os.ttyname(theirs))
+        self.addCleanup(meter.close)
+        for line, told in (
+            ("+1.2345E+1 V DC", [("volts", "voltage", 12.345)]),
+            ("  4.71 kohm", [("resistance ohm", "number", 4710.0)]),
+            ("-12.5 mV", [("volts", "voltage", -0.0125)]),
+            ("20.5 °C", [("degrees", "temperature", 293.65)]),
+            ("OL", []),
+            ("hello", []),
+        ):
+            found = list(meter.parse(line))
+            self.assertEqual([f[:2] for f in found], [t[:2] for t in told], line)
+            for f, t in zip(found, told, strict=True):
+                self.assertAlmostEqual(f[2], t[2])
+
+    def test_a_bus_reader_asks_and_a_car_answers(self) -> None:
+        stand_in = SimulatedResponder(self.car, "here")
+        self.addCleanup(stand_in.stop)
+        live = Live(BusReader("virtual", "here"), self.path)
+        found = self.gather(live, 8)
+        live.stop()
+        values = {s.name: s.value for s in found}
+        self.assertAlmostEqual(values["vehicle speed"], self.car.speed(self.car.t), delta=1.0)
+        self.assertAlmostEqual(values["engine"], self.car.engine(self.car.t), delta=2.0)
+        self.assertIn("coolant", values)
+        # SAE J1979: 0x1AF8 ÷ 4 is 1726 rpm; 0x7B − 40 is 83 °C
+        self.assertAlmostEqual(PIDS[0x0C].value(b"\x1a\xf8") * 60, 1726)
+        self.assertAlmostEqual(PIDS[0x05].value(b"\x7b") - 273.15, 83)
+
+    def test_a_dead_bus_and_a_port_that_is_not_there(self) -> None:
+        live = Live(BusReader("virtual", "nobody", (0x0C,)))
+        self.until(lambda: not live.running, 12.0)
+        self.assertIn("is the key on", live.trouble)
+        for address in ("/dev/nowhere", "tcp:127.0.0.1:1", "tcp:x"):
+            with self.assertRaises(Problem):
+                open_port(address)
+
+    def test_a_damaged_sentence_says_nothing(self) -> None:
+        stand_in = SimulatedReceiver(self.car)
+        self.addCleanup(stand_in.stop)
+        receiver = Receiver(stand_in.address)
+        self.addCleanup(receiver.close)
+        good = sentence("GPRMC,101500.00,A,0,N,0,E,10.00,90.0,191126,,,A").decode().strip()
+        self.assertEqual(len(list(receiver.parse(good))), 2)
+        self.assertEqual(list(receiver.parse(good[:-1] + "0")), [])
+        self.assertEqual(list(receiver.parse("$PZIND,1,2*00")), [])
+
+    def test_a_recorder_takes_a_new_channel_at_any_time(self) -> None:
+        recorder = Recorder(self.path)
+        for i in range(5):
+            recorder.write(Sample(i / 10, "a", "speed", float(i)))
+        recorder.write(Sample(0.5, "b", "temperature", 300.0))
+        recorder.write(Sample(0.6, "b", "temperature", 301.0))
+        recorder.close()
+        recorder.write(Sample(0.7, "b", "temperature", 302.0))  # too late, and no harm
+        log = read_any(self.path)
+        self.assertEqual([(c.name, len(c.t)) for c in log.channels], [("a", 5), ("b", 2)])
+
+
+if __name__ == "__main__":
+    unittest.main()
