@@ -61,6 +61,25 @@ class Logs(WindowTest):
         self.press("Take this log out", page)
         self.assertIn("No log yet", self.texts(page))
 
+    def test_a_stand_in_is_recorded_into_the_job(self) -> None:
+        page = self.page("logs")
+        self.arrow(self.named(QComboBox, "Instrument", page), "Stand-in: receiver")
+        self.press("Record live", page)
+        self.wait(lambda: "satellite speed" in self.texts(page.live))
+        self.wait(lambda: "km/h" in self.texts(page.live))
+        self.wait(lambda: len(page.live._path.read_text().splitlines()) > 12)
+        self.press("Stop recording", page)
+        self.wait(lambda: bool(self.job.logs))
+        self.wait(lambda: "satellite speed" in self.texts(page))
+        self.assertFalse(page.live.running)
+
+    def test_an_instrument_that_is_not_there_is_said(self) -> None:
+        page = self.page("logs")
+        self.type(self.named(QLineEdit, "Where the instrument is", page), "/dev/nowhere")
+        self.press("Record live", page)
+        self.assertIn("Nothing answers at /dev/nowhere", self.said())
+        self.assertFalse(page.live.running)
+
     def test_a_unit_is_asked_for_and_remembered(self) -> None:
         path = self.home / "log.csv"
         path.write_text("time s,speed\n" + "".join(f"{i},{i}\n" for i in range(30)))

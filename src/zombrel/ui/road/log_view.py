@@ -16,6 +16,7 @@ from zombrel.job.reason import Reason
 from zombrel.logs.recording import Channel, Recording, What
 from zombrel.logs.says import says
 from zombrel.logs.spots import RULES, Spot, spots
+from zombrel.ui.road.live_panel import LivePanel
 from zombrel.ui.road.logs_reader import LogReader
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.choice import Choice
@@ -66,6 +67,9 @@ class LogView(QWidget):
         self._channels = QVBoxLayout()
         self._channels.setSpacing(4)
         inner.addLayout(self._channels)
+        inner.addWidget(label("Live", "head"))
+        self.live = LivePanel(session, self.read)
+        inner.addWidget(self.live)
         inner.addStretch(1)
         area = scroller(left, "Channels")
         area.setFixedWidth(250)
