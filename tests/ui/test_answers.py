@@ -57,7 +57,7 @@ class Answers(WindowTest):
         page.reported.take()
         pump = next(d for d in self.job.devices if d.id == "pump")
         self.assertEqual(pump.setting("LEAST"), "3")
-        self.assertIn("gets hotter pull by pull: least duty: 2 → 3", self.job.notes)
+        self.assertIn("least duty: 2 → 3", self.job.trials[0].change)
 
     def test_two_signals_of_one_device_are_weighed_together(self) -> None:
         self.mend_all()

@@ -7,10 +7,12 @@ import math
 from zombrel.behaviour.suppose import usual
 from zombrel.calc.job import open_job
 from zombrel.calc.registry import Param, Result, calc
+from zombrel.diagnose.gates import road_gate
 from zombrel.diagnose.step import Field, StepSheet
 from zombrel.diagnose.steps import standing, steps
 from zombrel.findings.assess import assess
 from zombrel.findings.finding import Assessment
+from zombrel.findings.legs import legs, sign_lacks
 from zombrel.job.model import Job
 from zombrel.units import Units, words
 
@@ -74,4 +76,33 @@ def _field(field: Field) -> Result:
         "given": field.given,
         "yes": field.yes,
         **(felt if field.pull_ohm else {}),
+    }
+
+
+@calc(
+    "road-legs",
+    "the legs of a job's road test in their order, how each stands, and what the sign-off lacks",
+    [Param("job", "job file, or demo", "text")],
+    "legs road_lock sign_lacks signed",
+)
+def road_legs(job: str) -> Result:
+    """The road sheet of a job file."""
+    tree = open_job(job)
+    found = legs(tree)
+    return {
+        "legs": [
+            {
+                "id": leg.sheet.id,
+                "short": leg.sheet.short,
+                "ask": words(leg.sheet.ask, Units()),
+                "expect": words(leg.sheet.where, Units()),
+                "state": leg.state,
+                "said": words(leg.said, Units()),
+                "wait": words(leg.wait, Units()),
+            }
+            for leg in found
+        ],
+        "road_lock": words(road_gate(tree), Units()),
+        "sign_lacks": words(sign_lacks(tree, found), Units()),
+        "signed": tree.outing.signed,
     }

@@ -11,22 +11,31 @@ from zombrel.diagnose.step import StepSheet
 from zombrel.diagnose.steps import basis
 from zombrel.job.edits import Add, Many, Put, apply
 from zombrel.job.ledger import evidence, next_id
-from zombrel.job.model import Job, Proof, Rung, Seen, index
+from zombrel.job.model import Job, Proof, Rest, Rung, Seen, index
 from zombrel.units import RPM
 
 Outcome = Literal["pass", "fail", "not reached"]
 
 
 def prove(
-    job: Job, step: StepSheet, verdict: Outcome, seen: Mapping[str, float], note: str, when: str
+    job: Job,
+    step: StepSheet,
+    verdict: Outcome,
+    seen: Mapping[str, float],
+    note: str,
+    when: str,
+    rests: tuple[Rest, ...] | None = None,
 ) -> Many:
-    """Note how a step came out; a pass with numbers also goes into the ledger."""
+    """Note how a step came out; a pass with numbers also goes into the ledger.
+
+    ``rests``: what it was worked out of, where that is not one of ``steps``.
+    """
     proof = Proof(
         id=next_id(job),
         step=step.id,
         verdict=verdict,
         seen=tuple(Seen(name=k, value=v) for k, v in seen.items()),
-        basis=basis(job, step),
+        basis=basis(job, step) if rests is None else rests,
         note=note,
         when=when,
     )

@@ -12,6 +12,7 @@ from zombrel.diagnose.gates import road_gate
 from zombrel.diagnose.steps import standing, steps
 from zombrel.findings.explain import rate_words, reach_words
 from zombrel.findings.finding import Assessment
+from zombrel.findings.legs import WORDS, legs, name_of_trial, sign_lacks
 from zombrel.findings.roadwork import fit_run, proposal, stood_words
 from zombrel.harness.joint import METHODS
 from zombrel.harness.laid import laid
@@ -81,6 +82,9 @@ def report_html(
                 proofs=_proofs(job),
                 gate=road_gate(job),
                 roads=[_road(job, i, units) for i in range(len(job.road))],
+                legs=_legs(job),
+                trials=[name_of_trial(job, t) for t in job.trials],
+                signed=_signed(job),
                 findings=[
                     {
                         "stage": STAGE_NAMES[f.stage],
@@ -298,6 +302,24 @@ def _road(job: Job, i: int, units: Units) -> dict[str, str]:
     except Problem as problem:
         row["says"] = str(problem)
     return row
+
+
+def _legs(job: Job) -> list[dict[str, str]]:
+    """The legs of the road test once one of them was driven."""
+    found = legs(job)
+    if all(x.state == "open" for x in found):
+        return []
+    return [{"leg": x.sheet.short, "state": WORDS[x.state], "said": x.said} for x in found]
+
+
+def _signed(job: Job) -> str:
+    """Who signed the road test off, and whether that still holds."""
+    outing = job.outing
+    if not outing.signed:
+        return ""
+    lacks = sign_lacks(job, legs(job))
+    by = f"Signed off by {outing.signed}, {outing.signed_when}."
+    return f"{by} No longer whole: {lacks}" if lacks else by
 
 
 def _hearsay(job: Job, units: Units) -> list[dict[str, str]]:

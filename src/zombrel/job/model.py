@@ -9,6 +9,7 @@ from zombrel.job.fitting import Have, Hose, Mounting
 from zombrel.job.follow.engine import ROOTS
 from zombrel.job.follow.view import OPEN, by_name
 from zombrel.job.logs import Comparison, JobLog
+from zombrel.job.outing import Outing, Trial
 from zombrel.job.retrofit import Retrofit
 from zombrel.job.sheet import (
     Count,
@@ -440,6 +441,8 @@ class Job(Frozen, frozen=True, kw_only=True):
     road: tuple[RoadRun, ...] = ()
     logs: tuple[JobLog, ...] = ()
     compared: tuple[Comparison, ...] = ()
+    outing: Outing = Outing()
+    trials: tuple[Trial, ...] = ()
     wishes: tuple[Wish, ...] = ()
     house: House = House()
     notes: Annotated[str, Meta(max_length=20000)] = ""

@@ -34,6 +34,7 @@ LIMITS = {
     "wishes": 2000,
     "logs": 200,
     "compared": 50,
+    "trials": 1000,
 }
 NAMED = (
     "devices",
@@ -53,6 +54,7 @@ NAMED = (
     "searches",
     "logs",
     "compared",
+    "trials",
 )
 
 

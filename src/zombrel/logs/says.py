@@ -13,10 +13,14 @@ from zombrel.logs.coastdown import coast
 from zombrel.logs.gearfit import gears
 from zombrel.logs.recording import Recording
 from zombrel.logs.speedpair import compare_speeds, pulses_per_km, surge
+from zombrel.units import KMH
 from zombrel.units.measure import token
 
 SURGES, SWINGS = 0.6, 0.3
 """A surge is told when so much of what moves is one rate [share], and it swings so much [m/s]."""
+
+FROM, TO = 110 * KMH, 20 * KMH
+"""Between which speeds a car is best left to coast [m/s]."""
 
 
 class Said(NamedTuple):
@@ -142,13 +146,20 @@ def _coast(log: Recording, mass_kg: float | None) -> Iterator[Said]:
         return
     c = coast(log, mass_kg)
     runs = "1 run" if len(c.runs) == 1 else f"{len(c.runs)} runs"
+    told = min(c.cda_low, c.crr_low) > 0
+    words = (
+        f"drag area {c.cda_m2:.3f} m² ({c.cda_low:.3f} to {c.cda_high:.3f}), rolling "
+        f"{c.crr:.4f} ({c.crr_low:.4f} to {c.crr_high:.4f}), {runs}"
+        if told
+        else f"{runs}, too short to part drag from rolling: coast from {token('speed', FROM, 0)} "
+        f"to {token('speed', TO, 0)} out of gear, both ways."
+    )
     yield Said(
         "Coast-down",
-        f"drag area {c.cda_m2:.3f} m² ({c.cda_low:.3f} to {c.cda_high:.3f}), rolling "
-        f"{c.crr:.4f} ({c.crr_low:.4f} to {c.crr_high:.4f}), {runs}",
+        words,
         Reason(
             title="Coast-down",
-            result=f"CdA {c.cda_m2:.3f} m², Crr {c.crr:.4f}",
+            result=f"CdA {c.cda_m2:.3f} m², Crr {c.crr:.4f}" if told else "not told",
             formula="m·dv/dt = −(½ρ·CdA·v² + m·g·Crr), fitted to every run",
             given=(Given(name="mass", value=token("mass", mass_kg), known="the survey"),),
             source="SAE J1263",

@@ -58,7 +58,7 @@ from zombrel.units import (
 
 UNITS = {"km/h": "kmh", "mph": "mph", "m/s": "ms", "knots": "kn", "ft/s": "fts"}
 """Answers to which unit a speed is in, as the reader of logs calls them."""
-TABS = {"drive": "Drive", "compare": "Before and after", "logs": "Logs"}
+TABS = {"drive": "Drive", "sheet": "Road sheet", "compare": "Before and after", "logs": "Logs"}
 RATE = 10.0
 """A recording is played at so many times real time."""
 
@@ -241,7 +241,11 @@ class RoadStage(QWidget):
     def page(self, view: str) -> QWidget:
         """The page of a view, made when first asked for."""
         if view not in self._views:
-            if view == "compare":
+            if view == "sheet":
+                from zombrel.ui.road.sheet_view import SheetView
+
+                self._views[view] = SheetView(self._session)
+            elif view == "compare":
                 from zombrel.ui.road.compare_view import CompareView
 
                 self._views[view] = CompareView(self._session, self._reader)

@@ -7,13 +7,15 @@ from functools import partial
 
 from PySide6.QtWidgets import QVBoxLayout
 
-from zombrel.actions.notes import put_fact
 from zombrel.actions.signals import put_setting
 from zombrel.behaviour.moments import Moment, moments
 from zombrel.behaviour.reports import Report, next_change, paced, spoken
-from zombrel.job.edits import Edit, together
+from zombrel.findings.legs import name_of_trial, tried, untold
+from zombrel.job.edits import Edit, Put, together
 from zombrel.job.follow.view import plain
 from zombrel.job.model import Device, index
+from zombrel.job.outing import Result
+from zombrel.job.problem import Problem
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.choice import Choice
 from zombrel.ui.widgets.marks import Mark
@@ -21,13 +23,11 @@ from zombrel.ui.widgets.paint import Panel
 from zombrel.ui.widgets.parts import button, clear, label, row
 from zombrel.ui.widgets.why import show_why
 
-LOG = "Road: "
-"""A line of the notes that tells a change on the road."""
 LAST = 3
 
 
 class Reported(Panel):
-    """One report in, one change out; each is a line of the notes."""
+    """One report in, one change out; what came of it is said before the next."""
 
     def __init__(self, session: Session, show_every: Callable[[], object]) -> None:
         super().__init__()
@@ -48,7 +48,11 @@ class Reported(Panel):
         body.addWidget(self.report)
         for words in (self._change, self._feels):
             body.addWidget(words)
+        self._better = button("It is better", partial(self.came, "better"), "primary")
+        self._worse = button("No better: put it back", partial(self.came, "no better"))
         body.addLayout(row(self._take, self.every, 1))
+        body.addWidget(self._better)
+        body.addWidget(self._worse)
         body.addWidget(self._log)
         body.addLayout(self._moments)
 
@@ -93,9 +97,21 @@ class Reported(Panel):
         self.every.setVisible(paced(self._session.history.present) is not None)
         said = self._said()
         self._show_moments(said is None)
-        lines = [x for x in self._session.history.present.notes.splitlines() if x.startswith(LOG)]
-        self._log.setText("\n".join(x.removeprefix(LOG) for x in lines[-LAST:]))
+        job = plain(self._session.history.present)
+        lines = [name_of_trial(job, t) for t in job.trials[-LAST:]]
+        self._log.setText(self._session.words("\n".join(lines)))
         self._log.setVisible(bool(lines))
+        last = untold(job)
+        for told in (self._better, self._worse):
+            told.setVisible(last is not None)
+        self.report.setEnabled(last is None)
+        if last is not None:
+            self._change.setText(
+                self._session.words(f"Drive it again. {last.change}: is it better?")
+            )
+            self._feels.hide()
+            self._take.hide()
+            return
         if said is None:
             self._change.setText("One change at a time, and report again.")
             self._feels.hide()
@@ -133,13 +149,31 @@ class Reported(Panel):
         if said is None:
             return
         device, report = said
-        job = self._session.history.present
+        job = plain(self._session.history.present)
         change = next_change(job, device, report)
-        line = f"{LOG}{self._session.now()}, {report.words.lower()}: {change.words}"
-        notes = put_fact("notes", f"{job.notes}\n{line}".strip())
-        edits: list[Edit] = [notes]
+        was = device.setting(change.pin) or "" if change.pin else ""
+        words = (report.words, change.words)
+        try:
+            edit = tried(job, device.id, change.pin, (was, change.at), words, self._session.now())
+        except Problem as problem:
+            self._session.said.emit("watch", str(problem))
+            return
+        edits: list[Edit] = [edit]
         if change.pin:
             edits.append(put_setting(device, change.pin, change.at))
         self._session.do(f"{device.name}: {change.words}", together(*edits))
         self.report.setCurrentIndex(0)
+        self.refresh()
+
+    def came(self, result: Result) -> None:
+        """Say what came of the last change; no better, and its dial goes back."""
+        job = plain(self._session.history.present)
+        last = untold(job)
+        if last is None:
+            return
+        edits: list[Edit] = [Put(path=f"trials.{last.id}.result", value=result)]
+        device = index(job.devices).get(last.device)
+        if result == "no better" and last.pin and last.was and device is not None:
+            edits.append(put_setting(device, last.pin, last.was))
+        self._session.do(f"{last.change}: {result}", together(*edits))
         self.refresh()
