@@ -66,11 +66,22 @@ class RoadSheet(WindowTest):
         told.take()
         self.settle()
         self.assertNotEqual(self.job.devices, before)
-        self.assertIn("is it better?", self.texts(told))
+        self.assertIn("say what came of it", self.texts(told))
+        self.assertNotIn("take-up stands wrong", self.texts())  # it is being tried out
         self.press("No better: put it back", told)
         self.settle()
         self.assertEqual(self.job.devices, before)
         self.assertIn("no better, put back", self.texts(told))
+        told.report.setCurrentText(told.report.itemText(1))
+        told.refresh()
+        told.take()
+        self.settle()
+        self.press("It is better", told)
+        self.settle()
+        self.assertEqual(self.job.trials[-1].result, "better")
+        wanting = [f.title for f in self.session.assessment.findings if "stands wrong" in f.title]
+        self.assertEqual(wanting, [])  # what the road decided is what is wanted
+        self.assertEqual(self.job.wishes[-1].note.partition(",")[0], "better on the road")
 
 
 if __name__ == "__main__":

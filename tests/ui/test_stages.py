@@ -237,7 +237,7 @@ class Prove(WindowTest):
 
 
 class Road(WindowTest):
-    def test_a_report_gives_one_change_and_a_line_of_the_notes(self) -> None:
+    def test_a_report_gives_one_change_that_is_kept(self) -> None:
         self.prove_brake()
         page = self.go("road")
         box = self.named(QComboBox, "What the driver reports", page)
@@ -249,11 +249,11 @@ class Road(WindowTest):
         pace = by_id(self.job.devices, "pace")
         assert pace is not None
         self.assertEqual(pace.setting("TAKE-UP"), "2")
-        self.assertIn("it sags on hills: take-up: 1 → 2", self.job.notes)
+        self.assertEqual(self.job.trials[0].report, "It sags on hills")
         self.assertIn("it sags on hills", self.texts(page))
         self.window.actions_.all["undo"].run()
         self.settle()
-        self.assertNotIn("sags", self.job.notes)
+        self.assertEqual(self.job.trials, ())
         lit = "Shift lamp. Lit at 6200 rpm"  # what it does as it is set
         self.assertIn(lit, self.texts(page))
         self.press("Why: Shift lamp, lamp", page)

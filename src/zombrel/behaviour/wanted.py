@@ -378,6 +378,10 @@ def power(v: Vehicle) -> float:
 
 
 def _engage(job: Job, device: Device, control: Control) -> Aim:
+    wish = wished(job, device, control)
+    if wish is not None:
+        text = f"{from_si(control.setting.unit, wish):g}"
+        return Aim(value=wish, reason=_wish_reason(job, device, control, text))
     v = job.vehicle
     watts, mass = power(v), need(v, "mass_kg")
     per_kg = watts / mass

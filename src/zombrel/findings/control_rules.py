@@ -56,10 +56,19 @@ def controls_off(job: Job, device: Device) -> Iterator[Finding]:
             unset.append(control)
         elif want is not None and not control.stands_for and _short(control, want):
             yield _out_of_reach(job, device, control, want)
-        elif want is not None and abs(now - want.value) > 1e-6 * max(1.0, abs(want.value)):
+        elif (
+            want is not None
+            and abs(now - want.value) > 1e-6 * max(1.0, abs(want.value))
+            and (harms(control, now, want) or not _tried_out(job, device, control))
+        ):
             yield _off(device, control, now, want)
     if unset:
         yield _unset(job, device, unset)
+
+
+def _tried_out(job: Job, device: Device, control: Control) -> bool:
+    """The road is trying this dial out: what came of it is not said yet."""
+    return any(not t.result and (t.device, t.pin) == (device.id, control.pin) for t in job.trials)
 
 
 @rule("device", "wire", harm=76, minutes=30)

@@ -9,48 +9,40 @@ from pathlib import Path
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QFileDialog, QVBoxLayout, QWidget
 
-from zombrel.actions.records import remove_run
 from zombrel.behaviour.reports import Spot, dials_map, paced
-from zombrel.calibrate.roadfit import RoadFit, fit
+from zombrel.calibrate.roadfit import fit
 from zombrel.catalog import DEMO
 from zombrel.catalog.cautions import cautions
 from zombrel.diagnose.gates import held_back
 from zombrel.diagnose.steps import gates, standing
 from zombrel.findings.roadwork import (
     Log,
-    Proposal,
     add_run,
-    chain_of,
-    fit_run,
-    proposal,
     stood,
     stood_words,
     thinned,
 )
 from zombrel.instruments.satellite import Fix, PlayedReceiver, Receiver, read_nmea
 from zombrel.job.follow.view import plain
-from zombrel.job.model import Chain, RoadRun, by_id
+from zombrel.job.model import Chain
 from zombrel.job.problem import Problem
 from zombrel.job.stages import STAGE_NAMES
 from zombrel.signals.reduce import input_of
 from zombrel.ui.frame.pages import Pages
 from zombrel.ui.road.chart import RoadChart
 from zombrel.ui.road.dials import DialsMap
+from zombrel.ui.road.fitted import Fitted
 from zombrel.ui.road.logs_reader import LogReader
 from zombrel.ui.road.reported import Reported
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.background import Background
-from zombrel.ui.widgets.choice import Choice
 from zombrel.ui.widgets.figure import FigureField
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.paint import Panel, Pill
 from zombrel.ui.widgets.parts import button, card, clear, column, label, row
-from zombrel.ui.widgets.why import show_why
 from zombrel.units import (
     KMH,
     number,
-    per_distance,
-    percent,
     speed,
     speed_unit,
     speed_value,
@@ -79,8 +71,6 @@ class RoadStage(QWidget):
         self._last: Fix | None = None
         self._began = 0.0
         self._file = ""
-        self._drive = ""
-        """The drive that is looked at; empty: the last one."""
         self.background = Background(self)
         self._tick = QTimer(self)
         self._tick.setInterval(40)
@@ -134,7 +124,7 @@ class RoadStage(QWidget):
         chart.addWidget(self.dials, 1)
         self._mapping = Background(self)
         self._build_live()
-        self._build_result()
+        self.fitted = Fitted(self._session, self.chart)
         self._caution = Panel("caution")
         self._caution_words = label("", "", wrap=True)
         caution = row(Mark("watch", 18), self._caution_words)
@@ -145,7 +135,7 @@ class RoadStage(QWidget):
         side.setSpacing(10)
         self.reported = Reported(self._session, self.turn_map)
         self.reported.report.activated.connect(lambda _: self.refresh())
-        for part in (self._live_card, self._result, self.reported, self._caution):
+        for part in (self._live_card, self.fitted, self.reported, self._caution):
             side.addWidget(part)
         side.addStretch(1)
         holder = QWidget()
@@ -174,27 +164,6 @@ class RoadStage(QWidget):
         live.addWidget(self._live_words)
         live.addWidget(self.typed)
         live.addWidget(label("A helper reads the device and presses Enter.", "small", wrap=True))
-
-    def _build_result(self) -> None:
-        self._result, result = card(margins=12)
-        self._fit_head, self._fit_words = label("", "title"), label("", "", wrap=True)
-        self._aside = label("", "quiet", wrap=True)
-        self._offer_words = label("", "strong", wrap=True)
-        self._save_words = label("", "quiet", wrap=True)
-        self.apply_button = button("", self._apply, "primary")
-        self._why_button = button("Why?", self._why, name="Why: the road fit")
-        for w in (self._fit_head, self._fit_words, self._aside, self._offer_words):
-            result.addWidget(w)
-        result.addLayout(row(self.apply_button, self._why_button, 1))
-        self._drives = Choice()
-        self._drives.setAccessibleName("Drive on show")
-        self._drives.activated.connect(self._drive_chosen)
-        self._out = button("Take it out", self._take_out, "plain", "Take this drive out")
-        drives = row(self._drives, self._out)
-        drives.setStretch(0, 1)
-        result.addWidget(self._save_words)
-        result.addLayout(drives)
-        result.addStretch(1)
 
     @property
     def subtitle(self) -> str:
@@ -314,7 +283,7 @@ class RoadStage(QWidget):
         if mapped:
             self._map()
         if not playing:
-            self._show_run()
+            self.fitted.refresh()
 
     def turn_map(self) -> None:
         """Show what every setting would do in the place of the drive, or the drive again."""
@@ -491,118 +460,3 @@ class RoadStage(QWidget):
         else:
             self._session.said.emit("watch", f"Only {len(live)} points: too few to fit.")
         self.refresh()
-
-    # ---- the fit
-
-    def _run(self) -> RoadRun | None:
-        road = self._session.job.road
-        return by_id(road, self._drive) or (road[-1] if road else None)
-
-    def _drive_chosen(self, i: int) -> None:
-        self._drive = self._session.job.road[i].id
-        self._show_run()
-
-    def _take_out(self) -> None:
-        run = self._run()
-        if run is not None:
-            self._drive = ""
-            self._session.do(f"Drive {run.name} taken out", remove_run(run))
-
-    def _show_drives(self, run: RoadRun) -> None:
-        road = self._session.job.road
-        self._drives.clear()
-        self._drives.addItems([" ".join(x for x in (r.name, r.when) if x) for r in road])
-        self._drives.setCurrentIndex(road.index(run))
-
-    def _show_run(self) -> None:
-        s = self._session
-        u = s.units
-        run = self._run()
-        self._result.setVisible(run is not None)
-        if run is None:
-            self.chart.show_points([], [], [], None, speed_unit(u))
-            return
-        self._show_drives(run)
-        x = [speed_value(v, u) for v in run.true]
-        y = [speed_value(v, u) for v in run.shown]
-        try:
-            road_fit = fit_run(run)
-        except Problem as problem:
-            self.chart.show_points(x, y, [], None, speed_unit(u))
-            self._fit_head.setText("No fit")
-            self._fit_words.setText(s.words(str(problem)))
-            for w in (self._aside, self._offer_words, self.apply_button, self._save_words):
-                w.hide()
-            return
-        line = (road_fit.scale, speed_value(road_fit.offset, u))
-        self.chart.show_points(x, y, road_fit.kept, line, speed_unit(u))
-        self._show_fit(run, road_fit)
-        self._show_offer(run)
-
-    def _show_fit(self, run: RoadRun, road_fit: RoadFit) -> None:
-        u = self._session.units
-        half = (road_fit.scale_high - road_fit.scale_low) / 2
-        self._fit_head.setText(f"{percent(road_fit.scale - 1)} ± {number(half * 100, 1)} %")
-        reads = "high" if road_fit.scale > 1 else "low"
-        offset = (
-            "the line is held to zero: one speed cannot tell scale from offset"
-            if road_fit.through_origin
-            else f"offset {number(speed_value(road_fit.offset, u), 1)} ± "
-            f"{number(speed_value(road_fit.offset_error, u), 1)} {speed_unit(u)}"
-        )
-        self._fit_words.setText(
-            f"{run.name}, set to {stood_words(run.set_to, run.behind)}: it read {reads}. "
-            f"Scale {road_fit.scale:.4f} "
-            f"({road_fit.scale_low:.4f} to {road_fit.scale_high:.4f}, 95 %); {offset}."
-        )
-        self._aside.setText(
-            f"{road_fit.used} points used. Set aside, hollow on the chart: "
-            f"{road_fit.accelerating} while accelerating, {road_fit.outliers} far off the line, "
-            f"{road_fit.slow} too slow."
-        )
-        self._aside.show()
-
-    def _show_offer(self, run: RoadRun) -> None:
-        s = self._session
-        try:
-            offer = proposal(s.job, run)
-        except Problem as problem:
-            self._offer_words.setText(str(problem))
-            self._offer_words.show()
-            self.apply_button.hide()
-            self._save_words.hide()
-            return
-        rate = per_distance(offer.pulses_per_m, s.units)
-        self._offer_words.setText(f"The source gives {rate}. {offer.text}")
-        self._offer_words.show()
-        self.apply_button.setText(f"Set {offer.words}")
-        self.apply_button.setVisible(offer.worth_it or self._trim_open(offer))
-        device, _ = input_of(s.job, chain_of(s.job, run))
-        self._save_words.setText(f"Then set the {device.name} itself and read it back in Set.")
-        self._save_words.setVisible(self.apply_button.isVisibleTo(self))
-        if not self.apply_button.isVisibleTo(self._result):
-            self._offer_words.setText(
-                f"The source gives {rate}. The setting stands as the road asks; nothing to change."
-            )
-
-    def _trim_open(self, offer: Proposal) -> bool:
-        """The model does not know yet what the road found."""
-        source = next(s for s in self._session.job.sources if s.id == offer.source)
-        return abs(offer.trim - source.trim) > 1e-6
-
-    def _apply(self) -> None:
-        run = self._run()
-        if run is not None:
-            offer = proposal(self._session.job, run)
-            if self._session.do(f"Road: {offer.words}", offer.edit):
-                self._session.said.emit("good", f"Set {offer.words}. Ctrl+Z takes it back.")
-
-    def _why(self) -> None:
-        run = self._run()
-        if run is not None:
-            try:
-                show_why(
-                    proposal(self._session.job, run).reason, self.window(), self._session.units
-                )
-            except Problem as problem:
-                self._session.said.emit("trouble", str(problem))

@@ -7,9 +7,12 @@ from functools import partial
 
 from PySide6.QtWidgets import QVBoxLayout
 
+from zombrel.actions.notes import wish
 from zombrel.actions.signals import put_setting
 from zombrel.behaviour.moments import Moment, moments
 from zombrel.behaviour.reports import Report, next_change, paced, spoken
+from zombrel.behaviour.wanted import stands, wish_id
+from zombrel.calibrate.setting import to_si
 from zombrel.findings.legs import name_of_trial, tried, untold
 from zombrel.job.edits import Edit, Put, together
 from zombrel.job.follow.view import plain
@@ -107,10 +110,13 @@ class Reported(Panel):
         self.report.setEnabled(last is None)
         if last is not None:
             self._change.setText(
-                self._session.words(f"Drive it again. {last.change}: is it better?")
+                self._session.words(
+                    f"Drive it again, then say what came of it. Changed: {last.change}"
+                )
             )
             self._feels.hide()
             self._take.hide()
+            self.every.hide()
             return
         if said is None:
             self._change.setText("One change at a time, and report again.")
@@ -173,6 +179,13 @@ class Reported(Panel):
             return
         edits: list[Edit] = [Put(path=f"trials.{last.id}.result", value=result)]
         device = index(job.devices).get(last.device)
+        control = device.sheet.control(last.pin) if device is not None else None
+        if result == "better" and device is not None and control is not None:
+            # what the road decided is what is wanted from now on
+            value = to_si(control.setting.unit, stands(device, control))
+            edits.append(
+                wish(job, wish_id(device, control), value, f"better on the road, {last.when}")
+            )
         if result == "no better" and last.pin and last.was and device is not None:
             edits.append(put_setting(device, last.pin, last.was))
         self._session.do(f"{last.change}: {result}", together(*edits))
