@@ -11,12 +11,16 @@ import json
 import os
 import random
 import resource
+import struct
 import tempfile
 import time
+import wave
 import zipfile
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import NamedTuple
+
+import numpy as np
 
 from tests.calc.test_lines import FILES
 from tests.demo import demo
@@ -35,6 +39,11 @@ from zombrel.job.follow.query import forget
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.logs import bus, speedlog
+from zombrel.logs.read_any import read_any
+from zombrel.logs.recording import Channel, Recording
+from zombrel.logs.says import says
+from zombrel.logs.spots import spots
+from zombrel.logs.write import to_csv, to_gpx
 from zombrel.store import pairs_file, prefs, shop_times, zjob
 from zombrel.units import Units
 
@@ -138,6 +147,60 @@ def _log(path: Path) -> object:
     return fit(log.t, log.true, log.shown)
 
 
+BUS_LOG = """VERSION ""
+BU_: ECU
+BO_ 256 Motion: 8 ECU
+ SG_ Speed : 0|16@1+ (0.01,0) [0|300] "km/h" ECU
+ SG_ Coolant : 16|8@1+ (1,-40) [-40|215] "degC" ECU
+"""
+
+
+def _any_log(path: Path) -> object:
+    """A log of any kind, and all that is made of one."""
+    described = path.with_name("bus.dbc")
+    described.write_text(BUS_LOG)
+    log = read_any(path, description=described)
+    found = spots(log)
+    return found, says(log, 1300.0), to_csv(log)
+
+
+def _logs() -> dict[str, tuple[bytes, ...]]:
+    """Good logs of every kind, by their ending."""
+    t = np.arange(0, 20, 0.1)
+    v = 15 + 5 * np.sin(t / 3)
+    drive = Recording("drive", (Channel("speed", "speed", "km/h", t, v),))
+    sound = io.BytesIO()
+    with wave.open(sound, "wb") as out:
+        out.setnchannels(1)
+        out.setsampwidth(2)
+        out.setframerate(8000)
+        out.writeframes((20000 * np.sin(np.arange(8000) / 9)).astype("<i2").tobytes())
+    frames = [(k * 0.02, struct.pack("<HB5x", 5000 + 10 * k, 120)) for k in range(60)]
+    dump = "".join(f"({1000 + t:.6f}) can0 100#{data.hex()}\n" for t, data in frames)
+    asc = "date Mon Jan 5 10:00:00.000 am 2026\nbase hex  timestamps absolute\n" + "".join(
+        f"   {t:.6f} 1  100             Rx   d 8 {data.hex(' ')}\n" for t, data in frames
+    )
+    return {
+        ".csv": ((DEMO / "0413-pulls-before.csv").read_bytes()[:60_000], to_csv(drive)),
+        ".gpx": (to_gpx(along(drive)),),
+        ".nmea": ((DEMO / "0412-road.nmea").read_bytes()[:60_000],),
+        ".wav": (sound.getvalue(),),
+        ".log": (dump.encode(),),
+        ".asc": (asc.encode(),),
+    }
+
+
+def along(log: Recording) -> Recording:
+    """The log with the places of a car that drives east by it."""
+    t, v = log.channels[0].t, log.channels[0].v
+    east = np.degrees(np.cumsum(v) * (t[1] - t[0]) / 6_371_008.8)
+    placed = (
+        Channel("latitude", "angle", "°", t, np.zeros(len(t))),
+        Channel("longitude", "angle", "°", t, east),
+    )
+    return Recording(log.name, (*log.channels, *placed))
+
+
 def kinds() -> tuple[Kind, ...]:
     """Every kind of file that is read, with good ones to begin from."""
     demos = tuple((DEMO / f"{n}.zjob").read_bytes() for n in ("0412", "0413", "0409"))
@@ -159,6 +222,7 @@ def kinds() -> tuple[Kind, ...]:
         Kind("bus", ".dbc", (FILES["bus.dbc"].encode(),), bus.values, ASIDE_S),
         Kind("log", ".csv", ((DEMO / "0412-road.csv").read_bytes(),), _log, ASIDE_S),
         Kind("recording", ".nmea", ((DEMO / "0412-road.nmea").read_bytes(),), read_nmea, ASIDE_S),
+        *(Kind("any log", e, good, _any_log, ASIDE_S) for e, good in _logs().items()),
         Kind("times", ".json", (times,), _times),
         Kind("preferences", ".json", (liked,), _prefs),
     )
@@ -301,6 +365,11 @@ def tries(count: int, seed: int) -> Iterator[Failed | None]:
     every = kinds()
     _judge(demo())  # libraries are loaded before any memory is looked at
     with tempfile.TemporaryDirectory() as home:
+        for kind in every:
+            if kind.read is _any_log:
+                path = Path(home) / f"it{kind.ending}"
+                path.write_bytes(kind.good[0])
+                _any_log(path)
         names = ("XDG_CONFIG_HOME", "XDG_DATA_HOME")
         before = {name: os.environ.get(name) for name in names}
         os.environ.update(dict.fromkeys(names, home))

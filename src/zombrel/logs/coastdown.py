@@ -55,7 +55,9 @@ def runs_of(log: Recording) -> list[tuple[Floats, Floats]]:
     if speed is None:
         raise Problem(f"{log.name} has no road speed.")
     t, v = speed.t, speed.v.astype(float)
-    step = float(np.median(np.diff(t))) if len(t) > 1 else 1.0
+    if len(t) <= FEWEST:
+        return []
+    step = float(np.median(np.diff(t)))
     n = max(1, int(OVER_S / max(step, 1e-3)) | 1)
     smooth = np.convolve(np.pad(v, n // 2, mode="edge"), np.ones(n) / n, "valid")
     slope = np.gradient(smooth, t)

@@ -37,9 +37,15 @@ def read_gpx(path: Path) -> Recording:
         warnings.simplefilter("ignore")
         track = gpxpy.parse(source)
         points = [p for t in track.tracks for s in t.segments for p in s.points]
-    timed = [p for p in points if p.time is not None]
+    timed = [
+        p
+        for p in points
+        if p.time is not None and abs(p.latitude) <= 90 and abs(p.longitude) <= 180  # noqa: PLR2004
+    ]
     if len(timed) < FEWEST:
-        raise Problem(f"{path.name} has {len(timed)} points with a time; a drive has more.")
+        raise Problem(
+            f"{path.name} has {len(timed)} points on the earth with a time; a drive has more."
+        )
     t = np.array([p.time.timestamp() for p in timed if p.time is not None])
     keep = np.concatenate(([True], np.diff(np.maximum.accumulate(t)) > 0))
     lat = np.radians([p.latitude for p in timed])[keep]

@@ -5,8 +5,17 @@ from __future__ import annotations
 from collections.abc import Mapping
 from pathlib import Path
 
-from zombrel.logs.recording import Recording
+import numpy as np
+from numpy.typing import NDArray
+
+from zombrel.job.problem import Problem
+from zombrel.logs.recording import Floats, Recording
 from zombrel.logs.table.read import Tell, read
+
+FEWEST = 2
+"""A channel has so many samples."""
+LONGEST_S = 1e9
+"""No log lasts thirty years [s]."""
 
 
 def read_any(
@@ -24,8 +33,51 @@ def read_any(
         tell: told how far it is, 0 to 1; answers whether to go on.
 
     Raises:
-        Problem: as the reader of its kind.
+        Problem: as the reader of its kind, or nothing in it can be a measurement.
     """
+    return sound(_by_kind(path, stated, description, tell))
+
+
+def sound(log: Recording) -> Recording:
+    """``log`` with time that rises and figures that are figures; what is left out is noted.
+
+    Everything that is worked out of a log may rely on this, whatever file it came from.
+
+    Raises:
+        Problem: nothing is left.
+    """
+    kept, out = [], 0
+    rising: dict[int, NDArray[np.bool_] | None] = {}  # channels of one rate share their time
+    for c in log.channels:
+        if id(c.t) not in rising:
+            rising[id(c.t)] = _rises(c.t)
+        keep, finite = rising[id(c.t)], np.isfinite(c.v)
+        if keep is None and bool(finite.all()):
+            kept.append(c)
+            continue
+        keep = finite if keep is None else keep & finite
+        out += int(len(keep) - keep.sum())
+        if keep.sum() >= FEWEST:
+            kept.append(c._replace(t=c.t[keep], v=c.v[keep]))
+    if not kept:
+        raise Problem(f"{log.name} holds no figures whose time rises: there is nothing to look at.")
+    words = (f"{out} values left out: no figure, or its time does not rise",) if out else ()
+    return Recording(log.name, tuple(kept), (*log.notes, *words))
+
+
+def _rises(t: Floats) -> NDArray[np.bool_] | None:
+    """Which samples come after all before them; None where all do."""
+    usable = np.isfinite(t) & (np.abs(t) <= LONGEST_S)
+    if usable.all() and (len(t) < FEWEST or bool((np.diff(t) > 0).all())):
+        return None
+    at = np.where(usable, t, -np.inf)
+    before = np.concatenate(([-np.inf], np.maximum.accumulate(at)[:-1]))
+    return np.asarray(at > before)
+
+
+def _by_kind(
+    path: Path, stated: Mapping[str, str] | None, description: Path | None, tell: Tell | None
+) -> Recording:
     match _kind(path):
         case "track":
             from zombrel.logs.gpx import read_gpx

@@ -7,6 +7,8 @@ from typing import Any, Literal, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from zombrel.job.problem import Problem
+
 Floats = NDArray[np.floating[Any]]
 """Time in double, values in single precision: a log is no finer."""
 
@@ -81,6 +83,22 @@ class Channel(NamedTuple):
         return np.interp(times, self.t, self.v, left=np.nan, right=np.nan)
 
 
+def grid(begin: float, end: float, step: float) -> Floats:
+    """Even times from ``begin`` to ``end`` [s], ``step`` [s] apart.
+
+    Raises:
+        Problem: there would be more of them than any drive has: the clock leaps.
+    """
+    if not step > 0 or (end - begin) / step > MOST_EVEN:
+        raise Problem(
+            f"Its clock leaps: {end - begin:.4g} s in steps of {step:.4g} s. Cut the file where "
+            "the time jumps."
+        )
+    return np.arange(begin, end, step)
+
+
+MOST_EVEN = 5_000_000
+"""Five days at ten a second."""
 GAP = 5.0
 MOST_GAPS = 200
 

@@ -15,7 +15,7 @@ import numpy as np
 
 from zombrel.calibrate.roadfit import RoadFit, fit
 from zombrel.job.problem import Problem
-from zombrel.logs.recording import Channel, Floats, Recording
+from zombrel.logs.recording import Channel, Floats, Recording, grid
 from zombrel.units import KMH
 
 MOST_LAG_S = 4.0
@@ -78,7 +78,7 @@ def compare_speeds(log: Recording) -> SpeedPair:
     true, shown = pair_of(log)
     begin, end = max(true.t[0], shown.t[0]), min(true.t[-1], shown.t[-1])
     step = float(max(np.median(np.diff(true.t)), np.median(np.diff(shown.t)), STEP_S))
-    t = np.arange(begin, end, step)
+    t = grid(begin, end, step)
     if len(t) < 30:  # noqa: PLR2004 - a drive has more
         raise Problem(f"{log.name}: both speeds run together for {end - begin:.0f} s only.")
     lag = _lag(true, shown, t)
@@ -210,7 +210,7 @@ def surge(log: Recording) -> tuple[float, float, float]:
     if speed is None or len(speed.t) < 64:  # noqa: PLR2004 - a spectrum wants more
         raise Problem(f"{log.name} has too little of a speed to look for a surge in.")
     step = float(np.median(np.diff(speed.t)))
-    t = np.arange(speed.t[0], speed.t[-1], step)
+    t = grid(speed.t[0], speed.t[-1], step)
     if SLOWEST_HZ * 2 * step >= 1:
         raise Problem(f"{log.name} has too few samples a second to look for a surge in.")
     # what the driver does is slower, and is taken out first

@@ -101,7 +101,9 @@ def read(
         if unit not in UNITS and unit not in ("s", "ms", "us", "min"):
             raise Problem(f"“{unit}” is no unit of a log; there are {', '.join(UNITS)}, s, ms.")
         if not any(name.casefold() in (g.name.casefold(), "time") for g in seen.columns):
-            named = ", ".join(g.name for g in seen.columns)
+            names = [g.name[:30] for g in seen.columns[:8]]
+            more = len(seen.columns) - len(names)
+            named = ", ".join(names) + (f" and {more} more" if more else "")
             raise Problem(f"{path.name} has no column “{name}”; it has {named}.")
     if seen.asked:
         asked = seen.asked[0]
