@@ -14,7 +14,7 @@ import numpy as np
 
 from zombrel.intake.file import reading, text
 from zombrel.job.problem import Problem
-from zombrel.logs.recording import Channel, Recording
+from zombrel.logs.recording import Channel, Recording, places
 
 MAX_BYTES = 200_000_000
 EARTH_M = 6_371_008.8
@@ -60,6 +60,7 @@ def read_gpx(path: Path) -> Recording:
         notes.append("speed is worked out of the positions, to the middle of each step")
     channels = [Channel("satellite speed", "speed", "m/s", t, speeds)]
     channels.append(Channel("heading", "angle", "°", t, headings_of(lat, lon)))
+    channels += places(t, np.degrees(lat), np.degrees(lon))
     heights = np.array([np.nan if p.elevation is None else p.elevation for p in timed])[keep]
     if np.isfinite(heights).all():
         channels.append(Channel("height", "length", "m", t, heights))

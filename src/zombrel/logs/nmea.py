@@ -14,7 +14,7 @@ import numpy as np
 
 from zombrel.intake.file import take
 from zombrel.job.problem import Problem
-from zombrel.logs.recording import Channel, Recording
+from zombrel.logs.recording import Channel, Recording, places
 from zombrel.units import KMH, KNOT
 
 MAX_BYTES = 50_000_000
@@ -28,6 +28,8 @@ class Fix(NamedTuple):
     speed: float | None
     course: float
     shown: float | None
+    place: tuple[float, float] | None = None
+    """Latitude and longitude [°]; None where the sentence has none."""
 
 
 def fixes_of(text: str) -> tuple[list[Fix], int]:
@@ -58,7 +60,8 @@ def _fix(line: str, shown: float | None) -> Fix:
     clock = at.hour * 3600 + at.minute * 60 + at.second + at.microsecond / 1e6
     locked = s.status == "A" and s.spd_over_grnd is not None
     course = float(s.true_course) if s.true_course not in (None, "") else math.nan
-    return Fix(clock, float(s.spd_over_grnd) * KNOT if locked else None, course, shown)
+    place = (float(s.latitude), float(s.longitude)) if s.lat and s.lon else None
+    return Fix(clock, float(s.spd_over_grnd) * KNOT if locked else None, course, shown, place)
 
 
 def indicated(line: str) -> float | None:
@@ -92,6 +95,11 @@ def read_nmea_log(path: Path) -> Recording:
     channels = [Channel("satellite speed", "speed", "kn", t[keep], speed[keep].astype(float))]
     if np.isfinite(course).all():
         channels.append(Channel("heading", "angle", "°", t[keep], course[keep]))
+    lat, lon = (
+        np.array([math.nan if f.place is None else f.place[i] for f in locked])[keep]
+        for i in (0, 1)
+    )
+    channels += places(t[keep], lat, lon)
     both = keep & np.isfinite(shown)
     if both.sum() > 1:
         channels.append(Channel("indicated speed", "speed", "km/h", t[both], shown[both]))

@@ -83,6 +83,15 @@ class Channel(NamedTuple):
         return np.interp(times, self.t, self.v, left=np.nan, right=np.nan)
 
 
+def places(t: Floats, lat: Floats, lon: Floats) -> list[Channel]:
+    """Channels of a position [°]; none where it is missing or never moves."""
+    if not (np.isfinite(lat).all() and np.isfinite(lon).all()):
+        return []
+    if not (np.ptp(lat) or np.ptp(lon)):
+        return []
+    return [Channel("latitude", "angle", "°", t, lat), Channel("longitude", "angle", "°", t, lon)]
+
+
 def grid(begin: float, end: float, step: float) -> Floats:
     """Even times from ``begin`` to ``end`` [s], ``step`` [s] apart.
 

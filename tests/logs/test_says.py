@@ -1,0 +1,73 @@
+"""What a log says in words: each said where it is so, nothing where it is not."""
+
+from __future__ import annotations
+
+import re
+import unittest
+
+import numpy as np
+
+from tests.logs.made_up import channel, coasting, through_gears
+from zombrel.logs.recording import Recording
+from zombrel.logs.says import says
+from zombrel.units import Units, words
+
+
+def titles(log: Recording, mass_kg: float | None = None) -> dict[str, str]:
+    return {s.title: words(s.words, Units()) for s in says(log, mass_kg)}
+
+
+class Says(unittest.TestCase):
+    def test_nothing_of_a_log_that_holds_nothing(self) -> None:
+        t = np.arange(0, 60, 0.1)
+        for made in (
+            Recording("volts", (channel("volts", "voltage", t, 13.8 + 0 * t),)),
+            Recording("standing", (channel("gps", "speed", t, 0 * t),)),
+            Recording("steady", (channel("gps", "speed", t, 25 + 0 * t),)),
+            Recording("short", (channel("gps", "speed", t[:5], 25 + t[:5]),)),
+        ):
+            with self.subTest(made.name):
+                self.assertEqual(titles(made, 1300.0), {})
+
+    def test_gears_in_words_are_those_of_the_drive(self) -> None:
+        log, true = through_gears(np.random.default_rng(4))
+        said = titles(log)["5 gears"]
+        told = [float(x) for x in re.findall(r"\d+\.\d+", said)]
+        # revolutions a metre are rpm at each km/h, times sixty and by 3.6
+        np.testing.assert_allclose(told, true * 60 / 3.6, rtol=3e-3)
+
+    def test_a_coast_down_is_told_with_its_interval_or_not_at_all(self) -> None:
+        log, cda, _, mass = coasting(np.random.default_rng(9))
+        said = titles(log, mass)["Coast-down"]
+        told, low, high = (float(x) for x in re.findall(r"\d+\.\d+", said)[:3])
+        self.assertLess(low, told)
+        self.assertTrue(low - 0.05 <= cda <= high + 0.05, said)
+        self.assertNotIn("Coast-down", titles(log))  # nobody said what it weighs
+        gps = log.channels[0]
+        short = gps.t < 12
+        brief = Recording("brief", (gps._replace(t=gps.t[short], v=gps.v[short]),))
+        self.assertIn("too short to part drag from rolling", titles(brief, mass)["Coast-down"])
+
+    def test_a_surge_and_its_side(self) -> None:
+        t = np.arange(0, 300, 0.1)
+        rng = np.random.default_rng(2)
+        for rate, side in ((0.1, "gain or take-up too firm"), (0.45, "slack, or a sticking cable")):
+            v = 25 + 0.8 * np.sin(2 * np.pi * rate * t) + rng.normal(0, 0.05, len(t))
+            said = titles(Recording("s", (channel("gps", "speed", t, v),)))["Surge"]
+            self.assertIn(f"{rate:.2f} Hz", said)
+            self.assertIn(side, said)
+        calm = 25 + rng.normal(0, 0.05, len(t))
+        self.assertNotIn("Surge", titles(Recording("c", (channel("gps", "speed", t, calm),))))
+
+    def test_every_one_has_its_reason(self) -> None:
+        log, *_, mass = coasting(np.random.default_rng(3))
+        gears, _ = through_gears(np.random.default_rng(3))
+        for said in (*says(log, mass), *says(gears)):
+            with self.subTest(said.title):
+                self.assertTrue(said.reason.formula)
+                self.assertTrue(said.reason.result)
+                self.assertTrue(said.reason.given or said.reason.assumption)
+
+
+if __name__ == "__main__":
+    unittest.main()
