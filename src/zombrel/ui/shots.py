@@ -10,6 +10,7 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
+PATIENCE_S = 60.0
 FOLDER = Path(__file__).resolve().parents[3] / "docs" / "screenshots"
 
 
@@ -98,6 +99,17 @@ def _pictures() -> dict[str, Callable[[Path], None]]:
             app.processEvents()
         window.hush()
 
+    def crewed(window: MainWindow) -> None:
+        from zombrel.actions.notes import put_fact
+
+        prove_and_read(window)
+        for key, name in (("driver", "Ada"), ("reader", "Bram")):
+            window._session.do("Who is in the car", put_fact(f"outing.{key}", name))
+        window.go("road:sheet")
+        page: Any = window.page("road")
+        page.page("sheet").well()
+        window.hush()
+
     def ordered(window: MainWindow) -> None:
         page = window.page("wire").page("work")  # type: ignore[attr-defined]
         page.wait()
@@ -110,18 +122,18 @@ def _pictures() -> dict[str, Callable[[Path], None]]:
         "source": shoot("source:speed-pace"),
         "wire": shoot("wire:W3"),
         "wire-plan": shoot("wire:plan/W1"),
-        "wire-power": shoot("wire:power"),
         "wire-connectors": shoot("wire:faces/C1", size=(1024, 700)),
         "wire-remap": shoot("wire:remap", job="0409"),
         "wire-fitting": shoot("wire:fit", also=_screwed),
         "wire-work": shoot("wire:work", also=ordered, job="0413"),
-        "wiring-drawing": shoot("handover:drawing"),
         "set": shoot("set"),
         "set-curve": shoot("set:temp-hub"),
         "parts-shelf": shoot("shelf:device/ardle-p7", also=_pin_opened),
         "prove": shoot("prove:row-idle-101", mended=True, also=_held_back, job="0413"),
         "prove-reads-wrong": shoot("prove:wrong/blend-ecu", night=True, also=_reads_wrong),
         "road": shoot("prove", mended=True, also=prove_and_read),
+        "road-sheet": shoot("road:sheet", mended=True, also=crewed),
+        "road-compare": shoot("road:compare", also=_compared, job="0413"),
         "hand-over": shoot("handover"),
     }
 
@@ -149,3 +161,17 @@ def _pin_opened(window: Any) -> None:
     """A pin of the form stands open."""
     page: Any = window.page("shelf")
     page.form.open_pin(("inputs", 0))
+
+
+def _compared(window: Any) -> None:
+    """The pulls before and after, read and compared."""
+    from PySide6.QtWidgets import QApplication
+
+    page: Any = window.page("road")
+    page.page("compare").read_demo()
+    begun = time.monotonic()
+    while page._reader.background.busy or len(window._session.job.logs) < 2:
+        QApplication.processEvents()
+        if time.monotonic() - begun > PATIENCE_S:
+            raise RuntimeError("the demo logs were not read in time")
+    window.hush()
