@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QComboBox, QLineEdit
 
 from tests.ui.base import WindowTest
 from zombrel.catalog import DEMO
+from zombrel.ui.widgets.graph import spread
 
 
 class Logs(WindowTest):
@@ -60,6 +61,23 @@ class Logs(WindowTest):
         self.key(Qt.Key.Key_Home, graph)
         self.press("Take this log out", page)
         self.assertIn("No log yet", self.texts(page))
+
+    def test_what_a_device_should_have_shown_is_drawn_beside_it(self) -> None:
+        self.session.open_demo("0412")
+        self.mend_all()
+        view = self.go("road:logs").page("logs")
+        view.read(DEMO / "0412-road.csv")
+        self.wait(lambda: view._graphs)
+        self.settle()
+        (graph,) = view._graphs.values()
+        self.assertIn("Pace unit should show", graph.accessibleName())
+        self.assertIn("Gauge hub should show", graph.accessibleName())
+        words = graph.property("readout").text()
+        should = float(words.partition("Pace unit should show ")[2].split()[0])
+        true = float(words.partition("satellite km/h ")[2].split()[0])
+        self.assertAlmostEqual(should / true, 1.0019, delta=0.004)  # as Source says of C1 behind 7
+        heights = spread([60.0, 60.1, 80.0, 60.05], 3.0)
+        self.assertEqual(heights, [60.0, 66.0, 80.0, 63.0])
 
     def test_a_stand_in_is_recorded_into_the_job(self) -> None:
         page = self.page("logs")

@@ -7,14 +7,17 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 import numpy as np
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QCheckBox, QFileDialog, QSizePolicy, QVBoxLayout, QWidget
 
 from zombrel.actions.logs import remove_log
+from zombrel.findings.foretold import Foretold, foretell, laws_of
+from zombrel.job.follow.view import plain
 from zombrel.job.logs import JobLog
 from zombrel.job.model import by_id
 from zombrel.job.reason import Reason
 from zombrel.logs.recording import Channel, Recording, What
-from zombrel.logs.says import says
+from zombrel.logs.says import Said, says
 from zombrel.logs.spots import RULES, Spot, spots
 from zombrel.ui.road.live_panel import LivePanel
 from zombrel.ui.road.logs_reader import LogReader
@@ -43,6 +46,10 @@ FIRST = 3
 STYLES = ("main", "dash", "dot")
 
 
+TICK_PX = 186
+"""Room for a channel’s name."""
+
+
 class LogView(QWidget):
     """Logs and channels at the left, graphs in the middle, places at the right."""
 
@@ -54,6 +61,7 @@ class LogView(QWidget):
         self._graphs: dict[str, Graph] = {}
         self._spots: tuple[Spot, ...] = ()
         self._of: object = None
+        self._foretold: tuple[Foretold, ...] = ()
         self._pick = Choice()
         self._pick.setAccessibleName("Log on show")
         self._pick.activated.connect(self._picked)
@@ -155,11 +163,14 @@ class LogView(QWidget):
             if not self._reader.background.busy:
                 self._reader.want([log], self.refresh)
             return
-        of = (log.file, log.units, self._session.theme, self._session.units)
+        job = plain(self._session.history.present)
+        of = (log.file, log.units, self._session.theme, self._session.units, laws_of(job))
         if of != self._of:
             self._of = of
             self._hidden = {c.name for c in held.channels[FIRST:]}
-            self._show(held)
+            self._foretold = foretell(job, held)
+            should = tuple(f.channel for f in self._foretold)
+            self._show(held, Recording(held.name, (*held.channels, *should), held.notes))
 
     def _nothing(self) -> None:
         self._of = None
@@ -172,17 +183,23 @@ class LogView(QWidget):
         )
         self._places.addWidget(label("Pulls, idles, drop-outs come here.", "quiet", wrap=True))
 
-    def _show(self, held: Recording) -> None:
+    def _show(self, held: Recording, drawn: Recording) -> None:
+        """What was recorded is judged; ``drawn`` has beside it what should have been shown."""
         self._notes.setText("; ".join(held.notes) + ".")
         clear(self._channels)
-        for c in held.channels:
-            tick = QCheckBox(f"{c.name}, {c.rate_hz:.3g} Hz")
+        recorded = {c.name for c in held.channels}
+        for c in drawn.channels:
+            full = f"{c.name}, {c.rate_hz:.3g} Hz" if c.name in recorded else c.name
+            tick = QCheckBox()
+            tick.setText(tick.fontMetrics().elidedText(full, Qt.TextElideMode.ElideRight, TICK_PX))
+            tick.setAccessibleName(full)
+            tick.setToolTip(full)
             tick.setChecked(c.name not in self._hidden)
             tick.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
-            tick.clicked.connect(partial(self._tick, held, c.name))
+            tick.clicked.connect(partial(self._tick, drawn, c.name))
             self._channels.addWidget(tick)
         self._spots = tuple(spots(held))
-        self._plot(held)
+        self._plot(drawn)
         self._list()
         self._tell(held)
 
@@ -255,6 +272,9 @@ class LogView(QWidget):
         s = self._session
         clear(self._says)
         found = says(held, s.history.present.vehicle.mass_kg)
+        found += tuple(
+            Said(f"{f.channel.name}", f.words, f.reason) for f in self._foretold if f.reason
+        )
         for said in found:
             why = button("Why?", partial(self._why, said.reason), "plain", f"Why: {said.title}")
             line = row(label(said.title, "strong13", wrap=True), why)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import os
 from collections.abc import Sequence
 from functools import partial
@@ -34,6 +35,19 @@ class Curve(NamedTuple):
     colour: str
     style: str = "main"
     width: float = 1.8
+
+
+WORD_SHARE = 0.055
+"""Height of a word beside a curve, as a share of what is drawn, with room."""
+
+
+def spread(at: list[float], least: float) -> list[float]:
+    """Places moved up until neighbours are ``least`` apart; the order stays."""
+    order = sorted(range(len(at)), key=lambda i: at[i])
+    found = list(at)
+    for low, high in itertools.pairwise(order):
+        found[high] = max(found[high], found[low] + least)
+    return found
 
 
 class Graph(Commanded, QWidget):
@@ -105,7 +119,10 @@ class Graph(Commanded, QWidget):
             item.setDownsampling(auto=True, method="peak")
             item.setClipToView(True)
         middle = max((float(c.x[-1]) for c in curves if len(c.x)), default=0.0) / 2
-        for x, y, text, colour in words:
+        ends = [(float(np.nanmin(c.y)), float(np.nanmax(c.y))) for c in curves if len(c.y)]
+        tall = max((e[1] for e in ends), default=0.0) - min((e[0] for e in ends), default=0.0)
+        heights = spread([y for _, y, *_ in words], WORD_SHARE * tall)
+        for (x, _, text, colour), y in zip(words, heights, strict=True):
             anchor = 1 if x > middle else 0
             said = self._pg.TextItem(text, color=QColor(colour), anchor=(anchor, 1.15))
             said.setFont(font(12, bold=True))
