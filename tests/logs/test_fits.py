@@ -17,6 +17,7 @@ from zombrel.logs.recording import Recording
 from zombrel.logs.says import says
 from zombrel.logs.speedpair import compare_speeds, pulses_per_km, surge
 from zombrel.logs.spots import spots
+from zombrel.units import METRIC, words
 
 SEEDS = 60
 """The whole 200 by ``./zombrel bench --logs``."""
@@ -227,7 +228,7 @@ class Spots(unittest.TestCase):
         self.assertAlmostEqual(found["idle"].end, 20, delta=0.3)
         self.assertAlmostEqual(found["pull"].begin, 20, delta=0.2)
         self.assertAlmostEqual(found["drop-out"].length, 4, delta=0.3)
-        self.assertIn("to 30 km/h", found["launch"].words)
+        self.assertIn("to 30\xa0km/h", words(found["launch"].words, METRIC))
 
     def test_a_flat_spot(self) -> None:
         t = np.arange(0, 20, 0.05)

@@ -8,8 +8,11 @@ import unittest
 import numpy as np
 
 from tests.logs.made_up import channel, coasting, through_gears
+from zombrel.catalog import DEMO
+from zombrel.logs.read_any import read_any
 from zombrel.logs.recording import Recording
 from zombrel.logs.says import says
+from zombrel.logs.spots import RULES, spots
 from zombrel.units import Units, words
 
 
@@ -32,9 +35,12 @@ class Says(unittest.TestCase):
     def test_gears_in_words_are_those_of_the_drive(self) -> None:
         log, true = through_gears(np.random.default_rng(4))
         said = titles(log)["5 gears"]
-        told = [float(x) for x in re.findall(r"\d+\.\d+", said)]
-        # revolutions a metre are rpm at each km/h, times sixty and by 3.6
-        np.testing.assert_allclose(told, true * 60 / 3.6, rtol=3e-3)
+        told, _, at = said.partition(" rpm at ")
+        self.assertEqual(at, "50\xa0km/h")
+        # revolutions a metre at 50 km/h, times sixty
+        np.testing.assert_allclose(
+            [float(x) for x in told.split(",")], true * 60 * 50 / 3.6, rtol=3e-3
+        )
 
     def test_a_coast_down_is_told_with_its_interval_or_not_at_all(self) -> None:
         log, cda, _, mass = coasting(np.random.default_rng(9))
@@ -58,6 +64,17 @@ class Says(unittest.TestCase):
             self.assertIn(side, said)
         calm = 25 + rng.normal(0, 0.05, len(t))
         self.assertNotIn("Surge", titles(Recording("c", (channel("gps", "speed", t, calm),))))
+
+    def test_who_drives_in_miles_reads_miles(self) -> None:
+        log, *_, mass = coasting(np.random.default_rng(3))
+        gears, _ = through_gears(np.random.default_rng(3))
+        demo = read_any(DEMO / "0412-road.csv")
+        told = [s.words for x in (log, gears, demo) for s in (*says(x, mass), *spots(x))]
+        told += [rule.told for rule in RULES.values()]
+        self.assertGreater(len(told), 20)
+        for text in told:
+            self.assertNotIn("km", words(text, Units(distance="mi")))
+        self.assertIn("rpm at 31\xa0mph", words(says(gears)[0].words, Units(distance="mi")))
 
     def test_every_one_has_its_reason(self) -> None:
         log, *_, mass = coasting(np.random.default_rng(3))

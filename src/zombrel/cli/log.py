@@ -38,6 +38,8 @@ def log(argv: Sequence[str]) -> int:
         print(json.dumps(said, ensure_ascii=False, allow_nan=False))
     if asked["--spots"]:
         from zombrel.logs.spots import spots
+        from zombrel.units import METRIC
+        from zombrel.units import words as in_units
 
         told = [
             {
@@ -45,7 +47,7 @@ def log(argv: Sequence[str]) -> int:
                 "begin_s": s.begin,
                 "end_s": s.end,
                 "channel": s.channel,
-                "words": s.words,
+                "words": in_units(s.words, METRIC),
             }
             for s in spots(found)
         ]

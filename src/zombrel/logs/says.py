@@ -13,12 +13,14 @@ from zombrel.logs.coastdown import coast
 from zombrel.logs.gearfit import gears
 from zombrel.logs.recording import Recording
 from zombrel.logs.speedpair import compare_speeds, pulses_per_km, surge
-from zombrel.units import KMH
+from zombrel.units import KMH, rate_token
 from zombrel.units.measure import token
 
 SURGES, SWINGS = 0.6, 0.3
 """A surge is told when so much of what moves is one rate [share], and it swings so much [m/s]."""
 
+SHOWN_AT = 50 * KMH
+"""Engine speeds of the gears are told at this road speed [m/s]."""
 FROM, TO = 110 * KMH, 20 * KMH
 """Between which speeds a car is best left to coast [m/s]."""
 
@@ -59,10 +61,10 @@ def _speeds(log: Recording) -> Iterator[Said]:
         Given(name="steady points", value=str(f.used)),
         Given(name="left out in turns", value=str(p.turning)),
     )
+    offset = token("speed", float(f.offset), 1)
     yield Said(
         "Shown against satellite",
-        f"{off:+.2f} ± {half:.2f} %, offset {f.offset * 3.6:+.1f} km/h; the satellite’s is "
-        f"{p.lag_s:.1f} s behind",
+        f"{off:+.2f} ± {half:.2f} %, offset {offset}; the satellite’s is {p.lag_s:.1f} s behind",
         Reason(
             title="Two speeds",
             result=f"{off:+.2f} %",
@@ -104,14 +106,18 @@ def _far(metres: float) -> str:
     return token("far", metres, 2)
 
 
+def _rate(per_km: float) -> str:
+    return rate_token(float(per_km) / 1000)
+
+
 def _pulses(log: Recording) -> Iterator[Said]:
     mean, low, high = pulses_per_km(log)
     yield Said(
         "Pulses",
-        f"{mean:.0f} per km ({low:.0f} to {high:.0f})",
+        f"{_rate(mean)} ({_rate(low)} to {_rate(high)})",
         Reason(
             title="Pulses a kilometre",
-            result=f"{mean:.0f} per km",
+            result=_rate(mean),
             formula="rate ÷ speed, median, spikes left out",
             source="definition",
         ),
@@ -120,10 +126,11 @@ def _pulses(log: Recording) -> Iterator[Said]:
 
 def _gears(log: Recording) -> Iterator[Said]:
     found = gears(log)
-    told = ", ".join(f"{g.rpm_per_kmh:.1f}" for g in found)
+    at = token("speed", SHOWN_AT, 0)
+    told = ", ".join(f"{g.rpm_per_kmh * SHOWN_AT / KMH:.0f}" for g in found)
     yield Said(
         f"{len(found)} gears" if len(found) > 1 else "One gear",
-        f"{told} rpm at each km/h",
+        f"{told} rpm at {at}",
         Reason(
             title="Gears",
             result=told,
@@ -179,7 +186,7 @@ def _surge(log: Recording) -> Iterator[Said]:
     )
     yield Said(
         "Surge",
-        f"{rate:.2f} Hz, {swing * 3.6:.1f} km/h each way: {side}",
+        f"{rate:.2f} Hz, {token('speed', float(swing), 1)} each way: {side}",
         Reason(
             title="Surge",
             result=f"{rate:.2f} Hz",

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 
 from zombrel.logs.recording import Channel, Floats, Recording
 from zombrel.units import KMH, RPM
+from zombrel.units.measure import token
 
 Kind = Literal["pull", "idle", "steady", "launch", "drop-out", "flat spot"]
 
@@ -23,6 +24,13 @@ class Rule(NamedTuple):
     value: float
     unit: str
     words: str
+
+    @property
+    def told(self) -> str:
+        """Its words with its figure, in a sentence for ``units.words``."""
+        if self.unit == "km/h":
+            return f"{self.words} {token('speed', self.value * KMH, 1)}"
+        return f"{self.words} {self.value:g} {self.unit}"
 
 
 RULES: dict[str, Rule] = {
@@ -166,7 +174,7 @@ def _steady(log: Recording) -> Iterator[Spot]:
             low, high, e = min(low, v), max(high, v), e + 1
         if speed.t[e] - speed.t[b] >= least and low > figure("steady above") * KMH:
             mean = float(speed.v[b : e + 1].mean())
-            words = f"{mean / KMH:.1f} km/h for {speed.t[e] - speed.t[b]:.0f} s"
+            words = f"{token('speed', mean, 1)} for {speed.t[e] - speed.t[b]:.0f} s"
             yield Spot("steady", float(speed.t[b]), float(speed.t[e]), speed.name, words)
             b = e + 1
         else:
@@ -188,7 +196,7 @@ def _launches(log: Recording) -> Iterator[Spot]:
         b = int(below[k])
         took = float(speed.t[i] - speed.t[b])
         if took <= figure("launch within"):
-            words = f"to {high / KMH:.0f} km/h in {took:.1f} s"
+            words = f"to {token('speed', high, 0)} in {took:.1f} s"
             yield Spot("launch", float(speed.t[b]), float(speed.t[i]), speed.name, words)
 
 

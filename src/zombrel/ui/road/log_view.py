@@ -294,10 +294,11 @@ class LogView(QWidget):
             words = "No pull, idle, steady stretch, launch or drop-out is in it."
             self._places.addWidget(label(words, "quiet", wrap=True))
         for s in self._spots[:60]:
-            pill = button(f"{s.begin:.1f} s  {s.kind}", partial(self.look, s), "plain", s.words)
+            words = self._session.words(s.words)
+            pill = button(f"{s.begin:.1f} s  {s.kind}", partial(self.look, s), "plain", words)
             self._places.addWidget(pill)
-            self._places.addWidget(label(s.words, "small", wrap=True))
-        told = "; ".join(f"{r.words} {r.value:g} {r.unit}" for r in RULES.values())
+            self._places.addWidget(label(words, "small", wrap=True))
+        told = "; ".join(self._session.words(r.told) for r in RULES.values())
         self._places.addWidget(label(f"Rules: {told}.", "small", wrap=True))
 
     def look(self, spot: Spot) -> None:
