@@ -7,8 +7,9 @@ import unittest
 from tests.demo import apply, demo, proven, put
 from tests.findings.test_roadwork import with_run
 from zombrel.actions.signals import put_setting
+from zombrel.actions.trials import came, tried, untold
 from zombrel.behaviour.reports import next_change, spoken
-from zombrel.findings.legs import Leg, drove, legs, sign, sign_lacks, tried, untold
+from zombrel.findings.legs import Leg, drove, legs, sign, sign_lacks
 from zombrel.findings.roadwork import proposal
 from zombrel.job.model import Job, index
 from zombrel.job.problem import Problem
@@ -97,14 +98,22 @@ class Legs(unittest.TestCase):
         job = crewed()
         device, reports = spoken(job)[0]
         change = next_change(job, device, reports[0])
-        edit = tried(
-            job, device.id, change.pin, ("2", "3"), (reports[0].words, change.words), "now"
-        )
-        once = apply(job, edit)
-        self.assertIsNotNone(untold(once))
+        said = (reports[0].words, change.words)
+        once = apply(job, tried(job, device, change.pin, change.at, said, "now"))
+        self.assertEqual(index(once.devices)[device.id].setting(change.pin), change.at)
         with self.assertRaisesRegex(Problem, "One change at a time"):
-            tried(once, device.id, change.pin, ("3", "4"), ("x", "y"), "now")
-        self.assertIsNone(untold(put(once, "trials.T1.result", "better")))
+            tried(once, device, change.pin, "4", ("x", "y"), "now")
+        back = came(once, "no better")
+        assert back is not None
+        self.assertEqual(apply(once, back).devices, job.devices)
+        good = came(once, "better")
+        assert good is not None
+        kept = apply(once, good)
+        self.assertIsNone(untold(kept))
+        self.assertEqual(kept.wishes[-1].id, f"{device.id}/{change.pin}")
+        self.assertIsNone(came(kept, "better"))
+        noted = apply(kept, tried(kept, device, "", "", ("It jerks", "cable shorter"), "now"))
+        self.assertEqual(noted.devices, kept.devices)  # a cable has no dial
 
 
 if __name__ == "__main__":

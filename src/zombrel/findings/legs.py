@@ -12,7 +12,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import NamedTuple
 
-from zombrel.actions.parts import free_name
+from zombrel.actions.trials import untold
 from zombrel.behaviour.cruise import cruise
 from zombrel.behaviour.moments import has_moment, of_control
 from zombrel.behaviour.reports import HILL, SET_MPS, body_of, paced, unit_of
@@ -22,11 +22,11 @@ from zombrel.diagnose.rests import changed_since, rests_of
 from zombrel.diagnose.step import StepSheet
 from zombrel.diagnose.steps import latest, standing
 from zombrel.findings.roadwork import fit_run, proposal, stood
-from zombrel.job.edits import Add, Edit, Put, together
+from zombrel.job.edits import Edit, Put, together
 from zombrel.job.follow.query import query
 from zombrel.job.follow.view import plain
 from zombrel.job.model import Chain, Job, RoadRun, index
-from zombrel.job.outing import Outing, Trial
+from zombrel.job.outing import Outing
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.sheet import Means
@@ -355,40 +355,3 @@ def sign(job: Job, name: str, when: str) -> Edit:
     return together(
         Put(path="outing.signed", value=name.strip()), Put(path="outing.signed_when", value=when)
     )
-
-
-def untold(job: Job) -> Trial | None:
-    """The change whose result nobody has said; None when all are told."""
-    return next((t for t in reversed(job.trials) if not t.result), None)
-
-
-def tried(
-    job: Job, device: str, pin: str, positions: tuple[str, str], said: tuple[str, str], when: str
-) -> Edit:
-    """A change made on the road: ``positions`` before and after, ``said`` report and change.
-
-    Raises:
-        Problem: what came of the change before it has not been said.
-    """
-    last = untold(job)
-    if last is not None:
-        raise Problem(f"One change at a time: first say what came of “{last.change}”.")
-    value = {
-        "id": free_name("T1", index(job.trials)),
-        "device": device,
-        "pin": pin,
-        "was": positions[0],
-        "now": positions[1],
-        "report": said[0],
-        "change": said[1],
-        "when": when,
-    }
-    return Add(path="trials", value=value)
-
-
-def name_of_trial(job: Job, trial: Trial) -> str:
-    """A change as it is told: of what, what, and what came of it."""
-    came = {"": "not driven since", "better": "better", "no better": "no better, put back"}
-    device = index(job.devices).get(trial.device)
-    of = device.name if device is not None else trial.device
-    return f"{of}, {trial.report.lower()}: {trial.change} ({came[trial.result]})"

@@ -6,13 +6,14 @@ import functools
 import math
 from typing import Any
 
+from zombrel.actions.trials import name_of_trial
 from zombrel.calibrate.setting import said, value_of
 from zombrel.catalog.cautions import cautions
 from zombrel.diagnose.gates import road_gate
 from zombrel.diagnose.steps import standing, steps
 from zombrel.findings.explain import rate_words, reach_words
 from zombrel.findings.finding import Assessment
-from zombrel.findings.legs import WORDS, legs, name_of_trial, sign_lacks
+from zombrel.findings.legs import WORDS, legs, sign_lacks
 from zombrel.findings.roadwork import fit_run, proposal, stood_words
 from zombrel.harness.joint import METHODS
 from zombrel.harness.laid import laid

@@ -7,14 +7,9 @@ from functools import partial
 
 from PySide6.QtWidgets import QVBoxLayout
 
-from zombrel.actions.notes import wish
-from zombrel.actions.signals import put_setting
+from zombrel.actions.trials import came, name_of_trial, tried, untold
 from zombrel.behaviour.moments import Moment, moments
 from zombrel.behaviour.reports import Report, next_change, paced, spoken
-from zombrel.behaviour.wanted import stands, wish_id
-from zombrel.calibrate.setting import to_si
-from zombrel.findings.legs import name_of_trial, tried, untold
-from zombrel.job.edits import Edit, Put, together
 from zombrel.job.follow.view import plain
 from zombrel.job.model import Device, index
 from zombrel.job.outing import Result
@@ -157,36 +152,19 @@ class Reported(Panel):
         device, report = said
         job = plain(self._session.history.present)
         change = next_change(job, device, report)
-        was = device.setting(change.pin) or "" if change.pin else ""
         words = (report.words, change.words)
         try:
-            edit = tried(job, device.id, change.pin, (was, change.at), words, self._session.now())
+            edit = tried(job, device, change.pin, change.at, words, self._session.now())
         except Problem as problem:
             self._session.said.emit("watch", str(problem))
             return
-        edits: list[Edit] = [edit]
-        if change.pin:
-            edits.append(put_setting(device, change.pin, change.at))
-        self._session.do(f"{device.name}: {change.words}", together(*edits))
+        self._session.do(f"{device.name}: {change.words}", edit)
         self.report.setCurrentIndex(0)
         self.refresh()
 
     def came(self, result: Result) -> None:
         """Say what came of the last change; no better, and its dial goes back."""
-        job = plain(self._session.history.present)
-        last = untold(job)
-        if last is None:
-            return
-        edits: list[Edit] = [Put(path=f"trials.{last.id}.result", value=result)]
-        device = index(job.devices).get(last.device)
-        control = device.sheet.control(last.pin) if device is not None else None
-        if result == "better" and device is not None and control is not None:
-            # what the road decided is what is wanted from now on
-            value = to_si(control.setting.unit, stands(device, control))
-            edits.append(
-                wish(job, wish_id(device, control), value, f"better on the road, {last.when}")
-            )
-        if result == "no better" and last.pin and last.was and device is not None:
-            edits.append(put_setting(device, last.pin, last.was))
-        self._session.do(f"{last.change}: {result}", together(*edits))
-        self.refresh()
+        edit = came(plain(self._session.history.present), result)
+        if edit is not None:
+            self._session.do(f"The last change on the road: {result}", edit)
+            self.refresh()
