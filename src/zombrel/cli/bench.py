@@ -96,7 +96,7 @@ def bench(argv: Sequence[str]) -> int:
 
         return logbench()
     if set(argv) - {"--quick"}:
-        raise Problem("bench takes only --quick.")
+        raise Problem("bench takes --quick or --logs.")
     quick = "--quick" in argv
     runs = 5 if quick else 15
     bad = 0
