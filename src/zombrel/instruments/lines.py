@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 import socket
 import time
+from abc import ABC, abstractmethod
 from collections.abc import Iterator
 from typing import Protocol
 
@@ -94,7 +95,7 @@ def open_port(address: str) -> Port:
         raise Problem(f"Nothing answers at {address}: {error}. Is it plugged in?") from error
 
 
-class LineSource:
+class LineSource(ABC):
     """Lines from a port, each made into values by ``parse``."""
 
     name = "line"
@@ -104,9 +105,9 @@ class LineSource:
         self._port = open_port(address)
         self._closed = False
 
+    @abstractmethod
     def parse(self, line: str) -> Iterator[tuple[str, What, float]]:
         """What one line says."""
-        raise NotImplementedError
 
     def samples(self) -> Iterator[tuple[str, What, float]]:
         """Values as lines come in.
