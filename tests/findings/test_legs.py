@@ -49,7 +49,7 @@ class Legs(unittest.TestCase):
         job = drive(crewed(), "cancel", "fail")
         self.assertEqual(leg(job, "off").wait, "")
         self.assertEqual(leg(job, "cancel").wait, "")  # it is driven again
-        self.assertIn("brake lets go", leg(job, "pace").wait)
+        self.assertIn("Brake lets go", leg(job, "pace").wait)
         self.assertRaises(Problem, drive, job, "pace")
         self.assertEqual(leg(drive(job, "cancel"), "pace").wait, "")
 

@@ -15,7 +15,7 @@ from typing import NamedTuple
 from zombrel.actions.trials import untold
 from zombrel.behaviour.cruise import cruise
 from zombrel.behaviour.moments import has_moment, of_control
-from zombrel.behaviour.reports import HILL, SET_MPS, body_of, paced, unit_of
+from zombrel.behaviour.reports import HILL, PACE, SET_MPS, body_of, paced, unit_of
 from zombrel.diagnose.gates import road_gate
 from zombrel.diagnose.record import Outcome, prove
 from zombrel.diagnose.rests import changed_since, rests_of
@@ -28,8 +28,7 @@ from zombrel.job.follow.view import plain
 from zombrel.job.model import Chain, Job, RoadRun, index
 from zombrel.job.outing import Outing
 from zombrel.job.problem import Problem
-from zombrel.job.quantity import QUANTITIES
-from zombrel.job.sheet import Means
+from zombrel.job.sheet import Means, Quantity
 from zombrel.signals.chain_reading import works_from
 from zombrel.signals.reduce import input_of
 from zombrel.units import KMH, percent
@@ -39,11 +38,20 @@ ROAD_MPS = tuple(kmh * KMH for kmh in (40, 70, 100))
 """Steady speeds that part a scale from an offset [m/s]."""
 ABOVE = 1.2
 """First engaged so much above the lowest speed at which the unit works."""
+WHILE_DRIVING: dict[Quantity, tuple[str, str]] = {
+    "brake": ("Brake lets go", "touch the brake lightly"),
+    "clutch": ("Clutch lets go", "press the clutch lightly"),
+    "arm": ("Switch lets go", "switch its arming off"),
+}
+"""What may be worked while the car rolls. Park and park brake are proven standing, never here.
+
+Pedals let go what holds a speed; other devices act with them, and only their switch stops them.
+"""
 TWO = "one drives and looks at the road, one reads"
 HOW: dict[Means, tuple[str, str]] = {
     "launch": ("Launch", "From a stop, brake on, launch held; let go on an empty straight."),
-    "shift": ("Shift lamp", "Pull through second gear until the lamp lights, and shift."),
-    "gap": ("Rev-match", "Brake and shift down from third to second, three times."),
+    "shift": ("Lights in time", "Pull through second gear until the lamp lights, and shift."),
+    "gap": ("Rev-match", "Brake and shift down as below, three times."),
     "idle": ("Idle handed back", "Raise the idle at a stop, engage a gear with the brake on."),
     "least duty": ("Pumped loop", "Three pulls with three minutes between; note the hottest."),
 }
@@ -80,6 +88,7 @@ def off(job: Job, key: str) -> StepSheet:
         "Off, gently",
         "Walking pace in an empty yard: turn both ways, brake hard once, stop, look underneath.",
         "Nothing rubs, rattles, smells or is warm; no warning lamp; pedals and wheel free.",
+        caution="Nobody near the car; tools out of it, bonnet latched, belts on.",
         formula=f"{', '.join(devices)}; {len(runs)} wires between {places} places",
         source="practice of the trade",
         otherwise="Do not leave the yard: find it first.",
@@ -93,7 +102,10 @@ def _cancelled(job: Job) -> tuple[str, ...]:
     for chain in job.chains:
         sheet = devices[chain.device].sheet
         given = sheet.input(chain.pin)
-        if sheet.moves == "throttle" and given is not None and sheet.gates(given):
+        if sheet.moves != "throttle" or given is None or not sheet.gates(given):
+            continue
+        paces = any(c.means in PACE for c in sheet.controls)
+        if given.quantity == "arm" or (paces and given.quantity in WHILE_DRIVING):
             found.append(chain.id)
     return tuple(found)
 
@@ -105,14 +117,13 @@ def cancel(job: Job, key: str) -> StepSheet:
     device = index(job.devices)[chain.device]
     speeds = [works_from(i) for i in device.sheet.inputs if i.quantity == "speed"]
     at = max((ABOVE * v for v in speeds), default=ROAD_MPS[0])
-    what = QUANTITIES[chain.quantity].title.lower()
-    touch = "Move the lever" if chain.quantity == "park" else f"Touch the {what}"
+    short, how = WHILE_DRIVING[chain.quantity]
     return _sheet(
         "cancel",
         key,
-        f"{device.name}: {what} lets go",
-        f"Empty straight, {token('speed', at, 0)}, engage; {touch.lower()} lightly. Three times.",
-        "It lets go at once, every time, and does not take hold again by itself.",
+        f"{short}, {device.name}",
+        f"Empty straight, {token('speed', at, 0)}, {device.name} at work: {how}. Three times.",
+        "It lets go at once, every time, and does nothing by itself until it is told again.",
         caution="Foot ready on the brake, the switch that cuts its power within reach.",
         formula=f"{ABOVE:g} × the lowest speed at which it works",
         source="the device’s sheet",
@@ -139,9 +150,10 @@ def read(job: Job, key: str) -> StepSheet:
     return _sheet(
         "read",
         key,
-        f"{device.name}: by satellite",
+        f"By satellite, {device.name}",
         f"Level and straight: hold {words}, half a minute each, the satellite recorded.",
         f"No other setting would read nearer; now {set_to}.",
+        caution="The driver looks at the road; limits of the road and the law hold.",
         formula="the fit of shown over satellite speed, and the setting it asks for",
         source="calibrate.roadfit",
         otherwise="Make the setting that Drive offers, and drive it again.",
@@ -169,7 +181,7 @@ def pace(job: Job, key: str) -> StepSheet:
     return _sheet(
         "pace",
         key,
-        f"{device.name}: holds speed",
+        f"Holds speed, {device.name}",
         f"Set {token('speed', SET_MPS, 0)} on the level for a minute, then over a hill of "
         f"{100 * HILL:g} %.",
         expect,
@@ -205,9 +217,10 @@ def feel(job: Job, key: str) -> StepSheet:
     return _sheet(
         "feel",
         key,
-        f"{device.name}: {short.lower()}",
+        f"{short}, {device.name}",
         ask,
         expect,
+        caution="A closed or empty road, dry; limits of the road and the law hold.",
         formula=formula,
         source="behaviour.moments",
         otherwise="Say how it drives in Drive; it names the next single change.",
