@@ -105,7 +105,8 @@ def _cancelled(job: Job) -> tuple[str, ...]:
         if sheet.moves != "throttle" or given is None or not sheet.gates(given):
             continue
         paces = any(c.means in PACE for c in sheet.controls)
-        if given.quantity == "arm" or (paces and given.quantity in WHILE_DRIVING):
+        stops = paces or given.quantity == "arm" or given.need_ohm  # a cancel line always does
+        if stops and given.quantity in WHILE_DRIVING:
             found.append(chain.id)
     return tuple(found)
 
