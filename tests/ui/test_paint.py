@@ -13,10 +13,12 @@ from PySide6.QtWidgets import QLabel
 from tests.ui.base import WindowTest
 from zombrel.ui import theme
 from zombrel.ui.qtapp import application
-from zombrel.ui.road.chart import RoadChart
+from zombrel.ui.road.chart import road_picture
 from zombrel.ui.theme import DAY, NIGHT, font
+from zombrel.ui.widgets.choice import Choice
 from zombrel.ui.widgets.marks import WORDS, Mark, draw_mark
 from zombrel.ui.widgets.paint import ROLES, Pill, Slider, Words
+from zombrel.ui.widgets.plot import Plot
 
 
 def luminance(text: str) -> float:
@@ -141,16 +143,28 @@ class Widgets(WindowTest):
         QTest.keyClick(slider, Qt.Key.Key_Left)
         self.assertEqual(slider.value(), 99)
 
+    def test_a_long_line_to_choose_asks_for_no_room(self) -> None:
+        """After a change of colours the library asks for all of it: cards beside were cut."""
+        choice = Choice()
+        choice.addItems(["a line that is much longer than the card it stands in"])
+        choice.show()
+        self.session.toggle_night()
+        self.settle()
+        self.assertLessEqual(choice.minimumSizeHint().width(), 120)
+        self.assertGreater(choice.sizeHint().width(), 200)
+
     def test_the_chart_scales_to_the_points_that_count(self) -> None:
-        chart = RoadChart(self.session)
+        chart = Plot(self.session)
         x, y = [50.0, 60.0, 70.0, 80.0], [51.0, 61.2, 71.4, 120.0]
         kept = [True, True, True, False]
-        chart.show_points(x, y, kept, (1.02, 0.0), "km/h")
-        self.assertLess(chart._reach(), 4)
+        picture = road_picture(x, y, kept, (1.02, 0.0), "km/h")
+        chart.show_picture(picture)
+        self.assertLess(picture.y.high, 4)
+        self.assertEqual([len(c.x) for c in picture.clouds], [1, 3])
         self.assertIn("4 points, 3 used, scale 1.0200", chart.accessibleName())
         chart.resize(500, 320)
         filled = chart.grab().toImage()
-        chart.show_points([], [], [], None, "km/h")
+        chart.show_picture(road_picture([], [], [], None, "km/h"))
         self.assertNotEqual(filled, chart.grab().toImage())
         self.assertIn("0 points", chart.accessibleName())
 

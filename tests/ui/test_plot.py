@@ -31,7 +31,9 @@ from zombrel.job.sheet import (
 from zombrel.ui.set.touch import TouchView
 from zombrel.ui.set.touch_paint import Look, draw
 from zombrel.ui.theme import DAY, NIGHT
-from zombrel.ui.widgets.plot import Axis, Dot, Line, Picture, Plot, Threshold, tick_words, ticks
+from zombrel.ui.widgets.canvas import Axis, tick_words, ticks
+from zombrel.ui.widgets.picture import Dot, Line, Picture, Threshold
+from zombrel.ui.widgets.plot import Plot
 
 LINEAR = Axis("x", 0.0, 120.0)
 LOG = Axis("Ω", 100.0, 20000.0, log=True)
@@ -129,6 +131,32 @@ class Hand(WindowTest):
         QTest.keyClick(self.plot, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
         self.assertEqual(self.told[-1][:2], ("dropped", 0))
         self.assertAlmostEqual(self.told[-1][2], 20.6)
+
+    def test_it_is_brought_nearer_and_never_past_its_axes(self) -> None:
+        box = self.plot.plot.getViewBox()
+        whole = box.viewRange()
+        QTest.keyClick(self.plot, Qt.Key.Key_Plus)
+        near = box.viewRange()
+        self.assertAlmostEqual(
+            (whole[0][1] - whole[0][0]) / (near[0][1] - near[0][0]), 1.4, places=6
+        )
+        x, y = self.plot._value(self.plot.place(60.0, 700.0))  # places follow the view
+        self.assertAlmostEqual(x, 60.0, places=6)
+        self.assertAlmostEqual(y, 700.0, places=3)
+        self.plot.show_picture(PICTURE._replace(now=90.0))  # an edit leaves the view alone
+        self.assertEqual(box.viewRange(), near)
+        for _ in range(3):
+            QTest.keyClick(self.plot, Qt.Key.Key_Minus)
+        self.assertEqual(box.viewRange(), whole)
+
+    def test_only_what_differs_is_drawn_anew(self) -> None:
+        items = {key: item for key, (_, item) in self.plot._drawn.items()}
+        dots = (*PICTURE.dots[:1], Dot(60.0, 900.0, doubt=True), *PICTURE.dots[2:])
+        self.plot.show_picture(PICTURE._replace(dots=dots))
+        anew = {key for key, (_, item) in self.plot._drawn.items() if item is not items.get(key)}
+        self.assertEqual(anew, {("dots", 1)})
+        held = {id(i) for _, found in self.plot._drawn.values() for i in found}
+        self.assertLessEqual(held, {id(i) for i in self.plot.plot.plotItem.items})
 
     def test_it_says_what_it_is_and_how_to_work_it(self) -> None:
         self.assertIn("A sensor's curve.", self.plot.accessibleName())

@@ -147,7 +147,7 @@ class Curves(SetTest):
         page = self.go("set:temp-hub")
         plot = page._cards["temp-hub"].plot
         start = plot.place(60, 741)
-        during = self.drag(plot, start, start + QPointF(0, -24))
+        during = self.drag(plot, start, start + QPointF(0, -12))
         self.assertIn("Would be within", during)
         moved = self.source("clt").spec.points  # type: ignore[union-attr]
         self.assertGreater(moved[2][1], 850)

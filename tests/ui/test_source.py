@@ -11,8 +11,9 @@ from tests.ui.test_demos import WIRE
 from zombrel.catalog.sheets import shelf
 from zombrel.catalog.sources import templates
 from zombrel.signals.reduce import divider_of
-from zombrel.ui.source.board import HopTile, RangeStrip
+from zombrel.ui.source.board import HopTile
 from zombrel.ui.widgets.paint import Panel, Slider
+from zombrel.ui.widgets.plot import Plot
 
 
 class Board(WindowTest):
@@ -34,7 +35,7 @@ class Board(WindowTest):
             self.assertIn(part, text)
         tile = self.named(HopTile, "Road speed, source")
         self.assertIn("46 teeth", tile.accessibleName())
-        strip = self.named(RangeStrip, "drops out")
+        strip = self.named(Plot, "drops out")
         self.assertIn("43.5 km/h to 149.7 km/h", strip.accessibleName())
 
     def test_a_whole_chain_mended_by_keyboard(self) -> None:

@@ -7,6 +7,7 @@ import tempfile
 import time
 from collections.abc import Callable, Sequence
 from functools import partial
+from importlib import import_module
 from pathlib import Path
 from typing import Any
 
@@ -53,6 +54,7 @@ def _pictures() -> dict[str, Callable[[Path], None]]:
     from zombrel.ui.theme import AFTER_FRAME_MS
     from zombrel.ui.window import MainWindow
 
+    import_module("zombrel.ui.widgets.axis")  # what draws plots is there for the first of them
     app = application()
 
     def shoot(

@@ -10,11 +10,12 @@ from zombrel.findings.roadwork import Proposal, chain_of, fit_run, proposal, sto
 from zombrel.job.model import RoadRun, by_id
 from zombrel.job.problem import Problem
 from zombrel.signals.reduce import input_of
-from zombrel.ui.road.chart import RoadChart
+from zombrel.ui.road.chart import road_picture
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.choice import Choice
 from zombrel.ui.widgets.paint import Panel
 from zombrel.ui.widgets.parts import button, label, row
+from zombrel.ui.widgets.plot import Plot
 from zombrel.ui.widgets.why import show_why
 from zombrel.units import number, per_distance, percent, speed_unit, speed_value
 
@@ -22,7 +23,7 @@ from zombrel.units import number, per_distance, percent, speed_unit, speed_value
 class Fitted(Panel):
     """What a drive says: its line, what was set aside, the setting it asks for."""
 
-    def __init__(self, session: Session, chart: RoadChart) -> None:
+    def __init__(self, session: Session, chart: Plot) -> None:
         super().__init__("card")
         self._session, self._chart = session, chart
         self._drive = ""
@@ -75,7 +76,7 @@ class Fitted(Panel):
         run = self._run()
         self.setVisible(run is not None)
         if run is None:
-            self._chart.show_points([], [], [], None, speed_unit(u))
+            self._chart.show_picture(road_picture([], [], [], None, speed_unit(u)))
             return
         self._show_drives(run)
         x = [speed_value(v, u) for v in run.true]
@@ -83,14 +84,14 @@ class Fitted(Panel):
         try:
             road_fit = fit_run(run)
         except Problem as problem:
-            self._chart.show_points(x, y, [], None, speed_unit(u))
+            self._chart.show_picture(road_picture(x, y, [], None, speed_unit(u)))
             self._fit_head.setText("No fit")
             self._fit_words.setText(s.words(str(problem)))
             for w in (self._aside, self._offer_words, self.apply_button, self._save_words):
                 w.hide()
             return
         line = (road_fit.scale, speed_value(road_fit.offset, u))
-        self._chart.show_points(x, y, road_fit.kept, line, speed_unit(u))
+        self._chart.show_picture(road_picture(x, y, road_fit.kept, line, speed_unit(u)))
         self._show_fit(run, road_fit)
         self._show_offer(run)
 

@@ -29,7 +29,7 @@ from zombrel.job.problem import Problem
 from zombrel.job.stages import STAGE_NAMES
 from zombrel.signals.reduce import input_of
 from zombrel.ui.frame.pages import Pages
-from zombrel.ui.road.chart import RoadChart
+from zombrel.ui.road.chart import road_picture
 from zombrel.ui.road.dials import DialsMap
 from zombrel.ui.road.fitted import Fitted
 from zombrel.ui.road.logs_reader import LogReader
@@ -40,6 +40,7 @@ from zombrel.ui.widgets.figure import FigureField
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.paint import Panel, Pill
 from zombrel.ui.widgets.parts import button, card, clear, column, label, row
+from zombrel.ui.widgets.plot import Plot
 from zombrel.units import (
     KMH,
     number,
@@ -53,6 +54,8 @@ UNITS = {"km/h": "kmh", "mph": "mph", "m/s": "ms", "knots": "kn", "ft/s": "fts"}
 TABS = {"drive": "Drive", "sheet": "Road sheet", "compare": "Before and after", "logs": "Logs"}
 RATE = 10.0
 """A recording is played at so many times real time."""
+CHART_PX = 560
+"""The chart is so tall at most: its axis is seen with its points [px]."""
 
 
 class RoadStage(QWidget):
@@ -116,12 +119,19 @@ class RoadStage(QWidget):
         tools = row(
             self.read_button, self.play_button, self.stop_button, self._sample, self._sample_nmea, 1
         )
-        self.chart = RoadChart(self._session)
-        chart_card, chart = card(margins=8)
+        self.chart = Plot(self._session)
+        self.chart.setMinimumSize(300, 220)
+        self.chart.setMaximumHeight(CHART_PX)
+        chart_side = QWidget()
+        chart = column(spacing=0)
         chart.addWidget(self.chart, 1)
+        chart_side.setLayout(chart)
         self.dials = DialsMap(self._session)
-        self.dials.hide()
-        chart.addWidget(self.dials, 1)
+        self._map_card, inside = card(margins=8)
+        inside.addWidget(self.dials, 1)
+        self._map_card.hide()
+        chart.addWidget(self._map_card, 1)
+        chart.addStretch(0)
         self._mapping = Background(self)
         self._build_live()
         self.fitted = Fitted(self._session, self.chart)
@@ -142,7 +152,7 @@ class RoadStage(QWidget):
         holder.setLayout(side)
         side.setContentsMargins(0, 0, 0, 0)
         holder.setFixedWidth(290)
-        middle = row(chart_card, holder, spacing=10)
+        middle = row(chart_side, holder, spacing=10)
         middle.setStretch(0, 1)
         self._work.setLayout(column(tools, middle, spacing=10))
 
@@ -278,7 +288,7 @@ class RoadStage(QWidget):
             self.reported.hide()
         mapped = self._mapped and not playing and paced(s.job) is not None
         self.chart.setVisible(not mapped)
-        self.dials.setVisible(mapped)
+        self._map_card.setVisible(mapped)
         self.reported.every.setText("Back to the drive" if mapped else "Every setting")
         if mapped:
             self._map()
@@ -447,7 +457,7 @@ class RoadStage(QWidget):
             )
         x = [speed_value(p[1], u) for p in self._live]
         y = [speed_value(p[2], u) for p in self._live]
-        self.chart.show_points(x, y, [], None, speed_unit(u))
+        self.chart.show_picture(road_picture(x, y, [], None, speed_unit(u)))
 
     def finish(self) -> None:
         """End the recording and fit what came."""

@@ -35,7 +35,8 @@ from zombrel.ui.set.pictures import curve_picture, plug_picture, rpm_picture, wa
 from zombrel.ui.set.touch import TouchView
 from zombrel.ui.widgets.figure import FigureField
 from zombrel.ui.widgets.parts import button, label, row
-from zombrel.ui.widgets.plot import Picture, Plot
+from zombrel.ui.widgets.picture import Picture
+from zombrel.ui.widgets.plot import Plot
 from zombrel.ui.widgets.why import show_why
 from zombrel.units import number, prefixed
 from zombrel.units.measure import value_from, value_in

@@ -17,7 +17,8 @@ from zombrel.job.sheet import Control, Curve, InputSheet, Means, Plug
 from zombrel.signals.inputs import INPUTS
 from zombrel.signals.law import Law, corners
 from zombrel.signals.study import Study
-from zombrel.ui.widgets.plot import Axis, Dot, Line, Picture, Threshold
+from zombrel.ui.widgets.canvas import Axis
+from zombrel.ui.widgets.picture import Dot, Line, Picture, Threshold
 from zombrel.units import RPM, Units, number, prefixed, speed_unit, speed_value
 from zombrel.units.measure import Kind, scale, unit, value_in
 

@@ -1,13 +1,12 @@
-"""Painted pieces of the board: hop tiles with their waveforms, the strip over the range."""
+"""Painted pieces of the board: hop tiles with their waveforms."""
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPen, QPolygonF
-from PySide6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
+from PySide6.QtWidgets import QAbstractButton, QSizePolicy
 
 from zombrel.signals.waveform import trace
 from zombrel.ui.session import Session
@@ -144,85 +143,3 @@ class HopTile(QAbstractButton):
 def _fit(p: QPainter, text: str, room: float) -> str:
     """The text, or as much as fits with dots; the tool tip has it all."""
     return p.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(room))
-
-
-class RangeStrip(QWidget):
-    """Reading against truth over the whole range."""
-
-    def __init__(self, session: Session) -> None:
-        super().__init__()
-        self._session = session
-        self._corners: list[tuple[float, float]] = []
-        self._now = 0.0
-        self._labels = ("", "")
-        self._reach, self._floor = 1.0, 0.0
-        self.setFixedHeight(70)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-
-    def show_range(
-        self, corners: list[tuple[float, float]], now: float, labels: tuple[str, str], words: str
-    ) -> None:
-        """Corners (true, shown) and ``now`` in one unit; shown is nan where it drops out."""
-        self._corners, self._now, self._labels = corners, now, labels
-        finite = [y for _, y in corners if math.isfinite(y)]
-        left, right = corners[0][0], corners[-1][0]
-        self._floor = min(left, *finite, 0.0) if left >= 0 else min(left, *finite)
-        self._reach = max(right, *finite, self._floor + 1e-9)
-        self.setAccessibleName(words)
-        tip(self, words)
-        self.update()
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        if not self._corners:
-            return
-        t = self._session.theme
-        p = QPainter(self)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        area = QRectF(4, 4, self.width() - 8, self.height() - 22)
-        left, right = self._corners[0][0], self._corners[-1][0]
-
-        def at(x: float, y: float) -> QPointF:
-            return QPointF(
-                area.left() + (x - left) / (right - left) * area.width(),
-                area.bottom() - (y - self._floor) / (self._reach - self._floor) * area.height(),
-            )
-
-        p.setPen(QPen(QColor(t.line), 1))
-        p.drawLine(area.bottomLeft(), area.bottomRight())
-        p.setPen(QPen(QColor(t.quiet), 1.3, Qt.PenStyle.DashLine))
-        p.drawLine(at(left, left), at(right, right))
-        p.setPen(QPen(QColor(t.petrol), 2.2))
-        piece: list[QPointF] = []
-        for x, y in self._corners:
-            if math.isfinite(y):
-                piece.append(at(x, y))
-            elif piece:
-                p.drawPolyline(QPolygonF(piece))
-                piece = []
-        if piece:
-            p.drawPolyline(QPolygonF(piece))
-        lost = [x for x, y in self._corners if not math.isfinite(y)]
-        if lost:
-            first = lost[0]
-            p.fillRect(QRectF(at(first, self._reach), area.bottomRight()), _faint(t.trouble))
-            p.setPen(QColor(t.trouble))
-            p.setFont(font(12, bold=True))
-            p.drawText(
-                QRectF(at(first, self._reach), area.bottomRight()),
-                Qt.AlignmentFlag.AlignCenter,
-                "drops out",
-            )
-        p.setPen(QPen(QColor(t.focus), 2))
-        here = at(min(max(self._now, left), right), 0).x()
-        p.drawLine(QPointF(here, area.top()), QPointF(here, area.bottom()))
-        p.setPen(QColor(t.quiet))
-        p.setFont(font(12))
-        below = QRectF(area.left(), area.bottom() + 2, area.width(), 16)
-        p.drawText(below, Qt.AlignmentFlag.AlignLeft, self._labels[0])
-        p.drawText(below, Qt.AlignmentFlag.AlignRight, self._labels[1])
-
-
-def _faint(text: str) -> QColor:
-    color = QColor(text)
-    color.setAlpha(30)
-    return color

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import partial
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QPaintEvent
@@ -14,25 +15,43 @@ from zombrel.job.model import Chain, Device, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import InputSheet
 from zombrel.signals.begin import best_chain
-from zombrel.signals.chain_reading import ChainReading, strip, top_of
+from zombrel.signals.chain_reading import ChainReading, strip
 from zombrel.signals.reduce import input_of
 from zombrel.ui.session import Session
-from zombrel.ui.source.board import HopTile, RangeStrip
+from zombrel.ui.source.board import HopTile
 from zombrel.ui.source.detail import HopDetail, best_words
+from zombrel.ui.source.strip import range_picture
 from zombrel.ui.source.words import Verdict, kind_of, tiles, verdict
 from zombrel.ui.theme import dress
 from zombrel.ui.widgets.commands import Command, Commanded, do
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.offer import offer_best
 from zombrel.ui.widgets.paint import Panel
-from zombrel.ui.widgets.parts import after_frame, button, clear, column, label, row, scroller
-from zombrel.units.measure import value_in, written
+from zombrel.ui.widgets.parts import (
+    after_frame,
+    button,
+    clear,
+    column,
+    label,
+    row,
+    scroller,
+    when_loaded,
+)
+from zombrel.ui.widgets.tip import tip
+from zombrel.units.measure import unit, value_in, written
+
+if TYPE_CHECKING:
+    from zombrel.ui.widgets.plot import Plot
 
 HOPS = ("source", "way", "run", "input")
 LONG = 7
 """A reading of so many signs is written smaller."""
 FIRST = 5
 """Rows made before the first paint: the chosen one fills a screen."""
+SETTLED_MS = 40
+"""By then a row has its height [ms]."""
+STRIP_PX = 78
+"""Height of the strip over the range."""
 
 
 class ChainRow(Panel):
@@ -145,7 +164,9 @@ class SourceStage(Commanded, QWidget):
         self._sought = ""
         """A chain to be brought into view once it has its size."""
         self._chosen, self._hop = "", "source"
-        self._strip = RangeStrip(session)
+        self._strip: Plot | None = None
+        self._loading = False
+        """Made after the first frame: what draws it takes its time to load."""
         self._strip_words = label("", "quiet", wrap=True)
         self._best = label("", "strong13", wrap=True)
         self._detail = HopDetail(session)
@@ -154,7 +175,9 @@ class SourceStage(Commanded, QWidget):
         beside.setFixedWidth(250)
         beside.setLayout(column(self._strip_words, self._best, 1, spacing=3))
         self._extra_strip = QWidget()
-        self._extra_strip.setLayout(row(self._strip, beside, spacing=14))
+        self._strip_row = row(beside, spacing=14)
+        beside.setMinimumHeight(STRIP_PX)
+        self._extra_strip.setLayout(self._strip_row)
         inner = column(self._extra_strip, self._detail.body, spacing=6)
         self._extra.setLayout(inner)
         inside = QWidget()
@@ -334,9 +357,25 @@ class SourceStage(Commanded, QWidget):
         super().paintEvent(event)
         if self.waiting:
             after_frame(self, self._finish)
+        if not self._loading:
+            self._loading = True
+            after_frame(self, self._load_strip)
         if self._sought:  # what is painted has been laid out
-            QTimer.singleShot(0, self, partial(self._bring, self._sought))
+            for ms in (0, SETTLED_MS):  # words that wrap anew find their height a little later
+                QTimer.singleShot(ms, self, partial(self._bring, self._sought))
             self._sought = ""
+
+    def _load_strip(self) -> None:
+        when_loaded(self, "zombrel.ui.widgets.axis", self._make_strip)
+
+    def _make_strip(self) -> None:
+        from zombrel.ui.widgets.plot import Plot
+
+        self._strip = Plot(self._session, bare=True)
+        self._strip.setFixedHeight(STRIP_PX)
+        self._strip_row.insertWidget(0, self._strip, 1)
+        if self._chosen:
+            self._show_strip()
 
     def _finish(self) -> None:
         """Make the rows that nobody could see yet."""
@@ -368,19 +407,20 @@ class SourceStage(Commanded, QWidget):
         device, _ = input_of(s.job, chain)
         kind = kind_of(chain.quantity)
         if r.sense is not None:
-            low, top = r.start, r.stop
             reach = (
-                f"Looked at from {written(kind, low, s.units)} to {written(kind, top, s.units)}."
+                f"Looked at from {written(kind, r.start, s.units)} "
+                f"to {written(kind, r.stop, s.units)}."
             )
         else:
-            low, top = 0.0, top_of(chain, s.job.vehicle)
             reach = reach_words(s.job, chain, r, s.units)
             reach = f"{reach[0].upper()}{reach[1:]}."
         corners = [
             (value_in(kind, x, s.units), value_in(kind, y, s.units))
             for x, y in strip(s.job, chain, source, device, s.state)
         ]
-        ends = (written(kind, low, s.units), written(kind, top, s.units))
-        self._strip.show_range(corners, value_in(kind, r.true, s.units), ends, reach)
+        if self._strip is not None:
+            now, name = value_in(kind, r.true, s.units), unit(kind, s.units)
+            self._strip.show_picture(range_picture(corners, now, name, reach))
+            tip(self._strip, reach)
         self._strip_words.setText(reach)
         self._best.setText(best_words(s.job, chain, s.units))

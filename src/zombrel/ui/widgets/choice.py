@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QEvent, QPointF, Qt
+from PySide6.QtCore import QEvent, QPointF, QSize, Qt
 from PySide6.QtGui import (
     QColor,
     QCursor,
@@ -20,6 +20,8 @@ from zombrel.ui.widgets.paint import shown
 
 ARROW_PX = 5.0
 FROM_EDGE_PX = 15.0
+LEAST_PX = 120
+"""So wide it wants to be at least, however long its lines are [px]."""
 OPENS = (Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter)
 
 
@@ -35,6 +37,14 @@ class Choice(QComboBox):
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         event.ignore()
+
+    def minimumSizeHint(self) -> QSize:
+        """What does not fit is cut short, so its longest line asks for no room.
+
+        After a change of colours the library would ask for it, and cards beside would be cut.
+        """
+        hint = super().minimumSizeHint()
+        return QSize(min(hint.width(), LEAST_PX), hint.height())
 
     def event(self, event: QEvent) -> bool:
         """Its tip is the whole of what is cut short, where it has none of its own."""

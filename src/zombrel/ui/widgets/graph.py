@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import itertools
-import os
 from collections.abc import Sequence
 from functools import partial
 from typing import Any, NamedTuple
@@ -11,15 +10,12 @@ from typing import Any, NamedTuple
 import numpy as np
 from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtGui import QColor
-from PySide6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
 from zombrel.ui.theme import Theme, font
+from zombrel.ui.widgets.canvas import Canvas
 from zombrel.ui.widgets.commands import Command, Commanded
 
-os.environ.setdefault("PYQTGRAPH_QT_LIB", "PySide6")
 STYLES = {"main": Qt.PenStyle.SolidLine, "dash": Qt.PenStyle.DashLine, "dot": Qt.PenStyle.DotLine}
-AXIS_PX = 58
-"""Room for the figures at the left: alike, so that graphs lie below one another [px]."""
 FEW = 4000
 """So few points are drawn smoothly; more are drawn fast."""
 PAN, ZOOM = 0.15, 1.4
@@ -50,30 +46,16 @@ def spread(at: list[float], least: float) -> list[float]:
     return found
 
 
-class Graph(Commanded, QWidget):
+class Graph(Commanded, Canvas):
     """Curves over one axis; arrows pan, + and - zoom, Home shows all; the mouse does both."""
 
     moved = Signal(float)
     """The cursor was put at an x."""
 
     def __init__(self, theme: Theme, x_name: str, y_name: str) -> None:
-        super().__init__()
-        import pyqtgraph as pg
-
-        self._pg: Any = pg
-        self._theme = theme
+        super().__init__(theme)
         self._names = (x_name, y_name)
-        self.plot: Any = pg.PlotWidget()
-        self.plot.setMenuEnabled(False)
-        self.plot.hideButtons()
-        body = QVBoxLayout(self)
-        body.setContentsMargins(0, 0, 0, 0)
-        body.addWidget(self.plot)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.plot.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.plot.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Ignored)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self._cursor: Any = pg.InfiniteLine(angle=90, movable=True)
+        self._cursor: Any = self._pg.InfiniteLine(angle=90, movable=True)
         self._cursor.sigPositionChanged.connect(lambda line: self.moved.emit(float(line.value())))
         self._curves: tuple[Curve, ...] = ()
         self.dress(theme)
@@ -86,18 +68,7 @@ class Graph(Commanded, QWidget):
 
     def dress(self, theme: Theme) -> None:
         """Colours and fonts of the theme."""
-        self._theme = theme
-        self.plot.setBackground(theme.panel)
-        for side, name in (("bottom", self._names[0]), ("left", self._names[1])):
-            axis = self.plot.getAxis(side)
-            axis.setPen(QColor(theme.line))
-            axis.setTextPen(QColor(theme.quiet))
-            axis.setTickFont(font(12))
-            if name:
-                axis.setLabel(name, color=theme.quiet, **{"font-size": "12px"})
-            axis.enableAutoSIPrefix(False)
-        self.plot.getAxis("left").setWidth(AXIS_PX)
-        self.plot.showGrid(x=True, y=True, alpha=0.22)
+        self.dress_axes(theme, *self._names, theme.panel)
         self._cursor.setPen(QColor(theme.focus), width=2)
         if self._curves:
             self.show_curves(self._curves, self._cursor.scene() is not None)

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import importlib
+import sys
+import threading
 from collections.abc import Callable, Sequence
 from typing import Any, TypeVar
 
-from PySide6.QtCore import Qt, QTimer
+from PySide6.QtCore import QObject, Qt, QTimer
 from PySide6.QtWidgets import (
     QBoxLayout,
     QFrame,
@@ -30,12 +33,34 @@ def label(text: str = "", role: str = "", wrap: bool = False) -> Words:
     return shown_text
 
 
+LOOK_MS = 15
+"""So often it is looked whether something was loaded [ms]."""
+
+
 def after_frame(widget: QWidget, call: Callable[[], Any]) -> None:
     """From a paint event: do what nobody can see yet, a moment after this frame stands.
 
     The moment is counted from the end of the frame, however long its painting takes.
     """
     QTimer.singleShot(0, widget, lambda: QTimer.singleShot(AFTER_FRAME_MS, widget, call))
+
+
+def when_loaded(parent: QObject, module: str, call: Callable[[], Any]) -> None:
+    """Have a module loaded in a thread, then do what needs it in the window's."""
+    loader = threading.Thread(target=importlib.import_module, args=(module,), daemon=True)
+    if module not in sys.modules:
+        loader.start()
+    clock = QTimer(parent)
+
+    def look() -> None:
+        if not loader.is_alive():
+            clock.stop()
+            clock.deleteLater()
+            call()
+
+    clock.timeout.connect(look)
+    clock.start(LOOK_MS)
+    look()
 
 
 def set_role(widget: QWidget, name: str, value: str) -> None:

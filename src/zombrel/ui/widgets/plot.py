@@ -3,113 +3,43 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from functools import partial
-from typing import NamedTuple
+from typing import Any
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QColor,
-    QFontMetrics,
+    QFocusEvent,
     QMouseEvent,
     QPainter,
     QPaintEvent,
     QPen,
-    QPolygonF,
+    QWheelEvent,
 )
-from PySide6.QtWidgets import QSizePolicy, QWidget
+from PySide6.QtWidgets import QSizePolicy
 
 from zombrel.ui.session import Session
-from zombrel.ui.theme import Theme, font
+from zombrel.ui.theme import font
+from zombrel.ui.widgets.canvas import AXIS_PX, Canvas
 from zombrel.ui.widgets.commands import Command, Commanded
+from zombrel.ui.widgets.picture import Picture, along, at_share, share_of, value_at
+from zombrel.ui.widgets.plot_items import MAKERS, Ink, pen_of
 
 GRIP = 16.0
 """How near a finger or the mouse must come to take hold [px]."""
-LEFT, RIGHT, TOP, BOTTOM = 58.0, 14.0, 26.0, 40.0
-"""Room around the drawing area [px]."""
+EDGE, RIGHT, TOP, STRIP_PX = 2, 18, 8, 22
+"""Room at the edge, at the right, at the top for a figure, and for the names above [px]."""
+BARE_PX = 34
+"""Room beside a strip: its last figure has its unit [px]."""
+ZOOM = 1.4
+"""A key or a notch of the wheel zooms by so much."""
+ROW_PX = 17.0
+"""Names of lines stand below one another by so much [px]."""
 
 
-class Axis(NamedTuple):
-    """One axis, in the units shown."""
-
-    name: str
-    low: float
-    high: float
-    log: bool = False
-
-
-class Line(NamedTuple):
-    """A curve; ``style`` is main, second or faint."""
-
-    points: tuple[tuple[float, float], ...]
-    name: str
-    style: str = "main"
-
-
-class Dot(NamedTuple):
-    """A point; ``held`` ones can be moved, ``doubt`` ones are marked."""
-
-    x: float
-    y: float
-    held: bool = True
-    doubt: bool = False
-
-
-class Threshold(NamedTuple):
-    """A line across at one x; ``back`` is where it lets go again."""
-
-    key: str
-    x: float
-    name: str
-    back: float | None = None
-    held: bool = True
-
-
-class Picture(NamedTuple):
-    """All a plot shows."""
-
-    x: Axis
-    y: Axis
-    lines: tuple[Line, ...] = ()
-    dots: tuple[Dot, ...] = ()
-    thresholds: tuple[Threshold, ...] = ()
-    now: float | None = None
-    """Where the supposed state stands."""
-    about: str = ""
-
-
-def ticks(axis: Axis, most: int) -> list[float]:
-    """Round values along an axis: 1, 2 or 5 times a power of ten; decades when logarithmic."""
-    if axis.log:
-        low = math.ceil(math.log10(axis.low) - 1e-9)
-        high = math.floor(math.log10(axis.high) + 1e-9)
-        decades = [10.0**k for k in range(low, high + 1)]
-        if len(decades) >= 3:
-            return decades
-        return [
-            m * 10.0**k
-            for k in range(low - 1, high + 1)
-            for m in (1, 2, 5)
-            if axis.low <= m * 10.0**k <= axis.high
-        ]
-    span = axis.high - axis.low
-    rough = span / max(most, 1)
-    power = 10 ** math.floor(math.log10(rough))
-    step = next(m * power for m in (1, 2, 5, 10) if m * power >= rough * 0.999)
-    first = math.ceil(axis.low / step - 1e-9)
-    return [k * step for k in range(first, math.floor(axis.high / step + 1e-9) + 1)]
-
-
-def tick_words(value: float) -> str:
-    """A tick without needless digits."""
-    if abs(value) >= 1e6:
-        return f"{value / 1e6:g} M"
-    if abs(value) >= 1e4:
-        return f"{value / 1e3:g} k"
-    return f"{value:.6g}".replace("-", "\u2212")
-
-
-class Plot(Commanded, QWidget):
-    """Curves with what can be moved on them."""
+class Plot(Commanded, Canvas):
+    """Curves with what can be moved on them; ``bare`` ones are a strip without names."""
 
     dragging = Signal(int, float, float)
     """(dot, x, y) while it moves, in the units shown."""
@@ -118,51 +48,123 @@ class Plot(Commanded, QWidget):
     """(threshold, x) while it moves."""
     slid = Signal(str, float)
 
-    def __init__(self, session: Session) -> None:
-        super().__init__()
+    def __init__(self, session: Session, bare: bool = False) -> None:
+        super().__init__(session.theme)
         self._session = session
         self._picture: Picture | None = None
+        self._bare = bare
         self._hold = -1
         """What is held: dots first, then thresholds; −1 for nothing."""
         self._drag = False
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self._drawn: dict[tuple[str, int], tuple[tuple[Any, ...], list[Any]]] = {}
+        """What lies on the plot: what it shows, and its items."""
+        self.plot.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+        self.plot.getViewBox().setDefaultPadding(0)
         self.setMouseTracking(True)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setMinimumSize(320, 200)
+        if bare:
+            self.plot.hideAxis("left")
+            self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+            self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        else:
+            self.body.setContentsMargins(EDGE, STRIP_PX, EDGE, EDGE)
+            self.setMinimumSize(320, 200)
+        sides = (BARE_PX / 2, BARE_PX) if bare else (0, RIGHT)
+        self.plot.plotItem.layout.setContentsMargins(sides[0], TOP, sides[1], 0)
+        session.restyled.connect(self.restyle)
+        # names of thresholds keep their distance in pixels
+        self.plot.getViewBox().sigResized.connect(lambda _: self._draw())
+        self._dress()
 
     def sizeHint(self) -> QSize:
         return QSize(560, 280)
 
+    def _dress(self) -> None:
+        t = self._session.theme
+        name = self._picture.x.name if self._picture is not None else ""
+        self.dress_axes(t, "" if self._bare else name, "", t.panel if self._bare else t.well)
+
     def show_picture(self, picture: Picture) -> None:
-        """Show another picture; what is held stays held."""
-        self._picture = picture
+        """Show another picture; what is held stays held, and so does the view of the same axes."""
+        old, self._picture = self._picture, picture
         if self._hold >= len(picture.dots) + len(picture.thresholds):
             self._hold = -1
         moved = sum(d.held for d in picture.dots) + sum(th.held for th in picture.thresholds)
         how = " Left and right choose, up and down move." if moved else ""
         self.setAccessibleName(f"{picture.about}{how}")
-        self.update()
+        if old is None or (old.x, old.y) != (picture.x, picture.y):
+            self.set_log(picture.x.log, picture.y.log, picture.x.name if self._bare else "")
+            self._dress()
+            self.show_all()
+        self._draw()
 
     # ---- places
 
-    def _area(self) -> QRectF:
-        return QRectF(self.rect()).adjusted(LEFT, TOP, -RIGHT, -BOTTOM)
+    def show_all(self) -> None:
+        """The whole of both axes."""
+        picture = self._picture
+        if picture is not None:
+            self.plot.setRange(
+                xRange=(along(picture.x, picture.x.low), along(picture.x, picture.x.high)),
+                yRange=(along(picture.y, picture.y.low), along(picture.y, picture.y.high)),
+                padding=0,
+            )
+
+    def _zoom(self, factor: float, at: QPointF | None = None) -> None:
+        """Nearer or further about a place; never further than the axes go."""
+        picture = self._picture
+        if picture is None:
+            return
+        box = self.plot.getViewBox()
+        spans = []
+        for axis, (low, high), centre in zip(
+            (picture.x, picture.y),
+            box.viewRange(),
+            (None, None) if at is None else tuple(map(float, self._inside(at))),
+            strict=True,
+        ):
+            ends = along(axis, axis.low), along(axis, axis.high)
+            middle = (low + high) / 2 if centre is None else centre
+            spans.append(
+                (
+                    max(ends[0], middle - (middle - low) * factor),
+                    min(ends[1], middle + (high - middle) * factor),
+                )
+            )
+        box.setRange(xRange=spans[0], yRange=spans[1], padding=0)
+        self._draw()
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        """With Ctrl it zooms; else the page scrolls."""
+        if event.modifiers() & Qt.KeyboardModifier.ControlModifier and event.angleDelta().y():
+            self._zoom(1 / ZOOM if event.angleDelta().y() > 0 else ZOOM, event.position())
+        else:
+            event.ignore()
 
     def place(self, x: float, y: float) -> QPointF:
         """Where a point lies on the widget."""
-        picture, area = self._picture, self._area()
+        picture = self._picture
         assert picture is not None  # only asked while something is shown
-        return QPointF(
-            area.left() + _share(picture.x, x) * area.width(),
-            area.bottom() - _share(picture.y, y) * area.height(),
+        at = self.plot.getViewBox().mapViewToScene(
+            QPointF(along(picture.x, x), along(picture.y, y))
         )
+        return QPointF(at) + QPointF(self.plot.pos())
+
+    def _across(self, x: float) -> float:
+        picture = self._picture
+        assert picture is not None
+        return self.place(x, picture.y.high).x()
+
+    def _inside(self, at: QPointF) -> tuple[float, float]:
+        """Where a place on the widget lies, as the axes count."""
+        found = self.plot.getViewBox().mapSceneToView(at - QPointF(self.plot.pos()))
+        (left, right), (low, high) = self.plot.getViewBox().viewRange()
+        return min(max(found.x(), left), right), min(max(found.y(), low), high)
 
     def _value(self, at: QPointF) -> tuple[float, float]:
-        picture, area = self._picture, self._area()
+        picture = self._picture
         assert picture is not None
-        sx = min(max((at.x() - area.left()) / area.width(), 0.0), 1.0)
-        sy = min(max((area.bottom() - at.y()) / area.height(), 0.0), 1.0)
-        return _unshare(picture.x, sx), _unshare(picture.y, sy)
+        x, y = self._inside(at)
+        return value_at(picture.x, x), value_at(picture.y, y)
 
     # ---- moving
 
@@ -179,7 +181,7 @@ class Plot(Commanded, QWidget):
         if found >= 0:
             return found
         for i, line in enumerate(picture.thresholds):
-            far = abs(self.place(line.x, picture.y.low).x() - at.x())
+            far = abs(self._across(line.x) - at.x())
             if line.held and far < best:
                 best, found = far, len(picture.dots) + i
         return found
@@ -188,7 +190,7 @@ class Plot(Commanded, QWidget):
         self.setFocus(Qt.FocusReason.MouseFocusReason)
         self._hold = self._near(event.position())
         self._drag = self._hold >= 0
-        self.update()
+        self._draw()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._drag:
@@ -217,9 +219,14 @@ class Plot(Commanded, QWidget):
             (self.slid if final else self.sliding).emit(key, x)
 
     def commands(self) -> tuple[Command, ...]:
-        """What keys do on a plot that has something to move."""
+        """What keys do on a plot: more where it has something to move."""
+        nearer = (
+            Command("Plot: nearer", "+ =", partial(self._zoom, 1 / ZOOM)),
+            Command("Plot: further", "-", partial(self._zoom, ZOOM)),
+            Command("Plot: all of it", "Home", self.show_all),
+        )
         if not self._held():
-            return ()
+            return nearer
         return (
             Command("Next point or line", "Right", partial(self._take, 1)),
             Command("Point or line before", "Left", partial(self._take, -1)),
@@ -227,6 +234,7 @@ class Plot(Commanded, QWidget):
             Command("Move it down", "Down", partial(self._nudge, -1, False)),
             Command("Move it right", "Shift+Right", partial(self._nudge, 1, True)),
             Command("Move it left", "Shift+Left", partial(self._nudge, -1, True)),
+            *nearer,
         )
 
     def _held(self) -> list[int]:
@@ -241,7 +249,7 @@ class Plot(Commanded, QWidget):
         held = self._held()
         at = held.index(self._hold) if self._hold in held else (-1 if step > 0 else 0)
         self._hold = held[(at + step) % len(held)]
-        self.update()
+        self._draw()
 
     def _nudge(self, by: int, sideways: bool) -> None:
         picture = self._picture
@@ -255,145 +263,86 @@ class Plot(Commanded, QWidget):
         if sideways:
             self._tell(dot.x + by * (picture.x.high - picture.x.low) / 200, dot.y, final=True)
         else:
-            share = _share(picture.y, dot.y) + by * 0.005
-            self._tell(dot.x, _unshare(picture.y, share), final=True)
+            share = share_of(picture.y, dot.y) + by * 0.005
+            self._tell(dot.x, at_share(picture.y, share), final=True)
 
-    # ---- painting
+    # ---- drawing
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        picture = self._picture
+    def _draw(self) -> None:
+        """Bring what lies on the plot to the picture: only what differs is made anew."""
+        picture, t = self._picture, self._session.theme
         if picture is None:
             return
-        t = self._session.theme
+        ink = Ink(self._pg, t, self._bare)
+        wanted = dict(self._parts(picture))
+        axes = (picture.x, picture.y, t.name)
+        for slot, (was, items) in list(self._drawn.items()):
+            if wanted.get(slot) != was[:-1] or was[-1] != axes:
+                del self._drawn[slot]
+                for item in items:
+                    self.plot.removeItem(item)
+        for slot, part in wanted.items():
+            if slot not in self._drawn:
+                items = MAKERS[slot[0]](ink, picture, *part)
+                for item in items:
+                    self.plot.addItem(item)
+                self._drawn[slot] = ((*part, axes), items)
+        self.update()
+
+    def _parts(self, picture: Picture) -> Iterator[tuple[tuple[str, int], tuple[Any, ...]]]:
+        """All that should lie on the plot: (kind, which of it), and what it shows."""
+        for i, zone in enumerate(picture.zones):
+            yield ("zone", i), (zone,)
+        for i, cloud in enumerate(picture.clouds):
+            yield ("cloud", i), (cloud,)
+        for i, line in enumerate(picture.lines):
+            yield ("line", i), (line,)
+        if picture.now is not None and picture.x.low <= picture.now <= picture.x.high:
+            yield ("now", 0), (picture.now,)
+        tall = round(self.plot.getViewBox().height())
+        for i, threshold in enumerate(picture.thresholds):
+            held = self._hold == len(picture.dots) + i and self.hasFocus()
+            yield ("threshold", i), (threshold, held, 1 - ROW_PX * (1 + i % 3) / max(tall, ROW_PX))
+        yield ("dots", 0), (tuple(d for d in picture.dots if not d.doubt),)
+        yield ("dots", 1), (tuple(d for d in picture.dots if d.doubt),)
+        if 0 <= self._hold < len(picture.dots) and self.hasFocus():
+            yield ("ring", 0), (picture.dots[self._hold],)
+        if picture.empty:
+            yield ("empty", 0), (picture.empty,)
+
+    def restyle(self) -> None:
+        """Colours of the theme that is on."""
+        self._dress()
+        self._draw()
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        super().focusInEvent(event)
+        self._draw()
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        super().focusOutEvent(event)
+        self._draw()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """The well it lies in, and above it what the lines are called."""
+        picture, t = self._picture, self._session.theme
+        if picture is None or self._bare:
+            return
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        area = self._area()
         p.setPen(QPen(QColor(t.focus if self.hasFocus() else t.line), 1.6))
         p.setBrush(QColor(t.well))
         p.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 8, 8)
-        self._paint_axes(p, picture, area, t)
-        p.setClipRect(area.adjusted(-1, -1, 1, 1))
-        for line in picture.lines:
-            self._paint_line(p, line, t)
-        if picture.now is not None and picture.x.low <= picture.now <= picture.x.high:
-            x = self.place(picture.now, picture.y.low).x()
-            p.setPen(QPen(QColor(t.focus), 2))
-            p.drawLine(QPointF(x, area.top()), QPointF(x, area.bottom()))
-        p.setClipping(False)
-        self._paint_thresholds(p, picture, area, t)
-        for i, dot in enumerate(picture.dots):
-            self._paint_dot(p, dot, i == self._hold and self.hasFocus(), t)
-        self._paint_legend(p, picture, area, t)
-
-    def _paint_axes(self, p: QPainter, picture: Picture, area: QRectF, t: Theme) -> None:
         p.setFont(font(12))
-        for value in ticks(picture.x, max(2, int(area.width() // 80))):
-            x = self.place(value, picture.y.low).x()
-            p.setPen(QPen(QColor(t.line), 1))
-            p.drawLine(QPointF(x, area.top()), QPointF(x, area.bottom()))
-            p.setPen(QColor(t.quiet))
-            p.drawText(
-                QRectF(x - 40, area.bottom() + 3, 80, 16),
-                Qt.AlignmentFlag.AlignCenter,
-                tick_words(value),
-            )
-        for value in ticks(picture.y, max(3, int(area.height() // 34))):
-            y = self.place(picture.x.low, value).y()
-            p.setPen(QPen(QColor(t.line), 1))
-            p.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
-            p.setPen(QColor(t.quiet))
-            p.drawText(
-                QRectF(2, y - 8, LEFT - 8, 16),
-                Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
-                tick_words(value),
-            )
         p.setPen(QColor(t.quiet))
-        p.drawText(
-            QRectF(area.left(), area.bottom() + 20, area.width(), 16),
-            Qt.AlignmentFlag.AlignRight,
-            picture.x.name,
-        )
-        p.drawText(QRectF(8, 5, 150, 16), Qt.AlignmentFlag.AlignLeft, picture.y.name)
-
-    def _paint_line(self, p: QPainter, line: Line, t: Theme) -> None:
-        p.setPen(_pen(line.style, t))
-        p.setBrush(Qt.BrushStyle.NoBrush)
-        p.drawPolyline(QPolygonF([self.place(x, y) for x, y in line.points]))
-
-    def _paint_thresholds(self, p: QPainter, picture: Picture, area: QRectF, t: Theme) -> None:
-        for i, line in enumerate(picture.thresholds):
-            x = self.place(line.x, picture.y.low).x()
-            if line.back is not None:
-                back = self.place(line.back, picture.y.low).x()
-                shade = QColor(t.watch)
-                shade.setAlpha(40)
-                p.fillRect(QRectF(min(x, back), area.top(), abs(x - back), area.height()), shade)
-            held = self._hold == len(picture.dots) + i and self.hasFocus()
-            p.setPen(QPen(QColor(t.watch), 3.4 if held else 2.2))
-            p.drawLine(QPointF(x, area.top()), QPointF(x, area.bottom()))
-            grip = QRectF(x - 7, area.top() - 5, 14, 14)
-            p.setBrush(QColor(t.watch if not held else t.focus))
-            p.drawRoundedRect(grip, 3, 3)
-            p.setFont(font(12, bold=True))
-            wide = QFontMetrics(font(12, bold=True)).horizontalAdvance(line.name) + 6
-            left = x + 10 if x + 10 + wide < area.right() else x - 10 - wide
-            row = area.top() + 14 + 17 * (i % 3)
-            name = QRectF(left - 3, row, wide + 2, 17)
-            p.setPen(Qt.PenStyle.NoPen)
-            p.setBrush(QColor(t.well))
-            p.drawRect(name)
-            p.setPen(QColor(t.ink))
-            p.drawText(name, Qt.AlignmentFlag.AlignCenter, line.name)
-
-    def _paint_dot(self, p: QPainter, dot: Dot, held: bool, t: Theme) -> None:
-        at = self.place(dot.x, dot.y)
-        if dot.doubt:
-            p.setPen(QPen(QColor(t.trouble), 2.4))
-            p.setBrush(QColor(t.panel))
-            p.drawRect(QRectF(at.x() - 6, at.y() - 6, 12, 12))
-            p.drawLine(at + QPointF(-4, -4), at + QPointF(4, 4))
-            p.drawLine(at + QPointF(-4, 4), at + QPointF(4, -4))
-        else:
-            p.setPen(QPen(QColor(t.ink), 1.6))
-            p.setBrush(QColor(t.petrol if dot.held else t.panel))
-            p.drawEllipse(at, 5.5, 5.5)
-        if held:
-            p.setPen(QPen(QColor(t.focus), 2.6))
-            p.setBrush(Qt.BrushStyle.NoBrush)
-            p.drawEllipse(at, 10, 10)
-
-    def _paint_legend(self, p: QPainter, picture: Picture, area: QRectF, t: Theme) -> None:
-        p.setFont(font(12))
-        metrics = QFontMetrics(font(12))
-        x = area.right()
+        p.drawText(QRectF(8, 5, AXIS_PX * 4, 16), Qt.AlignmentFlag.AlignLeft, picture.y.name)
+        x = float(self.width() - RIGHT)
         for line in reversed(picture.lines):
             if not line.name:
                 continue
-            wide = metrics.horizontalAdvance(line.name)
+            wide = p.fontMetrics().horizontalAdvance(line.name)
             x -= wide + 34
-            p.setPen(_pen(line.style, t))
+            p.setPen(pen_of(line.style, t))
             p.drawLine(QPointF(x, 13), QPointF(x + 22, 13))
             p.setPen(QColor(t.ink))
             p.drawText(QRectF(x + 27, 5, wide + 4, 16), Qt.AlignmentFlag.AlignLeft, line.name)
-
-
-def _pen(style: str, t: Theme) -> QPen:
-    """Main lines are whole, second ones dashed, faint ones dotted."""
-    return {
-        "main": QPen(QColor(t.petrol), 2.4),
-        "second": QPen(QColor(t.ink), 1.8, Qt.PenStyle.DashLine),
-        "faint": QPen(QColor(t.quiet), 1.3, Qt.PenStyle.DotLine),
-    }[style]
-
-
-def _share(axis: Axis, value: float) -> float:
-    if axis.log:
-        value = max(value, axis.low * 1e-3)
-        return math.log(value / axis.low) / math.log(axis.high / axis.low)
-    return (value - axis.low) / (axis.high - axis.low)
-
-
-def _unshare(axis: Axis, share: float) -> float:
-    if axis.log:
-        return float(axis.low * (axis.high / axis.low) ** share)
-    return axis.low + (axis.high - axis.low) * share
