@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime as dt
 import struct
 import tempfile
 import unittest
@@ -9,6 +10,7 @@ import wave
 from pathlib import Path
 
 import numpy as np
+import openpyxl
 
 from zombrel.catalog import DEMO
 from zombrel.job.problem import Problem
@@ -56,6 +58,46 @@ class Kinds(unittest.TestCase):
             e = edges(v, 48000, 0.1, 0.05)
             self.assertAlmostEqual(e.rate_hz, 250, delta=0.01)
             self.assertEqual(len(e.rising), 125)
+
+    def test_a_workbook_is_read_by_its_sheet_of_figures(self) -> None:
+        """Cover sheet, empty margin, dates, flags, an error of a formula, a column without unit."""
+        book = openpyxl.Workbook()
+        book.active["A1"] = "Drive of Tuesday"
+        data = book.create_sheet("Data")
+        data.append([])
+        data.append([None, "time", "engine [rpm]", "coolant °F", "cut"])
+        begin = dt.datetime(2026, 11, 20, 23, 59, 50)
+        for i in range(100):
+            at = begin + dt.timedelta(seconds=i / 2)
+            data.append([None, at, 1000 + 30 * i, 212 if i != 7 else "#DIV/0!", i % 10 == 0])
+        path = self.place / "drive.xlsx"
+        book.save(path)
+        log = read_any(path)
+        self.assertIn("a workbook: sheet “Data”, the first of 2 with figures", log.notes)
+        self.assertEqual([c.what for c in log.channels], ["engine", "temperature", "contact"])
+        engine, coolant, cut = log.channels
+        self.assertAlmostEqual(float(engine.t[-1]), 49.5, places=6)
+        self.assertAlmostEqual(float(engine.v[-1]), (1000 + 30 * 99) / 60, places=3)
+        self.assertEqual((len(coolant.v), float(cut.v.sum())), (99, 10.0))
+        self.assertAlmostEqual(float(coolant.v[0]), 373.15, places=2)
+        beats: list[float] = []
+        read_any(path, tell=lambda share: not beats.append(share))
+        self.assertTrue(beats)
+        with self.assertRaisesRegex(Problem, "given up"):
+            read_any(path, tell=lambda share: False)
+        data["C2"] = "speed"
+        book.save(path)
+        with self.assertRaisesRegex(Problem, "“speed” cannot be told"):
+            read_any(path)
+        self.assertEqual(read_any(path, {"speed": "mph"}).channels[0].what, "speed")
+        half = self.place / "half.xlsx"
+        half.write_bytes(path.read_bytes()[:3000])
+        empty = self.place / "words.xlsx"
+        del book["Data"]
+        book.save(empty)
+        for bad, words in ((half, "does not open as a workbook"), (empty, "no sheet with rows")):
+            with self.assertRaisesRegex(Problem, words):
+                read_any(bad)
 
     def test_edges_against_the_textbook(self) -> None:
         rate, n = 100_000.0, 100_000

@@ -6,6 +6,7 @@ long nor much room; a job that is taken is judged.
 
 from __future__ import annotations
 
+import csv
 import io
 import json
 import os
@@ -21,6 +22,7 @@ from pathlib import Path
 from typing import NamedTuple
 
 import numpy as np
+import openpyxl
 
 from tests.calc.test_lines import FILES
 from tests.demo import demo
@@ -180,6 +182,11 @@ def _logs() -> dict[str, tuple[bytes, ...]]:
     asc = "date Mon Jan 5 10:00:00.000 am 2026\nbase hex  timestamps absolute\n" + "".join(
         f"   {t:.6f} 1  100             Rx   d 8 {data.hex(' ')}\n" for t, data in frames
     )
+    book = io.BytesIO()
+    made = openpyxl.Workbook()
+    for cells in csv.reader(to_csv(drive).decode().splitlines()):
+        made.active.append([float(x) if x[:1].isdigit() else x for x in cells])
+    made.save(book)
     return {
         ".csv": ((DEMO / "0413-pulls-before.csv").read_bytes()[:60_000], to_csv(drive)),
         ".gpx": (to_gpx(along(drive)),),
@@ -187,6 +194,7 @@ def _logs() -> dict[str, tuple[bytes, ...]]:
         ".wav": (sound.getvalue(),),
         ".log": (dump.encode(),),
         ".asc": (asc.encode(),),
+        ".xlsx": (book.getvalue(),),
     }
 
 

@@ -15,6 +15,7 @@ from zombrel.job.problem import Problem
 from zombrel.logs.recording import Channel, Floats, Recording
 from zombrel.logs.table.columns import TIME_WORDS, Guess, guesses
 from zombrel.logs.table.layout import FLAGS, MINUS, Layout, told
+from zombrel.logs.table.workbook import as_table, workbook
 from zombrel.logs.units import UNITS
 
 if TYPE_CHECKING:
@@ -23,6 +24,8 @@ if TYPE_CHECKING:
 MAX_BYTES = 4_000_000_000
 HEAD = 65536
 """From so much of a file its layout is told [bytes]."""
+HEAD_ROWS = 300
+"""From so many rows of a workbook."""
 BLOCK = 1 << 23
 """Read at a time [bytes]."""
 FEWEST = 2
@@ -62,6 +65,11 @@ def preview(path: Path, stated: Mapping[str, str] | None = None) -> Preview:
         Problem: no such file, not text, or no table of figures.
     """
     check(path, MAX_BYTES, "log")
+    if workbook(path):
+        with as_table(path, HEAD_ROWS) as sheet:
+            seen = preview(sheet.path, stated)
+        layout = seen.layout._replace(why=(sheet.why, *seen.layout.why[1:]))
+        return seen._replace(layout=layout, encoding="a workbook")
     with reading(str(path)):
         with path.open("rb") as stream:
             head = stream.read(HEAD)
@@ -96,6 +104,11 @@ def read(
         UnitUnknown: a column's unit cannot be told; the text names it and how to state it.
         Problem: as ``preview``; no rows; or it was given up.
     """
+    if workbook(path):
+        preview(path, stated)  # what cannot be told is asked before all rows are taken out of it
+        with as_table(path, None, tell) as sheet:
+            found = read(sheet.path, stated)
+        return found._replace(notes=(sheet.why, *found.notes[1:]))
     seen = preview(path, stated)
     for name, unit in (stated or {}).items():
         if unit not in UNITS and unit not in ("s", "ms", "us", "min"):

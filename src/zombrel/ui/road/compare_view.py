@@ -94,7 +94,7 @@ class CompareView(QWidget):
 
     def ask(self, part: Part) -> None:
         """Choose a file for one side."""
-        kinds = "Logs (*.csv *.txt *.tsv *.log *.gpx *.nmea *.asc *.blf)"
+        kinds = "Logs (*.csv *.txt *.tsv *.xlsx *.log *.gpx *.nmea *.asc *.blf)"
         name, _ = QFileDialog.getOpenFileName(self, f"The log {part}", "", kinds)
         if name:
             self.read(Path(name), part)

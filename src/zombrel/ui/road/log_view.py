@@ -118,7 +118,7 @@ class LogView(QWidget):
 
     def ask(self) -> None:
         """Choose a file."""
-        kinds = "Logs (*.csv *.txt *.tsv *.log *.gpx *.nmea *.wav *.asc *.blf);;Any file (*)"
+        kinds = "Logs (*.csv *.txt *.tsv *.xlsx *.log *.gpx *.nmea *.wav *.asc *.blf);;Any file (*)"
         name, _ = QFileDialog.getOpenFileName(self, "Read a log", "", kinds)
         if name:
             self.read(Path(name))
