@@ -17,7 +17,7 @@ from zombrel.logs.recording import Recording
 from zombrel.logs.says import says
 from zombrel.logs.speedpair import compare_speeds, pulses_per_km, surge
 from zombrel.logs.spots import spots
-from zombrel.units import METRIC, words
+from zombrel.units import METRIC, Units, words
 
 SEEDS = 60
 """The whole 200 by ``./zombrel bench --logs``."""
@@ -86,7 +86,12 @@ class BeforeAndAfter(unittest.TestCase):
         self.assertAlmostEqual(c.rise_before_k, 25, delta=1.2)
         self.assertAlmostEqual(c.rise_after_k, 17, delta=1.2)
         self.assertTrue(c.low_k < 8 < c.high_k)
-        self.assertIn("6 K warmer after", " ".join(c.mind))
+        mind = " ".join(c.mind)
+        self.assertIn("6 K warmer after", words(mind, METRIC).replace("\xa0", " "))
+        self.assertIn(
+            "11 °F warmer after", words(mind, Units(temperature="F")).replace("\xa0", " ")
+        )
+        self.assertRegex(words(c.why, METRIC), r"6\.5\sK to 9\.3\sK less rise")
 
 
 def _idle() -> Recording:

@@ -13,11 +13,15 @@ import msgspec
 from tests.demo import apply, demo
 from zombrel.actions.logs import (
     add_log,
+    add_mark,
     compare_logs,
+    day_of,
     keep_comparison,
     of_part,
+    put_day,
     put_log,
     remove_log,
+    remove_mark,
     stale,
 )
 from zombrel.catalog import DEMO
@@ -110,6 +114,31 @@ class Files(unittest.TestCase):
         self.assertEqual(made.verdict, "refused")
         self.assertIn("wet after", made.why)
         self.assertIn("tank differed by 75 %", " ".join(made.mind))
+
+    def test_the_day_before_is_what_survey_says_and_new_codes_are_named(self) -> None:
+        said = put_day(self.job, "before", weather="rain", codes="P0301, and 12 blinks")
+        job = apply(self.job, said)
+        self.assertEqual(job.baseline.weather, "rain")
+        self.assertEqual(day_of(job, "before")[:2], ("rain", None))
+        kept = self.compared(apply(job, put_day(job, "after", weather="rain", codes="p0301")))
+        self.assertNotIn("stored after", " ".join(kept.compared[0].mind))
+        again = apply(kept, put_day(kept, "after", codes="P0301 P1234-00, 14.2 V, 41"))
+        self.assertTrue(stale(again, again.compared[0]))
+        mind = " ".join(self.compared(again).compared[0].mind)
+        self.assertIn("stored after and not before: P1234-00, 41", mind)
+
+    def test_marks_are_kept_and_taken_out(self) -> None:
+        log = self.job.logs[0]
+        key, edit = add_mark(log, 12.3456, "  fan on ")
+        job = apply(self.job, edit)
+        self.assertEqual([(m.at_s, m.words) for m in job.logs[0].marks], [(12.346, "fan on")])
+        second, edit = add_mark(job.logs[0], 1.0, "idle")
+        job = apply(job, edit)
+        self.assertNotEqual(key, second)
+        job = apply(job, remove_mark(job.logs[0], job.logs[0].marks[0]))
+        self.assertEqual([m.words for m in job.logs[0].marks], ["idle"])
+        with self.assertRaisesRegex(Problem, "Say what is to be seen"):
+            add_mark(log, 1.0, " ")
 
 
 if __name__ == "__main__":

@@ -6,6 +6,7 @@ import unittest
 from typing import Any
 
 from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox, QLineEdit
 
 from tests.ui.base import WindowTest
@@ -61,6 +62,43 @@ class Logs(WindowTest):
         self.key(Qt.Key.Key_Home, graph)
         self.press("Take this log out", page)
         self.assertIn("No log yet", self.texts(page))
+
+    def test_a_moment_is_marked_by_keys(self) -> None:
+        page = self.page("logs")
+        page.read(DEMO / "0413-pulls-before.csv")
+        self.wait(lambda: page._graphs)
+        graph = page._graphs["%"]
+        graph.put_cursor(26.0)
+        graph.setFocus()
+        self.key(Qt.Key.Key_M, graph)
+        field = self.named(QLineEdit, "What is seen at the cursor", page)
+        self.assertTrue(field.hasFocus())
+        QTest.keyClicks(field, "knock heard")
+        self.key(Qt.Key.Key_Return, field)
+        self.assertEqual([m.words for m in self.job.logs[0].marks], ["knock heard"])
+        page._graphs["%"].put_cursor(300.0)
+        self.press("Mark: 26.0 s  knock heard", page)
+        self.assertAlmostEqual(page._graphs["%"].cursor_x, 26.0, places=3)
+        self.type(self.named(QLineEdit, "Note on this log", page), "coast road, two up")
+        self.assertEqual(self.job.logs[0].note, "coast road, two up")
+        self.press("Take the mark 26.0 s  knock heard out", page)
+        self.assertEqual(self.job.logs[0].marks, ())
+        self.key(Qt.Key.Key_Z, ctrl=True)
+        self.assertEqual(len(self.job.logs[0].marks), 1)
+
+    def test_what_was_before_belongs_to_survey(self) -> None:
+        page = self.go("survey")
+        self.assertIn("No log from before yet", self.texts(page))
+        self.type(self.named(QLineEdit, "Codes stored", page), "P0301")
+        page.before.read(DEMO / "0413-pulls-before.csv")
+        self.wait(lambda: bool(self.job.logs))
+        self.assertEqual(self.job.logs[0].part, "before")
+        self.assertIn("Log from before: 0413-pulls-before.csv", self.texts(page))
+        self.press("See the log from before", page)
+        view = self.window.page("road").page("compare")
+        self.assertEqual(self.named(QLineEdit, "Codes stored before", view).text(), "P0301")
+        self.arrow(self.named(QComboBox, "Weather before", view), "damp")
+        self.assertEqual(self.job.baseline.weather, "damp")
 
     def test_what_a_device_should_have_shown_is_drawn_beside_it(self) -> None:
         self.session.open_demo("0412")

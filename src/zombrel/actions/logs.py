@@ -3,20 +3,28 @@
 from __future__ import annotations
 
 import itertools
+import math
+import re
+from typing import TYPE_CHECKING, NamedTuple
 
 import msgspec
-import numpy as np
 
 from zombrel.actions.parts import free_name
 from zombrel.job.edits import Add, Edit, Put, Remove, together
-from zombrel.job.logs import Comparison, JobLog, Part, PullRow
+from zombrel.job.logs import Comparison, JobLog, LogMark, Part, PullRow
 from zombrel.job.model import Job, by_id, index
 from zombrel.job.problem import Problem
-from zombrel.logs.compare import Compared, Pull, compare
-from zombrel.logs.recording import Recording
+
+if TYPE_CHECKING:
+    from zombrel.logs.compare import Compared, Pull
+    from zombrel.logs.recording import Recording
 
 CURVE_POINTS = 60
 WET = ("rain", "snow")
+CODE = re.compile(
+    r"\b[PBCUpbcu][0-9A-Fa-f]{4}(?:-[0-9A-Fa-f]{2})?\b|(?<![.,\d])\b\d{2,4}\b(?![.,]\d)"
+)
+"""A fault code as scanners write it (SAE J2012), or the number that a lamp blinks."""
 TANKS_APART = 0.25
 """Tanks that differ by more are named [share]."""
 
@@ -62,7 +70,49 @@ def of_part(job: Job, part: Part) -> JobLog | None:
     return next((x for x in reversed(job.logs) if x.part == part), None)
 
 
-def unlike(before: JobLog, after: JobLog) -> tuple[str, tuple[str, ...]]:
+class Day(NamedTuple):
+    """What is noted of the day of one log."""
+
+    weather: str
+    tank: float | None
+    codes: str
+
+
+def day_of(job: Job, part: Part) -> Day:
+    """The day of the log of a part; of the one before as Survey has it."""
+    log = of_part(job, part)
+    own = Day(log.weather, log.tank, log.codes) if log is not None else Day("", None, "")
+    if part != "before":
+        return own
+    found = job.baseline
+    return Day(
+        found.weather or own.weather,
+        own.tank if found.tank is None else found.tank,
+        found.codes or own.codes,
+    )
+
+
+def put_day(job: Job, part: Part, **what: object) -> Edit:
+    """What is noted of the day of one log; of the one before it goes into Survey.
+
+    Raises:
+        Problem: there is no log of that part.
+    """
+    if part == "before":
+        return together(*(Put(path=f"baseline.{k}", value=v) for k, v in what.items()))
+    log = of_part(job, part)
+    if log is None:
+        raise Problem(f"There is no log {part}.")
+    return put_log(msgspec.structs.replace(log, **what))
+
+
+def new_codes(before: str, after: str) -> tuple[str, ...]:
+    """Fault codes that are stored after and were not before, as they are written."""
+    old = {x.casefold() for x in CODE.findall(before)}
+    return tuple(dict.fromkeys(x for x in CODE.findall(after) if x.casefold() not in old))
+
+
+def unlike(before: Day, after: Day) -> tuple[str, tuple[str, ...]]:
     """(why two days cannot be compared at all, what of them does not match)."""
     wet = [x.weather in WET for x in (before, after)]
     refused = ""
@@ -76,6 +126,9 @@ def unlike(before: JobLog, after: JobLog) -> tuple[str, tuple[str, ...]]:
         apart = abs(before.tank - after.tank)
         if apart > TANKS_APART:
             said.append(f"the tank differed by {100 * apart:.0f} %: another mass was driven")
+    fresh = new_codes(before.codes, after.codes) if before.codes else ()
+    if fresh:
+        said.append(f"stored after and not before: {', '.join(fresh)}")
     return refused, tuple(said)
 
 
@@ -85,10 +138,13 @@ def compare_logs(job: Job, before: Recording, after: Recording) -> Comparison:
     Raises:
         Problem: one of the two is missing, or lacks what a comparison wants.
     """
+    from zombrel.logs.compare import compare
+
     logs = of_part(job, "before"), of_part(job, "after")
     if logs[0] is None or logs[1] is None:
         raise Problem("A comparison wants a log from before and one from after.")
-    refused, said = unlike(logs[0], logs[1])
+    days = day_of(job, "before"), day_of(job, "after")
+    refused, said = unlike(*days)
     c = compare(before, after, said, refused)
     old = job.compared[-1] if job.compared else None
     return Comparison(
@@ -101,7 +157,7 @@ def compare_logs(job: Job, before: Recording, after: Recording) -> Comparison:
         low_k=_figure(c.low_k),
         high_k=_figure(c.high_k),
         scatter_k=_figure(c.scatter_k),
-        days=_days(logs[0], logs[1]),
+        days=_days(*days),
         mind=c.mind,
         pulls=_rows(c),
         changed=old.changed if old is not None else "",
@@ -109,7 +165,7 @@ def compare_logs(job: Job, before: Recording, after: Recording) -> Comparison:
 
 
 def _figure(x: float) -> float | None:
-    return float(x) if np.isfinite(x) else None
+    return float(x) if math.isfinite(x) else None
 
 
 def _rows(c: Compared) -> tuple[PullRow, ...]:
@@ -131,6 +187,8 @@ def _rows(c: Compared) -> tuple[PullRow, ...]:
 
 def _thinned(p: Pull) -> tuple[tuple[float, float], ...]:
     """A pull's curve in so many points, each the mean of what it stands for."""
+    import numpy as np
+
     x, y = (np.asarray(a, float) for a in p.over)
     if len(x) <= CURVE_POINTS:
         return tuple(zip(x.tolist(), y.tolist(), strict=True))
@@ -157,8 +215,28 @@ def stale(job: Job, made: Comparison) -> bool:
     if before is None or after is None:
         return True
     same = (before.file, after.file) == (made.before, made.after)
-    return not same or _days(before, after) != made.days
+    return not same or _days(day_of(job, "before"), day_of(job, "after")) != made.days
 
 
-def _days(before: JobLog, after: JobLog) -> str:
-    return "; ".join(f"{x.weather or '?'}, {x.tank}" for x in (before, after))
+def _days(before: Day, after: Day) -> str:
+    codes = ", ".join(new_codes(before.codes, after.codes)) if before.codes else ""
+    told = "; ".join(f"{x.weather or '?'}, {x.tank}" for x in (before, after))
+    return f"{told}; {codes}" if codes else told
+
+
+def add_mark(log: JobLog, at_s: float, words: str) -> tuple[str, Edit]:
+    """A moment of a log marked: its id, and the edit.
+
+    Raises:
+        Problem: nothing is said of it.
+    """
+    if not words.strip():
+        raise Problem("Say what is to be seen at the mark.")
+    key = free_name("M1", index(log.marks))
+    made = LogMark(id=key, at_s=round(at_s, 3), words=words.strip())
+    return key, Add(path=f"logs.{log.id}.marks", value=msgspec.to_builtins(made))
+
+
+def remove_mark(log: JobLog, mark: LogMark) -> Edit:
+    """A mark taken out."""
+    return Remove(path=f"logs.{log.id}.marks.{mark.id}")

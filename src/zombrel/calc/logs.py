@@ -8,7 +8,7 @@ from pathlib import Path
 
 from zombrel.calc.registry import Param, Result, calc
 from zombrel.job.problem import Problem
-from zombrel.units import ZERO_C
+from zombrel.units import METRIC, ZERO_C, words
 
 
 def _file(name: str, words: str) -> Param:
@@ -155,8 +155,8 @@ def pull_compare(before: str, after: str, units: str) -> Result:
         "runs_after": len(c.after),
         "verdict": c.verdict,
         "scatter_k": _none(c.scatter_k),
-        "why": c.why,
-        "mind": list(c.mind),
+        "why": words(c.why, METRIC),
+        "mind": [words(m, METRIC) for m in c.mind],
         "pulls": [
             {
                 "side": side,

@@ -6,7 +6,7 @@ from zombrel.actions.logs import stale
 from zombrel.handover.sheet import INK, LINE, QUIET, Box, Item, Path, Sheet, Text, fit, shrunk
 from zombrel.job.logs import Comparison, PullRow
 from zombrel.job.model import Job
-from zombrel.units import METRIC, Units
+from zombrel.units import METRIC, Units, words
 from zombrel.units.measure import value_in
 
 A4 = (210.0, 297.0)
@@ -35,10 +35,10 @@ def _page(job: Job, c: Comparison, units: Units) -> Sheet:
         Text(MARGIN, 22, head, 2.8, colour=QUIET),
         Path(((MARGIN, 25), (right, 25)), LINE),
         Text(MARGIN, 34, fit(_verdict(c, factor, unit), 5.0, right - MARGIN), 5.0, bold=True),
-        Text(MARGIN, 40, fit(c.why, 3.0, right - MARGIN), 3.0),
+        Text(MARGIN, 40, fit(words(c.why, units), 3.0, right - MARGIN), 3.0),
     ]
     told = f"Changed: {c.changed}. " if c.changed else ""
-    mind = "; ".join(c.mind)
+    mind = words("; ".join(c.mind), units)
     items.append(
         Text(MARGIN, 45.5, fit(f"{told}{mind}".strip(), 2.6, right - MARGIN), 2.6, colour=QUIET)
     )
@@ -72,14 +72,14 @@ def _frame(
     place: tuple[float, float, float, float],
     x: tuple[float, float],
     y: tuple[float, float],
-    words: tuple[str, str],
+    names: tuple[str, str],
 ) -> list[Item]:
     """Box, marks and names of a plot."""
     left, top, wide, tall = place
     items: list[Item] = [
         Box(left, top, wide, tall, colour=LINE),
-        Text(left, top - 2.4, words[1], 2.8, bold=True),
-        Text(left + wide, top + tall + 8.4, words[0], 2.6, "end", colour=QUIET),
+        Text(left, top - 2.4, names[1], 2.8, bold=True),
+        Text(left + wide, top + tall + 8.4, names[0], 2.6, "end", colour=QUIET),
     ]
     for m in _scale(*x):
         at = left + wide * (m - x[0]) / (x[1] - x[0])

@@ -18,7 +18,7 @@ from zombrel.findings.roadwork import fit_run, proposal, stood_words
 from zombrel.harness.joint import METHODS
 from zombrel.harness.laid import laid
 from zombrel.intake.name import xml_text
-from zombrel.job.facts import VEHICLE, all_facts, show, unit_of
+from zombrel.job.facts import BASELINE, TOLD, VEHICLE, all_facts, show, unit_of
 from zombrel.job.ledger import MEANING, RANK, provenance
 from zombrel.job.model import (
     Chain,
@@ -74,6 +74,8 @@ def report_html(
                 job=job,
                 date=date,
                 vehicle=_vehicle(job, units),
+                before=[(f.label, show(job, f, units)) for f in BASELINE if show(job, f, units)],
+                marks=[(x.name, f"{m.at_s:.1f} s", m.words) for x in job.logs for m in x.marks],
                 chains=[
                     _chain(job, c, r, units)
                     for c, r in zip(job.chains, assessment.chains, strict=True)
@@ -328,7 +330,7 @@ def _hearsay(job: Job, units: Units) -> list[dict[str, str]]:
     rows = []
     for f in all_facts(job):
         known = provenance(job, f.path)
-        if f.group == "Job":  # how a job is called is not evidence
+        if f.group in TOLD:  # how a job is called is not evidence
             continue
         if show(job, f, units) and (known is None or RANK[known] < WEAK):
             rows.append(

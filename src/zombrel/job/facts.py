@@ -210,6 +210,58 @@ JOB: tuple[FactSheet, ...] = (
 )
 """What the paper of a job begins with; the owner is a fact of the vehicle."""
 
+BEFORE = "Before the work"
+BASELINE: tuple[FactSheet, ...] = (
+    FactSheet(
+        path="baseline.codes",
+        label="Codes stored",
+        group=BEFORE,
+        kind="text",
+        needed=False,
+        hint="as read, or none",
+    ),
+    FactSheet(
+        path="baseline.works",
+        label="What works, what does not",
+        group=BEFORE,
+        kind="text",
+        needed=False,
+        hint="lamps, gauges, heater, idle, as found",
+    ),
+    FactSheet(
+        path="baseline.day",
+        label="Looked at on",
+        group=BEFORE,
+        kind="date",
+        needed=False,
+        hint="2026-11-26",
+    ),
+    FactSheet(
+        path="baseline.weather",
+        label="Weather of the log",
+        group=BEFORE,
+        kind="choice",
+        needed=False,
+        choices=(("dry", "dry"), ("damp", "damp"), ("rain", "rain"), ("snow", "snow")),
+    ),
+    FactSheet(
+        path="baseline.tank",
+        label="Tank then",
+        group=BEFORE,
+        kind="choice",
+        needed=False,
+        choices=(
+            ("0.25", "a quarter"),
+            ("0.5", "half"),
+            ("0.75", "three quarters"),
+            ("1.0", "full"),
+        ),
+    ),
+)
+"""How the vehicle came: what the work is measured against, and what is not its fault."""
+TOLD = ("Job", BEFORE)
+"""Groups that are told, not known: evidence is not asked for them."""
+
 
 def source_facts(job: Job) -> tuple[FactSheet, ...]:
     """The facts of the sources that chains of this job use."""
@@ -237,7 +289,7 @@ def source_facts(job: Job) -> tuple[FactSheet, ...]:
 
 def all_facts(job: Job) -> tuple[FactSheet, ...]:
     """Every stated fact of the job."""
-    return JOB + VEHICLE + POWER + source_facts(job)
+    return JOB + BASELINE + VEHICLE + POWER + source_facts(job)
 
 
 def show(job: Job, sheet: FactSheet, units: Units) -> str:
@@ -412,7 +464,9 @@ def _yes(text: str, sheet: FactSheet, units: Units) -> object:
 
 def _choice(text: str, sheet: FactSheet, units: Units) -> object:
     stored = next(s for s, words in sheet.choices if text in (s, words))
-    return int(stored) if stored.isdigit() else stored
+    if stored.replace(".", "", 1).isdigit():
+        return float(stored) if "." in stored else int(stored)
+    return stored
 
 
 _PARSED: dict[Kind, Callable[[str, FactSheet, Units], object]] = {
@@ -459,7 +513,7 @@ _FIELDS = {
 
 def name_of(job: Job, path: tuple[str, ...]) -> str:
     """A fact in words: its label where it has one, else what it belongs to and its field."""
-    for sheet in (*JOB, *VEHICLE, *POWER):
+    for sheet in (*JOB, *BASELINE, *VEHICLE, *POWER):
         if sheet.path == ".".join(path):
             return sheet.label.lower()
     head, *rest = path

@@ -11,8 +11,30 @@ from zombrel.job.sheet import Figure, Frozen, Name, NonNegative, Text
 
 Part = Literal["drive", "before", "after"]
 Weather = Literal["", "dry", "damp", "rain", "snow"]
+Tank = Annotated[float, Meta(ge=0, le=1)]
 Sha = Annotated[str, Meta(pattern="^[0-9a-f]{64}$")]
 Points = Annotated[tuple[tuple[Figure, Figure], ...], Meta(max_length=400)]
+
+
+class Baseline(Frozen, frozen=True, kw_only=True):
+    """How the vehicle was before anything was touched."""
+
+    day: Text = ""
+    codes: Text = ""
+    """Fault codes that were stored."""
+    works: Text = ""
+    """What worked, and what did not."""
+    weather: Weather = ""
+    tank: Tank | None = None
+
+
+class LogMark(Frozen, frozen=True, kw_only=True):
+    """A moment of a log, and what somebody has to say of it."""
+
+    id: Name
+    at_s: Figure
+    """From its beginning [s]."""
+    words: Text
 
 
 class JobLog(Frozen, frozen=True, kw_only=True):
@@ -30,11 +52,12 @@ class JobLog(Frozen, frozen=True, kw_only=True):
     """Units that were stated, by column."""
     day: Text = ""
     weather: Weather = ""
-    tank: Annotated[float, Meta(ge=0, le=1)] | None = None
+    tank: Tank | None = None
     """How full the tank was; None: not noted."""
     codes: Text = ""
-    """Fault codes stored then, and what worked."""
+    """Fault codes stored then; of the log before they stand in the baseline."""
     note: Text = ""
+    marks: Annotated[tuple[LogMark, ...], Meta(max_length=200)] = ()
 
 
 class PullRow(Frozen, frozen=True, kw_only=True):

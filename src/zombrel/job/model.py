@@ -8,7 +8,7 @@ from msgspec import Meta
 from zombrel.job.fitting import Have, Hose, Mounting
 from zombrel.job.follow.engine import ROOTS
 from zombrel.job.follow.view import OPEN, by_name
-from zombrel.job.logs import Comparison, JobLog
+from zombrel.job.logs import Baseline, Comparison, JobLog
 from zombrel.job.outing import Outing, Trial
 from zombrel.job.retrofit import Retrofit
 from zombrel.job.sheet import (
@@ -439,6 +439,7 @@ class Job(Frozen, frozen=True, kw_only=True):
     proofs: tuple[Proof, ...] = ()
     searches: tuple[Search, ...] = ()
     road: tuple[RoadRun, ...] = ()
+    baseline: Baseline = Baseline()
     logs: tuple[JobLog, ...] = ()
     compared: tuple[Comparison, ...] = ()
     outing: Outing = Outing()

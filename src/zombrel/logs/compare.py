@@ -19,12 +19,14 @@ import numpy as np
 from zombrel.job.problem import Problem
 from zombrel.logs.recording import Channel, Floats, Recording
 from zombrel.logs.spots import load_of, pulls, speed_of
+from zombrel.units.measure import size_token
 
 Verdict = Literal["better", "worse", "not-shown", "refused"]
 CHARGE_WORDS = ("charge", "iat", "intake", "inlet", "manifold", "cooler", "act")
 AMBIENT_WORDS = ("ambient", "outside", "oat", "weather")
 SETTLE_S = 1.5
 """A temperature at a moment is told from so long before it [s]."""
+MINUS = "\u2212"
 BACK_K = 3.0
 """A pull has recovered when it is back within so much of where it began [K]."""
 LOADS_APART = 0.1
@@ -208,14 +210,23 @@ def welch(a: Floats, b: Floats, sure: float = SURE) -> tuple[float, float, float
 def _words(verdict: Verdict, low: float, high: float, scatter: float) -> str:
     if verdict == "not-shown":
         return (
-            f"No difference is shown: it lies between {low:+.1f} and {high:+.1f} K, and runs "
-            f"scatter by {scatter:.1f} K. More runs may show one."
+            f"No difference is shown: it lies between {_signed(low)} and {_signed(high)}, and "
+            f"runs scatter by {_kelvin(scatter)}. More runs may show one."
         )
     ends = sorted((abs(low), abs(high)))
     word = "less" if verdict == "better" else "more"
     return (
-        f"{ends[0]:.1f} to {ends[1]:.1f} K {word} rise, with runs that scatter by {scatter:.1f} K."
+        f"{_kelvin(ends[0])} to {_kelvin(ends[1])} {word} rise, with runs that scatter by "
+        f"{_kelvin(scatter)}."
     )
+
+
+def _kelvin(k: float, places: int = 1) -> str:
+    return size_token("temperature", k, places)
+
+
+def _signed(k: float) -> str:
+    return f"{'+' if k > 0 else MINUS if k < 0 else ''}{_kelvin(k)}"
 
 
 def _refused(before: tuple[Pull, ...], after: tuple[Pull, ...]) -> str:
@@ -283,10 +294,10 @@ def _apart(before: tuple[Pull, ...], after: tuple[Pull, ...]) -> tuple[str, ...]
         warmer = float(days[1].mean() - days[0].mean())
         if abs(warmer) >= 2:  # noqa: PLR2004 - a meter's doubt
             how = "warmer" if warmer > 0 else "colder"
-            said.append(f"it was {abs(warmer):.0f} K {how} after; rise is over ambient")
+            said.append(f"it was {_kelvin(warmer, 0)} {how} after; rise is over ambient")
     elif any(len(d) for d in days):
         said.append("ambient was not measured: a warmer day is not taken out of where they begin")
     begins = [float(np.mean([p.starts_k for p in side])) for side in (before, after) if side]
     if len(begins) > 1 and abs(begins[0] - begins[1]) >= 2:  # noqa: PLR2004 - as above
-        said.append(f"pulls began {abs(begins[0] - begins[1]):.0f} K apart over ambient")
+        said.append(f"pulls began {_kelvin(begins[0] - begins[1], 0)} apart over ambient")
     return tuple(said)

@@ -13,7 +13,8 @@ from shiboken6 import isValid
 
 from zombrel.units import Units
 
-FONTS = Path(__file__).parent / "assets" / "fonts"
+ASSETS = Path(__file__).parent / "assets"
+FONTS = ASSETS / "fonts"
 TEXT, MONO = "B612", "B612 Mono"
 AFTER_FRAME_MS = 25
 """What nobody can see yet is made this long after a widget was painted: the frame stands then."""
@@ -220,7 +221,8 @@ QComboBox QAbstractItemView {{ background: {t.panel}; border: 1px solid {t.line}
 QCheckBox {{ spacing: 8px; background: transparent; }}
 QCheckBox::indicator {{ width: 18px; height: 18px; border: 2px solid {t.quiet};
     border-radius: 4px; background: {t.well}; }}
-QCheckBox::indicator:checked {{ background: {t.petrol}; border-color: {t.petrol}; }}
+QCheckBox::indicator:checked {{ background: {t.petrol}; border-color: {t.petrol};
+    image: url("{(ASSETS / f"tick-{t.name}.svg").as_posix()}"); }}
 QCheckBox:focus {{ color: {t.petrol}; font-weight: bold; }}
 QTableView, QTextBrowser, QPlainTextEdit, QListWidget {{ background: {t.panel};
     border: 1px solid {t.line}; border-radius: 8px; gridline-color: {t.line};

@@ -150,7 +150,7 @@ def rate_token(pulses_per_m: float) -> str:
     return f"{{r:{pulses_per_m!r}}}"
 
 
-_TOKEN = re.compile(r"\{(v|r):([^:}]+)(?::(\d))?\}|\{(q|d):(\w+):([^:}]+):(\d?)\}")
+_TOKEN = re.compile(r"\{(v|r):([^:}]+)(?::(\d))?\}|\{(q|d|s):(\w+):([^:}]+):(\d?)\}")
 
 
 def words(text: str, units: Units) -> str:
@@ -177,7 +177,7 @@ def words(text: str, units: Units) -> str:
 def _quantity(m: re.Match[str], units: Units) -> str:
     from zombrel.units import measure
 
-    write = measure.written if m[4] == "q" else measure.difference
+    write = {"q": measure.written, "d": measure.difference, "s": measure.size}[m[4]]
     return write(m[5], float(m[6]), units, int(m[7]) if m[7] else None)  # type: ignore[arg-type]
 
 

@@ -181,6 +181,14 @@ def difference(kind: Kind, delta: float, units: Units, places: int | None = None
     return f"{sign}{number(shown, places)}{SPACE}{unit(kind, units)}".strip()
 
 
+def size(kind: Kind, delta: float, units: Units, places: int | None = None) -> str:
+    """How large a difference is, without its sign: ``7.9 -> '7.9 K'``, or ``'14.2 °F'``."""
+    shown = abs(delta) * scale(kind, units)
+    kelvin = kind == "temperature" and units.temperature == "C"
+    name = "K" if kelvin else unit(kind, units)
+    return f"{number(shown, 1 if places is None else places)}{SPACE}{name}".strip()
+
+
 def token(kind: Kind, value: float, places: int | None = None) -> str:
     """A quantity inside a sentence, to be written by ``units.words``.
 
@@ -212,6 +220,14 @@ def force_of(newtons: float) -> str:
 def mass_of(kilograms: float) -> str:
     """A mass [kg] inside a sentence."""
     return token("mass", kilograms)
+
+
+def size_token(kind: Kind, delta: float, places: int = 1) -> str:
+    """How large a difference is, inside a sentence.
+
+    ``delta`` [SI].
+    """
+    return f"{{s:{kind}:{delta!r}:{places}}}"
 
 
 def delta_token(kind: Kind, value: float) -> str:

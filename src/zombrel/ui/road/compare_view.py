@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from pathlib import Path
 
-import msgspec
 from PySide6.QtWidgets import QFileDialog, QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
 from zombrel.actions.logs import (
     compare_logs,
+    day_of,
     keep_comparison,
     of_part,
     put_changed,
-    put_log,
+    put_day,
     remove_log,
     stale,
 )
@@ -20,16 +20,18 @@ from zombrel.catalog import DEMO
 from zombrel.job.logs import Comparison, JobLog, Part
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Given, Reason
+from zombrel.logs.compare import BACK_K
 from zombrel.ui.road.logs_reader import LogReader
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.choice import Choice
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.parts import button, card, clear, label, row, scroller, squeezable
 from zombrel.ui.widgets.why import show_why
+from zombrel.units import measure
 
 WEATHER = {"": "not noted", "dry": "dry", "damp": "damp", "rain": "rain", "snow": "snow"}
 TANKS = {None: "not noted", 0.25: "a quarter", 0.5: "half", 0.75: "three quarters", 1.0: "full"}
-HEADS = ("pull", "begins at", "rises by", "full load", "back within 3 K", "outside")
+HEADS = ("pull", "begins at", "rises by", "full load", "recovers in", "outside")
 VERDICTS = {"better": "good", "worse": "trouble", "not-shown": "watch", "refused": "open"}
 SIDES: tuple[Part, ...] = ("before", "after")
 
@@ -116,10 +118,11 @@ class CompareView(QWidget):
         if made is not None:
             s.do("Before and after, kept", keep_comparison(s.history.present, made, s.now()[:10]))
 
-    def _put(self, log: JobLog, **what: object) -> None:
-        new = msgspec.structs.replace(log, **what)
-        if new != log:
-            self._session.do(f"{log.name}: its day", put_log(new))
+    def _put(self, part: Part, **what: object) -> None:
+        job = self._session.history.present
+        day = day_of(job, part)
+        if any(getattr(day, k) != v for k, v in what.items()):
+            self._session.do(f"The day of the log {part}", put_day(job, part, **what))
 
     def _drop(self, log: JobLog) -> None:
         self._session.do(f"{log.name} taken out", remove_log(self._session.history.present, log))
@@ -132,7 +135,7 @@ class CompareView(QWidget):
         rows = [
             Given(
                 name=f"{p.side} {i}",
-                value=f"rises {p.rise_k:.1f} K",
+                value=f"rises {measure.size_token('temperature', p.rise_k)}",
                 known=f"{p.length_s:.1f} s at {100 * p.load:.0f} %",
             )
             for i, p in enumerate(made.pulls, 1)
@@ -243,6 +246,9 @@ class CompareView(QWidget):
             )
             for k, text in enumerate(cells):
                 self._grid.addWidget(label(text, "strong13" if k == 0 else ""), i, k)
+        back = measure.size("temperature", BACK_K, s.units, 0)
+        words = f"A pull has recovered when it is back within {back} of where it began."
+        self._grid.addWidget(label(words, "small"), len(made.pulls) + 1, 0, 1, len(HEADS))
 
     def _verdict(self, made: Comparison | None) -> None:
         s = self._session
@@ -259,13 +265,16 @@ class CompareView(QWidget):
         inner.addWidget(label(_head(made, s), "title", wrap=True))
         if made.low_k is not None and made.high_k is not None:
             low, high = sorted((made.low_k, made.high_k))
-            told = f"{_kelvin(low, s, '')} to {_kelvin(high, s)}, 95 of 100"
+            told = f"{_kelvin(low, s)} to {_kelvin(high, s)}, 95 of 100"
             inner.addWidget(label(told, "", wrap=True))
-        line = row(Mark(VERDICTS[made.verdict], 18), label(made.why, "strong13", wrap=True))
+        line = row(
+            Mark(VERDICTS[made.verdict], 18), label(s.words(made.why), "strong13", wrap=True)
+        )
         line.setStretch(1, 1)
         inner.addLayout(line)
         for words in made.mind:
-            inner.addWidget(label(f"{words[0].upper()}{words[1:]}.", "quiet", wrap=True))
+            said = s.words(words)
+            inner.addWidget(label(f"{said[0].upper()}{said[1:]}.", "quiet", wrap=True))
         backs = {
             side: [p.back_s for p in made.pulls if p.side == side and p.back_s is not None]
             for side in SIDES
@@ -307,23 +316,24 @@ class CompareView(QWidget):
         line = row(label(f"{log.name}, {log.day}", "quiet", wrap=True), drop)
         line.setStretch(0, 1)
         inner.addLayout(line)
+        day = day_of(self._session.job, part)
         weather, tank = Choice(), Choice()
         weather.setAccessibleName(f"Weather {part}")
         weather.addItems(list(WEATHER.values()))
-        weather.setCurrentIndex(list(WEATHER).index(log.weather))
-        weather.activated.connect(lambda i: self._put(log, weather=list(WEATHER)[i]))
+        weather.setCurrentIndex(list(WEATHER).index(day.weather))
+        weather.activated.connect(lambda i: self._put(part, weather=list(WEATHER)[i]))
         tank.setAccessibleName(f"Tank {part}")
         tank.addItems(list(TANKS.values()))
-        tank.setCurrentIndex(list(TANKS).index(log.tank) if log.tank in TANKS else 0)
-        tank.activated.connect(lambda i: self._put(log, tank=list(TANKS)[i]))
+        tank.setCurrentIndex(list(TANKS).index(day.tank) if day.tank in TANKS else 0)
+        tank.activated.connect(lambda i: self._put(part, tank=list(TANKS)[i]))
         for words, box in (("weather", weather), ("tank", tank)):
             line = row(label(words, "quiet"), box)
             line.setStretch(1, 1)
             inner.addLayout(line)
-        codes = QLineEdit(log.codes)
-        codes.setAccessibleName(f"Codes stored and what worked, {part}")
-        codes.setPlaceholderText("codes stored, what worked")
-        codes.editingFinished.connect(lambda: self._put(log, codes=codes.text().strip()))
+        codes = QLineEdit(day.codes)
+        codes.setAccessibleName(f"Codes stored {part}")
+        codes.setPlaceholderText("codes stored, or none")
+        codes.editingFinished.connect(lambda: self._put(part, codes=codes.text().strip()))
         inner.addWidget(codes)
         self._side.addWidget(holder)
 
@@ -350,9 +360,9 @@ def _head(made: Comparison, s: Session) -> str:
     return f"{size} {'less' if made.verdict == 'better' else 'more'} rise"
 
 
-def _kelvin(kelvin: float, s: Session, unit: str | None = None) -> str:
+MINUS = "\u2212"
+
+
+def _kelvin(kelvin: float, s: Session) -> str:
     """A difference of temperature as the user has it: ``7.9 K``, or ``14.2 °F``."""
-    metric = s.units.temperature == "C"
-    shown = kelvin if metric else kelvin * 1.8
-    name = ("K" if metric else "°F") if unit is None else unit
-    return f"{shown:.1f} {name}".strip()
+    return f"{MINUS if kelvin < 0 else ''}{measure.size('temperature', kelvin, s.units)}"

@@ -20,9 +20,11 @@ from zombrel.logs.recording import Channel, Recording, What
 from zombrel.logs.says import Said, says
 from zombrel.logs.spots import RULES, Spot, spots
 from zombrel.ui.road.live_panel import LivePanel
+from zombrel.ui.road.log_marks import LogMarks
 from zombrel.ui.road.logs_reader import LogReader
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.choice import Choice
+from zombrel.ui.widgets.commands import Command, Commanded
 from zombrel.ui.widgets.parts import button, card, clear, label, row, scroller
 from zombrel.ui.widgets.why import show_why
 from zombrel.units import measure
@@ -48,9 +50,11 @@ STYLES = ("main", "dash", "dot")
 
 TICK_PX = 186
 """Room for a channel’s name."""
+PLACES_PX = 256
+"""Width of what is said of a log."""
 
 
-class LogView(QWidget):
+class LogView(Commanded, QWidget):
     """Logs and channels at the left, graphs in the middle, places at the right."""
 
     def __init__(self, session: Session, reader: LogReader) -> None:
@@ -60,7 +64,7 @@ class LogView(QWidget):
         self._hidden: set[str] = set()
         self._graphs: dict[str, Graph] = {}
         self._spots: tuple[Spot, ...] = ()
-        self._of: object = None
+        self._of: tuple[object, ...] | None = None
         self._foretold: tuple[Foretold, ...] = ()
         self._pick = Choice()
         self._pick.setAccessibleName("Log on show")
@@ -87,22 +91,29 @@ class LogView(QWidget):
         box.addLayout(self._stack, 1)
         hint = "Arrows pan, + and − zoom, Home shows all; Shift and arrows move the cursor."
         box.addWidget(label(hint, "small", wrap=True))
+        body = row(area, middle, self._judged(), spacing=10)
+        body.setStretch(1, 1)
+        body.setContentsMargins(0, 0, 0, 0)
+        self.setLayout(body)
+
+    def _judged(self) -> QWidget:
+        """The right side: what it says, notes and marks, places."""
         places, right = card(margins=12)
         right.addWidget(label("What it says", "head"))
         self._says = QVBoxLayout()
         self._says.setSpacing(4)
         right.addLayout(self._says)
+        right.addWidget(label("Notes and marks", "head"))
+        self.marks = LogMarks(self._session, self._at, lambda m: self.look_at(m.at_s, m.at_s))
+        right.addWidget(self.marks)
         right.addWidget(label("Found by rule", "head"))
         self._places = QVBoxLayout()
         self._places.setSpacing(4)
         right.addLayout(self._places)
         right.addStretch(1)
         side = scroller(places, "Places found by rule")
-        side.setFixedWidth(220)
-        body = row(area, middle, side, spacing=10)
-        body.setStretch(1, 1)
-        body.setContentsMargins(0, 0, 0, 0)
-        self.setLayout(body)
+        side.setFixedWidth(PLACES_PX)
+        return side
 
     @property
     def log(self) -> JobLog | None:
@@ -164,10 +175,19 @@ class LogView(QWidget):
                 self._reader.want([log], self.refresh)
             return
         job = plain(self._session.history.present)
-        of = (log.file, log.units, self._session.theme, self._session.units, laws_of(job))
+        self.marks.show_log(log)
+        of = (
+            log.file,
+            log.units,
+            log.marks,
+            self._session.theme,
+            self._session.units,
+            laws_of(job),
+        )
         if of != self._of:
+            if self._of is None or self._of[:2] != of[:2]:  # another log
+                self._hidden = {c.name for c in held.channels[FIRST:]}
             self._of = of
-            self._hidden = {c.name for c in held.channels[FIRST:]}
             self._foretold = foretell(job, held)
             should = tuple(f.channel for f in self._foretold)
             self._show(held, Recording(held.name, (*held.channels, *should), held.notes))
@@ -210,6 +230,7 @@ class LogView(QWidget):
     def _plot(self, held: Recording) -> None:
         from zombrel.ui.widgets.graph import Curve, Graph
 
+        cursor = self._at()
         clear(self._stack)
         self._graphs = {}
         t = self._session.theme
@@ -219,6 +240,7 @@ class LogView(QWidget):
                 groups.setdefault(self._unit(c), []).append(c)
         colours = (t.petrol, t.ink, t.watch, t.trouble)
         first: Graph | None = None
+        marks = [(m.at_s, m.words) for m in self.log.marks] if self.log is not None else []
         for unit, channels in groups.items():
             last = unit == list(groups)[-1]
             graph = Graph(t, "s" if last else "", unit or "figure")
@@ -227,7 +249,8 @@ class LogView(QWidget):
                 for i, c in enumerate(channels)
             ]
             names = [(float(c.x[-1]), float(c.y[-1]), c.name, c.colour) for c in curves]
-            graph.show_curves(curves, True, names if len(curves) > 1 else ())
+            beside = names if len(curves) > 1 else ()
+            graph.show_curves(curves, True, beside, marks)
             graph.setMinimumHeight(110)
             readout = label("", "small", wrap=True)
             graph.moved.connect(partial(self._cursor, graph))
@@ -241,7 +264,7 @@ class LogView(QWidget):
                 graph.plot.setXLink(first.plot)
             self._graphs[unit] = graph
         if first is not None:
-            first.put_cursor(held.length_s / 2)
+            first.put_cursor(cursor if 0 < cursor < held.length_s else held.length_s / 2)
 
     def _unit(self, c: Channel) -> str:
         kind = KINDS.get(c.what)
@@ -303,6 +326,21 @@ class LogView(QWidget):
 
     def look(self, spot: Spot) -> None:
         """Bring one place into view, in every graph."""
+        self.look_at(spot.begin, spot.end)
+
+    def look_at(self, begin: float, end: float) -> None:
+        """Bring a stretch, or a moment, into view."""
         for graph in self._graphs.values():
-            graph.mark(spot.begin, spot.end)
-            graph.put_cursor((spot.begin + spot.end) / 2)
+            graph.mark(begin, end)
+            graph.put_cursor((begin + end) / 2)
+
+    def _at(self) -> float:
+        """Where the cursor stands [s]."""
+        first = next(iter(self._graphs.values()), None)
+        return first.cursor_x if first is not None else 0.0
+
+    def commands(self) -> tuple[Command, ...]:
+        """What keys do where a log is looked at."""
+        if self.log is None:
+            return ()
+        return (Command("Logs: mark the cursor", "M", self.marks.words.setFocus),)

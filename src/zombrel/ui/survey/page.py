@@ -38,6 +38,7 @@ from zombrel.job.source import Source
 from zombrel.store.prefs import user_sheets, user_sources
 from zombrel.ui.form.figures import figures_button
 from zombrel.ui.session import Session
+from zombrel.ui.survey.before import BeforeLog
 from zombrel.ui.theme import dress
 from zombrel.ui.widgets.choice import Choice
 from zombrel.ui.widgets.commands import Command, Commanded
@@ -114,7 +115,7 @@ class FactRow(Commanded, QWidget):
         self._unit = label("", "quiet")
         self._unit.setFixedWidth(38)
         self.known = KnownButton(session, sheet.path, sheet.label)
-        if sheet.group == "Job":  # how a job is called is not evidence
+        if sheet.group in facts.TOLD:  # how a job is called is not evidence
             self.known.hide()
         self._live = label("", "small")
         self._lay_out(name)
@@ -262,6 +263,12 @@ class SurveyStage(QWidget):
             columns.addWidget(half, 1)
         for group, side in (("Driveline", left), ("Lamps", left), ("Car", left)):
             side.addWidget(self._group(group))
+        found = self._group(facts.BEFORE)
+        self.before = BeforeLog(session)
+        layout = found.layout()
+        assert layout is not None  # a card has one
+        layout.addWidget(self.before)
+        left.addWidget(found)
         right.addWidget(self._group("Job"))
         right.addWidget(self._group("Engine"))
         self._devices, self._device_list = card(margins=10)
@@ -301,7 +308,7 @@ class SurveyStage(QWidget):
         self._more[group] = more
         head = row(label(group, "head"), 1, more)
         inner.addLayout(head)
-        for sheet in (*facts.JOB, *facts.VEHICLE):
+        for sheet in (*facts.JOB, *facts.BASELINE, *facts.VEHICLE):
             if sheet.group == group:
                 inner.addWidget(self._fact(sheet))
         return frame
@@ -321,7 +328,7 @@ class SurveyStage(QWidget):
             if group not in self._more:
                 continue
             said = fact(job, path) != fact(EMPTY, path) or provenance(job, path) is not None
-            back = not (said or path in asked or group == "Job" or line.being_typed())
+            back = not (said or path in asked or group in facts.TOLD or line.being_typed())
             hidden[group] = hidden.get(group, 0) + back
             line.setVisible(not back or group in self._unfolded)
         for group, more in self._more.items():
@@ -372,6 +379,7 @@ class SurveyStage(QWidget):
                     show()
         for line in self._rows.values():
             line.refresh()
+        self.before.refresh()
         self._fold()
 
     # ---- devices

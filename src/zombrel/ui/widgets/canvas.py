@@ -15,6 +15,8 @@ from zombrel.ui.theme import Theme, font
 os.environ.setdefault("PYQTGRAPH_QT_LIB", "PySide6")
 AXIS_PX = 58
 """Room for the figures at the left: alike, so that plots lie below one another [px]."""
+TOP_PX = 8
+"""Room for the half of a figure at the top [px]."""
 BEHIND = -1000
 """The grid lies behind what is plotted."""
 DECADES = 3
@@ -80,6 +82,7 @@ class Canvas(QWidget):
         self.plot.hideButtons()
         self.plot.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.plot.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Ignored)
+        self.plot.plotItem.layout.setContentsMargins(0, TOP_PX, 0, 0)
         self.body = QVBoxLayout(self)
         self.body.setContentsMargins(0, 0, 0, 0)
         self.body.setSpacing(0)

@@ -33,7 +33,9 @@ class Curve(NamedTuple):
     width: float = 1.8
 
 
-WORD_SHARE = 0.055
+LOWEST, ROWS = 0.07, 4
+"""Words of marks begin so low, and stand in so many rows."""
+WORD_SHARE = 0.075
 """Height of a word beside a curve, as a share of what is drawn, with room."""
 
 
@@ -58,6 +60,8 @@ class Graph(Commanded, Canvas):
         self._cursor: Any = self._pg.InfiniteLine(angle=90, movable=True)
         self._cursor.sigPositionChanged.connect(lambda line: self.moved.emit(float(line.value())))
         self._curves: tuple[Curve, ...] = ()
+        self._marks: tuple[tuple[float, str], ...] = ()
+        self._region: Any = None
         self.dress(theme)
 
     def sizeHint(self) -> QSize:
@@ -71,17 +75,19 @@ class Graph(Commanded, Canvas):
         self.dress_axes(theme, *self._names, theme.panel)
         self._cursor.setPen(QColor(theme.focus), width=2)
         if self._curves:
-            self.show_curves(self._curves, self._cursor.scene() is not None)
+            self.show_curves(self._curves, self._cursor.scene() is not None, (), self._marks)
 
     def show_curves(
         self,
         curves: Sequence[Curve],
         cursor: bool = False,
         words: Sequence[tuple[float, float, str, str]] = (),
+        marks: Sequence[tuple[float, str]] = (),
     ) -> None:
-        """Draw these; ``words`` are (x, y, text, colour) beside them."""
-        self._curves = tuple(curves)
+        """Draw these; ``words`` are (x, y, text, colour) beside them, ``marks`` (x, text)."""
+        self._curves, self._marks = tuple(curves), tuple(marks)
         self.plot.clear()
+        self._region = None
         for c in curves:
             pen = self._pg.mkPen(QColor(c.colour), width=c.width, style=STYLES[c.style])
             few = len(c.x) < FEW
@@ -99,14 +105,26 @@ class Graph(Commanded, Canvas):
             said.setFont(font(12, bold=True))
             said.setPos(x, y)
             self.plot.addItem(said)
+        for i, (x, text) in enumerate(marks):
+            self._flag(x, text, LOWEST + WORD_SHARE * (i % ROWS))
         if cursor:
             self.plot.addItem(self._cursor)
         names = "; ".join(f"{c.name}, {len(c.x)} points" for c in curves)
         self.setAccessibleName(f"Graph of {self._names[1]} over {self._names[0]}: {names}")
 
+    def _flag(self, x: float, text: str, high: float) -> None:
+        """A mark: a dotted line with its words, low, where curves are seldom."""
+        pen = self._pg.mkPen(QColor(self._theme.ink), width=1.4, style=STYLES["dot"])
+        ground = {"color": QColor(self._theme.ink), "fill": QColor(self._theme.well)}
+        flag = self._pg.InfiniteLine(x, pen=pen, label=text, labelOpts={"position": high, **ground})
+        flag.label.setFont(font(12))
+        self.plot.addItem(flag)
+
     def mark(self, begin: float, end: float) -> None:
         """Shade a stretch, and show what lies around it."""
-        region = self._pg.LinearRegionItem((begin, end), movable=False)
+        if self._region is not None:
+            self.plot.removeItem(self._region)
+        region = self._region = self._pg.LinearRegionItem((begin, end), movable=False)
         colour = QColor(self._theme.tint)
         colour.setAlpha(150)
         region.setBrush(colour)

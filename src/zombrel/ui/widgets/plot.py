@@ -21,15 +21,15 @@ from PySide6.QtWidgets import QSizePolicy
 
 from zombrel.ui.session import Session
 from zombrel.ui.theme import font
-from zombrel.ui.widgets.canvas import AXIS_PX, Canvas
+from zombrel.ui.widgets.canvas import AXIS_PX, TOP_PX, Canvas
 from zombrel.ui.widgets.commands import Command, Commanded
 from zombrel.ui.widgets.picture import Picture, along, at_share, share_of, value_at
 from zombrel.ui.widgets.plot_items import MAKERS, Ink, pen_of
 
 GRIP = 16.0
 """How near a finger or the mouse must come to take hold [px]."""
-EDGE, RIGHT, TOP, STRIP_PX = 2, 18, 8, 22
-"""Room at the edge, at the right, at the top for a figure, and for the names above [px]."""
+EDGE, RIGHT, STRIP_PX = 2, 18, 22
+"""Room at the edge, at the right, and for the names above [px]."""
 BARE_PX = 34
 """Room beside a strip: its last figure has its unit [px]."""
 ZOOM = 1.4
@@ -69,7 +69,7 @@ class Plot(Commanded, Canvas):
             self.body.setContentsMargins(EDGE, STRIP_PX, EDGE, EDGE)
             self.setMinimumSize(320, 200)
         sides = (BARE_PX / 2, BARE_PX) if bare else (0, RIGHT)
-        self.plot.plotItem.layout.setContentsMargins(sides[0], TOP, sides[1], 0)
+        self.plot.plotItem.layout.setContentsMargins(sides[0], TOP_PX, sides[1], 0)
         session.restyled.connect(self.restyle)
         # names of thresholds keep their distance in pixels
         self.plot.getViewBox().sigResized.connect(lambda _: self._draw())
