@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import tempfile
 from pathlib import Path
+from typing import Any
 
+import numpy as np
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLineEdit
@@ -154,6 +156,30 @@ class Curves(SetTest):
         self.assertEqual(provenance(self.job, "sources.clt.spec.points"), "hearsay")
         self.key(Qt.Key.Key_Z, ctrl=True)
         self.assertEqual(self.source("clt").spec.points[2][1], 741)  # type: ignore[union-attr]
+
+    def test_pairs_come_out_of_a_log(self) -> None:
+        """A warm-up with a reference beside the sender's wire gives this sender's own curve."""
+        from tests.logs.test_harvest import bead, warming
+
+        truth, wire = warming(np.random.default_rng(3), 0.0, 0.2)
+        path = self.home / "warm-up.csv"
+        rows = zip(wire.t, truth.at(wire.t) - 273.15, wire.v, strict=True)
+        lines = (f"{t:.1f},{c:.2f},{o:.1f}\n" for t, c, o in rows)
+        path.write_text("time s,reference °C,wire Ω\n" + "".join(lines), encoding="utf-8")
+        page = self.go("set:temp-hub")
+        self.press("Take pairs out of a log", page)
+        dialog: Any = self.dialog()
+        self.assertIn("no log yet", self.texts(dialog))
+        dialog.read(path)
+        self.wait(lambda: dialog._pairs)
+        self.assertIn("8 pairs from 2", self.texts(dialog))
+        self.press("Take these pairs", dialog)
+        points = self.source("clt").spec.points  # type: ignore[union-attr]
+        self.assertEqual(len(points), 8)
+        for kelvin, ohm in points:
+            self.assertAlmostEqual(float(bead(np.array([kelvin]))[0]) / ohm, 1, delta=0.02)
+        self.assertEqual(provenance(self.job, "sources.clt.spec.points"), "measured")
+        self.assertIn("out of warm-up.csv", self.texts(page) + str(self.job.ledger))
 
     def test_points_and_thresholds_move_by_key(self) -> None:
         page = self.go("set:temp-hub")

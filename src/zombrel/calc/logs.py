@@ -172,3 +172,53 @@ def pull_compare(before: str, after: str, units: str) -> Result:
             for p in found
         ],
     }
+
+
+@calc(
+    "harvest",
+    "a sensor's pairs out of a drive: a reference against what its wire showed",
+    [
+        _file("file", "log with both"),
+        Param("truth", "column of the reference", "text"),
+        Param("wire", "column of the sender: ohms, volts or per cent", "text"),
+        Param("pairs", "pairs wanted", "whole", 8, least=2, most=40),
+        Param("pull_up_ohm", "where volts stand for ohms: the pull-up", default=0.0, least=0),
+        Param("pull_up_v", "what it pulls to", default=5.0, above=0, most=1000),
+        UNITS,
+    ],
+    "pairs scatter lag_s samples left_out",
+)
+def harvest(
+    file: str,
+    truth: str,
+    wire: str,
+    pairs: int,
+    pull_up_ohm: float,
+    pull_up_v: float,
+    units: str,
+) -> Result:
+    """Pairs (reference in SI, but °C for temperatures; reading), their scatter and the delay."""
+    from zombrel.logs.harvest import harvest as found_in
+    from zombrel.logs.harvest import pulled
+    from zombrel.logs.read_any import read_any
+
+    log = read_any(Path(file), _stated(units))
+    both = [log.channel(name) for name in (truth, wire)]
+    for name, found in zip((truth, wire), both, strict=True):
+        if found is None:
+            names = ", ".join(c.name for c in log.channels[:12])
+            raise Problem(f"{log.name} has no column “{name}”; it has {names}.")
+    reference, sender = both
+    assert reference is not None  # told apart above
+    assert sender is not None
+    if pull_up_ohm:
+        sender = pulled(sender, pull_up_ohm, pull_up_v)
+    made = found_in(reference, sender, pairs)
+    zero = ZERO_C if reference.what == "temperature" else 0.0
+    return {
+        "pairs": [[x - zero, y] for x, y in made.pairs],
+        "scatter": _none(made.scatter),
+        "lag_s": made.lag_s,
+        "samples": made.used,
+        "left_out": made.left_out,
+    }

@@ -26,6 +26,7 @@ What = Literal[
     "length",
     "torque",
     "current",
+    "resistance",
     "contact",
 ]
 """What a channel measures; ``number`` where nothing says it."""
@@ -43,6 +44,7 @@ SI: dict[What, str] = {
     "length": "m",
     "torque": "N·m",
     "current": "A",
+    "resistance": "Ω",
     "contact": "1",
 }
 """Unit of a channel's values."""

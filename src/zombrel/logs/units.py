@@ -53,6 +53,8 @@ UNITS: dict[str, Unit] = {
     "N·m": Unit("torque", 1.0),
     "lb·ft": Unit("torque", 1.3558179483314),
     "A": Unit("current", 1.0),
+    "Ω": Unit("resistance", 1.0),
+    "kΩ": Unit("resistance", 1000.0),
 }
 SPELT: dict[str, str] = {
     "km/h": "km/h kmh kph kmph km/hr km\\h km_h",
@@ -84,6 +86,8 @@ SPELT: dict[str, str] = {
     "N·m": "nm n·m",
     "lb·ft": "lbft lb-ft lb·ft ftlb",
     "A": "a amp amps",
+    "Ω": "ω ω ohm ohms",
+    "kΩ": "kω kω kohm kohms",
 }
 ALIASES = {alias: unit for unit, words in SPELT.items() for alias in words.split()}
 TIMES: dict[str, float] = {
@@ -110,6 +114,7 @@ MEANS: tuple[tuple[str, What], ...] = (
     (r"throttle|tps\b|pedal|load|duty|ethanol", "fraction"),
     (r"lambda|afr", "lambda"),
     (r"accel", "acceleration"),
+    (r"resist|\bohms?\b", "resistance"),
     (r"heading|course|bearing|lat|lon", "angle"),
     (r"altitude|elevation|distance|odo", "length"),
 )

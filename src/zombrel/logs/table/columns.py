@@ -147,7 +147,7 @@ def _units_told(
         yield "rpm", "its heading says rpm"
 
 
-SHORT = ("%", "°", "V", "C", "F")
+SHORT = ("%", "°", "V", "C", "F", "Ω")
 """Single letters at the end of a heading that are units; others may be names."""
 
 

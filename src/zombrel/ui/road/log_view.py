@@ -16,7 +16,7 @@ from zombrel.job.follow.view import plain
 from zombrel.job.logs import JobLog
 from zombrel.job.model import by_id
 from zombrel.job.reason import Reason
-from zombrel.logs.recording import Channel, Recording, What
+from zombrel.logs.recording import SI, Channel, Recording, What
 from zombrel.logs.says import Said, says
 from zombrel.logs.spots import RULES, Spot, spots
 from zombrel.ui.road.live_panel import LivePanel
@@ -268,7 +268,7 @@ class LogView(Commanded, QWidget):
 
     def _unit(self, c: Channel) -> str:
         kind = KINDS.get(c.what)
-        return measure.unit(kind, self._session.units) if kind else c.unit
+        return measure.unit(kind, self._session.units) if kind else SI[c.what] or c.unit
 
     def _values(self, c: Channel) -> np.ndarray:
         kind = KINDS.get(c.what)

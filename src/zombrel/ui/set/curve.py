@@ -77,6 +77,7 @@ class CurveCard(Card):
         self._pairs = QLineEdit()
         self._pairs.editingFinished.connect(self._typed)
         self._import = button("Import…", self._import_pairs, name="Import pairs from a file")
+        self._harvest = button("From a log…", self._ask_harvest, name="Take pairs out of a log")
         self._points = label("", "strong")
         self._fewer = button("Fewer", lambda: self._counted(-1), name="Fewer points in the table")
         self._more = button("More", lambda: self._counted(1), name="More points in the table")
@@ -107,7 +108,7 @@ class CurveCard(Card):
         body.addWidget(self.errors)
         body.addLayout(self._kinds)
         body.addWidget(self._pairs_head)
-        self._pairs_line = row(self._pairs, self._import)
+        self._pairs_line = row(self._pairs, self._import, self._harvest)
         self._pairs_line.setStretch(0, 1)
         body.addLayout(self._pairs_line)
         body.addWidget(self._residuals)
@@ -256,7 +257,13 @@ class CurveCard(Card):
     def _show_pairs(self, source: Source, kind: Measure) -> None:
         s, studied = self._session, self._study
         has = bool(getattr(source.spec, "points", ()))
-        for w in (self._pairs, self._pairs_head, self._import, self._residuals):
+        for w in (
+            self._pairs,
+            self._pairs_head,
+            self._import,
+            self._harvest,
+            self._residuals,
+        ):
             w.setVisible(has)
         if not has:
             return
@@ -432,6 +439,20 @@ class CurveCard(Card):
         self._put_pairs(
             tuple((value_from(kind, x, s.units), y) for x, y in pairs), "imported", "document"
         )
+
+    def _ask_harvest(self) -> None:
+        from zombrel.ui.set.harvest_view import HarvestView
+
+        _, _, sheet, source, kind = self._parts()
+        unit = "Ω" if _in_ohms(source) else "V"
+        HarvestView(
+            self._session,
+            kind,
+            unit,
+            sheet,
+            lambda pairs, note: self._put_pairs(pairs, note, "measured"),
+            self.window(),
+        ).open()
 
     def _counted(self, by: int) -> None:
         _, _, sheet, *_ = self._parts()
