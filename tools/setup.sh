@@ -94,6 +94,16 @@ zombrel_libraries() {
     zombrel_system $packages
 }
 
+# A sound card as a scope wants one more library; all else runs without it.
+zombrel_sound() {
+    "$1/.venv/bin/python" -c 'import sounddevice' 2>/dev/null && return 0
+    if [ "$(id -u)" = 0 ] && command -v apt-get >/dev/null 2>&1; then
+        zombrel_system libportaudio2 || true
+    else
+        zombrel_say "for a sound card as a scope also type: sudo apt-get install -y libportaudio2"
+    fi
+}
+
 # zombrel_ready FOLDER LOCK: returns at once when .venv was made from this lock file.
 zombrel_ready() {
     stamp="$1/.venv/ready-$2"
@@ -120,6 +130,7 @@ zombrel_ready() {
         return 1
     }
     zombrel_libraries "$1" || return 1
+    zombrel_sound "$1"
     "$1/.venv/bin/python" -m compileall -q "$1/src" >/dev/null 2>&1
     : >"$stamp"
     [ "$2" = requirements-dev.lock ] && : >"$1/.venv/ready-requirements.lock"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import os
 import pty
 import tempfile
@@ -10,14 +11,18 @@ import unittest
 from collections.abc import Callable
 from pathlib import Path
 
+import numpy as np
+
 from zombrel.instruments.bus import PIDS, BusReader
 from zombrel.instruments.lines import Meter, Receiver, open_port
 from zombrel.instruments.live import Live, Recorder, Sample
+from zombrel.instruments.scope import Scope, scope_at, told
 from zombrel.instruments.simulated import (
     Car,
     SimulatedMeter,
     SimulatedReceiver,
     SimulatedResponder,
+    SimulatedSignal,
     sentence,
 )
 from zombrel.job.problem import Problem
@@ -54,6 +59,43 @@ class Instruments(unittest.TestCase):
         self.assertEqual([c.what for c in log.channels], ["speed", "speed", "angle"])
         self.assertGreaterEqual(sum(len(c.t) for c in log.channels), 10)
 
+    def test_a_scope_tells_rate_swing_and_on_time_and_keeps_the_signal(self) -> None:
+        wav = self.path.with_suffix(".wav")
+        live = Live(Scope(SimulatedSignal(self.car), 2.0, wav), self.path)
+        self.gather(live, 20)
+        half = read_any(wav)  # whole at any moment, whatever happens next
+        self.assertAlmostEqual(half.channels[0].rate_hz, 48000, delta=1)
+        live.stop()
+        self.assertEqual(live.trouble, "")
+        log = read_any(self.path)
+        rate = log.channel("pulses a second")
+        swing = log.first("voltage")
+        assert rate is not None
+        assert swing is not None
+        self.assertAlmostEqual(float(rate.v[-1]), 24 * self.car.speed(self.car.t), delta=8)
+        self.assertAlmostEqual(float(swing.v[-1]), 2.4, delta=0.25)
+        again = scope_at(f"wav:{wav}@2.0")
+        values = [v for name, _, v in itertools.islice(again.samples(), 9) if "pulses" in name]
+        again.close()
+        self.assertAlmostEqual(values[0], float(rate.v[0]), delta=8)
+        t = np.arange(24000) / 48000
+        square = np.where((t * 130) % 1 < 0.3, 0.9, 0.0).astype(np.float32)
+        on = {n: v for n, _, v in told(square, 48000, 1)}["on"]
+        self.assertAlmostEqual(on, 0.3, places=2)
+        hum = 0.001 * np.sin(2 * np.pi * 50 * t)
+        self.assertEqual([n for n, *_ in told(hum, 48000, 1)], ["swing"])
+        for address, words in (
+            ("wav:/none.wav", "none.wav"),
+            ("default@nought", "no full scale"),
+            (f"wav:{self.path}", "cannot be read"),
+        ):
+            with self.assertRaisesRegex(Problem, words):
+                scope_at(address)
+
+    def test_a_card_that_is_not_there_is_said(self) -> None:
+        with self.assertRaisesRegex(Problem, "No sound comes from|PortAudio"):
+            scope_at("a card that nobody has")
+
     def test_a_pulled_plug_is_said_and_nothing_is_lost(self) -> None:
         stand_in = SimulatedReceiver(self.car, 0.05)
         live = Live(Receiver(stand_in.address), self.path)
@@ -78,17 +120,17 @@ class Instruments(unittest.TestCase):
         self.addCleanup(os.close, mine)
         meter = Meter(os.ttyname(theirs))
         self.addCleanup(meter.close)
-        for line, told in (
+        for line, says in (
             ("+1.2345E+1 V DC", [("volts", "voltage", 12.345)]),
-            ("  4.71 kohm", [("resistance ohm", "number", 4710.0)]),
+            ("  4.71 kohm", [("resistance", "resistance", 4710.0)]),
             ("-12.5 mV", [("volts", "voltage", -0.0125)]),
             ("20.5 °C", [("degrees", "temperature", 293.65)]),
             ("OL", []),
             ("hello", []),
         ):
             found = list(meter.parse(line))
-            self.assertEqual([f[:2] for f in found], [t[:2] for t in told], line)
-            for f, t in zip(found, told, strict=True):
+            self.assertEqual([f[:2] for f in found], [t[:2] for t in says], line)
+            for f, t in zip(found, says, strict=True):
                 self.assertAlmostEqual(f[2], t[2])
 
     def test_a_bus_reader_asks_and_a_car_answers(self) -> None:

@@ -2,15 +2,22 @@
 
 from __future__ import annotations
 
+import struct
 import unittest
 from typing import Any
+from unittest import mock
 
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox, QLineEdit
 
+from tests.logs.test_kinds import DBC
 from tests.ui.base import WindowTest
 from zombrel.catalog import DEMO
+from zombrel.job.logs import files_of
+from zombrel.store import log_files
+from zombrel.store.zjob import from_bytes, to_bytes
+from zombrel.ui.road.logs_reader import LogReader
 from zombrel.ui.widgets.graph import spread
 
 
@@ -129,12 +136,58 @@ class Logs(WindowTest):
         self.wait(lambda: "satellite speed" in self.texts(page))
         self.assertFalse(page.live.running)
 
+    def test_a_scope_is_recorded_with_its_signal(self) -> None:
+        page = self.page("logs")
+        self.arrow(self.named(QComboBox, "Instrument", page), "Stand-in: scope on a tone ring")
+        self.press("Record live", page)
+        self.wait(lambda: "pulses a second" in self.texts(page.live))
+        self.wait(lambda: len(page.live._path.read_text().splitlines()) > 12)
+        self.press("Stop recording", page)
+        self.assertIn("The signal itself is kept in", self.said())
+        self.wait(lambda: bool(self.job.logs))
+        self.wait(lambda: page._graphs)
+        self.assertIn(
+            "pulses a second", " ".join(g.accessibleName() for g in page._graphs.values())
+        )
+
     def test_an_instrument_that_is_not_there_is_said(self) -> None:
         page = self.page("logs")
         self.type(self.named(QLineEdit, "Where the instrument is", page), "/dev/nowhere")
         self.press("Record live", page)
         self.assertIn("Nothing answers at /dev/nowhere", self.said())
         self.assertFalse(page.live.running)
+
+    def test_messages_of_a_bus_ask_for_their_description_once(self) -> None:
+        described = self.home / "bus.dbc"
+        described.write_text(DBC)
+        for k in (1, 2):
+            data = [struct.pack("<HB5x", 5000 + k * i, 120).hex() for i in range(50)]
+            lines = (f"({1000 + i * 0.02:.6f}) can0 100#{d}\n" for i, d in enumerate(data))
+            (self.home / f"drive{k}.log").write_text("".join(lines))
+        page = self.page("logs")
+        where = "zombrel.ui.road.logs_reader.QFileDialog.getOpenFileName"
+        with mock.patch(where, return_value=("", "")):
+            page.read(self.home / "drive1.log")
+        self.assertIn("without the description of its bus", self.said())
+        with mock.patch(where, return_value=(str(described), "")) as asked:
+            page.read(self.home / "drive1.log")
+            self.wait(lambda: bool(self.job.logs))
+            page.read(self.home / "drive2.log")
+            self.wait(lambda: len(self.job.logs) == 2)
+        asked.assert_called_once()
+        self.wait(lambda: page._graphs)
+        self.assertEqual({x.bus_name for x in self.job.logs}, {"bus.dbc"})
+        whole = to_bytes(self.job)
+        for path in log_files.folder().glob("*.z"):
+            path.unlink()  # another machine: all comes out of the job's file
+        self.assertEqual(len(files_of(self.job.logs)), 3)
+        again = from_bytes(whole, "again")
+        self.assertEqual(again.logs, self.job.logs)
+        fresh = LogReader(self.session, page)  # read anew from what the job carries
+        fresh.want(list(self.job.logs), lambda: None)
+        self.wait(lambda: fresh.held(self.job.logs[0]) is not None)
+        held = fresh.held(self.job.logs[0])
+        self.assertEqual([c.name for c in held.channels], ["Speed", "Coolant"])  # type: ignore[union-attr]
 
     def test_a_unit_is_asked_for_and_remembered(self) -> None:
         path = self.home / "log.csv"

@@ -30,9 +30,18 @@ TANKS_APART = 0.25
 
 
 def add_log(
-    job: Job, name: str, sha: str, size: float, part: Part, units: dict[str, str], day: str
+    job: Job,
+    name: str,
+    sha: str,
+    size: float,
+    part: Part,
+    units: dict[str, str],
+    day: str,
+    bus: tuple[str, str] = ("", ""),
 ) -> tuple[str, Edit]:
     """A log that was kept, for one part of the work: its id, and the edit.
+
+    ``bus`` is the description of the bus: SHA-256 and name of its file.
 
     Raises:
         Problem: the job has the same file for the same part.
@@ -48,6 +57,8 @@ def add_log(
         size=size,
         units=tuple(units.items()),
         day=day,
+        bus=bus[0],
+        bus_name=bus[1],
     )
     return key, Add(path="logs", value=msgspec.to_builtins(made))
 

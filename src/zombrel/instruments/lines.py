@@ -183,7 +183,7 @@ class Meter(LineSource):
         value = float(found[1]) * SIZES.get(found[2], 1.0)
         spelt = found[3].casefold()
         if spelt in ("ω", "ohm"):
-            yield "resistance ohm", "number", value
+            yield "resistance", "resistance", value
             return
         if spelt == "hz":
             yield "rate Hz", "number", value

@@ -126,7 +126,7 @@ class Recorder:
                 self._columns.append(key)
                 self._again()
             cells = [""] * len(self._columns)
-            cells[self._columns.index(key)] = repr(s.value)
+            cells[self._columns.index(key)] = repr(float(s.value))
             self._stream.write(f"{s.t:.3f},{','.join(cells)}\n")
             self.rows += 1
             if s.t - self._synced > self.EVERY_S:

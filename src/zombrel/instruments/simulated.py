@@ -12,8 +12,14 @@ import time
 from collections.abc import Callable
 from typing import Any
 
+import numpy as np
+
 from zombrel.instruments.bus import ANSWER, ASK, FIRST, SERVICE
+from zombrel.logs.recording import Floats
 from zombrel.units import KMH, KNOT, ZERO_C
+
+PIECE_S = 0.1
+"""The signal comes in pieces of so long at least [s]."""
 
 
 class Car:
@@ -117,6 +123,37 @@ class SimulatedMeter(_Server):
         for handle in (self._mine, self._theirs):
             with contextlib.suppress(OSError):
                 os.close(handle)
+
+
+class SimulatedSignal:
+    """A tone ring's signal as a sound card would hear it, in pieces; see ``scope.Blocks``."""
+
+    rate = 48_000
+
+    def __init__(self, car: Car, per_m: float = 24.0, peak: float = 0.6) -> None:
+        self._car, self._per_m, self._peak = car, per_m, peak
+        self._turns, self._t = 0.0, car.t
+        self._noise = np.random.default_rng(1)
+        self._closed = False
+
+    def read(self) -> Floats:
+        """What came since the last call; a tenth of a second at least."""
+        while not self._closed and self._car.t - self._t < PIECE_S:
+            time.sleep(PIECE_S / 5)
+        if self._closed:
+            return np.zeros(0, np.float32)
+        count = round((self._car.t - self._t) * self.rate)
+        cycles = self._turns + self._per_m * self._car.speed(self._t) * (
+            np.arange(count) / self.rate
+        )
+        self._t += count / self.rate
+        self._turns = float(cycles[-1]) % 1.0 + self._per_m * self._car.speed(self._t) / self.rate
+        hiss = self._noise.normal(0, 0.01, count)
+        return np.asarray(self._peak * np.sin(2 * np.pi * cycles) + hiss, np.float32)
+
+    def close(self) -> None:
+        """No more comes."""
+        self._closed = True
 
 
 class SimulatedResponder(_Server):

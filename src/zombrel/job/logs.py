@@ -50,6 +50,10 @@ class JobLog(Frozen, frozen=True, kw_only=True):
     """Of the file [bytes]."""
     units: Annotated[tuple[tuple[Name, Name], ...], Meta(max_length=200)] = ()
     """Units that were stated, by column."""
+    bus: Annotated[str, Meta(pattern="^([0-9a-f]{64})?$")] = ""
+    """SHA-256 of the description of the bus, for messages of one."""
+    bus_name: Text = ""
+    """Of its file."""
     day: Text = ""
     weather: Weather = ""
     tank: Tank | None = None
@@ -58,6 +62,11 @@ class JobLog(Frozen, frozen=True, kw_only=True):
     """Fault codes stored then; of the log before they stand in the baseline."""
     note: Text = ""
     marks: Annotated[tuple[LogMark, ...], Meta(max_length=200)] = ()
+
+
+def files_of(logs: tuple[JobLog, ...]) -> dict[str, str]:
+    """Every file that logs rest on: SHA-256 -> its name."""
+    return {x.file: x.name for x in logs} | {x.bus: x.bus_name for x in logs if x.bus}
 
 
 class PullRow(Frozen, frozen=True, kw_only=True):

@@ -117,6 +117,11 @@ def is_table(path: Path) -> bool:
     return _kind(path) == "table"
 
 
+def is_bus(path: Path) -> bool:
+    """Whether a file holds messages of a bus, which a description decodes."""
+    return _kind(path) == "bus"
+
+
 def _candump(head: bytes) -> bool:
     """``(1436509052.249713) vcan0 044#2A366C2BBA``"""
     first = head.split(b"\n", 1)[0]

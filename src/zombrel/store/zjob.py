@@ -21,6 +21,7 @@ import msgspec
 from zombrel.catalog.check import job_troubles
 from zombrel.intake.file import MB, one_line, reading, take
 from zombrel.intake.record import record
+from zombrel.job.logs import files_of
 from zombrel.job.model import SCHEMA, Job, RoadRun
 from zombrel.job.problem import Problem
 from zombrel.job.validate import validate
@@ -62,7 +63,7 @@ def to_bytes(job: Job) -> bytes:
                 )
             info = zipfile.ZipInfo(f"logs/{run.id}.csv", _EPOCH)
             archive.writestr(info, columns, zipfile.ZIP_DEFLATED)
-        for sha, name in {x.file: x.name for x in job.logs}.items():
+        for sha, name in files_of(job.logs).items():
             # packed already: a save copies it and packs nothing again
             data = log_files.bytes_of(sha, name)
             archive.writestr(zipfile.ZipInfo(f"files/{sha}.z", _EPOCH), data, zipfile.ZIP_STORED)
@@ -86,7 +87,7 @@ def from_bytes(data: bytes, name: str = "The file", checked: bool = True) -> Job
         _decent(archive, name)
         text = _member(archive, "job.json", MAX_JSON, name)
         job = _with_logs(_decode(text, name), archive, name)
-        for sha in dict.fromkeys(x.file for x in job.logs):
+        for sha in files_of(job.logs):
             member = f"files/{sha}.z"
             if not log_files.packed(sha).exists():
                 log_files.restore(sha, _member(archive, member, MAX_FILE, name), name)

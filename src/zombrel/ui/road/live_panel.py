@@ -24,9 +24,11 @@ KINDS = {
     "receiver": ("Satellite receiver", "/dev/ttyUSB0@4800, or tcp:127.0.0.1:2947"),
     "bus": ("Bus reader", "socketcan can0"),
     "meter": ("Meter that sends", "/dev/ttyUSB0@9600"),
+    "scope": ("Scope by sound card", "default@1.0 (V at full scale), or wav:FILE"),
     "sim-receiver": ("Stand-in: receiver", ""),
     "sim-bus": ("Stand-in: bus reader", ""),
     "sim-meter": ("Stand-in: meter", ""),
+    "sim-scope": ("Stand-in: scope on a tone ring", ""),
 }
 UNITS: dict[What, measure.Kind] = {
     "speed": "speed",
@@ -46,8 +48,10 @@ class StandIn(Protocol):
         ...
 
 
-def opened(kind: str, address: str) -> tuple[Source, StandIn | None]:
+def opened(kind: str, address: str, keep: Path) -> tuple[Source, StandIn | None]:
     """The instrument of a kind at an address, with its stand-in where it has one.
+
+    A scope keeps its signal in ``keep``.
 
     Raises:
         Problem: nothing answers there.
@@ -59,6 +63,10 @@ def opened(kind: str, address: str) -> tuple[Source, StandIn | None]:
         if kind == "bus":
             interface, _, channel = address.partition(" ")
             return BusReader(interface or "socketcan", channel.strip() or "can0"), None
+        if kind == "scope":
+            from zombrel.instruments.scope import scope_at
+
+            return scope_at(address, keep), None
         return (Receiver if kind == "receiver" else Meter)(address), None
     from zombrel.instruments import simulated
 
@@ -66,6 +74,10 @@ def opened(kind: str, address: str) -> tuple[Source, StandIn | None]:
     if kind == "sim-bus":
         answers = simulated.SimulatedResponder(car)
         return BusReader("virtual", answers.channel), answers
+    if kind == "sim-scope":
+        from zombrel.instruments.scope import Scope
+
+        return Scope(simulated.SimulatedSignal(car), keep=keep), None
     if kind == "sim-meter":
         sends = simulated.SimulatedMeter(car)
         return Meter(sends.address), sends
@@ -121,7 +133,8 @@ class LivePanel(QWidget):
         kind = list(KINDS)[self._pick.currentIndex()]
         self._path = data_root() / "recordings" / f"{datetime.now():%Y-%m-%d-%H%M%S}-{kind}.csv"
         try:
-            source, self._stand_in = opened(kind, self._address.text().strip())
+            keep = self._path.with_suffix(".wav")
+            source, self._stand_in = opened(kind, self._address.text().strip(), keep)
             self._live = Live(source, self._path)
         except (Problem, OSError) as problem:
             self._session.said.emit("trouble", str(problem))
@@ -146,6 +159,11 @@ class LivePanel(QWidget):
             self._session.said.emit("trouble", trouble)
         if path is not None and path.exists() and self._values:
             self._recorded(path)
+            if path.with_suffix(".wav").exists():
+                words = (
+                    f"The signal itself is kept in {path.with_suffix('.wav')}; read it as a log."
+                )
+                self._session.said.emit("good", words)
 
     def _let_go(self) -> None:
         self._tick.stop()
