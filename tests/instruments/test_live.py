@@ -68,14 +68,14 @@ class Instruments(unittest.TestCase):
         live.stop()
         self.assertEqual(live.trouble, "")
         log = read_any(self.path)
-        rate = log.channel("pulses a second")
+        rate = log.channel("signal Hz")
         swing = log.first("voltage")
         assert rate is not None
         assert swing is not None
         self.assertAlmostEqual(float(rate.v[-1]), 24 * self.car.speed(self.car.t), delta=8)
         self.assertAlmostEqual(float(swing.v[-1]), 2.4, delta=0.25)
         again = scope_at(f"wav:{wav}@2.0")
-        values = [v for name, _, v in itertools.islice(again.samples(), 9) if "pulses" in name]
+        values = [v for name, _, v in itertools.islice(again.samples(), 9) if "Hz" in name]
         again.close()
         self.assertAlmostEqual(values[0], float(rate.v[0]), delta=8)
         t = np.arange(24000) / 48000

@@ -59,6 +59,22 @@ class Kinds(unittest.TestCase):
             self.assertAlmostEqual(e.rate_hz, 250, delta=0.01)
             self.assertEqual(len(e.rising), 125)
 
+    def test_heights_come_with_their_sentences(self) -> None:
+        from zombrel.instruments.simulated import sentence
+
+        path = self.place / "hill.nmea"
+        lines = []
+        for i in range(20):
+            clock = f"1015{i:02d}.00"
+            lines.append(
+                sentence(f"GPGGA,{clock},0000.000,N,00000.000,E,1,08,1.0,{100 + i},M,0,M,,")
+            )
+            lines.append(sentence(f"GPRMC,{clock},A,0000.000,N,00000.000,E,20.0,90.0,191126,,,A"))
+        path.write_bytes(b"".join(lines))
+        height = read_any(path).channel("height")
+        assert height is not None
+        self.assertEqual((float(height.v[0]), float(height.v[-1])), (100.0, 119.0))
+
     def test_a_workbook_is_read_by_its_sheet_of_figures(self) -> None:
         """Cover sheet, empty margin, dates, flags, an error of a formula, a column without unit."""
         book = openpyxl.Workbook()

@@ -140,15 +140,13 @@ class Logs(WindowTest):
         page = self.page("logs")
         self.arrow(self.named(QComboBox, "Instrument", page), "Stand-in: scope on a tone ring")
         self.press("Record live", page)
-        self.wait(lambda: "pulses a second" in self.texts(page.live))
+        self.wait(lambda: "signal Hz" in self.texts(page.live))
         self.wait(lambda: len(page.live._path.read_text().splitlines()) > 12)
         self.press("Stop recording", page)
         self.assertIn("The signal itself is kept in", self.said())
         self.wait(lambda: bool(self.job.logs))
         self.wait(lambda: page._graphs)
-        self.assertIn(
-            "pulses a second", " ".join(g.accessibleName() for g in page._graphs.values())
-        )
+        self.assertIn("signal Hz", " ".join(g.accessibleName() for g in page._graphs.values()))
 
     def test_an_instrument_that_is_not_there_is_said(self) -> None:
         page = self.page("logs")

@@ -197,7 +197,7 @@ def told(v: Floats, rate_hz: float, full_v: float) -> Iterator[tuple[str, What, 
     middle, noise = (low + high) / 2, HELD * (high - low)
     found = edges(v, rate_hz, middle + noise / 2, noise)
     if found.rate_hz == found.rate_hz:  # three edges or more
-        yield "pulses a second", "number", float(found.rate_hz)
+        yield "signal Hz", "number", float(found.rate_hz)
         yield "on", "fraction", float(found.duty)
 
 

@@ -30,19 +30,24 @@ class Fix(NamedTuple):
     shown: float | None
     place: tuple[float, float] | None = None
     """Latitude and longitude [°]; None where the sentence has none."""
+    height: float = math.nan
+    """Above the sea, of the sentence before that told it [m]."""
 
 
 def fixes_of(text: str) -> tuple[list[Fix], int]:
     """Every fix in lines of sentences, and how many sentences were damaged."""
     found: list[Fix] = []
     shown: float | None = None
+    height = math.nan
     bad = 0
     for line in map(str.strip, text.splitlines()):
         try:
             if line.startswith("$PZIND"):
                 shown = indicated(line)
             elif line.startswith("$") and line[3:6] == "RMC":
-                found.append(_fix(line, shown))
+                found.append(_fix(line, shown)._replace(height=height))
+            elif line.startswith("$") and line[3:6] == "GGA":
+                height = _height(line)
         except (ValueError, AttributeError, TypeError, LookupError):
             bad += 1
     return found, bad
@@ -62,6 +67,17 @@ def _fix(line: str, shown: float | None) -> Fix:
     course = float(s.true_course) if s.true_course not in (None, "") else math.nan
     place = (float(s.latitude), float(s.longitude)) if s.lat and s.lon else None
     return Fix(clock, float(s.spd_over_grnd) * KNOT if locked else None, course, shown, place)
+
+
+def _height(line: str) -> float:
+    """Height above the sea of a GGA sentence [m]; nan where it has none."""
+    import pynmea2
+
+    try:
+        s: Any = pynmea2.parse(line, check=True)
+    except pynmea2.ParseError as error:
+        raise ValueError(str(error)) from error
+    return math.nan if s.altitude is None else float(s.altitude)
 
 
 def indicated(line: str) -> float | None:
@@ -100,6 +116,10 @@ def read_nmea_log(path: Path) -> Recording:
         for i in (0, 1)
     )
     channels += places(t[keep], lat, lon)
+    heights = np.array([f.height for f in locked])
+    high = keep & np.isfinite(heights)
+    if high.sum() > 1:
+        channels.append(Channel("height", "length", "m", t[high], heights[high]))
     both = keep & np.isfinite(shown)
     if both.sum() > 1:
         channels.append(Channel("indicated speed", "speed", "km/h", t[both], shown[both]))

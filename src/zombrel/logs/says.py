@@ -12,7 +12,7 @@ from zombrel.job.reason import Given, Reason
 from zombrel.logs.coastdown import coast
 from zombrel.logs.gearfit import gears
 from zombrel.logs.recording import Recording
-from zombrel.logs.speedpair import compare_speeds, pulses_per_km, surge
+from zombrel.logs.speedpair import SpeedPair, compare_speeds, pulses_per_km, surge
 from zombrel.units import KMH, rate_token
 from zombrel.units.measure import token
 
@@ -60,6 +60,7 @@ def _speeds(log: Recording) -> Iterator[Said]:
         Given(name="lag", value=f"{p.lag_s:.2f} s", known="the shift whose changes agree best"),
         Given(name="steady points", value=str(f.used)),
         Given(name="left out in turns", value=str(p.turning)),
+        *_sloped(p),
     )
     offset = token("speed", float(f.offset), 1)
     yield Said(
@@ -100,6 +101,14 @@ def _speeds(log: Recording) -> Iterator[Said]:
                 source="Student’s interval of a slope",
             ),
         )
+
+
+def _sloped(p: SpeedPair) -> tuple[Given, ...]:
+    """What the road's slope did to the comparison, where heights were logged."""
+    if not np.isfinite(p.steep):
+        return (Given(name="slopes", value="not known", known="height was not logged"),)
+    words = f"a twentieth over {100 * p.steep:.1f} %; the way is {100 * p.sloped:.2f} % longer"
+    return (Given(name="slopes", value=words, known="taken out, by the height that was logged"),)
 
 
 def _far(metres: float) -> str:

@@ -25,6 +25,8 @@ UNSURE_S = 0.15
 """A lag found from samples is not known better [s]: ASSUMED."""
 TURN_DEG_S = 4.0
 """A satellite's speed is not the wheels' while a car turns faster than this [°/s]: ASSUMED."""
+SLOPE_S, LEAST_MPS, STEEPEST = 15.0, 4.0, 0.3
+"""A slope is the change of height over so long [s], at this speed or more; no road is steeper."""
 WARM_S = 600.0
 SLOWEST_HZ, QUICKEST_HZ = 0.05, 1.0
 """A surge of a speed loop is between; slower is the driver or a hill, faster a pulse [Hz]."""
@@ -49,6 +51,10 @@ class SpeedPair(NamedTuple):
     """Distance by each of the two [m]."""
     turning: int
     """Samples that were left out because the car turned."""
+    steep: float
+    """Slope that a twentieth of the drive exceeds, up or down [m/m]; nan: height not logged."""
+    sloped: float
+    """What slopes add to the way over ground, over the whole drive [share]."""
 
 
 def pair_of(log: Recording) -> tuple[Channel, Channel]:
@@ -87,10 +93,16 @@ def compare_speeds(log: Recording) -> SpeedPair:
     if heading is not None:
         turn = np.degrees(np.gradient(np.unwrap(np.radians(heading.at(t))), t))
         good = ~(np.abs(turn) > TURN_DEG_S)
-    x, y = true.at(t + lag), shown.at(t)
+    flat, y = true.at(t + lag), shown.at(t)
+    slope = _slope(log, t, flat)
+    # a satellite's speed is over the ground as on a map; wheels drive the slope itself
+    longer = np.sqrt(1 + np.nan_to_num(slope) ** 2)
+    x = flat * longer
     good &= np.isfinite(x) & np.isfinite(y)
     fitted = _sure(
-        t[good], y[good], [true.at(t[good] + lag + d) for d in (0.0, -UNSURE_S, UNSURE_S)]
+        t[good],
+        y[good],
+        [longer[good] * true.at(t[good] + lag + d) for d in (0.0, -UNSURE_S, UNSURE_S)],
     )
     both = np.isfinite(x) & np.isfinite(y)
     return SpeedPair(
@@ -100,7 +112,19 @@ def compare_speeds(log: Recording) -> SpeedPair:
         float(np.trapezoid(x[both], t[both])),
         float(np.trapezoid(y[both], t[both])),
         int((~good & both).sum()),
+        float(np.percentile(np.abs(slope[both]), 95)) if np.isfinite(slope).any() else np.nan,
+        float(np.trapezoid(x[both], t[both]) / max(np.trapezoid(flat[both], t[both]), 1e-9) - 1),
     )
+
+
+def _slope(log: Recording, t: Floats, v: Floats) -> Floats:
+    """Slope of the road [m/m] by the height that was logged; nan where none was."""
+    height = log.first("length", "height", "altitude", "elevation")
+    if height is None or len(height.t) < 8:  # noqa: PLR2004 - a slope wants more
+        return np.full(len(t), np.nan)
+    smooth = _smoothed(height, SLOPE_S).at(t)
+    rising = np.gradient(smooth, t) / np.maximum(np.nan_to_num(v), LEAST_MPS)
+    return np.asarray(np.clip(rising, -STEEPEST, STEEPEST))
 
 
 def _sure(t: Floats, y: Floats, xs: list[Floats]) -> RoadFit:
@@ -139,10 +163,10 @@ def _lag(true: Channel, shown: Channel, t: Floats) -> float:
     return float(lags[k] + (STEP_S * (a - c) / (2 * bend) if bend > 0 else 0.0))
 
 
-def _smoothed(c: Channel) -> Channel:
-    """Over ``OVER_S``, on its own clock."""
+def _smoothed(c: Channel, over: float = OVER_S) -> Channel:
+    """Over so long [s], on its own clock."""
     step = float(np.median(np.diff(c.t)))
-    n = int(OVER_S / max(step, 1e-6)) | 1
+    n = int(over / max(step, 1e-6)) | 1
     padded = np.pad(c.v.astype(float), n // 2, mode="edge")
     return c._replace(v=np.convolve(padded, np.ones(n) / n, "valid"))
 
