@@ -15,7 +15,7 @@ from zombrel.findings.roadwork import proposal
 from zombrel.job.edits import Remove
 from zombrel.job.model import Job, index
 from zombrel.logs.read_any import read_any
-from zombrel.logs.recording import Recording
+from zombrel.logs.recording import Channel, Recording
 
 
 def log() -> Recording:
@@ -57,11 +57,34 @@ class Should(unittest.TestCase):
         a, b = foretell(job, log())[0].channel.v, foretell(other, log())[0].channel.v
         self.assertGreater(float(np.abs(a - b).max()), 0.5)
 
+    def test_a_tachometer_and_a_sender_too(self) -> None:
+        """A hub told one cylinder too few reads high; its coolant by the curve that is set."""
+        t = np.arange(0, 100, 0.5)
+        rps, kelvin = np.linspace(15, 100, 200), np.linspace(280, 375, 200)
+        drive = Recording(
+            "bus",
+            (
+                Channel("engine", "engine", "rpm", t, rps),
+                Channel("coolant", "temperature", "°C", t, kelvin),
+                Channel("cabin", "temperature", "°C", t, kelvin - 60),
+            ),
+        )
+        found = {f.channel.name: f.channel for f in foretell(whole(), drive)}
+        tach = found["Gauge hub engine speed should show"]
+        np.testing.assert_allclose(tach.v, np.interp(tach.t, t, rps), rtol=1e-6)
+        clt = found["Gauge hub coolant should show"]
+        self.assertLess(float(np.abs(clt.v - np.interp(clt.t, t, kelvin)).max()), 4.0)
+        self.assertNotIn("cabin", " ".join(found))
+        wrong = apply(whole(), put_setting(index(whole().devices)["hub"], "TACH", "5"))
+        self.assertNotEqual(laws_of(wrong), laws_of(whole()))
+        high = {f.channel.name: f.channel for f in foretell(wrong, drive)}[tach.name]
+        np.testing.assert_allclose(high.v[5:50] / tach.v[5:50], 6 / 5, rtol=1e-6)
+
     def test_nothing_where_nothing_can_be(self) -> None:
         bare = Recording("x", tuple(c for c in log().channels if c.what != "speed"))
         self.assertEqual(foretell(whole(), bare), ())
         self.assertEqual(foretell(Job(), log()), ())
-        self.assertEqual(laws_of(put(demo(), "vehicle.tyre", "")), ())
+        self.assertNotIn("Pace unit", dict(laws_of(put(demo(), "vehicle.tyre", ""))))
 
 
 if __name__ == "__main__":

@@ -1,6 +1,9 @@
-"""What a device should have shown during a log: the job's own law over the log's true speed.
+"""What a device should have shown during a log: the job's own law over what was true.
 
-Reference: the law of a counted chain as in ``signals.law``; steady stretches as the fit has them.
+Speeds go by the satellite's, engine speed and sensed things by the channel that is called as they
+are; a channel that is not clearly the truth of a signal is nobody's.
+
+Reference: the law of a counted chain as in ``signals.law``, of a sensed one ``signals.sense``.
 """
 
 from __future__ import annotations
@@ -10,16 +13,31 @@ from typing import NamedTuple
 
 import numpy as np
 
+from zombrel.findings.legs import shown_speeds
 from zombrel.job.model import Chain, Job, index
 from zombrel.job.problem import Problem
+from zombrel.job.quantity import QUANTITIES
 from zombrel.job.reason import Given, Reason
-from zombrel.logs.recording import Channel, Recording
+from zombrel.job.sheet import Quantity
+from zombrel.logs.recording import Channel, Recording, What
 from zombrel.logs.speedpair import TRUE_WORDS, pair_of
 from zombrel.signals import law as laws
-from zombrel.signals.chain_reading import ready
+from zombrel.signals.chain_reading import ready, strip
 from zombrel.signals.reduce import input_of
 from zombrel.units.measure import token
 
+CALLED: dict[Quantity, tuple[str, ...]] = {
+    "tach": ("engine", "rpm", "revs"),
+    "coolant": ("coolant", "clt", "ect", "water"),
+    "charge": ("charge", "intake", "iat"),
+    "exhaust": ("exhaust", "egt"),
+    "oil": ("oil",),
+    "boost": ("boost", "manifold", "map"),
+    "blend": ("ethanol", "blend"),
+    "mixture": ("lambda", "afr", "mixture"),
+    "volts": ("batt", "supply", "system"),
+}
+"""What a log calls the truth of a signal."""
 SLOWEST_MPS = 5.0
 """Below it a share says little [m/s]."""
 NEAR = 0.01
@@ -36,19 +54,52 @@ class Foretold(NamedTuple):
     reason: Reason | None
 
 
-def speeds(job: Job) -> tuple[Chain, ...]:
-    """The signals whose speed a device shows."""
-    return tuple(c for c in job.chains if c.quantity == "speed" and input_of(job, c)[1].numbers)
-
-
 def laws_of(job: Job) -> tuple[tuple[str, str], ...]:
-    """(device, its law in words) of every shown speed: what is foretold follows these."""
+    """(device, its law in words) of every shown signal: what is foretold follows these."""
     names = index(job.devices)
-    return tuple((names[c.device].name, repr(law)) for c, law in _ready(job))
+    speeds = tuple((names[c.device].name, repr(law)) for c, law in _ready(job))
+    return speeds + tuple((names[c.device].name, repr(line)) for c, line in _others(job))
 
 
 def foretell(job: Job, log: Recording) -> tuple[Foretold, ...]:
-    """Every shown speed over the satellite's; nothing where the log has none."""
+    """Every shown signal whose truth the log has."""
+    return (*_speeds(job, log), *_rest(job, log))
+
+
+def _rest(job: Job, log: Recording) -> Iterator[Foretold]:
+    """Engine speed and what is sensed, over the channel that is called so."""
+    names = index(job.devices)
+    for chain, line in _others(job):
+        what: What = "engine" if chain.quantity == "tach" else QUANTITIES[chain.quantity].kind  # type: ignore[assignment]
+        true = log.first(what, *CALLED.get(chain.quantity, ()))
+        if true is None:
+            continue
+        x, y = (np.array(side, float) for side in zip(*line, strict=True))
+        v = np.interp(np.asarray(true.v, float), x, y, left=np.nan, right=np.nan)
+        good = np.isfinite(v)
+        if good.sum() < 2:  # noqa: PLR2004 - a line lies between two
+            continue
+        name = names[chain.device].name
+        title = f"{name} {QUANTITIES[chain.quantity].title.lower()} should show"
+        yield Foretold(
+            chain.device, Channel(title, what, true.unit, true.t[good], v[good]), "", None
+        )
+
+
+def _others(job: Job) -> Iterator[tuple[Chain, list[tuple[float, float]]]]:
+    """Tachometers and sensed inputs that show figures, each with its corners (true, shown) [SI]."""
+    sources, devices = index(job.sources), index(job.devices)
+    for chain in job.chains:
+        sensed = QUANTITIES[chain.quantity].group == "sensed"
+        if not (chain.quantity in CALLED and (sensed or input_of(job, chain)[1].numbers)):
+            continue
+        try:
+            yield chain, strip(job, chain, sources[chain.source], devices[chain.device])
+        except (Problem, KeyError):
+            continue  # a fact is missing, or it has no source: Source says which
+
+
+def _speeds(job: Job, log: Recording) -> tuple[Foretold, ...]:
     true = log.first("speed", *TRUE_WORDS)
     if true is None:
         return ()
@@ -72,9 +123,10 @@ def foretell(job: Job, log: Recording) -> tuple[Foretold, ...]:
 
 
 def _ready(job: Job) -> Iterator[tuple[Chain, laws.Law]]:
-    for chain in speeds(job):
+    chains = index(job.chains)
+    for key in shown_speeds(job):
         try:
-            yield chain, ready(job, chain.id).law
+            yield chains[key], ready(job, key).law
         except Problem:
             continue  # a fact is missing: Source says which
 

@@ -134,7 +134,8 @@ def cancel(job: Job, key: str) -> StepSheet:
     )
 
 
-def _shown(job: Job) -> tuple[str, ...]:
+def shown_speeds(job: Job) -> tuple[str, ...]:
+    """The signals whose speed a device shows."""
     return tuple(c.id for c in job.chains if c.quantity == "speed" and input_of(job, c)[1].numbers)
 
 
@@ -232,7 +233,7 @@ def feel(job: Job, key: str) -> StepSheet:
 KINDS: dict[str, tuple[Callable[[Job], tuple[str, ...]], Callable[[Job, str], StepSheet]]] = {
     "off": (_cars, off),
     "cancel": (_cancelled, cancel),
-    "read": (_shown, read),
+    "read": (shown_speeds, read),
     "pace": (_paces, pace),
     "feel": (_felt, feel),
 }

@@ -185,11 +185,13 @@ class LogView(Commanded, QWidget):
             laws_of(job),
         )
         if of != self._of:
-            if self._of is None or self._of[:2] != of[:2]:  # another log
-                self._hidden = {c.name for c in held.channels[FIRST:]}
-            self._of = of
             self._foretold = foretell(job, held)
             should = tuple(f.channel for f in self._foretold)
+            if self._of is None or self._of[:2] != of[:2]:  # another log
+                first = {c.what for c in held.channels[:FIRST]}
+                self._hidden = {c.name for c in held.channels[FIRST:]}
+                self._hidden |= {c.name for c in should if c.what not in first}
+            self._of = of
             self._show(held, Recording(held.name, (*held.channels, *should), held.notes))
 
     def _nothing(self) -> None:
