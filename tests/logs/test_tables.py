@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 import tempfile
+import threading
 import unittest
+from collections.abc import Iterator
 from pathlib import Path
+from unittest import mock
 
 import numpy as np
 from hypothesis import given, settings
@@ -12,6 +15,7 @@ from hypothesis import strategies as st
 
 from zombrel.job.problem import Problem
 from zombrel.logs.recording import Recording
+from zombrel.logs.table.ahead import ahead
 from zombrel.logs.table.read import UnitUnknown, preview, read
 from zombrel.logs.write import to_csv
 
@@ -201,6 +205,37 @@ class Habits(unittest.TestCase):
         np.testing.assert_allclose(
             log.channels[0].v, [v * KMH for v, _ in rows], rtol=1e-5, atol=1e-3
         )
+
+    def test_pieces_made_ahead_are_the_same_and_errors_come_through(self) -> None:
+        self.assertEqual(list(ahead(iter(range(50)))), list(range(50)))
+        ended: list[str] = []
+
+        def broken() -> Iterator[int]:
+            try:
+                yield 1
+                yield 2
+                raise Problem("half-way")
+            finally:
+                ended.append("closed")
+
+        taken: list[int] = []
+        with self.assertRaisesRegex(Problem, "half-way"):
+            taken.extend(ahead(broken()))
+        before = threading.active_count()
+        first = next(iter(ahead(broken())))
+        self.assertEqual((first, ended[0]), (1, "closed"))
+        self.assertLessEqual(threading.active_count(), before + 1)
+
+    def test_ends_of_line_of_every_kind_beyond_the_first_piece(self) -> None:
+        rows = [f"{i / 10:.1f},{i % 97},{i % 13}" for i in range(40_000)]
+        wanted = np.array([i % 97 for i in range(40_000)], float)
+        for end, bom in (("\n", ""), ("\r\n", "\ufeff"), ("\r", ""), ("\n", "\ufeff")):
+            path = self.file(bom + end.join(["time s,engine rpm,x", *rows]))
+            with mock.patch("zombrel.logs.table.read.BLOCK", 10_007):
+                log = read(path)
+            engine = log.first("engine")
+            assert engine is not None
+            np.testing.assert_allclose(engine.v * 60, wanted, rtol=1e-5)
 
 
 if __name__ == "__main__":

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import codecs
+import mmap
 import warnings
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Generator, Iterator, Mapping
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -13,6 +14,7 @@ import numpy as np
 from zombrel.intake.file import as_text, check, encoding, reading
 from zombrel.job.problem import Problem
 from zombrel.logs.recording import Channel, Floats, Recording
+from zombrel.logs.table.ahead import ahead
 from zombrel.logs.table.columns import TIME_WORDS, Guess, guesses
 from zombrel.logs.table.layout import FLAGS, MINUS, Layout, told
 from zombrel.logs.table.workbook import as_table, workbook
@@ -26,7 +28,7 @@ HEAD = 65536
 """From so much of a file its layout is told [bytes]."""
 HEAD_ROWS = 300
 """From so many rows of a workbook."""
-BLOCK = 1 << 23
+BLOCK = 12 << 20
 """Read at a time [bytes]."""
 FEWEST = 2
 MOST_BACK = 0.2
@@ -141,23 +143,18 @@ def _gone(go_on: Tell, share: float) -> None:
 
 def _blocks(path: Path, how: str, go_on: Tell) -> Iterator[tuple[bytes, float]]:
     """The file in pieces of whole lines, as UTF-8 with ends of line as usual, and how far it is."""
-    total, done, rest = path.stat().st_size, 0, b""
+    total, done, rest, held = path.stat().st_size, 0, b"", b""
+    if how in ("utf-8", "utf-8-sig"):
+        done = yield from _mapped(path, total, go_on)
     decode = codecs.getincrementaldecoder(how)("replace")
-    plain = how in ("utf-8", "utf-8-sig")
     with path.open("rb") as stream:
+        stream.seek(done)
         while block := stream.read(BLOCK):
-            if plain and not done:
-                block = block.removeprefix(codecs.BOM_UTF8)
             done += len(block)
-            if not plain:
-                block = decode.decode(block).encode()
-            if b"\r" in block:
-                # one at the very end may be the first half of a pair
-                held = b"\r" if block.endswith(b"\r") else b""
-                block = block[: len(block) - len(held)].replace(b"\r\n", b"\n")
-                block = block.replace(b"\r", b"\n") + held
-            elif rest.endswith(b"\r"):
-                rest = rest[:-1] + (b"" if block.startswith(b"\n") else b"\n")
+            block = held + decode.decode(block).encode()
+            # one at the very end may be the first half of a pair
+            held = b"\r" if block.endswith(b"\r") else b""
+            block = block[: len(block) - len(held)].replace(b"\r\n", b"\n").replace(b"\r", b"\n")
             cut = block.rfind(b"\n") + 1
             if cut:
                 _gone(go_on, done / total)
@@ -166,7 +163,7 @@ def _blocks(path: Path, how: str, go_on: Tell) -> Iterator[tuple[bytes, float]]:
             else:
                 rest += block
     if rest.strip():
-        yield rest.replace(b"\r", b"\n") + b"\n", 1.0
+        yield rest + b"\n", 1.0
 
 
 def _read(source: Path, name: str, seen: Preview, go_on: Tell) -> Recording:
@@ -197,22 +194,57 @@ def _read(source: Path, name: str, seen: Preview, go_on: Tell) -> Recording:
     return Recording(name, full, tuple(notes))
 
 
+def _mapped(path: Path, total: int, go_on: Tell) -> Generator[tuple[bytes, float], None, int]:
+    """As ``_blocks``, of plain UTF-8: each piece is copied once; answers how far it came [bytes].
+
+    It ends early where no line ends within a piece, as in a file of the old Macintosh.
+    """
+    with path.open("rb") as stream, mmap.mmap(stream.fileno(), 0, access=mmap.ACCESS_READ) as whole:
+        at = len(codecs.BOM_UTF8) if whole[:3] == codecs.BOM_UTF8 else 0
+        while at < total:
+            end = at + BLOCK
+            cut = total if end >= total else whole.rfind(b"\n", at, end) + 1
+            piece = whole[at:cut]
+            if b"\r" in piece:
+                piece = piece.replace(b"\r\n", b"\n")
+            if cut <= at or b"\r" in piece:
+                break
+            _gone(go_on, cut / total)
+            yield piece if piece.endswith(b"\n") else piece + b"\n", cut / total
+            # what was read is let go of: it would count as this process's memory
+            page = at // mmap.PAGESIZE * mmap.PAGESIZE
+            whole.madvise(mmap.MADV_DONTNEED, page, cut // mmap.PAGESIZE * mmap.PAGESIZE - page)
+            at = cut
+    return at
+
+
 def _columns(source: Path, name: str, seen: Preview, go_on: Tell) -> dict[int, np.ndarray]:
     """Every column of figures by its place, gathered into arrays of about the right length."""
+    import polars as pl
+
     wanted = [g.at for g in seen.columns if g.form != "words"]
     found: dict[int, np.ndarray] = {}
-    rows, skip = 0, seen.layout.skip
-    for block, share in _blocks(source, seen.encoding, go_on):
-        table = _table(block, name, seen, wanted, skip)
-        skip, end = 0, rows + table.height
+    rows = 0
+
+    def tables() -> Iterator[tuple[pl.DataFrame, float]]:
+        skip = seen.layout.skip
+        for block, share in ahead(_blocks(source, seen.encoding, go_on)):
+            yield _table(block, name, seen, wanted, skip), share
+            skip = 0
+
+    for table, share in ahead(tables()):
+        end = rows + table.height
         for k in wanted:
-            piece = table.drop_in_place(f"c{k}").to_numpy()
+            column = table.drop_in_place(f"c{k}")
             if k not in found:
-                kind = np.float64 if piece.dtype == np.float64 else np.float32
+                kind = np.float64 if column.dtype == pl.Float64 else np.float32
                 found[k] = np.empty(int(end / share * SPARE) + 1, kind)
             if end > len(found[k]):
                 found[k] = np.resize(found[k], int(end / share * SPARE) + 1)
-            found[k][rows:end] = piece
+            at = rows
+            for piece in column.get_chunks():  # as they lie in memory: each is copied once
+                found[k][at : at + len(piece)] = piece.to_numpy()
+                at += len(piece)
         rows = end
     return {k: v[:rows] for k, v in found.items()}
 
