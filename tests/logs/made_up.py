@@ -67,3 +67,29 @@ def coasting(rng: np.random.Generator) -> tuple[Recording, float, float, float]:
     speed = np.concatenate(v) + rng.normal(0, 0.15, sum(map(len, v)))
     log = Recording("c", (channel("gps", "speed", np.concatenate(t), speed),))
     return log, float(cda), float(crr), mass
+
+
+def two_speeds(rng: np.random.Generator, lag: float, scale: float, warm: float = 0.0) -> Recording:
+    """A drive of twenty minutes: the satellite's behind by ``lag`` s, the device off by ``scale``.
+
+    ``warm`` is what the device's gains in ten minutes [share].
+    """
+    t = np.arange(0, 1200, 0.2)
+    levels = rng.uniform(14, 33, 30)
+    clean = np.interp(t, np.arange(30) * 40 + 20, levels)
+    clean = np.where((t // 20).astype(int) % 2 == 0, np.repeat(levels, 200)[: len(t)], clean)
+    k = np.ones(25) / 25
+    clean = np.convolve(np.pad(clean, 12, mode="edge"), k, "valid")
+    sat = np.interp(t - lag, t, clean) + rng.normal(0, 0.05, len(t))
+    shown = clean * scale * (1 + warm * t / 600) + rng.normal(0, 0.05, len(t))
+    return Recording(
+        "d", (channel("gps", "speed", t, sat), channel("indicated", "speed", t, shown))
+    )
+
+
+def pulsed(rng: np.random.Generator, per_km: float) -> Recording:
+    """Five minutes with a channel in hertz beside a road speed."""
+    t = np.arange(0, 300, 0.5)
+    v = 20 + 8 * np.sin(t / 40)
+    rate = v * per_km / 1000 * (1 + rng.normal(0, 0.004, len(t)))
+    return Recording("p", (channel("gps", "speed", t, v), channel("wheel Hz", "number", t, rate)))

@@ -6,7 +6,7 @@ import unittest
 
 import numpy as np
 
-from tests.logs.made_up import channel, coasting, pulls, through_gears
+from tests.logs.made_up import channel, coasting, pulls, through_gears, two_speeds
 from zombrel.catalog import DEMO
 from zombrel.job.problem import Problem
 from zombrel.logs.coastdown import coast
@@ -152,19 +152,7 @@ class CoastDown(unittest.TestCase):
 
 class TwoSpeeds(unittest.TestCase):
     def drive(self, seed: int, lag: float, scale: float, warm: float = 0.0) -> Recording:
-        """A drive of twenty minutes: the satellite's behind by ``lag`` s, the device off."""
-        rng = np.random.default_rng(seed)
-        t = np.arange(0, 1200, 0.2)
-        levels = rng.uniform(14, 33, 30)
-        clean = np.interp(t, np.arange(30) * 40 + 20, levels)
-        clean = np.where((t // 20).astype(int) % 2 == 0, np.repeat(levels, 200)[: len(t)], clean)
-        k = np.ones(25) / 25
-        clean = np.convolve(np.pad(clean, 12, mode="edge"), k, "valid")
-        sat = np.interp(t - lag, t, clean) + rng.normal(0, 0.05, len(t))
-        shown = clean * scale * (1 + warm * t / 600) + rng.normal(0, 0.05, len(t))
-        return Recording(
-            "d", (channel("gps", "speed", t, sat), channel("indicated", "speed", t, shown))
-        )
+        return two_speeds(np.random.default_rng(seed), lag, scale, warm)
 
     def test_lag_and_scale_and_distance(self) -> None:
         hits = 0

@@ -7,17 +7,23 @@ import unittest
 
 import numpy as np
 
-from tests.logs.made_up import channel, coasting, through_gears
+from tests.logs.made_up import RATIOS, channel, coasting, through_gears
 from zombrel.catalog import DEMO
+from zombrel.job.problem import Problem
+from zombrel.logs.gearfit import final_drive, gears
 from zombrel.logs.read_any import read_any
 from zombrel.logs.recording import Recording
-from zombrel.logs.says import says
+from zombrel.logs.says import Car, says
 from zombrel.logs.spots import RULES, spots
 from zombrel.units import Units, words
 
 
 def titles(log: Recording, mass_kg: float | None = None) -> dict[str, str]:
-    return {s.title: words(s.words, Units()) for s in says(log, mass_kg)}
+    return {s.title: words(s.words, Units()) for s in says(log, Car(mass_kg))}
+
+
+def _said(log: Recording, final: float) -> list[tuple[str, str]]:
+    return [(s.title, s.words) for s in says(log, Car(1300.0, RATIOS, final, 1.912))]
 
 
 class Says(unittest.TestCase):
@@ -41,6 +47,24 @@ class Says(unittest.TestCase):
         np.testing.assert_allclose(
             [float(x) for x in told.split(",")], true * 60 * 50 / 3.6, rtol=3e-3
         )
+
+    def test_the_final_drive_by_the_steps_of_the_gears(self) -> None:
+        log, true = through_gears(np.random.default_rng(4))
+        around = 1.912
+        final = float(true[0]) * around / RATIOS[0]
+        found = gears(log)
+        for which in ((0, 1, 2, 3, 4), (1, 2, 3), (3, 4)):
+            axle = final_drive(tuple(found[i] for i in which), RATIOS, around)
+            self.assertEqual(axle.gears, tuple(i + 1 for i in which))
+            self.assertTrue(axle.low <= final <= axle.high, which)
+        right = words(dict(_said(log, final))["Final drive"], Units())
+        self.assertIn("as Survey has it", right)
+        other = dict(_said(log, final * 1.09))["Final drive"]
+        self.assertIn("8 % other: axle, tyre size or ratios", other)
+        self.assertNotIn("Final drive", titles(log))
+        for few, ratios in ((found[:1], RATIOS), (found, (4.2, 3.0, 2.2, 1.7, 1.2))):
+            with self.assertRaises(Problem):
+                final_drive(few, ratios, around)
 
     def test_a_coast_down_is_told_with_its_interval_or_not_at_all(self) -> None:
         log, cda, _, mass = coasting(np.random.default_rng(9))
@@ -69,7 +93,7 @@ class Says(unittest.TestCase):
         log, *_, mass = coasting(np.random.default_rng(3))
         gears, _ = through_gears(np.random.default_rng(3))
         demo = read_any(DEMO / "0412-road.csv")
-        told = [s.words for x in (log, gears, demo) for s in (*says(x, mass), *spots(x))]
+        told = [s.words for x in (log, gears, demo) for s in (*says(x, Car(mass)), *spots(x))]
         told += [rule.told for rule in RULES.values()]
         self.assertGreater(len(told), 20)
         for text in told:
@@ -79,7 +103,7 @@ class Says(unittest.TestCase):
     def test_every_one_has_its_reason(self) -> None:
         log, *_, mass = coasting(np.random.default_rng(3))
         gears, _ = through_gears(np.random.default_rng(3))
-        for said in (*says(log, mass), *says(gears)):
+        for said in (*says(log, Car(mass)), *says(gears)):
             with self.subTest(said.title):
                 self.assertTrue(said.reason.formula)
                 self.assertTrue(said.reason.result)

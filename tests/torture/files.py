@@ -43,7 +43,7 @@ from zombrel.job.problem import Problem
 from zombrel.logs import bus, speedlog
 from zombrel.logs.read_any import read_any
 from zombrel.logs.recording import Channel, Recording
-from zombrel.logs.says import says
+from zombrel.logs.says import Car, says
 from zombrel.logs.spots import spots
 from zombrel.logs.write import to_csv, to_gpx
 from zombrel.store import pairs_file, prefs, shop_times, zjob
@@ -163,7 +163,7 @@ def _any_log(path: Path) -> object:
     described.write_text(BUS_LOG)
     log = read_any(path, description=described)
     found = spots(log)
-    return found, says(log, 1300.0), to_csv(log)
+    return found, says(log, Car(1300.0, (3.42, 2.05, 1.39, 1.0), 3.6, 1.9)), to_csv(log)
 
 
 def _logs() -> dict[str, tuple[bytes, ...]]:

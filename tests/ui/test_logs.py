@@ -136,6 +136,41 @@ class Logs(WindowTest):
         self.wait(lambda: "satellite speed" in self.texts(page))
         self.assertFalse(page.live.running)
 
+    def test_readings_are_typed_while_it_runs(self) -> None:
+        page = self.page("logs")
+        self.arrow(self.named(QComboBox, "Instrument", page), "Meter, typed in")
+        self.press("Record live", page)
+        field = self.named(QLineEdit, "Reading of the meter", page)
+        self.type(field, "twelve")
+        self.assertIn("is no reading", self.said())
+        for text in ("12,6 V", "12.1 V", "11.8 V"):
+            self.type(field, text)
+            QTest.keyClick(field, Qt.Key.Key_Return)
+        self.wait(lambda: "11.8" in self.texts(page.live))
+        self.press("Stop recording", page)
+        self.wait(lambda: bool(self.job.logs))
+        self.wait(lambda: page._graphs)
+        held = page._reader.held(self.job.logs[0])
+        self.assertEqual([round(float(v), 1) for v in held.channels[0].v], [12.6, 12.1, 11.8])
+
+    def test_what_a_column_was_taken_for_is_corrected(self) -> None:
+        path = self.home / "log.csv"
+        path.write_text("time s,bay temp C\n" + "".join(f"{i},{200 + i}\n" for i in range(30)))
+        page = self.page("logs")
+        page.read(path)
+        self.wait(lambda: page._graphs)
+        self.press("What its columns are", page)
+        dialog = self.dialog()
+        self.assertIn("its heading ends in C", self.texts(dialog))
+        self.arrow(self.named(QComboBox, "Unit of bay temp C", dialog), "°F")
+        self.press("Read it", dialog)
+        self.assertEqual(self.job.logs[0].units, (("bay temp C", "°F"),))
+        self.wait(lambda: page._reader.held(self.job.logs[0]) is not None)
+        held = page._reader.held(self.job.logs[0])
+        self.assertAlmostEqual(float(held.channels[0].v[0]), (200 - 32) / 1.8 + 273.15, places=2)
+        self.key(Qt.Key.Key_Z, ctrl=True)
+        self.assertEqual(self.job.logs[0].units, ())
+
     def test_a_scope_is_recorded_with_its_signal(self) -> None:
         page = self.page("logs")
         self.arrow(self.named(QComboBox, "Instrument", page), "Stand-in: scope on a tone ring")

@@ -140,9 +140,10 @@ def _truth() -> list[Line]:
     from zombrel.logs.coastdown import coast
     from zombrel.logs.compare import compare
     from zombrel.logs.gearfit import gears
+    from zombrel.logs.speedpair import compare_speeds, pulses_per_km
 
     made: Any = importlib.import_module("tests.logs.made_up")
-    pulls = cda = crr = ratios = 0
+    pulls = cda = crr = ratios = scales = warms = rates = 0
     for seed in range(SEEDS):
         rng = np.random.default_rng(seed)
         a = made.pulls(rng, 25, int(rng.integers(3, 6)), 18)
@@ -156,6 +157,13 @@ def _truth() -> list[Line]:
         crr += found.crr_low <= roll <= found.crr_high
         log, true = made.through_gears(np.random.default_rng(seed))
         kept = gears(log)
+        lag, scale, warm = 0.2 + 0.01 * (seed % 100), 0.95 + 0.0005 * seed, -0.006
+        pair = compare_speeds(made.two_speeds(np.random.default_rng(seed), lag, scale))
+        scales += pair.fit.scale_low <= scale <= pair.fit.scale_high
+        pair = compare_speeds(made.two_speeds(np.random.default_rng(seed), lag, 1.0, warm))
+        warms += pair.warm_low <= warm <= pair.warm_high
+        low, high = pulses_per_km(made.pulsed(np.random.default_rng(seed), 4000 + seed))[1:]
+        rates += low <= 4000 + seed <= high
         ratios += len(kept) == len(true) and all(
             g.low <= t <= g.high for g, t in zip(kept, true, strict=True)
         )
@@ -166,5 +174,8 @@ def _truth() -> list[Line]:
             ("drag area by coast-down", cda),
             ("rolling resistance by coast-down", crr),
             ("all five gears", ratios),
+            ("scale of a speedometer", scales),
+            ("tyres that warm", warms),
+            ("pulses a kilometre", rates),
         )
     ]

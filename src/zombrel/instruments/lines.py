@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import queue
 import re
 import socket
 import time
@@ -170,6 +171,22 @@ READING = re.compile(
 """A figure, its size and its unit, as meters send them."""
 
 
+def display(text: str) -> tuple[str, What, float] | None:
+    """What a meter's display says: (channel, what, value [SI]); None for an overload or words."""
+    found = READING.search(text)
+    if found is None:
+        return None
+    value = float(found[1]) * SIZES.get(found[2], 1.0)
+    spelt = found[3].casefold()
+    if spelt in ("ω", "ohm"):
+        return "resistance", "resistance", value
+    if spelt == "hz":
+        return "rate Hz", "number", value
+    unit = UNITS[unit_named(found[3])]
+    names: dict[What, str] = {"voltage": "volts", "current": "amps", "temperature": "degrees"}
+    return names.get(unit.what, "value"), unit.what, value * unit.size + unit.zero
+
+
 class Meter(LineSource):
     """A meter that sends its display as text: ``+12.34E+0 V DC``, ``4.71 kohm``, ``OL``."""
 
@@ -177,17 +194,37 @@ class Meter(LineSource):
 
     def parse(self, line: str) -> Iterator[tuple[str, What, float]]:
         """One reading of the display; nothing for an overload or words."""
-        found = READING.search(line)
+        found = display(line)
+        if found is not None:
+            yield found
+
+
+class Typed:
+    """A meter whose display somebody reads and types: each reading at the moment it was entered."""
+
+    name = "typed meter"
+
+    def __init__(self) -> None:
+        self._typed: queue.Queue[tuple[str, What, float] | None] = queue.Queue()
+
+    def enter(self, text: str) -> None:
+        """One reading with its unit, as ``12.6 V``, ``4.71 kohm`` or ``88 °C``.
+
+        Raises:
+            Problem: no figure with a unit of a meter.
+        """
+        found = display(text.replace(",", "."))
         if found is None:
-            return
-        value = float(found[1]) * SIZES.get(found[2], 1.0)
-        spelt = found[3].casefold()
-        if spelt in ("ω", "ohm"):
-            yield "resistance", "resistance", value
-            return
-        if spelt == "hz":
-            yield "rate Hz", "number", value
-            return
-        unit = UNITS[unit_named(found[3])]
-        names: dict[What, str] = {"voltage": "volts", "current": "amps", "temperature": "degrees"}
-        yield names.get(unit.what, "value"), unit.what, value * unit.size + unit.zero
+            raise Problem(
+                f"“{text}” is no reading: write 12.6 V, 4.71 kohm, 20 mA, 88 °C or 50 Hz."
+            )
+        self._typed.put(found)
+
+    def samples(self) -> Iterator[tuple[str, What, float]]:
+        """Readings as they are entered."""
+        while (found := self._typed.get()) is not None:
+            yield found
+
+    def close(self) -> None:
+        """No more is entered."""
+        self._typed.put(None)

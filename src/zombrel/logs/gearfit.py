@@ -7,6 +7,7 @@ References:
 
 from __future__ import annotations
 
+import itertools
 from typing import NamedTuple
 
 import numpy as np
@@ -25,6 +26,10 @@ LEAST = 0.02
 """A gear holds so much of the time at least [share]."""
 WITHIN = 0.03
 MEDIAN = 1.2533
+SEVERAL = 2
+"""So many gears tell which they are."""
+ALIKE, APART, LEAST_SPREAD = 0.02, 3.0, 0.003
+"""Gears agree within this share; another set must be so many times worse to be ruled out."""
 TOGETHER_S = 1.0
 """Samples so close say the same [s]."""
 
@@ -67,6 +72,54 @@ def gears(log: Recording) -> tuple[Gear, ...]:
     if not kept:
         raise Problem(f"{log.name}: engine and road speed stand in no ratio; does the clutch slip?")
     return tuple(sorted(kept, key=lambda g: -g.per_m))
+
+
+class Axle(NamedTuple):
+    """The final drive that a drive through the gears asks for."""
+
+    final: float
+    low: float
+    high: float
+    """What the gears say of it, each by itself: least and most, with their intervals."""
+    gears: tuple[int, ...]
+    """Which of the gearbox's gears were found, from 1."""
+
+
+def final_drive(found: tuple[Gear, ...], ratios: tuple[float, ...], around_m: float) -> Axle:
+    """Final drive = revolutions a metre × rolling circumference ÷ ratio of the gear.
+
+    The gears that were found are told apart by their steps: the set of the gearbox's ratios at
+    which all of them ask for the same final drive.
+
+    Args:
+        found: gears of a log, first gear first.
+        ratios: of the gearbox, first gear first [1].
+        around_m: rolling circumference of the driven tyres [m].
+
+    Raises:
+        Problem: too few gears to tell which they are, or no set of ratios fits them.
+    """
+    if not SEVERAL <= len(found) <= len(ratios):
+        raise Problem(
+            f"{len(found)} of {len(ratios)} gears were found: the final drive wants "
+            f"{SEVERAL} or more, to tell which they are."
+        )
+    tried = []
+    for which in itertools.combinations(range(len(ratios)), len(found)):
+        each = [x.per_m * around_m / ratios[i] for x, i in zip(found, which, strict=True)]
+        tried.append((max(each) / min(each) - 1, which))
+    tried.sort()
+    spread, which = tried[0]
+    if spread > ALIKE or (len(tried) > 1 and tried[1][0] < APART * max(spread, LEAST_SPREAD)):
+        raise Problem("The steps between the gears are not clearly those of this gearbox.")
+    sets = list(zip(found, which, strict=True))
+    each = [x.per_m * around_m / ratios[i] for x, i in sets]
+    return Axle(
+        float(np.mean(each)),
+        min(x.low * around_m / ratios[i] for x, i in sets),
+        max(x.high * around_m / ratios[i] for x, i in sets),
+        tuple(i + 1 for i in which),
+    )
 
 
 def _peaks(x: Floats) -> list[float]:

@@ -7,18 +7,22 @@ from typing import NamedTuple
 
 import numpy as np
 
+from zombrel.calibrate.tyre import parse as parse_tyre
+from zombrel.job.model import Vehicle
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Given, Reason
 from zombrel.logs.coastdown import coast
-from zombrel.logs.gearfit import gears
+from zombrel.logs.gearfit import final_drive, gears
 from zombrel.logs.recording import Recording
 from zombrel.logs.speedpair import SpeedPair, compare_speeds, pulses_per_km, surge
 from zombrel.units import KMH, rate_token
-from zombrel.units.measure import token
+from zombrel.units.measure import short_of, token
 
 SURGES, SWINGS = 0.6, 0.3
 """A surge is told when so much of what moves is one rate [share], and it swings so much [m/s]."""
 
+TYRE_DOUBT = 0.025
+"""A tyre's circumference is not known better from its size [share]."""
 SHOWN_AT = 50 * KMH
 """Engine speeds of the gears are told at this road speed [m/s]."""
 FROM, TO = 110 * KMH, 20 * KMH
@@ -33,14 +37,38 @@ class Said(NamedTuple):
     reason: Reason
 
 
-def says(log: Recording, mass_kg: float | None = None) -> tuple[Said, ...]:
-    """All that can be read off ``log``; ``mass_kg`` of the car as it ran [kg]."""
+class Car(NamedTuple):
+    """What of the car a log is read with; what is None or empty is not known."""
+
+    mass_kg: float | None = None
+    """As it ran [kg]."""
+    ratios: tuple[float, ...] = ()
+    final_drive: float | None = None
+    around_m: float | None = None
+    """Rolling circumference of the driven tyres [m]."""
+
+
+UNKNOWN = Car()
+
+
+def car_of(vehicle: Vehicle) -> Car:
+    """What Survey knows of the car."""
+    try:
+        around = parse_tyre(vehicle.tyre).rolling_circumference if vehicle.tyre else None
+    except Problem:
+        around = None
+    return Car(vehicle.mass_kg, vehicle.ratios, vehicle.final_drive, around)
+
+
+def says(log: Recording, car: Car = UNKNOWN) -> tuple[Said, ...]:
+    """All that can be read off ``log``, with what is known of the car."""
     found: list[Said] = []
     parts: tuple[Callable[[], Iterator[Said]], ...] = (
         lambda: _speeds(log),
         lambda: _pulses(log),
         lambda: _gears(log),
-        lambda: _coast(log, mass_kg),
+        lambda: _axle(log, car),
+        lambda: _coast(log, car.mass_kg),
         lambda: _surge(log),
     )
     for part in parts:
@@ -153,6 +181,36 @@ def _gears(log: Recording) -> Iterator[Said]:
                 for i, g in enumerate(found, 1)
             ),
             source="Silverman 1986",
+        ),
+    )
+
+
+def _axle(log: Recording, car: Car) -> Iterator[Said]:
+    if not car.ratios or not car.around_m:
+        return
+    axle = final_drive(gears(log), car.ratios, car.around_m)
+    words = f"{axle.final:.2f} : 1 ({axle.low:.2f} to {axle.high:.2f})"
+    if car.final_drive:
+        off = axle.final / car.final_drive - 1
+        words += (
+            ", as Survey has it"
+            if abs(off) <= TYRE_DOUBT
+            else f"; Survey has {car.final_drive:g}, {100 * abs(off):.0f} % other: axle, tyre size "
+            "or ratios are not what is written there"
+        )
+    yield Said(
+        "Final drive",
+        words,
+        Reason(
+            title="Final drive",
+            result=f"{axle.final:.3f}",
+            formula="engine revolutions a metre × rolling circumference ÷ ratio of the gear",
+            given=(
+                Given(name="gears found", value=", ".join(map(str, axle.gears))),
+                Given(name="circumference", value=short_of(car.around_m), known="the tyre’s size"),
+            ),
+            source="definition",
+            assumption="the tyre rolls as its size says; wear and pressure make 1.5 % either way",
         ),
     )
 

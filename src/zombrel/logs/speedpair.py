@@ -172,27 +172,33 @@ def _smoothed(c: Channel, over: float = OVER_S) -> Channel:
 
 
 def _warming(t: Floats, x: Floats, y: Floats, fitted: RoadFit) -> tuple[float, float, float]:
-    """What the scale changes in ten minutes, by what the fit leaves [share]."""
+    """What the scale changes in ten minutes, by least squares over both at once [share] [3]."""
     from scipy import stats
 
     steady = np.array(fitted.kept, bool)
     if steady.sum() < 30 or np.ptp(t[steady]) < WARM_S / 2:  # noqa: PLR2004 - too short to tell
         return np.nan, np.nan, np.nan
-    ratio = (y[steady] - fitted.offset) / x[steady]
     # means of half minutes: neighbours of a log say the same
     bins = (t[steady] // 30).astype(int)
     keys = np.unique(bins)
-    m = np.array([ratio[bins == k].mean() for k in keys])
-    at = np.array([t[steady][bins == k].mean() for k in keys])
-    if len(m) < 6:  # noqa: PLR2004 - a slope and its scatter want more
+    free = len(keys) - 3
+    if free < 3:  # noqa: PLR2004 - a slope and its scatter want more
         return np.nan, np.nan, np.nan
-    line = stats.linregress(at, m)
-    half = float(stats.t.ppf(0.975, len(m) - 2)) * line.stderr
-    size = WARM_S / fitted.scale
+    true, at, shown = (
+        np.array([c[bins == k].mean() for k in keys]) for c in (x[steady], t[steady], y[steady])
+    )
+    # shown = offset + scale · true + change · time · true: the offset is not taken as known
+    late = at - at.mean()
+    rows = np.column_stack((np.ones(len(keys)), true, late * true))
+    found, *_ = np.linalg.lstsq(rows, shown, rcond=None)
+    left = shown - rows @ found
+    spread = float(left @ left) / free * np.linalg.inv(rows.T @ rows)
+    half = float(stats.t.ppf(0.975, free)) * float(np.sqrt(spread[2, 2]))
+    size = WARM_S / float(found[1] - found[2] * at.mean())  # of the scale it set out with
     return (
-        float(line.slope * size),
-        float((line.slope - half) * size),
-        float((line.slope + half) * size),
+        float(found[2] * size),
+        float((found[2] - half) * size),
+        float((found[2] + half) * size),
     )
 
 

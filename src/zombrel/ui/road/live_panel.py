@@ -24,6 +24,7 @@ KINDS = {
     "receiver": ("Satellite receiver", "/dev/ttyUSB0@4800, or tcp:127.0.0.1:2947"),
     "bus": ("Bus reader", "socketcan can0"),
     "meter": ("Meter that sends", "/dev/ttyUSB0@9600"),
+    "typed": ("Meter, typed in", ""),
     "scope": ("Scope by sound card", "default@1.0 (V at full scale), or wav:FILE"),
     "sim-receiver": ("Stand-in: receiver", ""),
     "sim-bus": ("Stand-in: bus reader", ""),
@@ -57,8 +58,10 @@ def opened(kind: str, address: str, keep: Path) -> tuple[Source, StandIn | None]
         Problem: nothing answers there.
     """
     from zombrel.instruments.bus import BusReader
-    from zombrel.instruments.lines import Meter, Receiver
+    from zombrel.instruments.lines import Meter, Receiver, Typed
 
+    if kind == "typed":
+        return Typed(), None
     if not kind.startswith("sim-"):
         if kind == "bus":
             interface, _, channel = address.partition(" ")
@@ -104,6 +107,11 @@ class LivePanel(QWidget):
         self._start = button("Record live", self.start, "")
         self._stop = button("Stop", self.stop, "primary", "Stop recording")
         self._stop.hide()
+        self._reading = QLineEdit()
+        self._reading.setAccessibleName("Reading of the meter")
+        self._reading.setPlaceholderText("12.6 V, then Enter")
+        self._reading.returnPressed.connect(self._enter)
+        self._reading.hide()
         self._shown = QVBoxLayout()
         self._shown.setSpacing(0)
         body = QVBoxLayout(self)
@@ -112,6 +120,7 @@ class LivePanel(QWidget):
         body.addWidget(self._pick)
         body.addWidget(self._address)
         body.addLayout(row(self._start, self._stop, 1, spacing=6))
+        body.addWidget(self._reading)
         body.addLayout(self._shown)
         self._tick = QTimer(self)
         self._tick.setInterval(EVERY_MS)
@@ -144,7 +153,20 @@ class LivePanel(QWidget):
         self._start.hide()
         self._stop.show()
         self._pick.setEnabled(False)
+        self._reading.setVisible(kind == "typed")
+        if kind == "typed":
+            self._reading.setFocus()
         self._tick.start()
+
+    def _enter(self) -> None:
+        """One reading that was typed."""
+        source: Any = self._live.source if self._live is not None else None
+        try:
+            source.enter(self._reading.text().strip())
+        except Problem as problem:
+            self._session.said.emit("trouble", str(problem))
+            return
+        self._reading.clear()
 
     def stop(self) -> None:
         """End it; what came is a log of the job now."""
@@ -172,6 +194,7 @@ class LivePanel(QWidget):
         self._live, self._stand_in = None, None
         self._start.show()
         self._stop.hide()
+        self._reading.hide()
         self._pick.setEnabled(True)
         clear(self._shown)
 

@@ -17,7 +17,7 @@ from zombrel.job.logs import JobLog
 from zombrel.job.model import by_id
 from zombrel.job.reason import Reason
 from zombrel.logs.recording import SI, Channel, Recording, What
-from zombrel.logs.says import Said, says
+from zombrel.logs.says import Said, car_of, says
 from zombrel.logs.spots import RULES, Spot, spots
 from zombrel.ui.road.live_panel import LivePanel
 from zombrel.ui.road.log_marks import LogMarks
@@ -71,11 +71,13 @@ class LogView(Commanded, QWidget):
         self._pick.activated.connect(self._picked)
         self._read = button("Read a log", self.ask, "primary")
         self._drop = button("Take it out", self._take_out, "plain", "Take this log out")
+        self._columns = button("Its columns", self._look_again, "plain", "What its columns are")
         self._notes = label("", "small", wrap=True)
         left, inner = card(margins=12)
         inner.addWidget(self._pick)
         inner.addLayout(row(self._read, self._drop, 1, spacing=6))
         inner.addWidget(self._notes)
+        inner.addLayout(row(self._columns, 1))
         self._channels = QVBoxLayout()
         self._channels.setSpacing(4)
         inner.addLayout(self._channels)
@@ -149,6 +151,10 @@ class LogView(Commanded, QWidget):
             s = self._session
             s.do(f"{log.name} taken out", remove_log(s.history.present, log))
 
+    def _look_again(self) -> None:
+        if self.log is not None:
+            self._reader.look_again(self.log, self.refresh)
+
     def focus_first(self) -> None:
         first = next(iter(self._graphs.values()), None)
         (first or self._read).setFocus()
@@ -164,6 +170,7 @@ class LogView(Commanded, QWidget):
         log = self.log
         self._pick.setVisible(bool(every))
         self._drop.setVisible(log is not None)
+        self._columns.setVisible(log is not None and not log.bus)
         if log is None:
             self._nothing()
             return
@@ -296,7 +303,7 @@ class LogView(Commanded, QWidget):
         """What its channels allow to be read off them, each with its why."""
         s = self._session
         clear(self._says)
-        found = says(held, s.history.present.vehicle.mass_kg)
+        found = says(held, car_of(s.history.present.vehicle))
         found += tuple(
             Said(f"{f.channel.name}", f.words, f.reason) for f in self._foretold if f.reason
         )

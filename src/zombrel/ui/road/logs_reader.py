@@ -6,9 +6,10 @@ import contextlib
 from collections.abc import Callable
 from pathlib import Path
 
+import msgspec
 from PySide6.QtWidgets import QFileDialog, QWidget
 
-from zombrel.actions.logs import add_log
+from zombrel.actions.logs import add_log, put_log
 from zombrel.job.logs import JobLog, Part
 from zombrel.job.problem import Problem
 from zombrel.logs.read_any import is_bus, is_table, read_any
@@ -80,6 +81,32 @@ class LogReader:
             dialog.open()
             return
         self._take(path, part, self._remembered(path), done)
+
+    def look_again(self, log: JobLog, done: Callable[[], object]) -> None:
+        """Show what the columns of a table were taken for; what is corrected is read anew."""
+        from zombrel.ui.road.preview import Preview
+
+        kept = contextlib.ExitStack()
+        try:
+            path = kept.enter_context(log_files.opened(log.file, log.name))
+            if not is_table(path):
+                raise Problem(f"{log.name} is no table: what is in it is not guessed.")
+            dialog = Preview(self._session, path, self._parent.window(), dict(log.units))
+        except Problem as problem:
+            kept.close()
+            self._failed(problem)
+            return
+
+        def took() -> None:
+            units = tuple(dialog.stated.items())
+            if units != log.units:
+                edit = put_log(msgspec.structs.replace(log, units=units))
+                self._session.do(f"Columns of {log.name}", edit)
+                done()
+
+        dialog.accepted.connect(took)
+        dialog.finished.connect(lambda _: kept.close())
+        dialog.open()
 
     def _add_bus(self, path: Path, part: Part, done: Callable[[str], object]) -> None:
         """Messages: by the description that the job has already, else by one that is asked for."""

@@ -22,7 +22,9 @@ HEADS = ("", "column", "is", "unit", "because")
 class Preview(QDialog):
     """A row for each column; a unit that nobody can tell must be chosen."""
 
-    def __init__(self, session: Session, path: Path, parent: QWidget) -> None:
+    def __init__(
+        self, session: Session, path: Path, parent: QWidget, stated: dict[str, str] | None = None
+    ) -> None:
         super().__init__(parent)
         self._session, self._path = session, path
         self.setWindowTitle(f"{path.name}: what its columns are")
@@ -30,7 +32,8 @@ class Preview(QDialog):
         self.resize(820, 560)
         self._seen = preview(path)
         kept = dict(session.prefs.log_units)
-        self.stated: dict[str, str] = dict(kept.get(self._seen.signature, ()))
+        before = dict(kept.get(self._seen.signature, ())) if stated is None else stated
+        self.stated: dict[str, str] = dict(before)
         self._boxes: dict[str, Choice] = {}
         grid = QGridLayout()
         grid.setHorizontalSpacing(14)
