@@ -418,6 +418,7 @@ def job() -> m.Job:
         changes=CHANGES,
         leads=(LEAD,),
         studs=(w.Stud(id="G1", name="Tunnel stud"),),
+        house=m.House(name="Saltmarsh Instrument Works"),
         notes="Remap lead from the 52-way to the 40-way and 26-way plugs. The crank sensor is of "
         "the late kind: keyed low, its wires one place round.",
     )

@@ -476,6 +476,7 @@ def job() -> m.Job:
             m.Wish(id="spark/LAUNCH", value=4200 * RPM, note="owner: tyres spin above"),
             m.Wish(id="lamp/LAUNCH", value=4200 * RPM, note="as the spark box"),
         ),
+        house=m.House(name="Saltmarsh Instrument Works"),
         notes="Saltmarsh Instrument Works, bay 1. Helper on Thursday.",
     )
     return known(planned(made, "car", ZONES), KNOWN, "2026-11-19")

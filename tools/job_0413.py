@@ -316,6 +316,7 @@ def job() -> m.Job:
             m.Wish(id="gauge/HIGH", value=1.2e5, note="turbo rebuilt, run in first"),
             m.Wish(id="pump/SENSE", value=1, note="line low runs the pump: measured unplugged"),
         ),
+        house=m.House(name="Saltmarsh Instrument Works"),
         notes="Slab sides: cross wind on the coast road. Two batteries: disconnect both.",
     )
     return known(planned(made, "van", ZONES), KNOWN, "2026-11-20")

@@ -104,6 +104,19 @@ zombrel_sound() {
     fi
 }
 
+# Papers are laid out by Pango; without it all but the owner's page runs.
+zombrel_paper() {
+    missing=$("$1/.venv/bin/python" -c '
+from ctypes.util import find_library
+need = {"pango-1.0": "libpango-1.0-0", "pangoft2-1.0": "libpangoft2-1.0-0",
+        "harfbuzz-subset": "libharfbuzz-subset0"}
+print(*[package for name, package in need.items() if not find_library(name)])')
+    [ -z "$missing" ] && return 0
+    # shellcheck disable=SC2086 # a list of words
+    zombrel_system $missing && return 0
+    [ "$missing" = libharfbuzz-subset0 ] # fonts are then cut by the layout itself
+}
+
 # zombrel_ready FOLDER LOCK: returns at once when .venv was made from this lock file.
 zombrel_ready() {
     stamp="$1/.venv/ready-$2"
@@ -131,6 +144,7 @@ zombrel_ready() {
     }
     zombrel_libraries "$1" || return 1
     zombrel_sound "$1"
+    zombrel_paper "$1" || [ "$2" = requirements.lock ] || return 1
     "$1/.venv/bin/python" -m compileall -q "$1/src" >/dev/null 2>&1
     : >"$stamp"
     [ "$2" = requirements-dev.lock ] && : >"$1/.venv/ready-requirements.lock"

@@ -179,7 +179,7 @@ class Tables(unittest.TestCase):
                         self.assertGreater(len(data), 2)
         with self.assertRaisesRegex(Problem, "begin one in Wire, Remap"):
             files.make("leads", "svg", JOBS[0], at(JOBS[0]), date(2026, 11, 25), bytes)
-        with self.assertRaisesRegex(Problem, "no drawing as csv"):
+        with self.assertRaisesRegex(Problem, "written as svg or pdf, not csv"):
             files.make("drawing", "csv", JOBS[0], at(JOBS[0]), date(2026, 11, 25), bytes)
 
     def test_a_face_as_found_and_as_built_and_every_cavity_that_holds_something(self) -> None:

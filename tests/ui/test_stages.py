@@ -12,7 +12,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QPixmap
 from PySide6.QtPrintSupport import QPrinter
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QMenu
+from PySide6.QtWidgets import QComboBox, QFileDialog, QLabel, QLineEdit, QMenu
 
 from tests.ui.base import WindowTest
 from zombrel.behaviour.reports import dials_map, paced
@@ -426,6 +426,33 @@ class HandOver(WindowTest):
         page.save_pdf(Path("/nowhere/at/all.pdf"))
         self.wait(lambda: not page.background.busy)
         self.assertIn("cannot be written", self.said())
+
+    def test_the_owners_page_is_turned_kept_and_printed(self) -> None:
+        page = self.go("handover:owner")
+        view = page.owner
+        self.wait(lambda: view.count)
+        self.assertIn("page 1 of 2", view.accessibleName())
+        self.assertIn("Not to be handed over yet", view.accessibleDescription())
+        self.assertIn("Saltmarsh Instrument Works", view.accessibleDescription())
+        before = view.grab().toImage()
+        self.key(Qt.Key.Key_PageDown, view)
+        self.assertEqual(view.page, 2)
+        self.assertNotEqual(view.grab().toImage(), before)
+        self.key(Qt.Key.Key_Home, view)
+        self.key(Qt.Key.Key_Plus, view)
+        self.key(Qt.Key.Key_Down, view)
+        self.assertNotEqual(view.grab().toImage(), before)
+        for ending in ("pdf", "html"):
+            name = str(self.home / f"owner.{ending}")
+            with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(name, "")):
+                self.press(f"Save as {ending.upper()}", page)
+            self.wait(lambda name=name: Path(name).exists())
+        printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+        printer.setOutputFileName(str(self.home / "printed.pdf"))
+        page.print_on(printer)
+        self.assertIn("Owner's page sent to the printer", self.said())
+        self.mend_all()
+        self.wait(lambda: "Brake pedal may not" not in view.accessibleDescription())
 
     def test_it_is_printed_and_what_is_read_is_copied(self) -> None:
         page = self.go("handover")

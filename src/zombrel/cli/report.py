@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 from collections.abc import Sequence
+from datetime import date
 from pathlib import Path
 
 from zombrel.behaviour.suppose import usual
@@ -19,7 +20,8 @@ def report(argv: Sequence[str]) -> int:
     words = [a for a in argv if a != "--force"]
     job_word, targets = _read(words)
     job = open_job(job_word)
-    html = report_html(job, assess(job, usual(job.vehicle)))
+    assessment = assess(job, usual(job.vehicle))
+    html = report_html(job, assessment)
     for path in targets.values():
         if path.exists() and "--force" not in argv:
             raise Problem(f"{path} exists already; give --force to write over it.")
@@ -30,19 +32,30 @@ def report(argv: Sequence[str]) -> int:
         from zombrel.ui.handover.paper import pdf_bytes
 
         write_atomically(targets["--pdf"], pdf_bytes(html))
+    if "--owner" in targets:
+        from zombrel.handover.files import make
+
+        path = targets["--owner"]
+        ending = path.suffix.casefold().removeprefix(".")
+        write_atomically(path, make("owner", ending, job, assessment, date.today(), _no_sheets))
     for path in targets.values():
         print(path)
     return 0
 
 
+def _no_sheets(pages: object) -> bytes:
+    """The owner's page is no drawing: nothing is painted by Qt."""
+    raise Problem("This paper has no drawn sheets.")
+
+
 def _read(words: list[str]) -> tuple[str, dict[str, Path]]:
-    usage = "report JOB --html F --pdf F [--force]; JOB is a file or demo"
+    usage = "report JOB --html F --pdf F --owner F.pdf|F.html [--force]; JOB is a file or demo"
     targets: dict[str, Path] = {}
     job = ""
     i = 0
     while i < len(words):
         word = words[i]
-        if word in ("--html", "--pdf"):
+        if word in ("--html", "--pdf", "--owner"):
             if i + 1 >= len(words):
                 raise Problem(f"{word} needs a file name: {usage}.")
             targets[word] = Path(words[i + 1])

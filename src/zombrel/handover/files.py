@@ -28,6 +28,7 @@ class Kind(NamedTuple):
 
 
 KINDS = (
+    Kind("owner", "owner's page", ("pdf", "html")),
     Kind("wires", "wire list", ("csv", "json")),
     Kind("cuts", "cut list", ("csv", "json")),
     Kind("pins", "connector tables", ("csv", "json")),
@@ -58,6 +59,11 @@ def sheets(name: str, job: Job, units: Units = METRIC) -> tuple[Sheet, ...]:
     return drawing(job, units) if name == "drawing" else labels(job)
 
 
+def written_date(day: date) -> str:
+    """``27 November 2026``"""
+    return f"{day.day} {day:%B %Y}"
+
+
 def make(
     name: str,
     ending: str,
@@ -73,9 +79,17 @@ def make(
         Problem: there is no such file, or not with that ending.
     """
     kind = next((k for k in KINDS if k.name == name), None)
-    if kind is None or ending not in kind.endings:
-        raise Problem(f"There is no {name} as {ending}.")
+    if kind is None:
+        raise Problem(f"There is no {name} to be written.")
+    if ending not in kind.endings:
+        raise Problem(f"The {kind.words} is written as {' or '.join(kind.endings)}, not {ending}.")
     job = laid(raw)
+    if name == "owner":
+        from zombrel.handover.owner.make import owner_page
+        from zombrel.handover.paper import owner_html, pdf_of
+
+        html = owner_html(owner_page(job, assessment, written_date(today)), units)
+        return html.encode() if ending == "html" else pdf_of(html)
     if name in ("labels", "drawing", "leads", "faces", "compare"):
         pages = sheets(name, job, units)
         if name == "leads" and not pages:

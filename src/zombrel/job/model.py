@@ -352,6 +352,8 @@ class HouseFigure(Frozen, frozen=True, kw_only=True):
 class House(Frozen, frozen=True, kw_only=True):
     """House rules: where schools differ, the shop chooses once."""
 
+    name: Text = ""
+    """What the shop is called, on its papers."""
     battery: Literal["negative first", "positive first"] = "negative first"
     drop_power: Positive = 0.03
     drop_signal: Positive = 0.01

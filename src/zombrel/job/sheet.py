@@ -365,6 +365,20 @@ class Need(Frozen, frozen=True, kw_only=True):
     """What happens otherwise, as the device's manual puts it."""
 
 
+OwnerPart = Literal["daily", "mind", "odd"]
+"""Where a line stands on the owner's page: every day, what to mind, if something is odd."""
+
+
+class OwnerLine(Frozen, frozen=True, kw_only=True):
+    """A line of a shop's own words on the owner's page."""
+
+    part: OwnerPart
+    head: Text = ""
+    """The few words in bold; empty for what is to be minded."""
+    text: Text
+    """``{PIN}`` is what stands there for where a control of the device stands."""
+
+
 class DeviceSheet(Frozen, frozen=True, kw_only=True):
     """A kind of device: pins, thresholds, settings, cautions."""
 
@@ -425,6 +439,8 @@ class DeviceSheet(Frozen, frozen=True, kw_only=True):
     """What it needs behind that hole, with its plug [m]."""
     leads: Annotated[tuple[tuple[Name, Name], ...], Meta(max_length=64)] = ()
     """Colours of its own leads: (pin, colour)."""
+    owner: Annotated[tuple[OwnerLine, ...], Meta(max_length=40)] = ()
+    """Lines in the shop's own words on the owner's page, in place of what is made there."""
 
     def gates(self, given: InputSheet) -> bool:
         """Whether an input holds back what the device moves: brake, clutch, park, arming."""

@@ -25,6 +25,7 @@ from zombrel.job.sheet import (
     Menu,
     Need,
     OutputSheet,
+    OwnerLine,
     Plug,
     Preset,
     Presses,
@@ -251,6 +252,7 @@ ROWS: dict[type, Any] = {
     Dial: Dial(name="dial", positions=("1", "2", "3"), octaves=1.0),
     Preset: Preset(name="curve", points=((273.15, 6000.0), (373.15, 200.0))),
     Need: Need(fact="throttle"),
+    OwnerLine: OwnerLine(part="daily", head="Set it", text="as its leaflet says"),
     HouseFigure: HouseFigure(id=next(n for n, f in FIGURES.items() if f.shop), value=1.0),
 }
 """A ready row of each kind that records are listed in."""

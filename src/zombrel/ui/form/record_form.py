@@ -318,7 +318,13 @@ class RecordForm(QWidget):
         return next(iter(self._widgets.values()), None)
 
 
-_NOUNS = {"Dial": "dial", "Preset": "curve", "Need": "need", "HouseFigure": "figure"}
+_NOUNS = {
+    "Dial": "dial",
+    "Preset": "curve",
+    "Need": "need",
+    "HouseFigure": "figure",
+    "OwnerLine": "line",
+}
 
 
 def _size(place: Place) -> object:

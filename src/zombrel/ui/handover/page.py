@@ -1,4 +1,4 @@
-"""Hand over: the sheet, the wiring drawing and the labels as they will be printed."""
+"""Hand over: the owner's page, the sheet, the drawing and the labels as they will be printed."""
 
 from __future__ import annotations
 
@@ -27,10 +27,19 @@ from zombrel.handover.sheet import Sheet, Text
 from zombrel.intake.name import file_name
 from zombrel.job.problem import Problem
 from zombrel.store.atomic import write_atomically
+from zombrel.ui.handover.pdf_view import PdfView
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.background import Background
 from zombrel.ui.widgets.paint import Pill
 from zombrel.ui.widgets.parts import button, column, label, row, scroller
+
+
+def pdf_of_html(html: str) -> bytes:
+    """A paper laid out; what lays it out is loaded when the first is."""
+    from zombrel.handover.paper import pdf_of
+
+    return pdf_of(html)
+
 
 PAUSE_MS = 150
 GAP = 8
@@ -40,6 +49,7 @@ NO_COMPARE = "Nothing is compared: read logs in Road, Before and after, and keep
 NO_FACE = "No connector is drawn yet: draw one in Wire, Connectors."
 NO_LEAD = "No remap lead has a conductor yet: begin one in Wire, Remap."
 PAPERS = {
+    "owner": "Owner's page",
     "sheet": "Sheet",
     "drawing": "Drawing",
     "labels": "Labels",
@@ -128,9 +138,13 @@ class HandoverStage(QWidget):
         self._tools.addLayout(row(*self._tabs.values(), 1))
         self._tools.addLayout(acts)
         tools = self._tools
-        self.papers = {key: Paper(PAPERS[key]) for key in PAPERS if key != "sheet"}
+        self.papers = {key: Paper(PAPERS[key]) for key in PAPERS if key not in ("sheet", "owner")}
+        self.owner = PdfView(session, "Owner's page")
+        self._owner_html = ""
+        self._owner_pdf = b""
         self._pages = QStackedWidget()
         self._pages.addWidget(self.preview)
+        self._pages.addWidget(self.owner)
         self._areas: dict[str, QScrollArea] = {}
         for key, paper in self.papers.items():
             inside = QWidget()
@@ -170,8 +184,12 @@ class HandoverStage(QWidget):
 
     def focus_first(self) -> None:
         """Keyboard focus for one who just came here."""
-        shown = self._areas.get(self._paper, self.preview)
-        shown.setFocus(Qt.FocusReason.OtherFocusReason)
+        self._shown().setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _shown(self) -> QWidget:
+        if self._paper == "owner":
+            return self.owner
+        return self._areas.get(self._paper, self.preview)
 
     def refresh(self) -> None:
         """Print anew soon: a sheet is slower than a frame, so a drag must end first."""
@@ -184,15 +202,17 @@ class HandoverStage(QWidget):
         s = self._session
         for key, tab in self._tabs.items():
             tab.set_on(key == self._paper)
-        drawn = self._paper != "sheet"
+        drawn = self._paper in self.papers
         self._other.setText("Save as SVG" if drawn else "Save as HTML")
         self._other.setAccessibleName(self._other.text())
         have, nothing = self._has(self._paper)
         self._none.setText(nothing)
         self._none.setVisible(drawn and not have)
-        self._pages.setCurrentWidget(self._areas.get(self._paper, self.preview))
+        self._pages.setCurrentWidget(self._shown())
         if drawn:
             self._draw()
+        if self._paper == "owner":
+            self._lay_out_owner()
         html = report_html(s.job, s.assessment, s.units, s.now()[:10])
         if html == self._html:
             return
@@ -211,6 +231,21 @@ class HandoverStage(QWidget):
         if paper == "compare":
             return any(c.pulls and not stale(job, c) for c in job.compared), NO_COMPARE
         return bool(job.wires), NO_WIRE
+
+    def _lay_out_owner(self) -> None:
+        """The owner's page, laid out off the window's thread."""
+        html = self._maker("owner", "html")().decode()
+        if html == self._owner_html:
+            return
+        self._owner_html, self._owner_pdf = html, b""
+        if not self.owner.count:
+            self.owner.say("It is being laid out.")
+
+        def took(data: bytes) -> None:
+            self._owner_pdf = data
+            self.owner.show_pdf(data)
+
+        self._begin("Laying out the owner's page", partial(pdf_of_html, html), took)
 
     def _draw(self) -> None:
         from zombrel.handover.files import sheets
@@ -244,7 +279,7 @@ class HandoverStage(QWidget):
             self.save_pdf(Path(name))
 
     def _ask_html(self) -> None:
-        if self._paper != "sheet":
+        if self._paper in self.papers:
             name = self._ask("svg")
             if name:
                 self._write(Path(name), self._file(self._paper, "svg"))
@@ -252,7 +287,8 @@ class HandoverStage(QWidget):
         name = self._ask("html")
         self._print()
         if name:
-            self._write(Path(name), self._html.encode())
+            html = self._owner_html if self._paper == "owner" else self._html
+            self._write(Path(name), html.encode())
 
     def _ask(self, kind: str) -> str:
         what = "hand-over" if self._paper == "sheet" else self._paper
@@ -292,7 +328,9 @@ class HandoverStage(QWidget):
         from zombrel.ui.handover.sheet_paint import print_sheets
 
         self._print()
-        if self._paper == "sheet":
+        if self._paper == "owner":
+            self.owner.print_on(printer)
+        elif self._paper == "sheet":
             printer.setPageLayout(LYING)
             print_html(self._html, printer)
         else:

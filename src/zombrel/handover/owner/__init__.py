@@ -1,0 +1,1 @@
+"""What the owner of the vehicle is told, on one page."""
