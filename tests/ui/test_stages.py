@@ -19,6 +19,7 @@ from zombrel.behaviour.reports import dials_map, paced
 from zombrel.catalog import DEMO
 from zombrel.diagnose.steps import steps
 from zombrel.findings.settle import settle
+from zombrel.job.edits import Put
 from zombrel.job.ledger import provenance
 from zombrel.job.model import by_id
 from zombrel.signals.reduce import divider_of
@@ -453,6 +454,35 @@ class HandOver(WindowTest):
         self.assertIn("Owner's page sent to the printer", self.said())
         self.mend_all()
         self.wait(lambda: "Brake pedal may not" not in view.accessibleDescription())
+
+    def test_it_is_signed_off_with_its_reasons(self) -> None:
+        self.mend_all()
+        page = self.go("handover:owner")
+        self.assertIn("Not signed off yet", self.texts(page))
+        self.press("Sign the job off", page)
+        dialog = self.dialog()
+        self.assertIn("“Brake cancels” has not been tried", self.texts(dialog))
+        self.press("Sign off", dialog)
+        self.assertIn("Say who signs", self.texts(dialog))
+        self.named(QLineEdit, "Who signs", dialog).setText("Ada")
+        self.press("Sign off", dialog)
+        self.assertIn("say why it goes out nevertheless", self.texts(dialog))
+        self.named(QLineEdit, "Why it goes out nevertheless", dialog).setText("towed home")
+        self.press("Sign off", dialog)
+        (made,) = self.job.seals
+        words = f"Signed off by Ada, {made.when}; seal {made.content[:12]}"
+        self.wait(lambda: words in self.texts(page))
+        view = page.owner
+        self.wait(lambda: "Ada hands it over nevertheless" in view.accessibleDescription())
+        self.assertIn(f"seal {made.content[:9]}", view.accessibleDescription())
+        self.session.do("tyre", Put(path="vehicle.tyre", value="195/65 R15"))
+        self.wait(lambda: "Changed since Ada signed it off" in self.texts(page))
+        self.wait(lambda: made.content[:9] not in view.accessibleDescription())
+        self.press("Sign the job off", page)
+        self.assertIn("tyres (205/60 R15 → 195/65 R15)", self.texts(self.dialog()))
+        self.press("Leave it", self.dialog())
+        self.key(Qt.Key.Key_Z, ctrl=True)
+        self.wait(lambda: "Signed off by Ada" in self.texts(page))
 
     def test_it_is_printed_and_what_is_read_is_copied(self) -> None:
         page = self.go("handover")

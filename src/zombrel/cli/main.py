@@ -18,6 +18,7 @@ USAGE = """usage:
   ./zombrel calc --list           describe all calculations
   ./zombrel calc NAME key=value   calculate, JSON on stdout
   ./zombrel report JOB --html F --pdf F --owner F.pdf [--force]
+  ./zombrel seal JOB --by NAME [--because WORDS]; ./zombrel diff A B, or diff JOB
   ./zombrel export JOB --wires F.csv --cuts F.csv --pins F.csv --parts F.csv --labels F.pdf
                    --drawing F.svg --plan F.ics [--force]
   ./zombrel edit JOB --out F.zjob [--settle] [--set PATH JSON] [--remove PATH]
@@ -61,6 +62,8 @@ COMMANDS = {
     "bench": ("zombrel.cli.bench", "bench"),
     "simulate": ("zombrel.cli.simulate", "simulate"),
     "log": ("zombrel.cli.log", "log"),
+    "seal": ("zombrel.cli.seal", "seal"),
+    "diff": ("zombrel.cli.seal", "diff"),
     "screenshots": ("zombrel.ui.shots", "take"),
 }
 """Sub-commands, loaded when asked for: (module, function)."""

@@ -12,6 +12,7 @@ from zombrel.handover.sheet import Sheet, svg
 from zombrel.harness.laid import laid
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
+from zombrel.job.sealing import seal_on
 from zombrel.plan.day import on_clock, work_order
 from zombrel.units import METRIC, Units
 
@@ -88,7 +89,8 @@ def make(
         from zombrel.handover.owner.make import owner_page
         from zombrel.handover.paper import owner_html, pdf_of
 
-        html = owner_html(owner_page(job, assessment, written_date(today)), units)
+        page = owner_page(job, assessment, written_date(today), seal_on(raw))
+        html = owner_html(page, units)
         return html.encode() if ending == "html" else pdf_of(html)
     if name in ("labels", "drawing", "leads", "faces", "compare"):
         pages = sheets(name, job, units)

@@ -11,6 +11,7 @@ from zombrel.job.follow.view import OPEN, by_name
 from zombrel.job.logs import Baseline, Comparison, JobLog
 from zombrel.job.outing import Outing, Trial
 from zombrel.job.retrofit import Retrofit
+from zombrel.job.seal import Seal
 from zombrel.job.sheet import (
     Count,
     Curve,
@@ -446,6 +447,7 @@ class Job(Frozen, frozen=True, kw_only=True):
     compared: tuple[Comparison, ...] = ()
     outing: Outing = Outing()
     trials: tuple[Trial, ...] = ()
+    seals: Annotated[tuple[Seal, ...], Meta(max_length=200)] = ()
     wishes: tuple[Wish, ...] = ()
     house: House = House()
     notes: Annotated[str, Meta(max_length=20000)] = ""

@@ -69,6 +69,18 @@ def keep(path: Path, tell: Callable[[float], bool] | None = None) -> tuple[str, 
     return digest.hexdigest(), done
 
 
+def keep_bytes(data: bytes) -> str:
+    """Keep ``data``: its name here (SHA-256).
+
+    Raises:
+        Problem: nowhere to keep it.
+    """
+    with tempfile.TemporaryDirectory(prefix="zombrel-") as place:
+        path = Path(place) / "kept"
+        path.write_bytes(data)
+        return keep(path)[0]
+
+
 def bytes_of(sha: str, name: str) -> bytes:
     """The packed bytes of a log, to be put into a job's file.
 

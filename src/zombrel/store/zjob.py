@@ -63,11 +63,16 @@ def to_bytes(job: Job) -> bytes:
                 )
             info = zipfile.ZipInfo(f"logs/{run.id}.csv", _EPOCH)
             archive.writestr(info, columns, zipfile.ZIP_DEFLATED)
-        for sha, name in files_of(job.logs).items():
+        for sha, name in _files(job).items():
             # packed already: a save copies it and packs nothing again
             data = log_files.bytes_of(sha, name)
             archive.writestr(zipfile.ZipInfo(f"files/{sha}.z", _EPOCH), data, zipfile.ZIP_STORED)
     return buffer.getvalue()
+
+
+def _files(job: Job) -> dict[str, str]:
+    """Every file beside a job that belongs to it: SHA-256 -> what it is."""
+    return files_of(job.logs) | {x.content: f"the hand-over of {x.when}" for x in job.seals}
 
 
 def _run_csv(run: RoadRun) -> str:
@@ -86,8 +91,8 @@ def from_bytes(data: bytes, name: str = "The file", checked: bool = True) -> Job
     with reading(name), _opened(data, name) as archive:
         _decent(archive, name)
         text = _member(archive, "job.json", MAX_JSON, name)
-        job = _with_logs(_decode(text, name), archive, name)
-        for sha in files_of(job.logs):
+        job = _with_logs(job_of(text, name), archive, name)
+        for sha in _files(job):
             member = f"files/{sha}.z"
             if not log_files.packed(sha).exists():
                 log_files.restore(sha, _member(archive, member, MAX_FILE, name), name)
@@ -135,7 +140,12 @@ class _Version(msgspec.Struct, frozen=True):
     schema: int = 0
 
 
-def _decode(text: bytes, name: str) -> Job:
+def job_of(text: bytes, name: str) -> Job:
+    """The job in the JSON of one, of this format or an earlier; ``name`` is what it is called.
+
+    Raises:
+        Problem: it is none, or made by a newer Zombrel.
+    """
     try:
         version = record(text, _Version).schema
     except Problem as problem:

@@ -6,9 +6,9 @@ from collections.abc import Iterator, Mapping
 from typing import Literal
 
 from zombrel.calibrate.roadfit import RoadFit
-from zombrel.diagnose.gates import road_gate
 from zombrel.diagnose.step import StepSheet
 from zombrel.diagnose.steps import gates, latest, standing, steps
+from zombrel.findings.against import against
 from zombrel.findings.finding import Assessment
 from zombrel.findings.roadwork import chain_of, fit_run
 from zombrel.handover.owner.lines import ends_of, lines, slot_of
@@ -48,6 +48,7 @@ def owner_page(job: Job, assessment: Assessment, date: str = "", seal: str = "")
         about=" · ".join(x for x in (head, number, tail) if x),
         shop=job.house.name,
         stops=tuple(_stops(job, assessment)),
+        because=_because(job) if seal else "",
         daily=_lines(job, "daily"),
         mind=tuple(dict.fromkeys(x.text for x in _lines(job, "mind"))),
         spots=spots,
@@ -56,6 +57,14 @@ def owner_page(job: Job, assessment: Assessment, date: str = "", seal: str = "")
         wheels=AXLES,
         seal=seal,
     )
+
+
+def _because(job: Job) -> str:
+    """Why it goes out although something stands against it."""
+    last = job.seals[-1] if job.seals else None
+    if last is None or not last.reason:
+        return ""
+    return f"{last.who} hands it over nevertheless, {last.when[:10]}: {last.reason}."
 
 
 def _dark(spots: tuple[Spot, ...]) -> Iterator[Line]:
@@ -93,14 +102,10 @@ def _lines(job: Job, part: OwnerPart) -> tuple[Line, ...]:
 
 def _stops(job: Job, assessment: Assessment) -> Iterator[str]:
     """What must be put right before it is handed over."""
-    gate = road_gate(job)
-    if gate:
-        yield gate
-    troubles = [f for f in assessment.findings if f.level == "trouble"]
-    for f in troubles[:FEW]:
-        yield f"{f.title}."
-    if len(troubles) > FEW:
-        yield f"And {len(troubles) - FEW} more that are not settled."
+    found = against(job, assessment)
+    yield from found[: FEW + 1]
+    if len(found) > FEW + 1:
+        yield f"And {len(found) - FEW - 1} more that are not settled."
 
 
 # ---- where things are

@@ -41,6 +41,8 @@ class OwnerPage(NamedTuple):
     shop: str
     stops: tuple[str, ...]
     """Why it must not be handed over yet; empty when nothing is against it."""
+    because: str
+    """Why it was handed over nevertheless, and who says so; empty where it was not."""
     daily: tuple[Line, ...]
     mind: tuple[str, ...]
     spots: tuple[Spot, ...]

@@ -28,6 +28,7 @@ from zombrel.intake.name import file_name
 from zombrel.job.problem import Problem
 from zombrel.store.atomic import write_atomically
 from zombrel.ui.handover.pdf_view import PdfView
+from zombrel.ui.handover.sign import SignDialog, signed_words
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.background import Background
 from zombrel.ui.widgets.paint import Pill
@@ -113,6 +114,7 @@ class HandoverStage(QWidget):
         super().__init__()
         self._session = session
         self.background = Background(self)
+        self.laying = Background(self)
         self._html = ""
         self._paper = "sheet"
         self._drawn: tuple[object, ...] = ()
@@ -132,7 +134,9 @@ class HandoverStage(QWidget):
         self._other = button("Save as HTML", self._ask_html)
         self._all = button("Write all files…", self._ask_folder, "", "Write all files to a folder")
         self._printer = button("Print…   Ctrl P", self.print_shown, "", "Print through the system")
-        acts = row(1, self._pdf, self._printer, self._other, self._all)
+        self._sign = button("Sign off…", self._ask_sign, "", "Sign the job off")
+        self._signed = label("", "quiet")
+        acts = row(1, self._sign, self._pdf, self._printer, self._other, self._all)
         self._tools = QBoxLayout(QBoxLayout.Direction.LeftToRight)
         self._tools.setSpacing(8)
         self._tools.addLayout(row(*self._tabs.values(), 1))
@@ -156,8 +160,8 @@ class HandoverStage(QWidget):
             self._areas[key].setFocusPolicy(Qt.FocusPolicy.StrongFocus)
             self._pages.addWidget(self._areas[key])
         self._none = label(NO_WIRE, "quiet", True)
-        whole = column(tools, self._none, self._pages, spacing=10)
-        whole.setStretch(2, 1)
+        whole = column(tools, self._signed, self._none, self._pages, spacing=8)
+        whole.setStretch(3, 1)
         self.setLayout(whole)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
@@ -165,7 +169,7 @@ class HandoverStage(QWidget):
         beside = QBoxLayout.Direction.LeftToRight
         below = QBoxLayout.Direction.TopToBottom
         # by what they need, not by a width that they themselves may have forced
-        pills = (*self._tabs.values(), self._pdf, self._printer, self._other, self._all)
+        pills = (*self._tabs.values(), self._sign, self._pdf, self._printer, self._other, self._all)
         needed = sum(p.sizeHint().width() + GAP for p in pills)
         self._tools.setDirection(beside if self.width() >= needed else below)
 
@@ -202,6 +206,7 @@ class HandoverStage(QWidget):
         s = self._session
         for key, tab in self._tabs.items():
             tab.set_on(key == self._paper)
+        self._signed.setText(signed_words(s))
         drawn = self._paper in self.papers
         self._other.setText("Save as SVG" if drawn else "Save as HTML")
         self._other.setAccessibleName(self._other.text())
@@ -245,7 +250,13 @@ class HandoverStage(QWidget):
             self._owner_pdf = data
             self.owner.show_pdf(data)
 
-        self._begin("Laying out the owner's page", partial(pdf_of_html, html), took)
+        self.laying.start(
+            "Laying out the owner's page",
+            partial(pdf_of_html, html),
+            took,
+            lambda problem: self.owner.say(str(problem)),
+            quiet=True,
+        )
 
     def _draw(self) -> None:
         from zombrel.handover.files import sheets
@@ -272,6 +283,9 @@ class HandoverStage(QWidget):
         ):
             html = html.replace(paper, screen)
         return html
+
+    def _ask_sign(self) -> None:
+        SignDialog(self._session, self.window()).open()
 
     def _ask_pdf(self) -> None:
         name = self._ask("pdf")

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import contextlib
+from collections.abc import Iterator
 from functools import partial
 from typing import Any
 
@@ -24,13 +26,27 @@ MOVE_PX, NEAREST, KEPT = 80.0, 3.0, 6
 """A key moves a page so far [px]; it is looked at no nearer; so many are kept drawn."""
 
 
+@contextlib.contextmanager
+def _opened(data: bytes) -> Iterator[Any]:
+    """A PDF for as long as it is looked at; the library is loaded with the first."""
+    import pypdfium2
+
+    document = pypdfium2.PdfDocument(data)
+    try:
+        yield document
+    finally:
+        document.close()
+
+
 class PdfView(Commanded, QWidget):
     """Pages of a PDF; Page Up and Page Down turn them, + and - look nearer."""
 
     def __init__(self, session: Session, name: str) -> None:
         super().__init__()
         self._session, self._name = session, name
-        self._document: Any = None
+        self._data = b""
+        self._pages: list[tuple[float, float, str]] = []
+        """Width and height of each page [points], and what stands on it."""
         self._at, self._near = 0, 1.0
         self._down = 0.0
         """How far a page that is looked at from near is moved up [px]."""
@@ -48,7 +64,7 @@ class PdfView(Commanded, QWidget):
     @property
     def count(self) -> int:
         """How many pages there are."""
-        return len(self._document) if self._document is not None else 0
+        return len(self._pages)
 
     @property
     def page(self) -> int:
@@ -57,23 +73,25 @@ class PdfView(Commanded, QWidget):
 
     def say(self, words: str) -> None:
         """Words in place of pages."""
-        self._document, self.waiting = None, words
+        self._pages, self.waiting = [], words
         self.setAccessibleDescription(words)
         self.update()
 
     def show_pdf(self, data: bytes) -> None:
         """Other pages; the one that was looked at stays, as far as there is one."""
-        import pypdfium2
-
-        self._document = pypdfium2.PdfDocument(data)
-        self._at = min(self._at, self.count - 1)
+        self._data = data
+        with _opened(data) as document:
+            self._pages = [
+                (*page.get_size(), page.get_textpage().get_text_range()) for page in document
+            ]
+        self._at = max(min(self._at, self.count - 1), 0)
         self._images = {}
         self._told()
 
     def _told(self) -> None:
-        text = self._document[self._at].get_textpage().get_text_range()
+        said = " ".join(self._pages[self._at][2].split()) if self._pages else ""
         self.setAccessibleName(f"{self._name}, page {self.page} of {self.count}")
-        self.setAccessibleDescription(" ".join(text.split())[:SIGNS])
+        self.setAccessibleDescription(said[:SIGNS])
         self.update()
 
     def commands(self) -> tuple[Command, ...]:
@@ -121,7 +139,8 @@ class PdfView(Commanded, QWidget):
 
     def _rendered(self, number: int, dots: float) -> QImage:
         """A page at so many dots a point."""
-        page = self._document[number].render(scale=dots).to_pil().convert("RGB")
+        with _opened(self._data) as document:
+            page = document[number].render(scale=dots).to_pil().convert("RGB")
         form = QImage.Format.Format_RGB888
         return QImage(page.tobytes(), page.width, page.height, 3 * page.width, form).copy()
 
@@ -136,12 +155,12 @@ class PdfView(Commanded, QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         t = self._session.theme
         p = QPainter(self)
-        if self._document is None:
+        if not self._pages:
             p.setPen(QColor(t.quiet))
             p.setFont(font(14))
             p.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, self.waiting)
             return
-        wide, tall = self._document[self._at].get_size()
+        wide, tall, _ = self._pages[self._at]
         room = (self.width() - 2 * EDGE_PX, self.height() - EDGE_PX - LINE_PX)
         scale = min(room[0] / wide, room[1] / tall) * self._near
         dots = scale * self.devicePixelRatioF()

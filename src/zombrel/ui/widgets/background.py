@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import threading
 from collections.abc import Callable
 from typing import Any
@@ -47,11 +48,12 @@ class Background(QObject):
         work: Callable[[], Any],
         done: Callable[[Any], object],
         failed: Callable[[Problem], object],
+        quiet: bool = False,
     ) -> None:
         """Do ``work`` in a thread of its own, then call ``done`` or ``failed`` in the window's.
 
         ``work`` touches nothing of the window. ``words`` say what goes on. Work begun before is
-        given up.
+        given up. Nothing is shown of what is ``quiet``.
         """
         self.give_up()
         self._done, self._failed = done, failed
@@ -65,10 +67,12 @@ class Background(QObject):
                 result, problem = None, error
             except Exception as error:
                 result, problem = None, Problem(f"{words} did not succeed: {error}")
-            self._ended.emit(number, result, problem)
+            with contextlib.suppress(RuntimeError):  # its window may be gone by now
+                self._ended.emit(number, result, problem)
 
         threading.Thread(target=run, daemon=True).start()
-        QTimer.singleShot(PATIENCE_MS, self, lambda: self._show(number, words))
+        if not quiet:
+            QTimer.singleShot(PATIENCE_MS, self, lambda: self._show(number, words))
 
     def run(self, words: str, work: Callable[[], Any]) -> Any:
         """Do ``work`` off the window's thread and wait for it; None when it was given up.

@@ -1,0 +1,74 @@
+"""``seal`` and ``diff``: sign a job off, and say fact by fact what differs."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Sequence
+from datetime import datetime
+from pathlib import Path
+
+import msgspec
+
+from zombrel.actions.seals import seal as seal_of
+from zombrel.behaviour.suppose import usual
+from zombrel.calc.job import open_job
+from zombrel.findings.assess import assess
+from zombrel.job.differences import differences
+from zombrel.job.edits import apply
+from zombrel.job.model import Job
+from zombrel.job.problem import Problem
+from zombrel.store.seals import keep, sealed
+from zombrel.store.zjob import save
+
+SEAL = "seal JOB.zjob --by NAME [--because WORDS]"
+DIFF = "diff A B, or diff JOB for what has changed since it was signed off last"
+MOST = 10_000
+
+
+def seal(argv: Sequence[str]) -> int:
+    """Sign a job off in its own file; prints the seal."""
+    words = list(argv)
+    who, reason = _taken(words, "--by"), _taken(words, "--because")
+    if len(words) != 1 or not Path(words[0]).is_file():
+        raise Problem(f"{SEAL}: the seal goes into the job's own file.")
+    path = Path(words[0])
+    job = open_job(words[0])
+    when = datetime.now().strftime("%Y-%m-%d %H:%M")
+    assessment = assess(job, usual(job.vehicle))
+    made, edit = seal_of(job, assessment, keep(job), who, when, reason)
+    save(apply(job, edit), path)
+    told = {"seal": made.content, "who": made.who, "when": made.when}
+    told |= {"against": list(made.against), "reason": made.reason or None}  # type: ignore[dict-item]
+    print(json.dumps(told, ensure_ascii=False))
+    return 0
+
+
+def diff(argv: Sequence[str]) -> int:
+    """What differs between two jobs, or from what was signed off."""
+    words = list(argv)
+    if not words or len(words) > 2 or any(w.startswith("--") for w in words):  # noqa: PLR2004
+        raise Problem(f"usage: {DIFF}.")
+    new = open_job(words[-1])
+    old = open_job(words[0]) if len(words) > 1 else _last(new)
+    # that it was signed changes no fact
+    first, second = (msgspec.structs.replace(x, seals=()) for x in (old, new))
+    print(json.dumps(list(differences(first, second, MOST)), ensure_ascii=False, indent=1))
+    return 0
+
+
+def _last(job: Job) -> Job:
+    if not job.seals:
+        raise Problem("Nobody has signed this job off yet: there is nothing to compare it with.")
+    return sealed(job.seals[-1])
+
+
+def _taken(words: list[str], name: str) -> str:
+    """The value of an option, taken out of the words; empty where it is not there."""
+    if name not in words:
+        return ""
+    i = words.index(name)
+    if i + 1 >= len(words):
+        raise Problem(f"{name} needs a value: {SEAL}.")
+    value = words[i + 1]
+    del words[i : i + 2]
+    return value
