@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import tempfile
-import threading
+import time
 import unittest
 from collections.abc import Iterator
 from pathlib import Path
@@ -15,8 +15,8 @@ from hypothesis import strategies as st
 
 from zombrel.job.problem import Problem
 from zombrel.logs.recording import Recording
-from zombrel.logs.table.ahead import ahead
 from zombrel.logs.table.read import UnitUnknown, preview, read
+from zombrel.logs.table.side_by_side import in_order
 from zombrel.logs.write import to_csv
 
 KMH = 1 / 3.6
@@ -206,25 +206,26 @@ class Habits(unittest.TestCase):
             log.channels[0].v, [v * KMH for v, _ in rows], rtol=1e-5, atol=1e-3
         )
 
-    def test_pieces_made_ahead_are_the_same_and_errors_come_through(self) -> None:
-        self.assertEqual(list(ahead(iter(range(50)))), list(range(50)))
-        ended: list[str] = []
-
-        def broken() -> Iterator[int]:
-            try:
-                yield 1
-                yield 2
+    def test_work_side_by_side_keeps_its_order_and_its_errors(self) -> None:
+        def slow(k: int) -> int:
+            time.sleep(0.002 * (k % 3))
+            if k == 41:
                 raise Problem("half-way")
-            finally:
-                ended.append("closed")
+            return k * k
 
+        self.assertEqual(list(in_order(slow, iter(range(40)))), [k * k for k in range(40)])
         taken: list[int] = []
         with self.assertRaisesRegex(Problem, "half-way"):
-            taken.extend(ahead(broken()))
-        before = threading.active_count()
-        first = next(iter(ahead(broken())))
-        self.assertEqual((first, ended[0]), (1, "closed"))
-        self.assertLessEqual(threading.active_count(), before + 1)
+            taken.extend(in_order(slow, iter(range(60))))
+        handed: list[int] = []
+
+        def pieces() -> Iterator[int]:
+            for k in range(1000):
+                handed.append(k)
+                yield k
+
+        self.assertEqual(next(in_order(slow, pieces())), 0)
+        self.assertLess(len(handed), 12)  # few are in hand, however long the file
 
     def test_ends_of_line_of_every_kind_beyond_the_first_piece(self) -> None:
         rows = [f"{i / 10:.1f},{i % 97},{i % 13}" for i in range(40_000)]

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from zombrel.job.problem import Problem
 from zombrel.logs.recording import Floats
 
-PIECE = 1 << 18
+PIECE = 1 << 16
 """Samples looked at together: so many stay in the processor's cache."""
 FEWEST = 3
 """Rising edges that a rate and its jitter want."""

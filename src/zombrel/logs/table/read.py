@@ -6,6 +6,7 @@ import codecs
 import mmap
 import warnings
 from collections.abc import Callable, Generator, Iterator, Mapping
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -14,9 +15,9 @@ import numpy as np
 from zombrel.intake.file import as_text, check, encoding, reading
 from zombrel.job.problem import Problem
 from zombrel.logs.recording import Channel, Floats, Recording
-from zombrel.logs.table.ahead import ahead
 from zombrel.logs.table.columns import TIME_WORDS, Guess, guesses
 from zombrel.logs.table.layout import FLAGS, MINUS, Layout, told
+from zombrel.logs.table.side_by_side import in_order
 from zombrel.logs.table.workbook import as_table, workbook
 from zombrel.logs.units import UNITS
 
@@ -28,12 +29,14 @@ HEAD = 65536
 """From so much of a file its layout is told [bytes]."""
 HEAD_ROWS = 300
 """From so many rows of a workbook."""
-BLOCK = 12 << 20
+BLOCK = 8 << 20
 """Read at a time [bytes]."""
 FEWEST = 2
 MOST_BACK = 0.2
 """Where more than this share of the rows goes back in time, it is no time."""
 DAY_S = 86400.0
+Block = Callable[[], bytes]
+"""Gives a piece of a file."""
 Tell = Callable[[float], bool]
 """Told how far it is, 0 to 1; answers whether to go on."""
 
@@ -141,8 +144,11 @@ def _gone(go_on: Tell, share: float) -> None:
         raise Problem("Reading was given up.")
 
 
-def _blocks(path: Path, how: str, go_on: Tell) -> Iterator[tuple[bytes, float]]:
-    """The file in pieces of whole lines, as UTF-8 with ends of line as usual, and how far it is."""
+def _blocks(path: Path, how: str, go_on: Tell) -> Iterator[tuple[Block, float]]:
+    """What gives the file in pieces of whole lines, as UTF-8 with ends of line as usual.
+
+    And how far it is, 0 to 1.
+    """
     total, done, rest, held = path.stat().st_size, 0, b"", b""
     if how in ("utf-8", "utf-8-sig"):
         done = yield from _mapped(path, total, go_on)
@@ -158,12 +164,13 @@ def _blocks(path: Path, how: str, go_on: Tell) -> Iterator[tuple[bytes, float]]:
             cut = block.rfind(b"\n") + 1
             if cut:
                 _gone(go_on, done / total)
-                yield b"".join((rest, memoryview(block)[:cut])), done / total
+                whole = b"".join((rest, memoryview(block)[:cut]))
+                yield partial(bytes, whole), done / total
                 rest = block[cut:]
             else:
                 rest += block
     if rest.strip():
-        yield rest + b"\n", 1.0
+        yield partial(bytes, rest + b"\n"), 1.0
 
 
 def _read(source: Path, name: str, seen: Preview, go_on: Tell) -> Recording:
@@ -180,11 +187,15 @@ def _read(source: Path, name: str, seen: Preview, go_on: Tell) -> Recording:
         notes.append("no column is the time: rows are counted as seconds")
     else:
         t, kept = _times(columns.pop(time.at), time, name, notes)
-    channels = []
-    for g in seen.columns:
-        if g.at in columns and g.form not in ("clock", "twelve", "date"):
-            values = columns.pop(g.at)
-            channels.append(_channel(g, t, values if kept is None else values[kept]))
+    shown = [
+        g for g in seen.columns if g.at in columns and g.form not in ("clock", "twelve", "date")
+    ]
+
+    def channel(g: Guess) -> Channel:
+        values = columns.pop(g.at)
+        return _channel(g, t, values if kept is None else values[kept])
+
+    channels = list(in_order(channel, iter(shown)))
     full = tuple(c for c in channels if len(c.t) >= FEWEST)
     if not full:
         raise Problem(f"{name} has no column of figures with {FEWEST} rows or more.")
@@ -194,58 +205,72 @@ def _read(source: Path, name: str, seen: Preview, go_on: Tell) -> Recording:
     return Recording(name, full, tuple(notes))
 
 
-def _mapped(path: Path, total: int, go_on: Tell) -> Generator[tuple[bytes, float], None, int]:
-    """As ``_blocks``, of plain UTF-8: each piece is copied once; answers how far it came [bytes].
+def _mapped(path: Path, total: int, go_on: Tell) -> Generator[tuple[Block, float], None, int]:
+    """As ``_blocks``, of plain UTF-8, where only ends of pieces are looked for here.
 
-    It ends early where no line ends within a piece, as in a file of the old Macintosh.
+    Answers how far it came [bytes]: it ends early where no line ends within a piece, as in a file
+    of the old Macintosh.
     """
-    with path.open("rb") as stream, mmap.mmap(stream.fileno(), 0, access=mmap.ACCESS_READ) as whole:
-        at = len(codecs.BOM_UTF8) if whole[:3] == codecs.BOM_UTF8 else 0
-        while at < total:
-            end = at + BLOCK
-            cut = total if end >= total else whole.rfind(b"\n", at, end) + 1
-            piece = whole[at:cut]
-            if b"\r" in piece:
-                piece = piece.replace(b"\r\n", b"\n")
-            if cut <= at or b"\r" in piece:
-                break
-            _gone(go_on, cut / total)
-            yield piece if piece.endswith(b"\n") else piece + b"\n", cut / total
-            # what was read is let go of: it would count as this process's memory
-            page = at // mmap.PAGESIZE * mmap.PAGESIZE
-            whole.madvise(mmap.MADV_DONTNEED, page, cut // mmap.PAGESIZE * mmap.PAGESIZE - page)
-            at = cut
+    with path.open("rb") as stream:  # what is mapped stays so for as long as a piece wants it
+        whole = mmap.mmap(stream.fileno(), 0, access=mmap.ACCESS_READ)
+    at = len(codecs.BOM_UTF8) if whole[:3] == codecs.BOM_UTF8 else 0
+    while at < total:
+        end = at + BLOCK
+        cut = total if end >= total else whole.rfind(b"\n", at, end) + 1
+        if cut <= at:
+            break
+        _gone(go_on, cut / total)
+        yield partial(_cut_out, whole, at, cut), cut / total
+        at = cut
     return at
+
+
+def _cut_out(whole: mmap.mmap, begin: int, end: int) -> bytes:
+    """A piece of a mapped file, its lines ended as usual."""
+    piece = whole[begin:end]
+    # what was read is let go of: it would count as this process's memory
+    page = begin // mmap.PAGESIZE * mmap.PAGESIZE
+    whole.madvise(mmap.MADV_DONTNEED, page, end // mmap.PAGESIZE * mmap.PAGESIZE - page)
+    if b"\r" in piece:
+        piece = piece.replace(b"\r\n", b"\n").replace(b"\r", b"\n")
+    return piece if piece.endswith(b"\n") else piece + b"\n"
 
 
 def _columns(source: Path, name: str, seen: Preview, go_on: Tell) -> dict[int, np.ndarray]:
     """Every column of figures by its place, gathered into arrays of about the right length."""
     import polars as pl
 
-    wanted = [g.at for g in seen.columns if g.form != "words"]
+    kinds = _kinds(seen)
     found: dict[int, np.ndarray] = {}
     rows = 0
 
-    def tables() -> Iterator[tuple[pl.DataFrame, float]]:
+    def pieces() -> Iterator[tuple[Block, float, int]]:
         skip = seen.layout.skip
-        for block, share in ahead(_blocks(source, seen.encoding, go_on)):
-            yield _table(block, name, seen, wanted, skip), share
+        for block, share in _blocks(source, seen.encoding, go_on):
+            yield block, share, skip
             skip = 0
 
-    for table, share in ahead(tables()):
-        end = rows + table.height
-        for k in wanted:
-            column = table.drop_in_place(f"c{k}")
-            if k not in found:
-                kind = np.float64 if column.dtype == pl.Float64 else np.float32
-                found[k] = np.empty(int(end / share * SPARE) + 1, kind)
-            if end > len(found[k]):
-                found[k] = np.resize(found[k], int(end / share * SPARE) + 1)
-            at = rows
-            for piece in column.get_chunks():  # as they lie in memory: each is copied once
-                found[k][at : at + len(piece)] = piece.to_numpy()
-                at += len(piece)
-        rows = end
+    def work(piece: tuple[Block, float, int]) -> tuple[pl.DataFrame, float]:
+        return _table(piece[0](), name, seen, kinds, piece[2]), piece[1]
+
+    with warnings.catch_warnings(record=True) as doubts:  # once: it is not for many threads
+        warnings.simplefilter("always")
+        for table, share in in_order(work, pieces()):
+            if any("malformed" in str(doubt.message) for doubt in doubts):
+                raise Problem(f"{name} does not read as columns: a quote is opened and not closed.")
+            end = rows + table.height
+            for k in kinds.wanted:
+                column = table.drop_in_place(f"c{k}")
+                if k not in found:
+                    kind = np.float64 if column.dtype == pl.Float64 else np.float32
+                    found[k] = np.empty(int(end / share * SPARE) + 1, kind)
+                if end > len(found[k]):
+                    found[k] = np.resize(found[k], int(end / share * SPARE) + 1)
+                at = rows
+                for piece in column.get_chunks():  # as they lie in memory: each is copied once
+                    found[k][at : at + len(piece)] = piece.to_numpy()
+                    at += len(piece)
+            rows = end
     return {k: v[:rows] for k, v in found.items()}
 
 
@@ -253,40 +278,53 @@ SPARE = 1.02
 """Room for rows beyond what the first piece promises."""
 
 
-def _table(block: bytes, name: str, seen: Preview, wanted: list[int], skip: int) -> pl.DataFrame:
-    """One piece: its columns of figures, others parsed."""
+class _Kinds(NamedTuple):
+    """How the columns of a file are read, told once for all its pieces."""
+
+    schema: dict[str, type[pl.DataType]]
+    wanted: list[int]
+    parsed: list[pl.Expr]
+    """Columns of text made into figures."""
+
+
+def _kinds(seen: Preview) -> _Kinds:
     import polars as pl
 
     layout = seen.layout
     plain = {g.at for g in seen.columns if g.form == "number" and not _odd(layout, g.at)}
-    kinds = {
+    schema: dict[str, type[pl.DataType]] = {
         f"c{k}": (pl.Float64 if _is_time(seen, k) else pl.Float32) if k in plain else pl.String
         for k in range(len(layout.names))
     }
-    doubts: list[warnings.WarningMessage] = []
+    figures = [g for g in seen.columns if g.form != "words"]
+    odd = [_parsed(g, layout) for g in figures if g.at not in plain]
+    return _Kinds(schema, [g.at for g in figures], odd)
+
+
+def _table(block: bytes, name: str, seen: Preview, kinds: _Kinds, skip: int) -> pl.DataFrame:
+    """One piece: its columns of figures, others parsed."""
+    import polars as pl
+
+    layout = seen.layout
     try:
-        with warnings.catch_warnings(record=True) as doubts:
-            warnings.simplefilter("always")
-            table = pl.read_csv(
-                block,
-                has_header=False,
-                skip_rows=skip,
-                separator=layout.separator,
-                decimal_comma=layout.comma,
-                comment_prefix=layout.mark or None,
-                columns=wanted,
-                schema=kinds,
-                ignore_errors=True,
-                truncate_ragged_lines=True,
-            )
+        table = pl.read_csv(
+            block,
+            has_header=False,
+            skip_rows=skip,
+            separator=layout.separator,
+            decimal_comma=layout.comma,
+            comment_prefix=layout.mark or None,
+            columns=kinds.wanted,
+            schema=kinds.schema,
+            ignore_errors=True,
+            truncate_ragged_lines=True,
+            n_threads=1,
+        )
     except pl.exceptions.NoDataError:
-        return pl.DataFrame(schema={f"c{k}": kinds[f"c{k}"] for k in wanted})
+        return pl.DataFrame(schema={f"c{k}": kinds.schema[f"c{k}"] for k in kinds.wanted})
     except pl.exceptions.PolarsError as error:
         raise Problem(f"{name} does not read as columns: {str(error).splitlines()[0]}.") from None
-    if any("malformed" in str(doubt.message) for doubt in doubts):
-        raise Problem(f"{name} does not read as columns: a quote is opened and not closed.")
-    odd = [g for g in seen.columns if g.form != "words" and g.at not in plain]
-    return table.with_columns(_parsed(g, layout) for g in odd) if odd else table
+    return table.with_columns(kinds.parsed) if kinds.parsed else table
 
 
 def _is_time(seen: Preview, k: int) -> bool:
