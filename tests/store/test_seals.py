@@ -15,10 +15,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.demo import apply, demo, put, whole
-from zombrel.actions.seals import seal
 from zombrel.behaviour.suppose import usual
 from zombrel.cli.main import main
 from zombrel.findings.assess import assess
+from zombrel.findings.seals import seal
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.job.sealing import content, hash_of, seal_on

@@ -9,10 +9,10 @@ from pathlib import Path
 
 import msgspec
 
-from zombrel.actions.seals import seal as seal_of
 from zombrel.behaviour.suppose import usual
 from zombrel.calc.job import open_job
 from zombrel.findings.assess import assess
+from zombrel.findings.seals import seal as seal_of
 from zombrel.job.differences import differences
 from zombrel.job.edits import apply
 from zombrel.job.model import Job

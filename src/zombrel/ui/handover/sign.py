@@ -5,8 +5,8 @@ from __future__ import annotations
 import msgspec
 from PySide6.QtWidgets import QDialog, QLineEdit, QVBoxLayout, QWidget
 
-from zombrel.actions.seals import SHORT, seal
 from zombrel.findings.against import against
+from zombrel.findings.seals import SHORT, seal
 from zombrel.job.differences import differences
 from zombrel.job.problem import Problem
 from zombrel.job.sealing import seal_on
