@@ -329,7 +329,7 @@ class Papers(WindowTest):
         self.wait(lambda: not page.background.busy)
         self.assertTrue((self.home / "labels.pdf").read_bytes().startswith(b"%PDF"))
         page.write_all(self.home)
-        self.wait(lambda: not page.background.busy)
+        self.wait(lambda: not page.background.busy, 60)
         self.assertIn("9 files written", self.said())
         self.assertEqual(len(list(self.home.glob("0412-*"))), 9)
         page.write_all(self.home)

@@ -405,6 +405,23 @@ class Road(WindowTest):
         self.settle()
         self.assertEqual(told, [])
 
+        gone = threading.Event()
+        answers: list[bool] = []
+
+        def work() -> None:
+            answers.append(page.background.tell(0.4))
+            gone.wait(20)
+            answers.append(page.background.tell(0.8))
+
+        page.background.start("Reading it", work, told.append, told.append)
+        self.wait(lambda: page.background._sign is not None)
+        dialog = self.dialog()
+        self.wait(lambda: "40 %" in self.texts(dialog))
+        self.press("Give it up", dialog)
+        gone.set()
+        self.wait(lambda: len(answers) == 2)
+        self.assertEqual(answers, [True, False])  # who was given up ends by itself
+
         def break_down() -> None:
             raise ZeroDivisionError("by nothing")
 

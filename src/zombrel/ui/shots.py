@@ -29,6 +29,15 @@ def take(argv: Sequence[str]) -> int:
     return 0
 
 
+def _laid_out(window: Any) -> None:
+    """The owner's page, once it is there."""
+    from PySide6.QtWidgets import QApplication
+
+    page = window.page("handover")
+    while not page.owner.count or page.laying.busy:
+        QApplication.processEvents()
+
+
 def _screwed(window: Any) -> None:
     """A device on screws that reach too far, as it is typed in."""
     from zombrel.actions.fitting import put_mounting
@@ -136,7 +145,7 @@ def _pictures() -> dict[str, Callable[[Path], None]]:
         "road": shoot("prove", mended=True, also=prove_and_read),
         "road-sheet": shoot("road:sheet", mended=True, also=crewed),
         "road-compare": shoot("road:compare", also=_compared, job="0413"),
-        "hand-over": shoot("handover"),
+        "hand-over": shoot("handover:owner", mended=True, also=_laid_out),
     }
 
 

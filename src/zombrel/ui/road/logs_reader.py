@@ -50,7 +50,9 @@ class LogReader:
                     if x.bus:
                         held = log_files.opened(x.bus, x.bus_name)
                         described = open_files.enter_context(held)
-                    found.append((x, read_any(path, dict(x.units), described)))
+                    found.append(
+                        (x, read_any(path, dict(x.units), described, self.background.tell))
+                    )
             return found
 
         def took(found: list[tuple[JobLog, Recording]]) -> None:
@@ -174,8 +176,8 @@ class LogReader:
 
         def work() -> tuple[str, int, str, Recording]:
             try:
-                recording = read_any(path, stated, described)
-                sha, size = log_files.keep(path)
+                recording = read_any(path, stated, described, self.background.tell)
+                sha, size = log_files.keep(path, self.background.tell)
                 bus = log_files.keep(described)[0] if described is not None else ""
             finally:
                 after()

@@ -35,6 +35,8 @@ class Background(QObject):
         self._sign: _Sign | None = None
         self._left: Callable[[], object] | None = None
         """What ends the waiting for it."""
+        self._here = threading.local()
+        self._share = 0.0
         self._ended.connect(self._end, Qt.ConnectionType.QueuedConnection)
 
     @property
@@ -58,9 +60,10 @@ class Background(QObject):
         self.give_up()
         self._done, self._failed = done, failed
         self._number += 1
-        number = self._number
+        number, self._share = self._number, 0.0
 
         def run() -> None:
+            self._here.number = number
             try:
                 result, problem = work(), None
             except Problem as error:
@@ -73,6 +76,13 @@ class Background(QObject):
         threading.Thread(target=run, daemon=True).start()
         if not quiet:
             QTimer.singleShot(PATIENCE_MS, self, lambda: self._show(number, words))
+
+    def tell(self, share: float) -> bool:
+        """From within the work: how far it is, 0 to 1; answers whether anybody still wants it."""
+        if getattr(self._here, "number", 0) != self._number or not self.busy:
+            return False
+        self._share = share
+        return True
 
     def run(self, words: str, work: Callable[[], Any]) -> Any:
         """Do ``work`` off the window's thread and wait for it; None when it was given up.
@@ -111,7 +121,7 @@ class Background(QObject):
 
     def _show(self, number: int, words: str) -> None:
         if self.busy and number == self._number:
-            self._sign = _Sign(self._parent.window(), words, self.give_up)
+            self._sign = _Sign(self._parent.window(), words, self.give_up, lambda: self._share)
             self._sign.open()
 
     def _end(self, number: int, result: object, problem: Problem | None) -> None:
@@ -128,7 +138,13 @@ class Background(QObject):
 class _Sign(QDialog):
     """Says what goes on and for how long; Escape gives it up."""
 
-    def __init__(self, parent: QWidget, words: str, give_up: Callable[[], None]) -> None:
+    def __init__(
+        self,
+        parent: QWidget,
+        words: str,
+        give_up: Callable[[], None],
+        share: Callable[[], float],
+    ) -> None:
         super().__init__(parent)
         self.setWindowTitle("At work")
         dress(self)
@@ -141,7 +157,7 @@ class _Sign(QDialog):
         body.addWidget(self._since)
         body.addLayout(row(1, button("Give it up", self.reject)))
         self.rejected.connect(give_up)
-        self._beats = 0
+        self._beats, self._share = 0, share
         self._clock = QTimer(self)
         self._clock.timeout.connect(self._beat)
         self._clock.start(BEAT_MS)
@@ -150,4 +166,5 @@ class _Sign(QDialog):
     def _beat(self) -> None:
         seconds = (PATIENCE_MS + self._beats * BEAT_MS) / 1000
         self._beats += 1
-        self._since.setText(f"{seconds:.0f} s. You can go on as soon as it is done.")
+        done = f"{100 * self._share():.0f} %, " if self._share() > 0 else ""
+        self._since.setText(f"{done}{seconds:.0f} s. You can go on as soon as it is done.")
