@@ -14,6 +14,8 @@ APART_PX = {"bottom": 80, "left": 34}
 """Figures along an axis and up one are so far apart at least [px]."""
 FEWEST = {"bottom": 2, "left": 3}
 """So many figures are asked for, however small the plot."""
+LEAST, TRIES = 2, 12
+"""So many figures there are on an axis, if trying so many steps finds them."""
 OVER_PX = 40
 """A figure at the end reaches so far past its axis at most [px]."""
 
@@ -41,6 +43,9 @@ class PlainAxis(pg.AxisItem):  # type: ignore[misc]
             places = [math.log10(x) for x in found]
         else:
             places = ticks(Axis("", low, high), most)
+            while len(places) < LEAST and most < TRIES:  # one figure alone tells no scale
+                most += 1
+                places = ticks(Axis("", low, high), most)
         # one that lies a rounding error outside would not be drawn
         return [(1.0, [min(max(x, low), high) for x in places])]
 
