@@ -1,0 +1,89 @@
+"""Pairs out of a log in the window: what a log must have, and what is said where it has not."""
+
+from __future__ import annotations
+
+import unittest
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from PySide6.QtWidgets import QComboBox
+
+from tests.logs.test_harvest import warming
+from tests.ui.base import WindowTest
+
+TRUTH, WIRE = warming(np.random.default_rng(8), 0.0, 0.2)
+AT = WIRE.t
+CELSIUS = TRUTH.at(AT) - 273.15
+
+
+class Harvest(WindowTest):
+    def log(self, name: str, **columns: np.ndarray) -> Path:
+        """A table of these columns over the warm-up's time."""
+        path = self.home / name
+        heads = {
+            "ref": "ref °C",
+            "ohm": "wire Ω",
+            "volt": "pin V",
+            "rpm": "engine rpm",
+            "raw": "raw",
+        }
+        lines = [",".join(["time s", *(heads[k] for k in columns)])]
+        for i, t in enumerate(AT):
+            lines.append(",".join([f"{t:.1f}", *(f"{v[i]:.3f}" for v in columns.values())]))
+        path.write_text("\n".join(lines), encoding="utf-8")
+        return path
+
+    def view(self, path: Path, chain: str = "temp-hub") -> Any:
+        page = self.go(f"set:{chain}")
+        self.press("Take pairs out of a log", page)
+        dialog: Any = self.dialog()
+        dialog.read(path)
+        self.wait(lambda: bool(self.job.logs) and "being read" not in self.texts(dialog))
+        return dialog
+
+    def test_a_log_without_the_reference_or_the_wire_is_told_so(self) -> None:
+        dialog = self.view(self.log("bare.csv", rpm=900 + AT))
+        self.assertIn("has no column of the wire: it wants temperature and Ω", self.texts(dialog))
+        self.assertFalse(dialog._keep.isEnabled())
+        dialog.read(self.log("wire.csv", ohm=WIRE.v, rpm=900 + AT))
+        self.wait(lambda: "what is true" in self.texts(dialog))
+        self.assertFalse(dialog._keep.isEnabled())
+
+    def test_what_does_not_follow_is_refused_and_another_column_taken(self) -> None:
+        noise = np.random.default_rng(1).uniform(100, 9000, len(AT))
+        dialog = self.view(self.log("two.csv", ref=CELSIUS, raw=noise, ohm=WIRE.v))
+        self.assertEqual(dialog._wire.currentText(), "wire Ω")  # what says it is ohms comes first
+        self.assertTrue(dialog._keep.isEnabled())
+        self.arrow(self.named(QComboBox, "What the wire showed", dialog), "raw")
+        self.assertIn("does not follow", self.texts(dialog))
+        self.assertFalse(dialog._keep.isEnabled())
+        self.arrow(self.named(QComboBox, "What the wire showed", dialog), "wire Ω")
+        self.assertTrue(dialog._keep.isEnabled())
+
+    def test_volts_want_the_pull_up_of_the_input(self) -> None:
+        sheet = self.session.job.devices[1].sheet.input("TEMP")
+        assert sheet is not None
+        up, to = sheet.pull_up_ohm or 2200.0, sheet.pull_up_v or 5.0
+        volts = to * WIRE.v / (WIRE.v + up)
+        dialog = self.view(self.log("volts.csv", ref=CELSIUS, volt=volts))
+        said = self.texts(dialog)
+        if sheet.pull_up_ohm and sheet.pull_up_v:
+            self.assertIn("8 pairs from", said)
+            found = {round(x): y for x, y in dialog._pairs}
+            self.assertEqual(len(found), 8)
+        else:
+            self.assertIn("its pull-up must be known", said)
+            self.assertFalse(dialog._keep.isEnabled())
+
+    def test_pairs_are_told_in_the_readers_unit_and_kept_in_kelvin(self) -> None:
+        dialog = self.view(self.log("both.csv", ref=CELSIUS, ohm=WIRE.v))
+        self.assertIn("8 pairs from", self.texts(dialog))
+        first = float(dialog._found.text().split(":")[0])
+        self.assertAlmostEqual(dialog._pairs[0][0] - 273.15, first, delta=0.02)
+        self.press("Leave it", dialog)
+        self.assertNotIn("out of", str(self.job.ledger[-1].note if self.job.ledger else ""))
+
+
+if __name__ == "__main__":
+    unittest.main()
