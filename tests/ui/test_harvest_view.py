@@ -61,6 +61,23 @@ class Harvest(WindowTest):
         self.arrow(self.named(QComboBox, "What the wire showed", dialog), "wire Ω")
         self.assertTrue(dialog._keep.isEnabled())
 
+    def test_a_reference_is_not_its_own_wire(self) -> None:
+        """Of two plain columns either may be either, but not both at once."""
+        dialog = self.view(self.log("plain.csv", raw=CELSIUS, ohm=WIRE.v))
+        self.assertEqual(dialog._truth.currentText(), "raw")
+        self.arrow(self.named(QComboBox, "What the wire showed", dialog), "raw")
+        self.assertIn("The reference cannot be the wire itself", self.texts(dialog))
+        self.assertFalse(dialog._keep.isEnabled())
+        self.arrow(self.named(QComboBox, "What the wire showed", dialog), "wire Ω")
+        self.assertTrue(dialog._keep.isEnabled())
+        kelvin = [x for x, _ in dialog._pairs]  # a plain figure is one in the unit that is shown
+        self.assertGreater(min(kelvin), 273.15)
+        self.assertLess(max(kelvin), 400.0)
+        self.assertNotIn("scatters", self.texts(dialog))
+        self.press("Take these pairs", dialog)
+        source = next(s for s in self.job.sources if s.id == "clt")
+        self.assertEqual(len(source.spec.points), 8)  # type: ignore[union-attr]
+
     def test_volts_want_the_pull_up_of_the_input(self) -> None:
         sheet = self.session.job.devices[1].sheet.input("TEMP")
         assert sheet is not None
