@@ -103,6 +103,8 @@ class Logs(WindowTest):
         self.assertIn("Log from before: 0413-pulls-before.csv", self.texts(page))
         self.press("See the log from before", page)
         view = self.window.page("road").page("compare")
+        self.wait(lambda: view._reader.held(self.job.logs[0]) is not None)  # it is drawn anew then
+        self.settle()
         self.assertEqual(self.named(QLineEdit, "Codes stored before", view).text(), "P0301")
         self.arrow(self.named(QComboBox, "Weather before", view), "damp")
         self.assertEqual(self.job.baseline.weather, "damp")
