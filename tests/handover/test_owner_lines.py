@@ -6,10 +6,12 @@ import unittest
 
 import msgspec
 
-from tests.demo import apply, demo, put, whole
+from tests.demo import apply, demo, proven, put, whole
 from zombrel.actions.signals import put_setting
 from zombrel.behaviour.suppose import usual
 from zombrel.catalog import DEMO
+from zombrel.diagnose.record import prove
+from zombrel.diagnose.steps import gates
 from zombrel.findings.assess import assess
 from zombrel.handover.owner.lines import chains_of, ends_of, lines, slot_of
 from zombrel.handover.owner.make import owner_page
@@ -70,16 +72,25 @@ class Lines(unittest.TestCase):
         held = [c.quantity for c in ends_of(job, coder)]
         self.assertIn("park", held)
         job = apply(job, put_setting(coder, control.pin, "8200"))
+        bare = said(job, coder.id, "daily")["High idle"]
+        self.assertIn("that it ends is not proven: do not use it", bare)
+        for step in gates(job):
+            seen = {f.name: (f.low + f.high) / 2 for f in step.fields}
+            job = apply(job, prove(job, step, "pass", seen, "", "2026-11-27"))
         told = said(job, coder.id, "daily")["High idle"]
         self.assertIn("raises the idle to 13", told)  # 8.2 kΩ is about 1 350 rpm
         for part in ("out of park", "letting off the park brake", "the brake pedal", "ends it"):
             self.assertIn(part, told)
 
     def test_what_ends_a_pace_is_what_is_joined(self) -> None:
-        job = whole()
+        job = proven()
         self.assertEqual([c.quantity for c in ends_of(job, device(job, "pace"))], ["brake"])
+        self.assertIn("it lets go at once", said(job, "pace", "daily")["End it"])
+        for unsure in (whole(), demo(), put(job, "vehicle.system_v", 24)):  # nobody has seen it
+            told = said(unsure, "pace", "daily")["End it"]
+            self.assertEqual(told, "that it lets go is not proven: do not use it")
         bare = apply(job, Remove(path="chains.brake-pace"))
-        self.assertNotIn("End it", said(bare, "pace", "daily"))
+        self.assertIn("nothing that lets it go is joined", said(bare, "pace", "daily")["End it"])
         self.assertNotIn("It lets go by itself", said(bare, "pace", "odd"))
         self.assertIn("It does not let go", said(bare, "pace", "odd"))
         self.assertFalse([x for x in page(bare).mind if "tail lamps" in x])

@@ -13,11 +13,13 @@ from tests.ui.base import WindowTest
 from zombrel.handover.paper import pdf_of
 from zombrel.ui.handover.pdf_view import PdfView
 
+BREAK = "break-after: page"
 PAGE = '<section style="break-after: page"><h1>Page {}</h1><p>{}</p></section>'
 
 
 def paper(count: int) -> bytes:
     inside = "".join(PAGE.format(i, "word " * 40) for i in range(1, count + 1))
+    inside = inside if count > 1 else inside.replace(BREAK, "")
     return pdf_of(f'<html lang="en"><head><title>t</title></head><body>{inside}</body></html>')
 
 
@@ -123,10 +125,9 @@ class Turned(WindowTest):
         self.view.show_pdf(self.long)
         QTest.keyClick(self.view, Qt.Key.Key_End)
         self.view.show_pdf(self.short)  # fewer pages than before: the last there is
-        self.assertEqual(self.view.page, self.view.count)
+        self.assertEqual((self.view.page, self.view.count), (1, 1))
         self.assertNotEqual(self.seen(), blank)
-        words = {c.words for c in self.view.commands()}
-        self.assertEqual("Paper: next page" in words, self.view.count > 1)
+        self.assertNotIn("Paper: next page", {c.words for c in self.view.commands()})
 
 
 if __name__ == "__main__":

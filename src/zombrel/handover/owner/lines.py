@@ -10,11 +10,13 @@ from collections.abc import Callable, Iterator
 
 from zombrel.behaviour.reports import paced
 from zombrel.calibrate.setting import said, to_si, value_of
+from zombrel.diagnose.steps import gates, standing
 from zombrel.handover.owner.page import Line
-from zombrel.job.model import Chain, Device, Job, Relay
+from zombrel.job.model import Chain, Device, Job, Relay, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.sheet import Control, OwnerPart
+from zombrel.job.source import BrakeSide
 from zombrel.job.wiring import Feed
 from zombrel.signals.chain_reading import works_from
 from zombrel.signals.reduce import input_of
@@ -72,6 +74,12 @@ def ends_of(job: Job, device: Device) -> list[Chain]:
     return [c for c in chains_of(job, device) if device.sheet.gates(input_of(job, c)[1])]
 
 
+def unproven(job: Job, device: Device) -> bool:
+    """Whether something that should end what a device does has not been seen to."""
+    keys = {c.id for c in ends_of(job, device)}
+    return any(s.chain in keys and standing(job, s) != "passed" for s in gates(job))
+
+
 def _kind(job: Job, device: Device, control: Control) -> Kind | None:
     chain = next((c for c in chains_of(job, device) if c.pin == control.of), None)
     if chain is not None and QUANTITIES[chain.quantity].group != "contact":
@@ -123,9 +131,14 @@ def _pace(job: Job, device: Device) -> Iterator[Line]:
         yield Line("Set a pace", f"{above}; it keeps the speed you drive when you set it")
     else:
         yield Line(device.name, f"works {above}")
-    ends = [HOLDS[c.quantity] for c in ends_of(job, device) if c.quantity in HOLDS]
-    if ends:
-        yield Line("End it", f"{_listed(ends, 'or')}: it lets go at once")
+    ends = ends_of(job, device)
+    if ends and unproven(job, device):
+        yield Line("End it", "that it lets go is not proven: do not use it")
+    elif ends:
+        told = [HOLDS[c.quantity] for c in ends if c.quantity in HOLDS]
+        yield Line("End it", f"{_listed(told, 'or')}: it lets go at once")
+    else:
+        yield Line("End it", "nothing that lets it go is joined: do not use it")
 
 
 def _gauge(job: Job, device: Device) -> Iterator[Line]:
@@ -155,6 +168,8 @@ def _idle(job: Job, device: Device) -> Iterator[Line]:
     for control in _set(device, "idle"):
         ends = [HOLDS[c.quantity] for c in ends_of(job, device) if c.quantity in HOLDS]
         let = f"; {_listed(ends, 'or')} ends it" if ends else ""
+        if unproven(job, device):
+            let = "; that it ends is not proven: do not use it"
         yield Line("High idle", f"raises the idle to {_value(job, device, control)}{let}")
 
 
@@ -166,7 +181,8 @@ def _mind(job: Job, device: Device) -> Iterator[Line]:
     if device.sheet.moves == "throttle":
         yield Line("", "Not on wet leaves, ice or in town. Local law on such devices holds.")
     brake = next((c for c in ends_of(job, device) if c.quantity == "brake"), None)
-    if brake is not None:
+    source = by_id(job.sources, brake.source) if brake is not None else None
+    if brake is not None and source is not None and isinstance(source.spec, BrakeSide):
         relay = any(isinstance(hop, Relay) for hop in brake.hops)
         yield Line(
             "",
@@ -179,7 +195,7 @@ def _mind(job: Job, device: Device) -> Iterator[Line]:
         yield Line(
             "",
             f"Other tyres than {job.vehicle.tyre} change every speed that is kept or shown: come "
-            "back, it is ten minutes.",
+            "back and have it set.",
         )
     if any(_set(device, "launch")) and device.sheet.moves in ("throttle", "spark", ""):
         yield Line("", "Launch control is for closed ground, and never with people in front.")

@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 import codecs
-import mmap
 import warnings
 from collections.abc import Callable, Generator, Iterator, Mapping
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING, BinaryIO, NamedTuple
 
 import numpy as np
 
@@ -27,6 +26,8 @@ if TYPE_CHECKING:
 MAX_BYTES = 4_000_000_000
 HEAD = 65536
 """From so much of a file its layout is told [bytes]."""
+TAIL = 1 << 16
+"""A line ends within so much of the end of a piece [bytes]; else all of it is looked through."""
 HEAD_ROWS = 300
 """From so many rows of a workbook."""
 BLOCK = 8 << 20
@@ -151,7 +152,7 @@ def _blocks(path: Path, how: str, go_on: Tell) -> Iterator[tuple[Block, float]]:
     """
     total, done, rest, held = path.stat().st_size, 0, b"", b""
     if how in ("utf-8", "utf-8-sig"):
-        done = yield from _mapped(path, total, go_on)
+        done = yield from _plain(path, total, go_on)
     decode = codecs.getincrementaldecoder(how)("replace")
     with path.open("rb") as stream:
         stream.seek(done)
@@ -205,32 +206,39 @@ def _read(source: Path, name: str, seen: Preview, go_on: Tell) -> Recording:
     return Recording(name, full, tuple(notes))
 
 
-def _mapped(path: Path, total: int, go_on: Tell) -> Generator[tuple[Block, float], None, int]:
+def _plain(path: Path, total: int, go_on: Tell) -> Generator[tuple[Block, float], None, int]:
     """As ``_blocks``, of plain UTF-8, where only ends of pieces are looked for here.
 
     Answers how far it came [bytes]: it ends early where no line ends within a piece, as in a file
-    of the old Macintosh.
+    of the old Macintosh. Read and not mapped: a stick that is pulled out is an error, not a crash.
     """
-    with path.open("rb") as stream:  # what is mapped stays so for as long as a piece wants it
-        whole = mmap.mmap(stream.fileno(), 0, access=mmap.ACCESS_READ)
-    at = len(codecs.BOM_UTF8) if whole[:3] == codecs.BOM_UTF8 else 0
-    while at < total:
-        end = at + BLOCK
-        cut = total if end >= total else whole.rfind(b"\n", at, end) + 1
-        if cut <= at:
-            break
-        _gone(go_on, cut / total)
-        yield partial(_cut_out, whole, at, cut), cut / total
-        at = cut
+    with path.open("rb") as stream:
+        at = len(codecs.BOM_UTF8) if stream.read(3) == codecs.BOM_UTF8 else 0
+        while at < total:
+            cut = total if at + BLOCK >= total else _last_end(stream, at, at + BLOCK)
+            if cut <= at:
+                break
+            _gone(go_on, cut / total)
+            yield partial(_cut_out, path, at, cut), cut / total
+            at = cut
     return at
 
 
-def _cut_out(whole: mmap.mmap, begin: int, end: int) -> bytes:
-    """A piece of a mapped file, its lines ended as usual."""
-    piece = whole[begin:end]
-    # what was read is let go of: it would count as this process's memory
-    page = begin // mmap.PAGESIZE * mmap.PAGESIZE
-    whole.madvise(mmap.MADV_DONTNEED, page, end // mmap.PAGESIZE * mmap.PAGESIZE - page)
+def _last_end(stream: BinaryIO, begin: int, end: int) -> int:
+    """Behind the last end of line between two places [bytes]; ``begin`` where there is none."""
+    for start in (max(begin, end - TAIL), begin):
+        stream.seek(start)
+        found = stream.read(end - start).rfind(b"\n") + 1
+        if found:
+            return start + found
+    return begin
+
+
+def _cut_out(path: Path, begin: int, end: int) -> bytes:
+    """A piece of a file, its lines ended as usual."""
+    with path.open("rb") as stream:
+        stream.seek(begin)
+        piece = stream.read(end - begin)
     if b"\r" in piece:
         piece = piece.replace(b"\r\n", b"\n").replace(b"\r", b"\n")
     return piece if piece.endswith(b"\n") else piece + b"\n"

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from abc import abstractmethod
+
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QBoxLayout, QGridLayout, QHBoxLayout, QWidget
@@ -27,9 +29,9 @@ class Card(Panel):
         self._beside: QBoxLayout | None = None
         """The object to touch and what is said of it."""
 
+    @abstractmethod
     def refresh(self) -> None:
         """Show what it is about as it stands."""
-        raise NotImplementedError
 
     def take_focus(self) -> None:
         """Put the keyboard where the work is."""
