@@ -11,6 +11,7 @@ from zombrel.diagnose.record import prove
 from zombrel.diagnose.steps import steps
 from zombrel.findings.assess import assess
 from zombrel.findings.finding import Assessment
+from zombrel.findings.settle import settle
 from zombrel.job.edits import Add, Many, Put, Remove, apply
 from zombrel.job.model import Job
 from zombrel.job.state import State
@@ -32,7 +33,16 @@ def whole() -> Job:
 @functools.cache
 def proven() -> Job:
     """The mended demo with every step passed."""
-    job = whole()
+    return _passed(whole())
+
+
+@functools.cache
+def handed() -> Job:
+    """The demo settled in every named state, and every step passed: it may go."""
+    return _passed(settle(whole())[0])
+
+
+def _passed(job: Job) -> Job:
     for step in steps(job):
         seen = {f.name: (f.low + f.high) / 2 for f in step.fields}
         job = apply(job, prove(job, step, "pass", seen, "seen", "today"))

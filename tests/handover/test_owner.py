@@ -9,7 +9,7 @@ import unittest
 import msgspec
 import pypdf
 
-from tests.demo import apply, demo, proven, put, whole
+from tests.demo import apply, demo, handed, put, whole
 from tests.findings.test_roadwork import with_run
 from zombrel.actions.signals import put_setting
 from zombrel.behaviour.suppose import usual
@@ -41,7 +41,7 @@ def told(found: OwnerPage) -> str:
 
 class Says(unittest.TestCase):
     def test_a_whole_job_in_words_of_the_trade_nobody_needs(self) -> None:
-        found = page(with_run(proven()))
+        found = page(with_run(handed()))
         text = told(found)
         self.assertEqual(
             found.have, "a pace unit, a gauge hub, a spark box, a shift lamp and a blend reader"
@@ -71,7 +71,7 @@ class Says(unittest.TestCase):
         self.assertRegex(first[-1], r"And \d+ more")
         brake = [x for x in page(whole()).proven if "brake" in x.head]
         self.assertEqual([(x.mark, x.text) for x in brake], [("open", "not proven: do not use it")])
-        stale = put(proven(), "vehicle.system_v", 24)
+        stale = put(handed(), "vehicle.system_v", 24)
         self.assertNotEqual(page(stale).stops, ())
 
     def test_it_follows_the_settings_and_the_units(self) -> None:

@@ -18,10 +18,9 @@ from tests.demo import apply, demo, put, whole
 from zombrel.behaviour.suppose import usual
 from zombrel.cli.main import main
 from zombrel.findings.assess import assess
-from zombrel.findings.seals import seal
+from zombrel.findings.seals import content, hash_of, seal, seal_on
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
-from zombrel.job.sealing import content, hash_of, seal_on
 from zombrel.store import log_files
 from zombrel.store.seals import keep, sealed
 from zombrel.store.zjob import from_bytes, job_of, save, to_bytes

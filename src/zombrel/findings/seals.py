@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import hashlib
+
 import msgspec
 
 from zombrel.actions.parts import free_name
@@ -9,25 +11,41 @@ from zombrel.findings.against import against
 from zombrel.findings.finding import Assessment
 from zombrel.job.edits import Add, Edit
 from zombrel.job.model import Job, index
+from zombrel.job.outing import Seal
 from zombrel.job.problem import Problem
-from zombrel.job.seal import Seal
 from zombrel.units import METRIC, words
 
 SHORT = 12
 """So much of a seal is said."""
 
 
+def content(job: Job) -> bytes:
+    """All of a job but its seals, as JSON with its fields in order."""
+    return msgspec.json.encode(msgspec.structs.replace(job, seals=()), order="sorted")
+
+
+def hash_of(job: Job) -> str:
+    """SHA-256 of ``content``: two jobs of one hash say the same."""
+    return hashlib.sha256(content(job)).hexdigest()
+
+
+def seal_on(job: Job) -> str:
+    """The hash under which the job was signed off as it is now; empty where it was not."""
+    last = job.seals[-1].content if job.seals else ""
+    return last if last and last == hash_of(job) else ""
+
+
 def seal(
-    job: Job, assessment: Assessment, content: str, who: str, when: str, reason: str = ""
+    job: Job, assessment: Assessment, kept: str, who: str, when: str, reason: str = ""
 ) -> tuple[Seal, Edit]:
-    """The seal on a job whose ``content`` was kept, and the edit that adds it.
+    """The seal on a job that was kept under the hash ``kept``, and the edit that adds it.
 
     Raises:
         Problem: nobody signs, or something stands against it and nobody says why nevertheless.
     """
     if not who.strip():
         raise Problem("Say who signs it off.")
-    if job.seals and job.seals[-1].content == content:
+    if job.seals and job.seals[-1].content == kept:
         last = job.seals[-1]
         raise Problem(f"Nothing has changed since {last.who} signed it off, {last.when}.")
     found = tuple(words(x, METRIC) for x in against(job, assessment))
@@ -38,7 +56,7 @@ def seal(
         )
     made = Seal(
         id=free_name("S1", index(job.seals)),
-        content=content,
+        content=kept,
         who=who.strip(),
         when=when,
         against=found[:40],

@@ -7,12 +7,12 @@ from datetime import date
 from typing import NamedTuple
 
 from zombrel.findings.finding import Assessment
+from zombrel.findings.seals import seal_on
 from zombrel.handover import tables
 from zombrel.handover.sheet import Sheet, svg
 from zombrel.harness.laid import laid
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
-from zombrel.job.sealing import seal_on
 from zombrel.plan.day import on_clock, work_order
 from zombrel.units import METRIC, Units
 

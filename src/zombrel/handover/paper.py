@@ -12,6 +12,7 @@ import logging
 from pathlib import Path
 from typing import Literal
 
+from zombrel.findings.seals import SHORT
 from zombrel.handover.owner.page import OwnerPage
 from zombrel.job.problem import Problem
 from zombrel.units import Units, words
@@ -19,8 +20,6 @@ from zombrel.units import Units, words
 HERE = Path(__file__).parent
 FONTS = HERE.parent / "ui" / "assets" / "fonts"
 Size = Literal["A4", "Letter"]
-SEAL_SHOWN = 9
-"""So much of a seal is printed; the whole of it is in the sealed file."""
 
 
 def _template(name: str, **given: object) -> str:
@@ -40,7 +39,7 @@ def owner_html(page: OwnerPage, units: Units, size: Size = "A4") -> str:
     """The owner's page as one file that needs no other."""
     from markupsafe import Markup
 
-    seal = f" · the shop keeps drawing, settings and proofs, seal {page.seal[:SEAL_SHOWN]}"
+    seal = f" · the shop keeps drawing, settings and proofs, seal {page.seal[:SHORT]}"
     foot = _quoted(seal if page.seal else "")
     css = _template("paper.css", size=size, foot=foot, **_fonts())
     title = f"Your car now has {page.have}"

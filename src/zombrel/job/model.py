@@ -9,9 +9,8 @@ from zombrel.job.fitting import Have, Hose, Mounting
 from zombrel.job.follow.engine import ROOTS
 from zombrel.job.follow.view import OPEN, by_name
 from zombrel.job.logs import Baseline, Comparison, JobLog
-from zombrel.job.outing import Outing, Trial
+from zombrel.job.outing import Outing, Seal, Trial
 from zombrel.job.retrofit import Retrofit
-from zombrel.job.seal import Seal
 from zombrel.job.sheet import (
     Count,
     Curve,

@@ -1,4 +1,4 @@
-"""Records of a road test: who is in the car, what was changed on the way, who signed it off."""
+"""Records of a road test and of handing over: who drove, what was changed, who signed it off."""
 
 from __future__ import annotations
 
@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
+from zombrel.job.logs import Sha
 from zombrel.job.sheet import Frozen, Name, Text
 
 Result = Literal["", "better", "no better"]
@@ -37,3 +38,17 @@ class Trial(Frozen, frozen=True, kw_only=True):
     when: Text = ""
     result: Result = ""
     """Empty: not driven since."""
+
+
+class Seal(Frozen, frozen=True, kw_only=True):
+    """One sign-off; what it seals lies beside the job and is never changed."""
+
+    id: Name
+    content: Sha
+    """SHA-256 of the job as it was, without its seals, by which it is kept."""
+    who: Text
+    when: Text
+    against: Annotated[tuple[Text, ...], Meta(max_length=40)] = ()
+    """What stood against it."""
+    reason: Text = ""
+    """Why it was handed over nevertheless; empty where nothing stood against it."""

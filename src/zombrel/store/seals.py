@@ -5,10 +5,10 @@ from __future__ import annotations
 import hashlib
 import zlib
 
+from zombrel.findings.seals import content
 from zombrel.job.model import Job
+from zombrel.job.outing import Seal
 from zombrel.job.problem import Problem
-from zombrel.job.seal import Seal
-from zombrel.job.sealing import content
 from zombrel.store import log_files
 from zombrel.store.zjob import job_of
 

@@ -6,10 +6,9 @@ import msgspec
 from PySide6.QtWidgets import QDialog, QLineEdit, QVBoxLayout, QWidget
 
 from zombrel.findings.against import against
-from zombrel.findings.seals import SHORT, seal
+from zombrel.findings.seals import SHORT, seal, seal_on
 from zombrel.job.differences import differences
 from zombrel.job.problem import Problem
-from zombrel.job.sealing import seal_on
 from zombrel.store.seals import keep, sealed
 from zombrel.ui.session import Session
 from zombrel.ui.theme import dress

@@ -21,6 +21,7 @@ from zombrel.job.logs import Comparison, JobLog, Part
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Given, Reason
 from zombrel.logs.compare import BACK_K
+from zombrel.ui.road.log_kinds import LOGS
 from zombrel.ui.road.logs_reader import LogReader
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.choice import Choice
@@ -96,8 +97,7 @@ class CompareView(QWidget):
 
     def ask(self, part: Part) -> None:
         """Choose a file for one side."""
-        kinds = "Logs (*.csv *.txt *.tsv *.xlsx *.log *.gpx *.nmea *.asc *.blf)"
-        name, _ = QFileDialog.getOpenFileName(self, f"The log {part}", "", kinds)
+        name, _ = QFileDialog.getOpenFileName(self, f"The log {part}", "", LOGS)
         if name:
             self.read(Path(name), part)
 

@@ -20,6 +20,7 @@ from zombrel.logs.recording import SI, Channel, Recording, What
 from zombrel.logs.says import Said, car_of, says
 from zombrel.logs.spots import RULES, Spot, spots
 from zombrel.ui.road.live_panel import LivePanel
+from zombrel.ui.road.log_kinds import LOGS
 from zombrel.ui.road.log_marks import LogMarks
 from zombrel.ui.road.logs_reader import LogReader
 from zombrel.ui.session import Session
@@ -131,8 +132,7 @@ class LogView(Commanded, QWidget):
 
     def ask(self) -> None:
         """Choose a file."""
-        kinds = "Logs (*.csv *.txt *.tsv *.xlsx *.log *.gpx *.nmea *.wav *.asc *.blf);;Any file (*)"
-        name, _ = QFileDialog.getOpenFileName(self, "Read a log", "", kinds)
+        name, _ = QFileDialog.getOpenFileName(self, "Read a log", "", LOGS)
         if name:
             self.read(Path(name))
 

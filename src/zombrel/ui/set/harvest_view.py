@@ -12,6 +12,7 @@ from zombrel.job.model import Job
 from zombrel.job.pairs import write
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Curve, InputSheet
+from zombrel.ui.road.log_kinds import LOGS
 from zombrel.ui.session import Session
 from zombrel.ui.theme import dress
 from zombrel.ui.widgets.choice import Choice
@@ -90,8 +91,7 @@ class HarvestView(QDialog):
 
     def ask(self) -> None:
         """Choose a file."""
-        kinds = "Logs (*.csv *.txt *.tsv *.xlsx *.log *.asc *.blf)"
-        name, _ = QFileDialog.getOpenFileName(self, "A log with both", "", kinds)
+        name, _ = QFileDialog.getOpenFileName(self, "A log with both", "", LOGS)
         if name:
             self.read(Path(name))
 

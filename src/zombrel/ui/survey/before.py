@@ -7,10 +7,9 @@ from pathlib import Path
 from PySide6.QtWidgets import QFileDialog, QWidget
 
 from zombrel.actions.logs import of_part
+from zombrel.ui.road.log_kinds import LOGS
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.parts import button, column, label, row
-
-KINDS = "Logs (*.csv *.txt *.tsv *.xlsx *.log *.gpx *.nmea *.asc *.blf)"
 
 
 class BeforeLog(QWidget):
@@ -38,7 +37,7 @@ class BeforeLog(QWidget):
 
     def ask(self) -> None:
         """Choose its file."""
-        name, _ = QFileDialog.getOpenFileName(self, "The log from before", "", KINDS)
+        name, _ = QFileDialog.getOpenFileName(self, "The log from before", "", LOGS)
         if name:
             self.read(Path(name))
 
