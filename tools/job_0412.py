@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import demo_photo
 from demo_parts import celsius_curve, device, known, planned, rpm_curve
 from job_0412_wiring import B4, D2, FEEDS, WIRES
 from zombrel.harness.plugs.pinout import rest_empty
@@ -478,5 +479,6 @@ def job() -> m.Job:
         ),
         house=m.House(name="Saltmarsh Instrument Works"),
         notes="Saltmarsh Instrument Works, bay 1. Helper on Thursday.",
+        photos=(demo_photo.photo(),),
     )
     return known(planned(made, "car", ZONES), KNOWN, "2026-11-19")

@@ -18,6 +18,7 @@ import demo_logs
 import job_0409
 import job_0412
 import job_0413
+import past_jobs
 from zombrel.catalog import DATA, DEMO
 from zombrel.catalog.cautions import Caution
 from zombrel.catalog.plans import Plan
@@ -95,6 +96,10 @@ def main() -> None:
     for made in (job_0412.job(), job_0413.job(), job_0409.job()):
         job = from_bytes(to_bytes(made))  # numbers as a reader will see them
         (DEMO / f"{made.number}.zjob").write_bytes(to_bytes(job))
+    (DEMO / "past").mkdir(exist_ok=True)
+    for made in past_jobs.jobs():
+        job = from_bytes(to_bytes(made))
+        (DEMO / "past" / f"{made.number}.zjob").write_bytes(to_bytes(job))
     for name, pairs in (
         ("paper", [(r.a, r.b) for r in job_0409.LEAD.rows]),
         ("seen", job_0409.lead_seen()),

@@ -46,7 +46,9 @@ CORE = (
     "findings",
     "plan",
     "logs",
+    "plots",
     "handover",
+    "book",
     "calc",
 )
 """Packages that are mutated; the folders of tests have the same names, and ``whole`` beside."""

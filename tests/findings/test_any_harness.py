@@ -119,7 +119,7 @@ class AnyHarness(unittest.TestCase):
         self.assertTrue(all(w.length_m > 0 for w in flat.wires))
         self.assertTrue(parts_list(flat))
         for kind in ("wires", "cuts", "pins", "parts"):
-            self.assertTrue(files.make(kind, "csv", job, got, date(2026, 11, 25), lambda _: b""))
+            self.assertTrue(files.make(kind, "csv", job, got, date(2026, 11, 25)))
         self.assertTrue(drawing(flat) and labels(flat))
         for change in job.changes:
             changes.steps(job, change)

@@ -14,7 +14,7 @@ from tests.demo import Many, Put, apply, demo, put, state
 from zombrel.behaviour.suppose import named
 from zombrel.diagnose.steps import basis, steps
 from zombrel.findings.assess import assess
-from zombrel.handover.report import report_html
+from zombrel.handover.paper import dossier_html
 from zombrel.job.edits import Remove
 from zombrel.job.follow.query import forget
 from zombrel.job.model import Job
@@ -115,7 +115,7 @@ class AnyJob(unittest.TestCase):
             self.assertTrue(verdict(job, chain, reading, got, units).words)
             self.assertEqual(len(tiles(job, chain, reading, units)), 4)
             candidates(job, *input_of(job, chain))
-        self.assertIn("Signals", report_html(job, got, units))
+        self.assertIn("Signals", dossier_html(job, got, units))
         for step in steps(job):
             self.assertTrue(basis(job, step))
 

@@ -13,7 +13,7 @@ from tests.demo import apply, at, proven, put
 from tests.findings.test_any_job import facts
 from zombrel.catalog import DEMO
 from zombrel.findings.legs import KINDS, WORDS, Leg, drove, legs, sign, sign_lacks
-from zombrel.handover.report import report_html
+from zombrel.handover.paper import dossier_html
 from zombrel.job.follow.view import plain
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
@@ -105,17 +105,17 @@ class AnyRoad(unittest.TestCase):
 
     def test_on_paper(self) -> None:
         bare, job = proven(), driven()
-        self.assertNotIn("Off, gently", report_html(bare, at(bare), Units()))
-        sheet = report_html(job, at(job), Units())
+        self.assertNotIn("Off, gently", dossier_html(bare, at(bare), Units()))
+        sheet = dossier_html(job, at(job), Units())
         self.assertIn("Off, gently", sheet)
         self.assertIn("Ann drove, Bo read", sheet)
         self.assertNotIn("Signed off", sheet)
         signed = apply(job, sign(plain(job), "Cy", "2026-11-26 11:00"))
         self.assertIn(
-            "Signed off by Cy, 2026-11-26 11:00.", report_html(signed, at(signed), Units())
+            "Signed off by Cy, 2026-11-26 11:00.", dossier_html(signed, at(signed), Units())
         )
         heavy = put(signed, "vehicle.mass_kg", 2222.0)
-        self.assertIn("No longer whole", report_html(heavy, at(heavy), Units()))
+        self.assertIn("No longer whole", dossier_html(heavy, at(heavy), Units()))
 
     def test_a_lock_that_closes_again_shuts_every_leg(self) -> None:
         job = put(driven(), "chains.brake-pace.hops", [])

@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from tests.demo import Put, apply, demo, state
 from zombrel.catalog import DEMO
 from zombrel.findings.assess import assess
-from zombrel.handover.report import report_html
+from zombrel.handover.paper import dossier_html
 from zombrel.job.follow.query import forget
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
@@ -151,7 +151,7 @@ class AnySensorJob(unittest.TestCase):
             for mend in finding.mends:
                 if mend.edit is not None:
                     validate(apply(job, mend.edit))
-        self.assertIn("Signals", report_html(job, got))
+        self.assertIn("Signals", dossier_html(job, got))
 
     @settings(max_examples=30, deadline=None)
     @given(some_edits)

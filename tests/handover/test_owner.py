@@ -2,22 +2,21 @@
 
 from __future__ import annotations
 
-import io
 import re
 import unittest
 
 import msgspec
-import pypdf
 
 from tests.demo import apply, demo, handed, put, whole
 from tests.findings.test_roadwork import with_run
+from tests.paper import check, kept_together
 from zombrel.actions.signals import put_setting
 from zombrel.behaviour.suppose import usual
 from zombrel.catalog import DEMO
 from zombrel.findings.assess import assess
 from zombrel.handover.owner.make import owner_page
 from zombrel.handover.owner.page import OwnerPage
-from zombrel.handover.paper import owner_html, pdf_of
+from zombrel.handover.paper import Size, owner_html, pdf_of
 from zombrel.job.edits import Put
 from zombrel.job.model import Job, index
 from zombrel.store.zjob import load
@@ -117,31 +116,19 @@ class Says(unittest.TestCase):
 
 class Paper(unittest.TestCase):
     def test_every_page_of_every_demo(self) -> None:
+        sizes: tuple[Size, ...] = ("A4", "Letter")
         for name in ("0412", "0413", "0409"):
-            for size in ("A4", "Letter"):
-                html = owner_html(page(load(DEMO / f"{name}.zjob"), "7f3a91c0ab12"), METRIC, size)  # type: ignore[arg-type]
-                read = pypdf.PdfReader(io.BytesIO(pdf_of(html)))
+            for size in sizes:
+                html = owner_html(
+                    page(load(DEMO / f"{name}.zjob"), "7f3a91c0ab12"), Units(paper=size)
+                )
                 with self.subTest(name, size=size):
-                    self.assertLessEqual(len(read.pages), 2)
-                    wide = round(float(read.pages[0].mediabox.width))
-                    self.assertEqual(wide, {"A4": 595, "Letter": 612}[size])
-                    root = read.trailer["/Root"]
-                    self.assertTrue(root["/MarkInfo"]["/Marked"])
-                    self.assertEqual(root["/Lang"], "en")
-                    self.assertIn("/Outlines", root)
-                    self.assertIn("Your car now has", str(read.metadata.title))  # type: ignore[union-attr]
-                    text = [p.extract_text() for p in read.pages]
-                    for i, said in enumerate(text, 1):
-                        self.assertIn(f"{i} of {len(text)}", said)
+                    text = check(self, pdf_of(html), size, "Your car now has")
+                    self.assertLessEqual(len(text), 2)
+                    for said in text:
                         self.assertIn("seal 7f3a91c0a", said)
-                        self.assertGreater(len(said.splitlines()), 4)  # no line alone on a page
                     self.assertIn("for the shop", text[-1])
-                    for p in read.pages:
-                        for font in p["/Resources"]["/Font"].values():  # type: ignore[index]
-                            face = font.get_object()
-                            self.assertRegex(face["/BaseFont"], r"\+B612")
-                            inside = face["/DescendantFonts"][0].get_object()["/FontDescriptor"]
-                            self.assertTrue({"/FontFile2", "/FontFile3"} & set(inside.get_object()))
+                    kept_together(self, text, ["Every day", "Mind", "What was proven"])
 
     def test_the_html_is_one_file_that_fetches_nothing(self) -> None:
         html = owner_html(page(whole()), METRIC)

@@ -7,7 +7,7 @@ from tests.demo import demo
 from zombrel.behaviour.suppose import usual
 from zombrel.findings.assess import assess
 from zombrel.handover.files import sheets
-from zombrel.handover.report import report_html
+from zombrel.handover.paper import dossier_html
 from zombrel.handover.sheet import Text
 from zombrel.harness.laid import laid
 from zombrel.units import CUSTOMARY, METRIC
@@ -20,7 +20,7 @@ OWN = re.compile(r"\([^()]*\)")
 
 def words(units: object) -> str:
     job = demo()
-    html = report_html(job, assess(job, usual(job.vehicle)), units)  # type: ignore[arg-type]
+    html = dossier_html(job, assess(job, usual(job.vehicle)), units)  # type: ignore[arg-type]
     text = re.sub(r"<style.*?</style>|<[^>]+>", " ", html, flags=re.S)
     drawn = [
         i.text

@@ -10,7 +10,7 @@ from zombrel.actions.notes import put_fact
 from zombrel.behaviour.questions import questions
 from zombrel.behaviour.suppose import usual
 from zombrel.findings.assess import assess
-from zombrel.handover.report import report_html
+from zombrel.handover.paper import dossier_html
 from zombrel.job import facts
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
@@ -62,10 +62,10 @@ class Baseline(unittest.TestCase):
 
     def test_it_is_printed_once_and_not_as_hearsay(self) -> None:
         job = told(demo(), "baseline.codes", "P0301")
-        html = report_html(job, assess(job, usual(job.vehicle)))
+        html = dossier_html(job, assess(job, usual(job.vehicle)))
         self.assertEqual(html.count("P0301"), 1)
         self.assertLess(html.index("Before the work"), html.index("P0301"))
-        plain = report_html(demo(), assess(demo(), usual(demo().vehicle)))
+        plain = dossier_html(demo(), assess(demo(), usual(demo().vehicle)))
         self.assertNotIn("Before the work", plain)
 
     def test_codes_are_told_from_other_figures(self) -> None:

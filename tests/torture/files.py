@@ -34,7 +34,7 @@ from zombrel.catalog import DATA, DEMO
 from zombrel.catalog.sheets import read_sheet
 from zombrel.catalog.sources import source_shelf
 from zombrel.findings.assess import assess
-from zombrel.handover.report import report_html
+from zombrel.handover.paper import dossier_html
 from zombrel.instruments.satellite import read_nmea
 from zombrel.job import unjudged
 from zombrel.job.follow.query import forget
@@ -107,7 +107,7 @@ def _judge(job: Job) -> None:
     forget()
     state = usual(job.vehicle)
     found = assess(job, state)
-    report_html(job, found, Units())
+    dossier_html(job, found, Units())
     if said := unjudged.kept():
         raise RuntimeError(said[0][-1500:])
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import tempfile
+import time
 import unittest
 from collections.abc import Callable
 from pathlib import Path
@@ -11,7 +12,7 @@ from typing import Any, TypeVar
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from PySide6.QtCore import QEvent, Qt
+from PySide6.QtCore import QCoreApplication, QEvent, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import (
     QAbstractButton,
@@ -90,7 +91,10 @@ class WindowTest(unittest.TestCase):
         for _ in range(int(seconds * 100)):
             if until():
                 return
-            QTest.qWait(10)
+            # not QTest.qWait: it keeps work in other threads from going on
+            self.app.processEvents()
+            QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+            time.sleep(0.01)
         self.fail("it did not happen in time")
 
     def findings(self) -> dict[str, Finding]:

@@ -12,12 +12,11 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from tests.ui.base import WindowTest
+from zombrel.plots.picture import Axis, along, at_share, share_of, value_at
 from zombrel.ui.source.strip import range_picture
 from zombrel.ui.theme import DAY, NIGHT
 from zombrel.ui.widgets.axis import PlainAxis
-from zombrel.ui.widgets.canvas import Axis
 from zombrel.ui.widgets.graph import Curve, Graph
-from zombrel.ui.widgets.picture import along, at_share, share_of, value_at
 from zombrel.ui.widgets.plot import Plot
 
 T = np.linspace(0.0, 100.0, 50_001)

@@ -321,22 +321,23 @@ class Work(WindowTest):
 class Papers(WindowTest):
     def test_drawing_labels_and_all_files(self) -> None:
         page = self.go("handover:drawing")
-        paper = page.papers["drawing"]
-        self.assertIn("W13", paper.accessibleDescription())
+        self.wait(lambda: "W13" in page.view.accessibleDescription(), 60)
         self.press("Show: Labels", page)
-        self.assertIn("Battery post", page.papers["labels"].accessibleDescription())
+        self.wait(lambda: "Battery post" in page.view.accessibleDescription(), 60)
         page.save_pdf(Path(self.home / "labels.pdf"))
         self.wait(lambda: not page.background.busy)
         self.assertTrue((self.home / "labels.pdf").read_bytes().startswith(b"%PDF"))
         page.write_all(self.home)
-        self.wait(lambda: not page.background.busy, 60)
-        self.assertIn("9 files written", self.said())
-        self.assertEqual(len(list(self.home.glob("0412-*"))), 9)
+        self.wait(lambda: not page.background.busy, 120)
+        self.assertIn("19 files written", self.said())
+        folder = self.home / "0412 Curlew shooting-brake, Marsh"
+        self.assertEqual(len(list(folder.iterdir())), 19)
+        self.assertTrue((folder / "0412-dossier.pdf").read_bytes().startswith(b"%PDF"))
         page.write_all(self.home)
-        self.wait(lambda: not page.background.busy)
-        self.assertIn("lie there already", self.said())
-        self.press("Show: Sheet", page)
-        self.assertTrue(page.preview.isVisible())
+        self.wait(lambda: not page.background.busy, 120)
+        self.assertIn("is there already", self.said())
+        self.press("Show: Build sheets", page)
+        self.assertIn("No remap lead", page.view.accessibleDescription())
 
 
 if __name__ == "__main__":

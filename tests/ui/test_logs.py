@@ -49,8 +49,8 @@ class Logs(WindowTest):
         self.arrow(self.named(QComboBox, "Weather before", page), "dry")
         self.assertIn("less rise", self.texts(page))
         self.press("Put into the sheet", page)
-        paper = self.go("handover:compare").papers["compare"]
-        self.wait(lambda: "7.9 K less rise" in paper.accessibleDescription())
+        paper = self.go("handover:compare").view
+        self.wait(lambda: "7.9 K less rise" in paper.accessibleDescription(), 60)
 
     def test_a_log_is_seen_with_its_places(self) -> None:
         page = self.page("logs")
@@ -79,7 +79,7 @@ class Logs(WindowTest):
         graph.setFocus()
         self.key(Qt.Key.Key_M, graph)
         field = self.named(QLineEdit, "What is seen at the cursor", page)
-        self.assertTrue(field.hasFocus())
+        self.wait(field.hasFocus)
         QTest.keyClicks(field, "knock heard")
         self.key(Qt.Key.Key_Return, field)
         self.assertEqual([m.words for m in self.job.logs[0].marks], ["knock heard"])

@@ -28,11 +28,10 @@ from zombrel.job.sheet import (
     SettingSheet,
     Switches,
 )
+from zombrel.plots.picture import Axis, Dot, Line, Picture, Threshold, tick_words, ticks
 from zombrel.ui.set.touch import TouchView
 from zombrel.ui.set.touch_paint import Look, draw
 from zombrel.ui.theme import DAY, NIGHT
-from zombrel.ui.widgets.canvas import Axis, tick_words, ticks
-from zombrel.ui.widgets.picture import Dot, Line, Picture, Threshold
 from zombrel.ui.widgets.plot import Plot
 
 LINEAR = Axis("x", 0.0, 120.0)

@@ -432,10 +432,11 @@ class Road(WindowTest):
 
 class HandOver(WindowTest):
     def test_preview_html_and_pdf(self) -> None:
-        page = self.go("handover")
-        text = page.preview.toPlainText()
-        for part in ("Open findings", "Brake pedal may not cancel", "Known by hearsay"):
-            self.assertIn(part, text)
+        page = self.go("handover:dossier")
+        self.wait(lambda: page.view.count, 60)
+        said = page.view.accessibleDescription()
+        for part in ("Contents", "Brake pedal may not cancel", "Known by hearsay"):
+            self.assertIn(part, said)
         pdf = self.home / "sheet.pdf"
         page.save_pdf(pdf)
         self.wait(lambda: not page.background.busy)
@@ -447,7 +448,7 @@ class HandOver(WindowTest):
 
     def test_the_owners_page_is_turned_kept_and_printed(self) -> None:
         page = self.go("handover:owner")
-        view = page.owner
+        view = page.view
         self.wait(lambda: view.count)
         self.assertIn("page 1 of 2", view.accessibleName())
         self.assertIn("Not to be handed over yet", view.accessibleDescription())
@@ -489,7 +490,7 @@ class HandOver(WindowTest):
         (made,) = self.job.seals
         words = f"Signed off by Ada, {made.when}; seal {made.content[:12]}"
         self.wait(lambda: words in self.texts(page))
-        view = page.owner
+        view = page.view
         self.wait(lambda: "Ada hands it over nevertheless" in view.accessibleDescription())
         self.assertIn(f"seal {made.content[:9]}", view.accessibleDescription())
         self.session.do("tyre", Put(path="vehicle.tyre", value="195/65 R15"))
@@ -503,8 +504,9 @@ class HandOver(WindowTest):
 
     def test_it_is_printed_and_what_is_read_is_copied(self) -> None:
         page = self.go("handover")
-        for paper in ("Sheet", "Labels"):
+        for paper in ("Connectors", "Labels"):
             self.press(f"Show: {paper}", page)
+            self.wait(lambda: page.view.count, 60)
             printer = QPrinter(QPrinter.PrinterMode.HighResolution)
             file = self.home / f"{paper}.pdf"
             printer.setOutputFileName(str(file))
@@ -522,10 +524,11 @@ class HandOver(WindowTest):
         self.assertIn("W1", clipboard.text().split("\t")[0])
 
     def test_it_follows_an_edit(self) -> None:
-        page = self.go("handover")
-        self.key(Qt.Key.Key_M, ctrl=True)
+        page = self.go("handover:dossier")
         gone = "Brake pedal may not cancel"
-        self.wait(lambda: gone not in page.preview.toPlainText())
+        self.wait(lambda: gone in page.view.accessibleDescription(), 60)
+        self.key(Qt.Key.Key_M, ctrl=True)
+        self.wait(lambda: gone not in page.view.accessibleDescription(), 60)
         self.assertIn("14 findings are still open", page.subtitle)
 
 

@@ -38,9 +38,9 @@ from zombrel.findings import explain as why
 from zombrel.findings.assess import assess
 from zombrel.findings.finding import Assessment
 from zombrel.findings.roadwork import proposal
+from zombrel.handover.dossier.make import parts
 from zombrel.handover.drawing import drawing
 from zombrel.handover.labels import labels
-from zombrel.handover.report import report_html
 from zombrel.handover.tables import cut_rows, parts_rows, pin_rows, wire_rows
 from zombrel.harness.laid import bundles, laid
 from zombrel.harness.plugs.changes import steps as change_steps
@@ -205,6 +205,10 @@ def _face(c: Connector) -> list[Any]:
     return [sides, said_, neighbours(c)]
 
 
+ELSE = ("curves", "drawing", "hearsay")
+"""Parts of the dossier that are told elsewhere here, or take long."""
+
+
 def _paper(tree: Job, got: Assessment) -> Said:
     down = laid(tree)
     todo = tasks(tree)
@@ -219,7 +223,7 @@ def _paper(tree: Job, got: Assessment) -> Said:
         "faces": ("", [_face(c) for c in tree.connectors]),
         "shared": ("", shared_circuits(tree.connectors)),
         "feeds": ("", [classify(f.volts) for f in tree.feeds if f.volts is not None]),
-        "sheet": ("", report_html(tree, got, date="today")),
+        "sheet": ("", [(k, tuple(b)) for k, _, b in parts(down, got, Units()) if k not in ELSE]),
         "drawing": ("", [drawing(down), labels(down)]),
         "facts": ("", [why.explain_fact(tree, f, Units()) for f in all_facts(tree)]),
         "changes": ("", [change_steps(tree, c) for c in tree.changes]),

@@ -18,7 +18,7 @@ from zombrel.catalog.sources import source_shelf
 from zombrel.diagnose.steps import steps
 from zombrel.findings.assess import assess
 from zombrel.findings.explain import explain_input
-from zombrel.handover.report import report_html
+from zombrel.handover.paper import dossier_html
 from zombrel.job.edits import Add
 from zombrel.job.model import Job, Vehicle
 from zombrel.job.quantity import QUANTITIES
@@ -97,7 +97,7 @@ class Every(unittest.TestCase):
                     explain_input(job, chain, reading, units)
         steps(job)
         for units in (METRIC, CUSTOMARY):
-            html = report_html(job, assessment, units)
+            html = dossier_html(job, assessment, units)
             self.assertNotRegex(html, r"\{[qdrv]:")
 
     def test_a_contact_follows_its_lamp(self) -> None:

@@ -53,6 +53,27 @@ class Screen(NamedTuple):
 Part = Knob | Slide | Resistor | Screen
 """A setting is some knobs, some slides, or one of the others."""
 
+BANDS = (
+    "#1A1A1A",
+    "#7A4A21",
+    "#B3261E",
+    "#D9822B",
+    "#E3C21C",
+    "#2F7D3B",
+    "#2F5AA8",
+    "#6B3FA0",
+    "#7D7D7D",
+    "#F4F4F0",
+)
+"""Colours of the digits 0 to 9 on a resistor (IEC 60062)."""
+SWEEP = math.radians(300)
+"""From the first place of a knob to its last [rad]."""
+
+
+def angle(k: int, n: int) -> float:
+    """Angle of place ``k`` of ``n`` on a knob, clockwise from the top [rad]."""
+    return -SWEEP / 2 + SWEEP * k / max(n - 1, 1)
+
 
 def rings(ohm: float) -> tuple[int, int, int]:
     """The two digits and the exponent that the rings of a resistor of ``ohm`` [Ω] give.

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 from collections.abc import Sequence
 from datetime import date
 from pathlib import Path
@@ -11,7 +10,6 @@ from zombrel.behaviour.suppose import usual
 from zombrel.calc.job import open_job
 from zombrel.findings.assess import assess
 from zombrel.handover.files import KINDS, make
-from zombrel.handover.sheet import Sheet
 from zombrel.job.problem import Problem
 from zombrel.store.atomic import write_atomically
 
@@ -35,20 +33,13 @@ def export(argv: Sequence[str]) -> int:
             raise Problem(f"There is no folder {path.parent}; make it first.")
     assessment = assess(job, usual(job.vehicle))
     written = {
-        path: make(FLAGS[flag].name, _ending(path), job, assessment, date.today(), _pdf)
+        path: make(FLAGS[flag].name, _ending(path), job, assessment, date.today())
         for flag, path in targets.items()
     }
     for path, data in written.items():
         write_atomically(path, data)
         print(path)
     return 0
-
-
-def _pdf(pages: tuple[Sheet, ...]) -> bytes:
-    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-    from zombrel.ui.handover.sheet_paint import sheets_pdf
-
-    return sheets_pdf(pages)
 
 
 def _ending(path: Path) -> str:

@@ -17,7 +17,7 @@ USAGE = """usage:
   ./zombrel --demo                open the window on the demo job
   ./zombrel calc --list           describe all calculations
   ./zombrel calc NAME key=value   calculate, JSON on stdout
-  ./zombrel report JOB --html F --pdf F --owner F.pdf [--force]
+  ./zombrel report JOB --owner F.pdf --dossier F.pdf [--html F] [--all FOLDER] [--paper Letter]
   ./zombrel seal JOB --by NAME [--because WORDS]; ./zombrel diff A B, or diff JOB
   ./zombrel export JOB --wires F.csv --cuts F.csv --pins F.csv --parts F.csv --labels F.pdf
                    --drawing F.svg --plan F.ics [--force]

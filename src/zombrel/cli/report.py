@@ -1,8 +1,7 @@
-"""``report``: print a job to HTML and PDF without a window."""
+"""``report``: a job's papers without a window."""
 
 from __future__ import annotations
 
-import os
 from collections.abc import Sequence
 from datetime import date
 from pathlib import Path
@@ -10,61 +9,69 @@ from pathlib import Path
 from zombrel.behaviour.suppose import usual
 from zombrel.calc.job import open_job
 from zombrel.findings.assess import assess
-from zombrel.handover.report import report_html
+from zombrel.handover.files import every_file, make
+from zombrel.intake.name import file_name
 from zombrel.job.problem import Problem
 from zombrel.store.atomic import write_atomically
+from zombrel.store.folder import write_folder
+from zombrel.store.photos import pictures
+from zombrel.units import Units
+
+PAPERS = {"--owner": "owner", "--dossier": "dossier", "--html": "dossier", "--pdf": "dossier"}
+"""Flags, and the paper each writes; the ending says which form it takes."""
+FORMS = {"--html": "html", "--pdf": "pdf"}
+USAGE = (
+    "report JOB --owner F.pdf|F.html --dossier F.pdf|F.html [--html F] [--pdf F] [--all FOLDER] "
+    "[--paper A4|Letter] [--force]; JOB is a file or demo"
+)
 
 
 def report(argv: Sequence[str]) -> int:
-    """Write the hand-over sheet of a job."""
-    words = [a for a in argv if a != "--force"]
-    job_word, targets = _read(words)
+    """Write the owner's page, the installer's dossier, or everything: all asked for, or nothing."""
+    job_word, given = _read([a for a in argv if a != "--force"])
+    paper = given.pop("--paper", "A4")
+    if paper not in ("A4", "Letter"):
+        raise Problem(f"--paper is A4 or Letter, not “{paper}”.")
+    units = Units(paper="Letter" if paper == "Letter" else "A4")
     job = open_job(job_word)
-    assessment = assess(job, usual(job.vehicle))
-    html = report_html(job, assessment)
-    for path in targets.values():
-        if path.exists() and "--force" not in argv:
-            raise Problem(f"{path} exists already; give --force to write over it.")
-    if "--html" in targets:
-        write_atomically(targets["--html"], html.encode())
-    if "--pdf" in targets:
-        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-        from zombrel.ui.handover.paper import pdf_bytes
-
-        write_atomically(targets["--pdf"], pdf_bytes(html))
-    if "--owner" in targets:
-        from zombrel.handover.files import make
-
-        path = targets["--owner"]
-        ending = path.suffix.casefold().removeprefix(".")
-        write_atomically(path, make("owner", ending, job, assessment, date.today(), _no_sheets))
-    for path in targets.values():
+    everything = given.pop("--all", "")
+    for word in given.values():
+        if Path(word).exists() and "--force" not in argv:
+            raise Problem(f"{word} exists already; give --force to write over it.")
+    assessment, today = assess(job, usual(job.vehicle)), date.today()
+    seen = pictures(job)
+    made = {}
+    for flag, word in given.items():
+        ending = FORMS.get(flag) or Path(word).suffix.casefold().removeprefix(".")
+        made[Path(word)] = make(PAPERS[flag], ending, job, assessment, today, units, seen)
+    if everything:
+        folder = Path(everything) / file_name(f"{job.number} {job.title}".strip() or "job", "")
+        files = every_file(job, assessment, today, units, seen)
+        write_folder(folder, files)
+        for name in files:
+            print(folder / name)
+    for path, data in made.items():
+        write_atomically(path, data)
         print(path)
     return 0
 
 
-def _no_sheets(pages: object) -> bytes:
-    """The owner's page is no drawing: nothing is painted by Qt."""
-    raise Problem("This paper has no drawn sheets.")
-
-
-def _read(words: list[str]) -> tuple[str, dict[str, Path]]:
-    usage = "report JOB --html F --pdf F --owner F.pdf|F.html [--force]; JOB is a file or demo"
-    targets: dict[str, Path] = {}
+def _read(words: list[str]) -> tuple[str, dict[str, str]]:
+    given: dict[str, str] = {}
     job = ""
     i = 0
     while i < len(words):
         word = words[i]
-        if word in ("--html", "--pdf", "--owner"):
+        if word in (*PAPERS, "--all", "--paper"):
             if i + 1 >= len(words):
-                raise Problem(f"{word} needs a file name: {usage}.")
-            targets[word] = Path(words[i + 1])
+                raise Problem(f"{word} needs a name after it: {USAGE}.")
+            given[word] = words[i + 1]
             i += 2
             continue
         if word.startswith("--") or job:
-            raise Problem(f"“{word}” is not understood: {usage}.")
+            raise Problem(f"“{word}” is not understood: {USAGE}.")
         job = word
         i += 1
-    if not job or not targets:
-        raise Problem(usage)
-    return job, targets
+    if not job or not set(given) - {"--paper"}:
+        raise Problem(USAGE)
+    return job, given

@@ -39,13 +39,19 @@ SHOWN = 24
 """Values up to so many characters are shown as they were and are."""
 
 
-def rests_of(asked: Callable[..., Any], job: Job, *args: str) -> tuple[Rest, ...]:
+def rests_of(asked: Callable[..., Any], job: Job, *args: Any) -> tuple[Rest, ...]:
     """All that the query ``asked`` reads of the laid job for these arguments."""
-    found = dict(_flat(reads(asked, job, *args, through=AS_IT_LIES)))
+    (notes,) = reads(asked, job, (args,), AS_IT_LIES)
     return tuple(
         Rest(of=of, path=msgspec.json.encode(path).decode(), value=_text(value))
-        for (of, path), value in found.items()
+        for (of, path), value in dict(_flat(notes)).items()
     )
+
+
+def paths_of(asked: Callable[..., Any], job: Job, each: list[tuple[Any, ...]]) -> list[set[Path]]:
+    """The paths of the laid job that ``asked`` reads for each of these arguments."""
+    found = reads(asked, job, each, AS_IT_LIES)
+    return [{path for (of, path), _ in _flat(notes) if not of} for notes in found]
 
 
 def _flat(notes: dict[Cell, Notes]) -> Iterator[tuple[tuple[str, Path], Any]]:

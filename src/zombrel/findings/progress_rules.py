@@ -148,7 +148,7 @@ def _stage(scene: Scene, stage: Stage, worst: str, count: int, gate: str) -> Sta
     if not getattr(scene.job, listed):
         return StageState(stage=stage, mark="open", words=words)
     if stage == "handover":
-        return StageState(stage=stage, mark="open", words="sheet can be printed")
+        return StageState(stage=stage, mark="open", words="can be printed")
     if stage == "road":
         return _road(scene.job, count, gate)
     if stage == "prove":

@@ -3,7 +3,19 @@
 from __future__ import annotations
 
 from zombrel.actions.logs import stale
-from zombrel.handover.sheet import INK, LINE, QUIET, Box, Item, Path, Sheet, Text, fit, shrunk
+from zombrel.handover.sheet import (
+    INK,
+    LINE,
+    QUIET,
+    Box,
+    Item,
+    Path,
+    Sheet,
+    Text,
+    fit,
+    lifted,
+    shrunk,
+)
 from zombrel.job.logs import Comparison, PullRow
 from zombrel.job.model import Job
 from zombrel.units import METRIC, Units, words
@@ -11,6 +23,8 @@ from zombrel.units.measure import value_in
 
 A4 = (210.0, 297.0)
 MARGIN = 12.0
+HEAD = 27.0
+"""Where the page's own head ends [mm]."""
 PLOT = (MARGIN + 14, 58.0, 166.0, 84.0)
 """Left, top, width and height of the first plot [mm]."""
 SECOND = (MARGIN + 14, 168.0, 166.0, 34.0)
@@ -23,6 +37,19 @@ TICKS = 5
 def compare_sheets(job: Job, units: Units = METRIC) -> tuple[Sheet, ...]:
     """A page for each comparison that still holds."""
     return tuple(_page(job, c, units) for c in job.compared if c.pulls and not stale(job, c))
+
+
+def compared(c: Comparison, units: Units) -> Sheet:
+    """The page of a comparison without its head, to stand within another paper."""
+    page = _page(Job(), c, units)
+    kept = (i for i in page.items if _top(i) > HEAD)
+    down = 228.0 + 5.6 * min(len(c.pulls), 11)
+    items = tuple(lifted(i, HEAD, MARGIN) for i in kept)
+    return Sheet(A4[0] - 2 * MARGIN, down - HEAD, items)
+
+
+def _top(item: Item) -> float:
+    return item.points[0][1] if isinstance(item, Path) else item.y
 
 
 def _page(job: Job, c: Comparison, units: Units) -> Sheet:

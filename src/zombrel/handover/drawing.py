@@ -1,4 +1,4 @@
-"""The wiring drawing, laid out by itself on A3.
+"""The wiring drawing, laid out by itself on A3, or on A4 lying for the dossier.
 
 The vehicle's places stand at the left, the devices at the right, each pin on a row of its own.
 Between them lies a channel in which every wire has one upright of its own: text stands only on the
@@ -38,17 +38,35 @@ THICK_MM2 = 1.5
 BENDS = 2
 """Ends a line needs to be drawn between."""
 
-A3 = (420.0, 297.0)
 MARGIN = 10.0
 TITLE = 16.0
 ROW = 5.2
 """Height of one pin's row [mm]: text of 2.6 mm reads at arm's length."""
 HEAD = 6.4
 GAP = 3.0
-LEFT, RIGHT = (MARGIN, 92.0), (330.0, A3[0] - MARGIN)
-"""Boxes of the vehicle and of the devices: from, to [mm]."""
-CHANNEL = (160.0, 282.0)
 TURNS = 6
+
+
+class Room(NamedTuple):
+    """A size of paper, and what stands where across it [mm]."""
+
+    size: tuple[float, float]
+    left: tuple[float, float]
+    """Boxes of the vehicle: from, to."""
+    channel: tuple[float, float]
+    """Where the wires have their uprights."""
+    right: tuple[float, float]
+    """Boxes of the devices."""
+
+    @property
+    def tall(self) -> float:
+        """What the boxes may take of the page [mm]."""
+        return self.size[1] - 2 * MARGIN - TITLE
+
+
+A3 = Room((420.0, 297.0), (MARGIN, 92.0), (160.0, 282.0), (330.0, 410.0))
+A4 = Room((297.0, 210.0), (MARGIN, 74.0), (128.0, 184.0), (224.0, 287.0))
+LETTER = Room((279.0, 216.0), (MARGIN, 70.0), (122.0, 170.0), (208.0, 269.0))
 
 
 class Pin(NamedTuple):
@@ -76,17 +94,21 @@ class Placed(NamedTuple):
         return HEAD if len(self.pins) > 1 else 0.7
 
 
-def drawing(job: Job, units: Units = METRIC) -> tuple[Sheet, ...]:
-    """The laid job's wires as pages, lengths and sections in ``units``."""
-    groups = _pages(job)
-    return tuple(_page(job, wires, (i + 1, len(groups)), units) for i, wires in enumerate(groups))
+def drawing(job: Job, units: Units = METRIC, room: Room = A3) -> tuple[Sheet, ...]:
+    """The laid job's wires as pages, lengths and sections in ``units``.
+
+    A place that has wires on several pages says at its name where the others are.
+    """
+    groups = _pages(job, room)
+    on: dict[str, list[int]] = {}
+    for i, wires in enumerate(groups, 1):
+        for place in {e.place for w in wires for e in (w.a, w.b)}:
+            on.setdefault(place, []).append(i)
+    page = _Page(job, units, room, on, len(groups))
+    return tuple(page.sheet(i, wires) for i, wires in enumerate(groups, 1))
 
 
-def _room() -> float:
-    return A3[1] - 2 * MARGIN - TITLE
-
-
-def _pages(job: Job) -> list[list[Wire]]:
+def _pages(job: Job, room: Room) -> list[list[Wire]]:
     """Wires by page: devices in their order while both sides have room, a big one in parts."""
     devices = [d.id for d in job.devices]
     rank = {d: i for i, d in enumerate(devices)}
@@ -98,17 +120,17 @@ def _pages(job: Job) -> list[list[Wire]]:
     pages: list[list[Wire]] = []
     now: list[Wire] = []
     for wire in sorted(job.wires, key=owner):
-        if now and not _fits([*now, wire], rank):
+        if now and not _fits([*now, wire], rank, room):
             pages.append(now)
             now = []
         now.append(wire)
     return [*pages, now] if now else pages
 
 
-def _fits(wires: Sequence[Wire], devices: dict[str, int]) -> bool:
+def _fits(wires: Sequence[Wire], devices: dict[str, int], room: Room) -> bool:
     left, right = _sides(wires, devices)
     return all(
-        sum(p.height for p in side) + GAP * max(len(side) - 1, 0) + ROW <= _room()
+        sum(p.height for p in side) + GAP * max(len(side) - 1, 0) + ROW <= room.tall
         for side in (left, right)
     )
 
@@ -169,106 +191,142 @@ def _toward(side: list[Placed], at: dict[str, float]) -> list[Placed]:
     return sorted(sorted_pins, key=lambda p: sum(map(height, p.pins)) / len(p.pins))
 
 
-def _page(job: Job, wires: list[Wire], number: tuple[int, int], units: Units) -> Sheet:
-    devices = {d.id: i for i, d in enumerate(job.devices)}
-    left, right = _ordered(*_sides(wires, devices))
-    at_left, at_right = _rows(left, 0.0), _rows(right, ROW / 2)
-    items: list[Item] = []
-    for side, shift, (x0, x1) in ((left, 0.0, LEFT), (right, ROW / 2, RIGHT)):
-        y = MARGIN + shift
-        for place in side:
-            items += _place(job, place, x0, x1, y)
-            y += place.height + GAP
-    items += _wires(wires, at_left, at_right, units)
-    items += _title(job, wires, number, units)
-    return Sheet(*A3, tuple(items))
+class _Page(NamedTuple):
+    """What all pages of a drawing have in common."""
 
+    job: Job
+    units: Units
+    room: Room
+    on: dict[str, list[int]]
+    """The pages that each place has wires on."""
+    pages: int
 
-def _name(job: Job, place: str) -> str:
-    found = (
-        by_id(job.devices, place),
-        by_id(job.sources, place),
-        by_id(job.connectors, place),
-        by_id(job.feeds, place),
-        by_id(job.studs, place),
-    )
-    return next((f"{item.name}" for item in found if item is not None), place)
+    def sheet(self, number: int, wires: list[Wire]) -> Sheet:
+        """Page ``number`` of the drawing."""
+        devices = {d.id: i for i, d in enumerate(self.job.devices)}
+        left, right = _ordered(*_sides(wires, devices))
+        at_left, at_right = _rows(left, 0.0), _rows(right, ROW / 2)
+        items: list[Item] = []
+        for side, shift, at_x in (
+            (left, 0.0, self.room.left),
+            (right, ROW / 2, self.room.right),
+        ):
+            y = MARGIN + shift
+            for place in side:
+                items += self._place(place, at_x, y, number)
+                y += place.height + GAP
+        items += self._wires(wires, at_left, at_right)
+        items += self._title(wires, number)
+        return Sheet(*self.room.size, tuple(items))
 
-
-def _place(job: Job, place: Placed, x0: float, x1: float, y: float) -> list[Item]:
-    wide = x1 - x0
-    single, at_left = len(place.pins) == 1, x0 == LEFT[0]
-    cavity = by_id(job.connectors, place.place) is not None
-    words = [f"cavity {pin.pin}" if cavity else pin.pin for pin in place.pins]
-    room = wide - 5 - (width(words[0], 2.6) + 3 if single else 0)
-    name = fit(_name(job, place.place), 3.2, room)
-    line = y + place.head + ROW / 2 + 0.9 if single else y + 4.5
-    items: list[Item] = [
-        Box(x0, y, wide, place.height, fill="#FAF8F2", radius=1.2, colour=INK, width=0.35),
-        Text(x1 - 2.5, line, name, 3.2, "end", bold=True)
-        if single and not at_left
-        else Text(x0 + 2.5, line, name, 3.2, bold=True),
-    ]
-    for i, text in enumerate(words):
-        row = y + place.head + ROW * (i + 0.5) + 0.9
-        fitted = fit(text, 2.6, wide - 5)
-        items.append(
-            Text(x1 - 2.5, row, fitted, anchor="end") if at_left else Text(x0 + 2.5, row, fitted)
+    def _name(self, place: str, number: int) -> str:
+        job = self.job
+        found = (
+            by_id(job.devices, place),
+            by_id(job.sources, place),
+            by_id(job.connectors, place),
+            by_id(job.feeds, place),
+            by_id(job.studs, place),
         )
-    return items
+        name = next((f"{item.name}" for item in found if item is not None), place)
+        others = ", ".join(str(n) for n in self.on[place] if n != number)
+        return f"{name} (also on {others})" if others else name
 
-
-def _wires(
-    wires: Sequence[Wire],
-    at_left: dict[tuple[str, str, str], float],
-    at_right: dict[tuple[str, str, str], float],
-    units: Units,
-) -> list[Item]:
-    ends = []
-    for wire in wires:
-        mine = [
-            (x, y)
-            for x, rows in ((LEFT[1], at_left), (RIGHT[0], at_right))
-            for (_, _, key), y in rows.items()
-            if key == wire.id
+    def _place(self, place: Placed, at_x: tuple[float, float], y: float, number: int) -> list[Item]:
+        x0, x1 = at_x
+        wide = x1 - x0
+        single, at_left = len(place.pins) == 1, at_x == self.room.left
+        cavity = by_id(self.job.connectors, place.place) is not None
+        words = [f"cavity {pin.pin}" if cavity else pin.pin for pin in place.pins]
+        room = wide - 5 - (width(words[0], 2.6) + 3 if single else 0)
+        name, size = shrunk(self._name(place.place, number), 3.2, room, 2.2)
+        line = y + place.head + ROW / 2 + 0.9 if single else y + 4.5
+        items: list[Item] = [
+            Box(x0, y, wide, place.height, fill="#FAF8F2", radius=1.2, colour=INK, width=0.35),
+            Text(x1 - 2.5, line, name, size, "end", bold=True)
+            if single and not at_left
+            else Text(x0 + 2.5, line, name, size, bold=True),
         ]
-        ends.append((wire, mine))
-    # from the top the falling wires take their uprights from the right, the rising from the left
-    ends.sort(key=lambda e: (e[1][0][1], e[1][-1][1]))
-    falling = [e for e in ends if e[1][-1][1] >= e[1][0][1]]
-    rising = [e for e in ends if e[1][-1][1] < e[1][0][1]]
-    order = [*reversed(falling), *rising]
-    pitch = (CHANNEL[1] - CHANNEL[0]) / (len(order) + 1)
-    items: list[Item] = []
-    for i, (wire, mine) in enumerate(order):
-        items += _one(wire, mine, CHANNEL[0] + pitch * (i + 1), units)
-    return items
+        for i, text in enumerate(words):
+            row = y + place.head + ROW * (i + 0.5) + 0.9
+            said = fit(text, 2.6, wide - 5)
+            items.append(
+                Text(x1 - 2.5, row, said, anchor="end") if at_left else Text(x0 + 2.5, row, said)
+            )
+        return items
 
+    def _wires(
+        self,
+        wires: Sequence[Wire],
+        at_left: dict[tuple[str, str, str], float],
+        at_right: dict[tuple[str, str, str], float],
+    ) -> list[Item]:
+        channel = self.room.channel
+        ends = []
+        for wire in wires:
+            mine = [
+                (x, y)
+                for x, rows in ((self.room.left[1], at_left), (self.room.right[0], at_right))
+                for (_, _, key), y in rows.items()
+                if key == wire.id
+            ]
+            ends.append((wire, mine))
+        # falling wires take their uprights from the right, rising ones from the left
+        ends.sort(key=lambda e: (e[1][0][1], e[1][-1][1]))
+        falling = [e for e in ends if e[1][-1][1] >= e[1][0][1]]
+        rising = [e for e in ends if e[1][-1][1] < e[1][0][1]]
+        order = [*reversed(falling), *rising]
+        pitch = (channel[1] - channel[0]) / (len(order) + 1)
+        items: list[Item] = []
+        for i, (wire, mine) in enumerate(order):
+            items += self._one(wire, mine, channel[0] + pitch * (i + 1))
+        return items
 
-def _one(wire: Wire, mine: Sequence[tuple[float, float]], track: float, units: Units) -> list[Item]:
-    base, mark = stripe(wire.colour)
-    pale = base == stripe("white")[0]
-    points = [mine[0], (track, mine[0][1])]
-    if len(mine) > 1:
-        points += [(track, mine[-1][1]), mine[-1]]
-    thick = 0.8 if wire.area_mm2 < THICK_MM2 else 1.3
-    items: list[Item] = []
-    if pale:
-        items.append(Path(tuple(points), LINE, thick + 0.35))
-    items.append(Path(tuple(points), base, thick, mark or ""))
-    for x, y in mine:
-        near_left = x == LEFT[1]
-        at = x + 2.0 if near_left else x - 2.0
-        anchor = "start" if near_left else "end"
-        room = CHANNEL[0] - LEFT[1] - 4 if near_left else RIGHT[0] - CHANNEL[1] - 4
-        words = (
-            _words(wire, units)
-            if near_left or len(mine) < BENDS or mine[0][0] == mine[1][0]
-            else f"{wire.id}  {written('length', wire.length_m, units)}"
+    def _one(self, wire: Wire, mine: Sequence[tuple[float, float]], track: float) -> list[Item]:
+        room = self.room
+        base, mark = stripe(wire.colour)
+        pale = base == stripe("white")[0]
+        points = [mine[0], (track, mine[0][1])]
+        if len(mine) > 1:
+            points += [(track, mine[-1][1]), mine[-1]]
+        thick = 0.8 if wire.area_mm2 < THICK_MM2 else 1.3
+        items: list[Item] = []
+        if pale:
+            items.append(Path(tuple(points), LINE, thick + 0.35))
+        items.append(Path(tuple(points), base, thick, mark or ""))
+        for x, y in mine:
+            near_left = x == room.left[1]
+            at = x + 2.0 if near_left else x - 2.0
+            anchor = "start" if near_left else "end"
+            gap = room.channel[0] - room.left[1] if near_left else room.right[0] - room.channel[1]
+            words = (
+                _words(wire, self.units)
+                if near_left or len(mine) < BENDS or mine[0][0] == mine[1][0]
+                else f"{wire.id}  {written('length', wire.length_m, self.units)}"
+            )
+            said, size = shrunk(words, 2.3, gap - 4, 1.8)
+            items.append(Text(at, y - 0.6 - thick / 2, said, size, anchor))  # type: ignore[arg-type]
+        return items
+
+    def _title(self, wires: Sequence[Wire], number: int) -> list[Item]:
+        wide, tall = self.room.size
+        y = tall - MARGIN - TITLE + 4
+        made_up = "Made-up sample data. " if self.job.synthetic else ""
+        total = written("length", sum(w.length_m for w in wires), self.units, 1)
+        many = "1 wire" if len(wires) == 1 else f"{len(wires)} wires"
+        sections = "mm²" if self.units.area == "mm2" else "AWG"
+        said = (
+            f"{made_up}{many}, {total}. Lengths with allowance; sections in {sections}. "
+            "As planned: the tables and the proof come before it."
         )
-        said, size = shrunk(words, 2.3, room, 1.8)
-        items.append(Text(at, y - 0.6 - thick / 2, said, size, anchor))  # type: ignore[arg-type]
-    return items
+        line = wide - 2 * MARGIN
+        page = f"wiring {number} of {self.pages}"
+        return [
+            Path(((MARGIN, y), (wide - MARGIN, y)), INK, 0.35),
+            Text(MARGIN, y + 6, fit(name_of(self.job), 4.0, line - 50), 4.0, bold=True),
+            Text(MARGIN, y + 11, *shrunk(said, 2.6, line, 2.0), colour=QUIET),
+            Text(wide - MARGIN, y + 6, page, 3.2, "end", bold=True),
+        ]
 
 
 def _words(wire: Wire, units: Units) -> str:
@@ -278,22 +336,3 @@ def _words(wire: Wire, units: Units) -> str:
         *([f"fuse {wire.fuse_a:g} A"] if wire.fuse_a else []),
     ]
     return "  ".join([wire.id, wire.colour, section(wire.area_mm2, units), *extra])
-
-
-def _title(job: Job, wires: Sequence[Wire], number: tuple[int, int], units: Units) -> list[Item]:
-    y = A3[1] - MARGIN - TITLE + 4
-    name = name_of(job)
-    made_up = "Made-up sample data. " if job.synthetic else ""
-    total = written("length", sum(w.length_m for w in wires), units, 1)
-    many = "1 wire" if len(wires) == 1 else f"{len(wires)} wires"
-    sections = "mm²" if units.area == "mm2" else "AWG"
-    said = (
-        f"{made_up}{many}, {total}. Lengths with allowance; sections in {sections}. "
-        "As planned: the tables and the proof come before it."
-    )
-    return [
-        Path(((MARGIN, y), (A3[0] - MARGIN, y)), INK, 0.35),
-        Text(MARGIN, y + 6, fit(name, 4.0, 220), 4.0, bold=True),
-        Text(MARGIN, y + 11, fit(said, 2.6, 320), 2.6, colour=QUIET),
-        Text(A3[0] - MARGIN, y + 6, f"wiring {number[0]} of {number[1]}", 3.2, "end", bold=True),
-    ]

@@ -2,22 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from datetime import date
 from typing import NamedTuple
 
+from zombrel.actions.logs import stale
 from zombrel.findings.finding import Assessment
 from zombrel.findings.seals import seal_on
 from zombrel.handover import tables
 from zombrel.handover.sheet import Sheet, svg
 from zombrel.harness.laid import laid
+from zombrel.intake.name import file_name
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.plan.day import on_clock, work_order
 from zombrel.units import METRIC, Units
-
-Pdf = Callable[[tuple[Sheet, ...]], bytes]
-"""Prints sheets: the one thing that needs Qt, given by whoever has it."""
 
 
 class Kind(NamedTuple):
@@ -30,6 +29,7 @@ class Kind(NamedTuple):
 
 KINDS = (
     Kind("owner", "owner's page", ("pdf", "html")),
+    Kind("dossier", "installer's dossier", ("pdf", "html")),
     Kind("wires", "wire list", ("csv", "json")),
     Kind("cuts", "cut list", ("csv", "json")),
     Kind("pins", "connector tables", ("csv", "json")),
@@ -41,6 +41,57 @@ KINDS = (
     Kind("compare", "before and after", ("pdf", "svg")),
     Kind("plan", "work plan", ("ics",)),
 )
+
+
+Pictures = Mapping[str, bytes]
+NONE: Pictures = {}
+DRAWN = ("labels", "drawing", "leads", "faces", "compare")
+"""Those that are drawn sheets."""
+
+
+def lacks(name: str, job: Job) -> str:
+    """Why a paper would have no page, and where that is mended; empty when it has one."""
+    if name in ("drawing", "labels") and not job.wires:
+        return "No wires yet, so there is nothing to draw or to label: add one in Wire."
+    if name == "leads" and not any(x.old and x.rows for x in job.leads):
+        return "No remap lead has a conductor yet: begin one in Wire, Remap."
+    if name == "faces" and not job.connectors:
+        return "No connector is drawn yet: draw one in Wire, Connectors."
+    if name == "compare" and not any(c.pulls and not stale(job, c) for c in job.compared):
+        return "Nothing is compared: read logs in Road, Before and after, and keep it."
+    return ""
+
+
+def every_file(
+    raw: Job,
+    assessment: Assessment,
+    today: date,
+    units: Units,
+    pictures: Pictures,
+    tell: Callable[[float], bool] = lambda share: True,
+) -> dict[str, bytes]:
+    """All papers, drawings, tables and the plan that the job has something for, by file name.
+
+    ``tell`` hears how far it is, 0 to 1; what is not wanted any more ends it, with nothing.
+    """
+    wanted = [(k, e) for k in KINDS if not lacks(k.name, raw) for e in k.endings]
+    made = {}
+    for i, (kind, ending) in enumerate(wanted):
+        if not tell(i / len(wanted)):
+            return {}
+        name = file_name(f"{raw.number or 'job'}-{kind.name}", f".{ending}")
+        made[name] = make(kind.name, ending, raw, assessment, today, units, pictures)
+    return made | _photo_files(raw, pictures)
+
+
+def _photo_files(job: Job, pictures: Pictures) -> dict[str, bytes]:
+    """The photos as they are shown; their marks stand in the dossier."""
+    found = {}
+    for photo in job.photos:
+        if photo.file in pictures:
+            name = file_name(f"{job.number or 'job'}-photo-{photo.id}", ".jpg")
+            found[name] = pictures[photo.file]
+    return found
 
 
 def sheets(name: str, job: Job, units: Units = METRIC) -> tuple[Sheet, ...]:
@@ -60,6 +111,19 @@ def sheets(name: str, job: Job, units: Units = METRIC) -> tuple[Sheet, ...]:
     return drawing(job, units) if name == "drawing" else labels(job)
 
 
+def _written(
+    name: str, raw: Job, assessment: Assessment, date: str, units: Units, pictures: Pictures
+) -> str:
+    """The owner's page or the dossier as one HTML file."""
+    from zombrel.handover.owner.make import owner_page
+    from zombrel.handover.paper import dossier_html, owner_html
+
+    seal = seal_on(raw)
+    if name == "dossier":
+        return dossier_html(raw, assessment, units, date, seal, pictures)
+    return owner_html(owner_page(laid(raw), assessment, date, seal), units)
+
+
 def written_date(day: date) -> str:
     """``27 November 2026``"""
     return f"{day.day} {day:%B %Y}"
@@ -71,10 +135,12 @@ def make(
     raw: Job,
     assessment: Assessment,
     today: date,
-    pdf: Pdf,
     units: Units = METRIC,
+    pictures: Pictures = NONE,
 ) -> bytes:
     """The bytes of one file; tables are data and stay in the units their heads name.
+
+    ``pictures`` are those of the photos, by the hash of their files.
 
     Raises:
         Problem: there is no such file, or not with that ending.
@@ -84,24 +150,23 @@ def make(
         raise Problem(f"There is no {name} to be written.")
     if ending not in kind.endings:
         raise Problem(f"The {kind.words} is written as {' or '.join(kind.endings)}, not {ending}.")
+    lack = lacks(name, raw)
+    if lack:
+        raise Problem(lack)
     job = laid(raw)
-    if name == "owner":
-        from zombrel.handover.owner.make import owner_page
-        from zombrel.handover.paper import owner_html, pdf_of
+    if name in ("owner", "dossier"):
+        from zombrel.handover.paper import pdf_of
 
-        page = owner_page(job, assessment, written_date(today), seal_on(raw))
-        html = owner_html(page, units)
+        html = _written(name, raw, assessment, written_date(today), units, pictures)
         return html.encode() if ending == "html" else pdf_of(html)
-    if name in ("labels", "drawing", "leads", "faces", "compare"):
+    if name in DRAWN:
         pages = sheets(name, job, units)
-        if name == "leads" and not pages:
-            raise Problem("No remap lead has a conductor yet: begin one in Wire, Remap.")
-        if name == "compare" and not pages:
-            raise Problem("Nothing is compared: read logs in Road, Before and after, and keep it.")
-        if name == "faces" and not pages:
-            raise Problem("No connector is drawn yet: draw one in Wire, Connectors.")
         title = f"{job.number} {job.title}, {kind.words}".strip()
-        return svg(pages, title).encode() if ending == "svg" else pdf(pages)
+        if ending == "svg":
+            return svg(pages, title).encode()
+        from zombrel.handover.paper import pdf_of, sheets_html
+
+        return pdf_of(sheets_html(pages, title))
     if name == "plan":
         from zombrel.handover.calendar import ics
 

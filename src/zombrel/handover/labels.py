@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from zombrel.handover.report import end_words
 from zombrel.handover.sheet import LINE, QUIET, Box, Item, Sheet, Text, shrunk
+from zombrel.harness.ends import end_words
 from zombrel.job.model import Job
 
 A4 = (210.0, 297.0)

@@ -6,7 +6,19 @@ A4 upright, for the bench and for whoever opens the plug next.
 from __future__ import annotations
 
 from zombrel.catalog.colours import stripe
-from zombrel.handover.sheet import INK, LINE, QUIET, Box, Item, Path, Sheet, Text, fit, shrunk
+from zombrel.handover.sheet import (
+    INK,
+    LINE,
+    QUIET,
+    Box,
+    Item,
+    Path,
+    Sheet,
+    Text,
+    fit,
+    lifted,
+    shrunk,
+)
 from zombrel.harness.plugs import face
 from zombrel.job.ledger import MEANING, provenance
 from zombrel.job.model import Job
@@ -45,7 +57,7 @@ def pin_sheets(job: Job) -> tuple[Sheet, ...]:
 
 def _pages(job: Job, c: Connector) -> list[Sheet]:
     found = as_found(job, c)
-    rows = _rows(job, c, found)
+    rows = cells(job, c, found)
     groups = [rows[:FIRST], *(rows[i : i + NEXT] for i in range(FIRST, len(rows), NEXT))]
     pages = []
     for n, group in enumerate(groups, 1):
@@ -85,6 +97,13 @@ def _faces(c: Connector, found: Connector) -> list[Item]:
         *_face(found, "as found, wire side", MARGIN, half),
         *_face(c, "as built, wire side", MARGIN + half + 8, half),
     ]
+
+
+def both_faces(c: Connector, found: Connector) -> Sheet:
+    """The face alone; where a change was made, as found beside as built."""
+    tall = max(_tall(x, found != c) for x in (c, found))
+    items = tuple(lifted(i, TOP - 3, MARGIN) for i in _faces(c, found))
+    return Sheet(A4[0] - 2 * MARGIN, tall + 1, items)
 
 
 def _side(c: Connector, room: float) -> tuple[float, float]:
@@ -142,7 +161,8 @@ Row = tuple[tuple[str, ...], str, bool]
 """(words of the columns but the swatch, colour of the wire, it was changed)"""
 
 
-def _rows(job: Job, c: Connector, found: Connector) -> list[Row]:
+def cells(job: Job, c: Connector, found: Connector) -> list[Row]:
+    """Every cavity that something is in, comes to, or is said of."""
     ours = {(e.place, e.pin): w.id for w in job.wires for e in (w.a, w.b)}
     changed = {x.cavity: x for x in job.changes if x.connector == c.id}
     rows: list[Row] = []
@@ -151,7 +171,9 @@ def _rows(job: Job, c: Connector, found: Connector) -> list[Row]:
         how = face.state(c, place.n)
         change = changed.get(place.n)
         wire = ours.get((c.id, str(place.n)), "")
-        if how in ("vacant", "unusable") and not (wire or change or face.on_paper(held)):
+        if how in ("vacant", "unusable", "not looked into") and not (
+            wire or change or face.on_paper(held)
+        ):
             continue  # nothing is there and nothing comes
         seen = {"occupied": held.seen_colour or held.seen}.get(how, how)
         words = (

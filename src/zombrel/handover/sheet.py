@@ -53,6 +53,8 @@ class Path(NamedTuple):
     width: float = 0.25
     stripe: str = ""
     dashed: bool = False
+    fill: str = ""
+    """What it encloses; empty for a line."""
 
 
 class Box(NamedTuple):
@@ -79,6 +81,13 @@ class Sheet(NamedTuple):
     items: tuple[Item, ...]
 
 
+def lifted(item: Item, up: float, left: float) -> Item:
+    """The same so much higher and further left [mm]."""
+    if isinstance(item, Path):
+        return item._replace(points=tuple((x - left, y - up) for x, y in item.points))
+    return item._replace(x=item.x - left, y=item.y - up)
+
+
 def fit(text: str, size: float, room: float) -> str:
     """``text`` cut with … so that it takes at most ``room`` [mm] at ``size``."""
     if width(text, size) <= room:
@@ -97,23 +106,35 @@ def shrunk(text: str, size: float, room: float, least: float) -> tuple[str, floa
 
 
 def svg(pages: Sequence[Sheet], title: str = "") -> str:
-    """All pages, one below the other, as SVG in millimetres."""
+    """All pages, one below the other, as one SVG in millimetres."""
     wide = max((p.width for p in pages), default=10.0)
     tall = sum(p.height for p in pages) or 10.0
-    out = [
-        '<?xml version="1.0" encoding="UTF-8"?>',
-        f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide:g}mm" height="{tall:g}mm" '
-        f'viewBox="0 0 {wide:g} {tall:g}" font-family="B612, sans-serif">',
-        f"<title>{escape(xml_text(title))}</title>",
-    ]
-    down = 0.0
+    body, down = [], 0.0
     for page in pages:
-        out.append(f'<g transform="translate(0 {down:g})">')
-        out.append(f'<rect width="{page.width:g}" height="{page.height:g}" fill="#FFFFFF"/>')
-        out += [_svg(item) for item in page.items]
-        out.append("</g>")
+        body.append(f'<g transform="translate(0 {down:g})">')
+        body.append(f'<rect width="{page.width:g}" height="{page.height:g}" fill="#FFFFFF"/>')
+        body += [*map(_svg, page.items), "</g>"]
         down += page.height
-    return "\n".join([*out, "</svg>", ""])
+    head = '<?xml version="1.0" encoding="UTF-8"?>'
+    space = 'xmlns="http://www.w3.org/2000/svg" '
+    return "\n".join([head, *_root(wide, tall, title, body, space), ""])
+
+
+def picture(sheet: Sheet, about: str) -> str:
+    """A sheet as an SVG to stand within a page; ``about`` is read out in its place."""
+    return "".join(_root(sheet.width, sheet.height, about, [_svg(i) for i in sheet.items]))
+
+
+def _root(wide: float, tall: float, title: str, body: Sequence[str], space: str = "") -> list[str]:
+    said = xml_text(title)
+    return [
+        f'<svg {space}width="{wide:g}mm" height="{tall:g}mm" '
+        f'viewBox="0 0 {wide:g} {tall:g}" font-family="B612, sans-serif" role="img" '
+        f"aria-label={quoteattr(said)}>",
+        f"<title>{escape(said)}</title>",
+        *body,
+        "</svg>",
+    ]
 
 
 def _svg(item: Item) -> str:
@@ -133,8 +154,9 @@ def _svg(item: Item) -> str:
         )
     points = " ".join(f"{x:.2f},{y:.2f}" for x, y in item.points)
     dash = ' stroke-dasharray="1 1"' if item.dashed else ""
+    fill = quoteattr(item.fill or "none")
     line = (
-        f'<polyline points="{points}" fill="none" stroke-linejoin="round" '
+        f'<polyline points="{points}" fill={fill} stroke-linejoin="round" '
         f'stroke={quoteattr(item.colour)} stroke-width="{item.width:g}"{dash}/>'
     )
     if not item.stripe:

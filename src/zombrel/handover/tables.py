@@ -13,7 +13,7 @@ import math
 from collections.abc import Sequence
 
 from zombrel.findings.finding import Assessment
-from zombrel.handover.report import end_words
+from zombrel.harness.ends import end_words
 from zombrel.harness.parts_list import WASTE, end_joint, parts_list
 from zombrel.harness.plugs import face
 from zombrel.job.ledger import provenance

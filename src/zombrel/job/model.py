@@ -8,8 +8,10 @@ from msgspec import Meta
 from zombrel.job.fitting import Have, Hose, Mounting
 from zombrel.job.follow.engine import ROOTS
 from zombrel.job.follow.view import OPEN, by_name
+from zombrel.job.lesson import Lesson, Met
 from zombrel.job.logs import Baseline, Comparison, JobLog
 from zombrel.job.outing import Outing, Seal, Trial
+from zombrel.job.photo import Photo
 from zombrel.job.retrofit import Retrofit
 from zombrel.job.sheet import (
     Count,
@@ -444,6 +446,10 @@ class Job(Frozen, frozen=True, kw_only=True):
     baseline: Baseline = Baseline()
     logs: tuple[JobLog, ...] = ()
     compared: tuple[Comparison, ...] = ()
+    photos: tuple[Photo, ...] = ()
+    lessons: tuple[Lesson, ...] = ()
+    met: tuple[Met, ...] = ()
+    """What came up and was mended."""
     outing: Outing = Outing()
     trials: tuple[Trial, ...] = ()
     seals: Annotated[tuple[Seal, ...], Meta(max_length=200)] = ()

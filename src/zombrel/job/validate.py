@@ -34,6 +34,9 @@ LIMITS = {
     "wishes": 2000,
     "logs": 200,
     "compared": 50,
+    "photos": 200,
+    "lessons": 500,
+    "met": 1000,
     "trials": 1000,
 }
 NAMED = (
@@ -54,6 +57,9 @@ NAMED = (
     "searches",
     "logs",
     "compared",
+    "photos",
+    "lessons",
+    "met",
     "trials",
 )
 

@@ -333,6 +333,8 @@ class Work(Frozen, frozen=True, kw_only=True):
     """Minutes worked on it so far; None when nobody took the time."""
     planned: NonNegative | None = None
     """What had been estimated when it was done [min]."""
+    zone: Text = ""
+    """Name of the place on the plan that it was done at."""
     since: Text = ""
     """When it was last begun."""
     note: Text = ""

@@ -204,6 +204,7 @@ def finish(job: Job, task: Task, worked: float | None, when: str = "") -> Edit:
             state="done",
             minutes=total,
             planned=old.planned or task.minutes,
+            zone=next((z.name for z in job.zones if z.id == task.zone), ""),
             note=old.note,
         ),
     )

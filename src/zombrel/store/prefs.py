@@ -42,6 +42,8 @@ class Prefs(msgspec.Struct, frozen=True):
     """How large everything is drawn; None: as the desktop's text."""
     notes: tuple[JobNote, ...] = ()
     """Of the recent jobs, the last one first."""
+    whole_photos: bool = False
+    """Whether photos are kept in full size too."""
     log_units: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = ()
     """Units that were said of columns, by what files of a kind have in common."""
 

@@ -23,6 +23,7 @@ from zombrel.intake.file import MB, one_line, reading, take
 from zombrel.intake.record import record
 from zombrel.job.logs import files_of
 from zombrel.job.model import SCHEMA, Job, RoadRun
+from zombrel.job.photo import photo_files
 from zombrel.job.problem import Problem
 from zombrel.job.validate import validate
 from zombrel.store import log_files
@@ -32,7 +33,7 @@ MAX_FILE = 500_000_000
 MAX_JSON = 32_000_000
 MAX_LOGS = 256_000_000
 """Of all logs together, unpacked [bytes]."""
-MAX_MEMBERS = 500
+MAX_MEMBERS = 2000
 _EPOCH = (1980, 1, 1, 0, 0, 0)
 
 
@@ -72,7 +73,10 @@ def to_bytes(job: Job) -> bytes:
 
 def _files(job: Job) -> dict[str, str]:
     """Every file beside a job that belongs to it: SHA-256 -> what it is."""
-    return files_of(job.logs) | {x.content: f"the hand-over of {x.when}" for x in job.seals}
+    pictures = photo_files(job.photos)
+    return (
+        files_of(job.logs) | pictures | {x.content: f"the hand-over of {x.when}" for x in job.seals}
+    )
 
 
 def _run_csv(run: RoadRun) -> str:
@@ -221,6 +225,19 @@ def _columns(lines: list[str], name: str) -> tuple[tuple[float, ...], ...]:
 def load(path: Path) -> Job:
     """Read the job at ``path``; see ``from_bytes``."""
     return from_bytes(read(path), path.name)
+
+
+def peek(path: Path) -> Job:
+    """A job to be looked at only: files that belong to it are left in it, nothing is cross-checked.
+
+    Raises:
+        Problem: damaged, hostile, not a job, or made by a newer Zombrel.
+    """
+    data = read(path)
+    with reading(path.name), _opened(data, path.name) as archive:
+        _decent(archive, path.name)
+        text = _member(archive, "job.json", MAX_JSON, path.name)
+        return _with_logs(job_of(text, path.name), archive, path.name)
 
 
 def read(path: Path) -> bytes:

@@ -26,6 +26,7 @@ from PySide6.QtWidgets import (
 )
 
 from zombrel.actions.begin import name_of
+from zombrel.findings.met import mended
 from zombrel.job.follow.query import take_notes, takes_notes
 from zombrel.job.stages import STAGE_NAMES, STAGES
 from zombrel.ui.actions import Actions
@@ -435,7 +436,9 @@ class MainWindow(QMainWindow):
             for mend in finding.mends:
                 if mend.edit is not None:
                     label = self._session.words(mend.label)
-                    if self._session.do(label, mend.edit):
+                    s = self._session
+                    edit = mended(s.history.present, finding, mend.edit, s.now()[:10])
+                    if s.do(label, edit):
                         title = self._session.words(finding.title)
                         self.say("good", f"{title}: {label}. Ctrl+Z takes it back.")
                     return

@@ -50,10 +50,11 @@ class Units(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     length: Literal["m", "ft"] = "m"
     mass: Literal["kg", "lb"] = "kg"
     torque: Literal["N·m", "lb·ft"] = "N·m"
+    paper: Literal["A4", "Letter"] = "A4"
 
 
 METRIC = Units()
-CUSTOMARY = Units("mi", "F", "awg", "psi", "gal", "ft", "lb", "lb·ft")
+CUSTOMARY = Units("mi", "F", "awg", "psi", "gal", "ft", "lb", "lb·ft", "Letter")
 """Everything as the other half of the trade writes it."""
 
 

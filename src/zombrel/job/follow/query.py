@@ -14,6 +14,7 @@ place they look at), or plain values, which are part of its name.
 from __future__ import annotations
 
 import functools
+import threading
 from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
 from typing import Any, ParamSpec, TypeVar
@@ -36,36 +37,43 @@ def _first_look() -> FirstLook:
 
 
 def _instead(first: FirstLook) -> Engine:
-    made = _ENGINES[_ENGINES.index(first)] = Engine(_apart)
+    made = _WORK.engines[_WORK.engines.index(first)] = Engine(_apart)
     return made
 
 
-_ENGINES: list[Engine | FirstLook] = [_first_look()]
+class _Work(threading.local):
+    """The engines of a thread, the one at work last: papers are made while the window goes on."""
+
+    def __init__(self) -> None:
+        self.engines: list[Engine | FirstLook] = [_first_look()]
+
+
+_WORK = _Work()
 
 
 def engine() -> Engine | FirstLook:
     """The engine at work."""
-    return _ENGINES[-1]
+    return _WORK.engines[-1]
 
 
 def takes_notes() -> bool:
     """Whether what is read is noted by now."""
-    return not isinstance(_ENGINES[-1], FirstLook)
+    return not isinstance(_WORK.engines[-1], FirstLook)
 
 
 def take_notes() -> None:
     """From now on note what is read, though nothing has changed yet."""
     if not takes_notes():
-        _ENGINES[-1] = Engine(_apart)
+        _WORK.engines[-1] = Engine(_apart)
 
 
 @contextmanager
 def _at_work(now: Engine | FirstLook) -> Iterator[None]:
-    _ENGINES.append(now)
+    _WORK.engines.append(now)
     try:
         yield
     finally:
-        _ENGINES.pop()
+        _WORK.engines.pop()
 
 
 @contextmanager
@@ -74,18 +82,18 @@ def aside(fine: bool = False) -> Iterator[Engine]:
 
     ``fine`` notes single fields of every record, where else a record is read as one value.
     """
-    was, FINE[:] = FINE[:], [True] if fine else []
+    was, FINE.on = FINE.on, fine
     now = Engine(_apart)
     try:
         with _at_work(now):
             yield now
     finally:
-        FINE[:] = was
+        FINE.on = was
 
 
 def forget() -> None:
     """Drop everything remembered."""
-    _ENGINES[-1] = _first_look()
+    _WORK.engines[-1] = _first_look()
 
 
 def query(function: Callable[P, R]) -> Callable[P, R]:
@@ -94,7 +102,7 @@ def query(function: Callable[P, R]) -> Callable[P, R]:
     @functools.wraps(function)
     def asked(*args: P.args, **kwargs: P.kwargs) -> R:
         assert not kwargs  # arguments are part of a query's name, in their order
-        return _ENGINES[-1].ask(function, args)  # type: ignore[no-any-return]
+        return _WORK.engines[-1].ask(function, args)  # type: ignore[no-any-return]
 
     return asked
 
@@ -113,13 +121,18 @@ def made_by(tree: Any, asked: Callable[..., Any]) -> bool:
 
 
 def reads(
-    asked: Callable[..., Any], tree: Any, *args: Any, through: Callable[..., Any]
-) -> dict[Cell, Notes]:
-    """What the query ``asked`` reads of ``through(tree)`` for these arguments, field by field."""
+    asked: Callable[..., Any],
+    tree: Any,
+    each: Iterable[tuple[Any, ...]],
+    through: Callable[..., Any],
+) -> list[dict[Cell, Notes]]:
+    """What the query ``asked`` reads of ``through(tree)``, field by field, for each arguments."""
     with aside(fine=True) as now:
         now.ask(through.__wrapped__, (tree,))  # type: ignore[attr-defined]
         whole = now._fetched(through.__wrapped__, (now._place(tree),))  # type: ignore[attr-defined]
-        return now._fetched(asked.__wrapped__, (Ref((whole, ())), *args)).notes  # type: ignore[attr-defined]
+        place = Ref((whole, ()))
+        bare = asked.__wrapped__  # type: ignore[attr-defined]
+        return [now._fetched(bare, (place, *args)).notes for args in each]
 
 
 class Watch:

@@ -11,6 +11,7 @@ there is none), ``#`` which items a list has in which order, ``*`` everything be
 
 from __future__ import annotations
 
+import threading
 import types
 from collections.abc import Hashable, Iterable, Iterator
 from typing import Any, TypeVar
@@ -25,8 +26,15 @@ KEYS = ("id", "pin", "n")
 """Fields that name an item of a list, the first that it has."""
 OPEN: set[type] = set()
 """Records that are read field by field; any other is read as one value."""
-FINE: list[bool] = []
-"""Not empty: every record is read field by field, but for those of ``SMALL`` size."""
+
+
+class _Fine(threading.local):
+    """Whether this thread reads every record field by field, but for those of ``SMALL`` size."""
+
+    on = False
+
+
+FINE = _Fine()
 SMALL = 2
 PLAIN = frozenset({float, int, str, bool, type(None)})
 Keyed = tuple[dict[Any, Any], tuple[Any, ...]]
@@ -70,7 +78,7 @@ def shape(value: Any) -> type | None:
     kind = type(value)
     if kind in OPEN or kind is dict:
         return kind
-    return _walked(value) if FINE or kind is tuple else None
+    return _walked(value) if FINE.on or kind is tuple else None
 
 
 def _walked(value: Any) -> type | None:

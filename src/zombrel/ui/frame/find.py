@@ -9,8 +9,9 @@ from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QDialog, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
+from zombrel.actions.photos import place_words
 from zombrel.calc.sums import work_out
-from zombrel.handover.report import end_words
+from zombrel.harness.ends import end_words
 from zombrel.harness.plugs.face import held
 from zombrel.job.facts import POWER, all_facts, show
 from zombrel.ui.actions import Actions
@@ -120,6 +121,10 @@ class FindDialog(QDialog):
                 for x in c.cavities
                 if held(x)
             ]
+        for p in job.photos:
+            said = ", ".join(x for x in (p.note, *(m.words for m in p.marks)) if x)
+            words = f"Photo: {place_words(job, p.at)}, {said or p.name}"
+            hits.append(Hit(words, go(f"handover:photos/{p.id}")))
         hits += [Hit(f"Zone: {z.name}", go(f"wire:plan/{z.id}")) for z in job.zones]
         for patch in job.leads:
             hits.append(Hit(f"Lead: {patch.name}", go(f"wire:probe/{patch.id}")))

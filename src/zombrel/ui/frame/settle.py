@@ -8,6 +8,7 @@ from PySide6.QtGui import QPaintEvent
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from zombrel.findings.finding import Finding
+from zombrel.findings.met import mended
 from zombrel.job.stages import STAGE_NAMES
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.marks import Mark
@@ -186,5 +187,6 @@ class SettlePanel(QWidget):
             self.session.goto.emit(mend.go)
             return
         label = self.session.words(mend.label)
-        if self.session.do(label, mend.edit):
+        s = self.session
+        if s.do(label, mended(s.history.present, finding, mend.edit, s.now()[:10])):
             self.session.said.emit("good", f"{label}: done. Ctrl+Z takes it back.")

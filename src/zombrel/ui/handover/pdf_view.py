@@ -7,8 +7,17 @@ from collections.abc import Iterator
 from functools import partial
 from typing import Any
 
-from PySide6.QtCore import QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QImage, QPagedPaintDevice, QPainter, QPaintEvent, QWheelEvent
+from PySide6.QtCore import QMarginsF, QRectF, QSize, QSizeF, Qt
+from PySide6.QtGui import (
+    QColor,
+    QImage,
+    QPagedPaintDevice,
+    QPageLayout,
+    QPageSize,
+    QPainter,
+    QPaintEvent,
+    QWheelEvent,
+)
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from zombrel.ui.session import Session
@@ -43,7 +52,7 @@ class PdfView(Commanded, QWidget):
 
     def __init__(self, session: Session, name: str) -> None:
         super().__init__()
-        self._session, self._name = session, name
+        self._session, self.name = session, name
         self._data = b""
         self._pages: list[tuple[float, float, str]] = []
         """Width and height of each page [points], and what stands on it."""
@@ -90,7 +99,7 @@ class PdfView(Commanded, QWidget):
 
     def _told(self) -> None:
         said = " ".join(self._pages[self._at][2].split()) if self._pages else ""
-        self.setAccessibleName(f"{self._name}, page {self.page} of {self.count}")
+        self.setAccessibleName(f"{self.name}, page {self.page} of {self.count}")
         self.setAccessibleDescription(said[:SIGNS])
         self.update()
 
@@ -182,13 +191,30 @@ class PdfView(Commanded, QWidget):
         p.drawText(below, Qt.AlignmentFlag.AlignCenter, f"{self.page} of {self.count}{turned}")
 
     def print_on(self, printer: QPagedPaintDevice) -> None:
-        """Every page on a printer."""
-        p = QPainter(printer)
-        for i in range(self.count):
-            if i:
+        """Every page on a printer, in its own size where the printer has it."""
+        p: QPainter | None = None
+        for i, (wide, tall, _) in enumerate(self._pages):
+            printer.setPageLayout(_layout(wide, tall))
+            if p is None:
+                p = QPainter(printer)
+            else:
                 printer.newPage()
             image = self._rendered(i, PRINT_DPI / POINTS)
             area = QRectF(p.viewport())
             scale = min(area.width() / image.width(), area.height() / image.height())
             p.drawImage(QRectF(0, 0, image.width() * scale, image.height() * scale), image)
-        p.end()
+        if p is not None:
+            p.end()
+
+
+def _layout(wide: float, tall: float) -> QPageLayout:
+    """A page of so many points, without margins: they are part of the paper."""
+    size = QPageSize(
+        QSizeF(min(wide, tall), max(wide, tall)),
+        QPageSize.Unit.Point,
+        "",
+        QPageSize.SizeMatchPolicy.FuzzyMatch,
+    )
+    lying = wide > tall
+    way = QPageLayout.Orientation.Landscape if lying else QPageLayout.Orientation.Portrait
+    return QPageLayout(size, way, QMarginsF(0, 0, 0, 0), QPageLayout.Unit.Point)

@@ -29,15 +29,14 @@ from zombrel.job.model import Job, Search, index
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.typed.kinds import BY_UNIT
+from zombrel.plots.picture import Axis, Dot, Line, Picture
 from zombrel.ui.prove.seen import shown_unit
 from zombrel.ui.session import Session
-from zombrel.ui.widgets.canvas import Axis
 from zombrel.ui.widgets.choice import Choice
 from zombrel.ui.widgets.commands import Command, Commanded
 from zombrel.ui.widgets.figure import FigureField
 from zombrel.ui.widgets.paint import Panel
 from zombrel.ui.widgets.parts import button, card, clear, column, in_lines, label, row, scroller
-from zombrel.ui.widgets.picture import Dot, Line, Picture
 from zombrel.ui.widgets.plot import Plot
 from zombrel.units import METRIC
 from zombrel.units.measure import unit, value_from, value_in

@@ -8,8 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from zombrel.ui.widgets.canvas import Axis
-from zombrel.ui.widgets.picture import Cloud, Line, Picture
+from zombrel.plots.picture import Axis, Cloud, Line, Picture
 
 MOST = 0.9
 """Before there is a fit, so many of the points must find room."""

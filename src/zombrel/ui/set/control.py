@@ -27,15 +27,15 @@ from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.sheet import Control, Plug
 from zombrel.job.typed.kinds import BY_UNIT
+from zombrel.plots.picture import Picture
+from zombrel.plots.settings import curve_picture, plug_picture, rpm_picture, warnings
 from zombrel.signals.study import study
 from zombrel.signals.ways import air
 from zombrel.ui.session import Session
 from zombrel.ui.set.cards import Card, TableView, marked, needs_read_back, read_back
-from zombrel.ui.set.pictures import curve_picture, plug_picture, rpm_picture, warnings
 from zombrel.ui.set.touch import TouchView
 from zombrel.ui.widgets.figure import FigureField
 from zombrel.ui.widgets.parts import button, label, row
-from zombrel.ui.widgets.picture import Picture
 from zombrel.ui.widgets.plot import Plot
 from zombrel.ui.widgets.why import show_why
 from zombrel.units import number, prefixed

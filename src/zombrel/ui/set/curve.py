@@ -18,6 +18,7 @@ from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.sheet import TABLE, Curve, InputSheet
 from zombrel.job.source import Source
+from zombrel.plots.settings import curve_picture, error_picture, warnings
 from zombrel.signals.inputs import INPUTS
 from zombrel.signals.reduce import input_of
 from zombrel.signals.study import KINDS, Study, study
@@ -25,7 +26,6 @@ from zombrel.signals.ways import air
 from zombrel.store.pairs_file import read_pairs
 from zombrel.ui.session import Session
 from zombrel.ui.set.cards import Card, TableView, marked, needs_read_back, read_back
-from zombrel.ui.set.pictures import curve_picture, error_picture, warnings
 from zombrel.ui.set.touch import TouchView
 from zombrel.ui.widgets.parts import button, label, row
 from zombrel.ui.widgets.plot import Plot

@@ -24,12 +24,12 @@ from zombrel.job.model import (
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import InputSheet
 from zombrel.job.source import Source
+from zombrel.plots.settings import rate_picture
 from zombrel.signals.chain_reading import choices, ready, top_of
 from zombrel.signals.following import given_by
 from zombrel.signals.reduce import divider_of, input_of, law
 from zombrel.ui.session import Session
 from zombrel.ui.set.cards import Card
-from zombrel.ui.set.pictures import rate_picture
 from zombrel.ui.set.touch import TouchView
 from zombrel.ui.set.trim import TrimRow
 from zombrel.ui.source.words import kind_of

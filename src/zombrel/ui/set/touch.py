@@ -11,7 +11,7 @@ from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from zombrel.calibrate.setting import face, names, turned
-from zombrel.calibrate.setting_face import Knob, Part, Slide
+from zombrel.calibrate.setting_face import Knob, Part, Slide, angle
 from zombrel.job.sheet import SettingSheet
 from zombrel.ui.session import Session
 from zombrel.ui.set import touch_paint as paint
@@ -122,8 +122,8 @@ class TouchView(Commanded, QWidget):
         d = at - centre
         if math.hypot(d.x(), d.y()) < radius * 0.3:
             return None
-        angle = math.atan2(d.x(), -d.y())
-        return min(range(count), key=lambda i: abs(paint.wrap(paint.angle(i, count) - angle)))
+        at_angle = math.atan2(d.x(), -d.y())
+        return min(range(count), key=lambda i: abs(paint.wrap(angle(i, count) - at_angle)))
 
     def paintEvent(self, event: QPaintEvent) -> None:
         if self._sheet is None:

@@ -8,7 +8,7 @@ from typing import NamedTuple
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
 
-from zombrel.calibrate.setting_face import Knob, Part, Resistor, Screen, Slide, rings
+from zombrel.calibrate.setting_face import BANDS, Knob, Part, Resistor, Screen, Slide, angle, rings
 from zombrel.ui.theme import Theme, font
 
 CENTRE = Qt.AlignmentFlag.AlignCenter
@@ -23,12 +23,6 @@ class Look(NamedTuple):
     box: QRectF
     part: int
     """The dial or switch that has the keyboard; −1 when the widget has not."""
-
-
-def angle(k: int, n: int) -> float:
-    """Angle of position k of n, clockwise from the top; 300° from first to last."""
-    sweep = math.radians(300)
-    return -sweep / 2 + sweep * k / max(n - 1, 1)
 
 
 def wrap(value: float) -> float:
@@ -124,21 +118,6 @@ def _slide(p: QPainter, look: Look, i: int, count: int, slide: Slide) -> None:
         p.setFont(font(12, bold=True))
         p.setPen(QColor(t.watch))
         p.drawText(QRectF(x - 14, 144, 28, 18), CENTRE, "on" if slide.want else "off")
-
-
-BANDS = (
-    "#1A1A1A",
-    "#7A4A21",
-    "#B3261E",
-    "#D9822B",
-    "#E3C21C",
-    "#2F7D3B",
-    "#2F5AA8",
-    "#6B3FA0",
-    "#7D7D7D",
-    "#F4F4F0",
-)
-"""Colours of the digits 0 to 9 on a resistor (IEC 60062)."""
 
 
 def _plug(p: QPainter, part: Resistor, look: Look) -> None:

@@ -17,15 +17,14 @@ from zombrel.findings.explain_set import BSFC
 from zombrel.job.model import by_id
 from zombrel.job.pairs import parse
 from zombrel.job.problem import Problem
+from zombrel.plots.picture import Axis, Line, Picture
+from zombrel.plots.settings import gears_picture, timing_picture
 from zombrel.ui.session import Session
 from zombrel.ui.set.cards import Card, TableView
-from zombrel.ui.set.pictures import gears_picture, timing_picture
-from zombrel.ui.widgets.canvas import Axis
 from zombrel.ui.widgets.figure import FigureField
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.paint import Words
 from zombrel.ui.widgets.parts import button, label, row
-from zombrel.ui.widgets.picture import Line, Picture
 from zombrel.ui.widgets.plot import Plot
 from zombrel.ui.widgets.why import show_why
 from zombrel.units import RPM, number, speed, speed_value

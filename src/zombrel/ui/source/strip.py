@@ -4,8 +4,7 @@ from __future__ import annotations
 
 import math
 
-from zombrel.ui.widgets.canvas import Axis
-from zombrel.ui.widgets.picture import Line, Picture, Zone
+from zombrel.plots.picture import Axis, Line, Picture, Zone
 
 ROOM = 0.06
 """Room above and below the curves, as a share of them."""

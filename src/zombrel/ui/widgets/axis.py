@@ -8,7 +8,7 @@ from typing import Any
 import pyqtgraph as pg
 from PySide6.QtCore import QRectF
 
-from zombrel.ui.widgets.canvas import Axis, tick_words, ticks
+from zombrel.plots.picture import Axis, tick_words, ticks
 
 APART_PX = {"bottom": 80, "left": 34}
 """Figures along an axis and up one are so far apart at least [px]."""

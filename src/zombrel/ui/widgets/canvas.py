@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-import math
 import os
-from typing import Any, NamedTuple
+from typing import Any
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor
@@ -19,48 +18,6 @@ TOP_PX = 8
 """Room for the half of a figure at the top [px]."""
 BEHIND = -1000
 """The grid lies behind what is plotted."""
-DECADES = 3
-"""So many powers of ten are enough to go by along a logarithmic axis."""
-
-
-class Axis(NamedTuple):
-    """One axis, in the units shown."""
-
-    name: str
-    low: float
-    high: float
-    log: bool = False
-
-
-def ticks(axis: Axis, most: int) -> list[float]:
-    """Round values along an axis: 1, 2 or 5 times a power of ten; decades when logarithmic."""
-    if axis.log:
-        low = math.ceil(math.log10(axis.low) - 1e-9)
-        high = math.floor(math.log10(axis.high) + 1e-9)
-        decades = [10.0**k for k in range(low, high + 1)]
-        if len(decades) >= DECADES:
-            return decades
-        return [
-            m * 10.0**k
-            for k in range(low - 1, high + 1)
-            for m in (1, 2, 5)
-            if axis.low <= m * 10.0**k <= axis.high
-        ]
-    span = axis.high - axis.low
-    rough = span / max(most, 1)
-    power = 10 ** math.floor(math.log10(rough))
-    step = next(m * power for m in (1, 2, 5, 10) if m * power >= rough * 0.999)
-    first = math.ceil(axis.low / step - 1e-9)
-    return [k * step for k in range(first, math.floor(axis.high / step + 1e-9) + 1)]
-
-
-def tick_words(value: float) -> str:
-    """A tick without needless digits."""
-    if abs(value) >= 1e6:
-        return f"{value / 1e6:g} M"
-    if abs(value) >= 1e4:
-        return f"{value / 1e3:g} k"
-    return f"{value:.6g}".replace("-", "\u2212")
 
 
 class Canvas(QWidget):

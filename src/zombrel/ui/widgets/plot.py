@@ -19,11 +19,11 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QSizePolicy
 
+from zombrel.plots.picture import Picture, along, at_share, share_of, value_at
 from zombrel.ui.session import Session
 from zombrel.ui.theme import font
 from zombrel.ui.widgets.canvas import AXIS_PX, TOP_PX, Canvas
 from zombrel.ui.widgets.commands import Command, Commanded
-from zombrel.ui.widgets.picture import Picture, along, at_share, share_of, value_at
 from zombrel.ui.widgets.plot_items import MAKERS, Ink, pen_of
 
 GRIP = 16.0

@@ -9,9 +9,8 @@ import numpy as np
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QPainterPath, QPen
 
-from zombrel.ui.theme import Theme, font
-from zombrel.ui.widgets.canvas import Axis
-from zombrel.ui.widgets.picture import (
+from zombrel.plots.picture import (
+    Axis,
     Cloud,
     Dot,
     Line,
@@ -20,6 +19,7 @@ from zombrel.ui.widgets.picture import (
     Zone,
     along,
 )
+from zombrel.ui.theme import Theme, font
 
 
 class Ink(NamedTuple):

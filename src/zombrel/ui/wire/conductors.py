@@ -19,8 +19,8 @@ from PySide6.QtWidgets import (
 from zombrel.actions import parts
 from zombrel.actions.wires import put_length, put_wire
 from zombrel.findings.explain import explain_wire
-from zombrel.handover.report import end_words
 from zombrel.harness.conductor import ALL_FUSES, AREAS
+from zombrel.harness.ends import end_words
 from zombrel.harness.parts_list import end_joint
 from zombrel.job.model import by_id
 from zombrel.job.reason import Given, Reason
@@ -203,6 +203,7 @@ class WireList(QWidget):
                 Command("Change the wire's ends", "E", self._edit_ends),
                 Command("How each end is joined", "J", self._joints),
                 Command("Show the wire on the plan", "P", self._to_plan),
+                Command("Photos of the wire", "O", self._to_photos),
             ]
         return tuple(found)
 
@@ -267,6 +268,11 @@ class WireList(QWidget):
 
     def _to_plan(self) -> None:
         self._session.goto.emit(f"wire:plan/{self._chosen}")
+
+    def _to_photos(self) -> None:
+        wire = self._wire()
+        if wire is not None:
+            self._session.goto.emit(f"handover:photos/wires.{wire.id}")
 
     def _turn(self) -> None:
         self.face.turn()

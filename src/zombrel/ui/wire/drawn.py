@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialog, QVBoxLayout, QWidget
 
 from zombrel.actions.drawing import Drawing, NotDrawn, draw_all
-from zombrel.handover.report import end_words
+from zombrel.harness.ends import end_words
 from zombrel.harness.laid import laid
 from zombrel.job.model import index
 from zombrel.ui.session import Session

@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtWidgets import QComboBox, QDialog, QFormLayout, QVBoxLayout, QWidget
 
 from zombrel.actions.wires import new_wire, rejoin
-from zombrel.handover.report import end_words
+from zombrel.harness.ends import end_words
 from zombrel.harness.missing import COLOURS, SIGNAL_MM2, places
 from zombrel.job.edits import Edit
 from zombrel.job.model import Job, by_id

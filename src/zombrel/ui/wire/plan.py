@@ -27,8 +27,8 @@ from zombrel.actions.plan import (
     remove_zone,
 )
 from zombrel.catalog.plans import plans, take_plan
-from zombrel.handover.report import end_words
 from zombrel.harness import route
+from zombrel.harness.ends import end_words
 from zombrel.harness.laid import bundles, laid
 from zombrel.job.follow.query import Watch
 from zombrel.job.model import by_id

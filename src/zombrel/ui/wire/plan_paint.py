@@ -8,7 +8,7 @@ from typing import NamedTuple
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF, QTransform
 
-from zombrel.handover.report import end_words
+from zombrel.harness.ends import end_words
 from zombrel.harness.laid import Bundle
 from zombrel.job.model import Job
 from zombrel.job.wiring import Wire, Zone

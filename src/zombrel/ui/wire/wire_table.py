@@ -12,7 +12,7 @@ from PySide6.QtWidgets import (
     QTableView,
 )
 
-from zombrel.handover.report import end_words
+from zombrel.harness.ends import end_words
 from zombrel.job.ledger import provenance
 from zombrel.job.model import by_id
 from zombrel.job.wiring import Wire

@@ -7,6 +7,7 @@ from typing import get_args
 from PySide6.QtWidgets import QLineEdit
 
 from zombrel.actions.connectors import note_cavity, note_paper, note_rest_empty, note_seen
+from zombrel.actions.photos import photos_of
 from zombrel.harness.plugs import face
 from zombrel.harness.plugs.terminals import TERMINALS
 from zombrel.job.edits import Edit
@@ -34,7 +35,13 @@ def cavity_card(session: Session, c: Connector, n: int) -> Panel:
     """Fields for cavity ``n`` of ``c``."""
     holder, inner = card()
     found = face.cavity(c, n) or Cavity(n=n)
-    inner.addWidget(label(f"In cavity {n}", "head"))
+    at = f"connectors.{c.id}.{n}"
+    many = len(photos_of(session.job, at))
+    words = f"Photos: {many}" if many else "Photo…"
+    photos = button(
+        words, lambda: session.goto.emit(f"handover:photos/{at}"), "plain", f"Photos of cavity {n}"
+    )
+    inner.addLayout(row(label(f"In cavity {n}", "head"), 1, photos))
     inner.addLayout(
         row(
             label("on paper", "quiet"),

@@ -14,13 +14,17 @@ from zombrel.job.pairs import between
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.sheet import Control, Curve, InputSheet, Means, Plug
+from zombrel.plots.picture import Axis, Dot, Line, Picture, Threshold
 from zombrel.signals.inputs import INPUTS
 from zombrel.signals.law import Law, corners
 from zombrel.signals.study import Study
-from zombrel.ui.widgets.canvas import Axis
-from zombrel.ui.widgets.picture import Dot, Line, Picture, Threshold
 from zombrel.units import RPM, Units, number, prefixed, speed_unit, speed_value
 from zombrel.units.measure import Kind, scale, unit, value_in
+
+SPAN = 8.0
+"""Ohms that span more are drawn along a logarithmic axis."""
+WHOLE = 20.0
+"""From here on a threshold is named without a decimal."""
 
 
 def electrical_axis(study: Study, sheet: InputSheet, extra: Curve = ()) -> Axis:
@@ -28,7 +32,7 @@ def electrical_axis(study: Study, sheet: InputSheet, extra: Curve = ()) -> Axis:
     ys = [y for _, y in (*study.truth, *study.now, *study.pairs, *extra) if math.isfinite(y)]
     low, high = min(ys), max(ys)
     name = INPUTS[sheet.takes].unit
-    if sheet.takes == "ohm" and low > 0 and high / low > 8:
+    if sheet.takes == "ohm" and low > 0 and high / low > SPAN:
         return Axis(name, low * 0.8, high * 1.25, log=True)
     room = (high - low or 1.0) * 0.08
     return Axis(name, min(low - room, 0.0) if low >= 0 else low - room, high + room)
@@ -182,7 +186,9 @@ def warnings(device: Device, sheet: InputSheet, kind: Kind, units: Units) -> tup
             let_go = value_in(kind, value + way * width, units)
         x = value_in(kind, value, units)
         out.append(
-            Threshold(control.pin, x, f"{control.pin} {number(x, 1 if abs(x) < 20 else 0)}", let_go)
+            Threshold(
+                control.pin, x, f"{control.pin} {number(x, 1 if abs(x) < WHOLE else 0)}", let_go
+            )
         )
     return tuple(out)
 

@@ -6,7 +6,50 @@ import math
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from zombrel.ui.widgets.canvas import Axis
+DECADES = 3
+"""So many powers of ten are enough to go by along a logarithmic axis."""
+MILLION, MYRIAD = 1e6, 1e4
+"""From here on figures along an axis are written in millions, and in thousands."""
+
+
+class Axis(NamedTuple):
+    """One axis, in the units shown."""
+
+    name: str
+    low: float
+    high: float
+    log: bool = False
+
+
+def ticks(axis: Axis, most: int) -> list[float]:
+    """Round values along an axis: 1, 2 or 5 times a power of ten; decades when logarithmic."""
+    if axis.log:
+        low = math.ceil(math.log10(axis.low) - 1e-9)
+        high = math.floor(math.log10(axis.high) + 1e-9)
+        decades = [10.0**k for k in range(low, high + 1)]
+        if len(decades) >= DECADES:
+            return decades
+        return [
+            m * 10.0**k
+            for k in range(low - 1, high + 1)
+            for m in (1, 2, 5)
+            if axis.low <= m * 10.0**k <= axis.high
+        ]
+    span = axis.high - axis.low
+    rough = span / max(most, 1)
+    power = 10 ** math.floor(math.log10(rough))
+    step = next(m * power for m in (1, 2, 5, 10) if m * power >= rough * 0.999)
+    first = math.ceil(axis.low / step - 1e-9)
+    return [k * step for k in range(first, math.floor(axis.high / step + 1e-9) + 1)]
+
+
+def tick_words(value: float) -> str:
+    """A tick without needless digits."""
+    if abs(value) >= MILLION:
+        return f"{value / 1e6:g} M"
+    if abs(value) >= MYRIAD:
+        return f"{value / 1e3:g} k"
+    return f"{value:.6g}".replace("-", "\u2212")
 
 
 class Line(NamedTuple):

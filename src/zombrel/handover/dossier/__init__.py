@@ -1,0 +1,1 @@
+"""The installer's dossier: everything of one job on paper."""

@@ -1,0 +1,1 @@
+"""What plots show, as data, for the window and for paper alike."""

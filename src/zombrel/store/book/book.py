@@ -1,0 +1,435 @@
+"""The book: jobs put in, taken out, brought up to date, and asked.
+
+SQLite with its full-text index FTS5; ranked by bm25 (Robertson, Zaragoza, *The Probabilistic
+Relevance Framework*, 2009), jobs on a like vehicle before the others.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import re
+from collections import defaultdict
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from pathlib import Path
+from typing import Any, NamedTuple
+
+from sqlalchemy import (
+    Connection,
+    Engine,
+    create_engine,
+    delete,
+    event,
+    func,
+    insert,
+    select,
+    text,
+)
+from sqlalchemy.exc import DatabaseError, OperationalError
+
+from zombrel.actions.begin import likeness
+from zombrel.book.comes_back import Told
+from zombrel.book.entries import entries, happened, summary, timed
+from zombrel.book.entry import Entry, Happened, Summary, Timed
+from zombrel.book.times import Done
+from zombrel.catalog import DEMO
+from zombrel.job.model import Job
+from zombrel.job.problem import Problem
+from zombrel.store.atomic import set_aside
+from zombrel.store.book.schema import (
+    DEVICES,
+    EDITION,
+    EDITIONS,
+    ENTRIES,
+    FOLDERS,
+    HAPPENED,
+    JOBS,
+    META,
+    PARTS,
+    TIMED,
+)
+from zombrel.store.book.words import fts5
+from zombrel.store.prefs import data_root
+from zombrel.store.zjob import peek
+from zombrel.units import CUSTOMARY, METRIC, words
+
+PAST = DEMO / "past"
+"""Made-up jobs that show what a book is for until the shop has its own."""
+LOOKED_AT = 300
+"""So many hits are ranked by vehicle."""
+LIKE_BONUS = 2.5
+"""A like vehicle counts as much as so much of bm25 (ASSUMED: about one rare word)."""
+BATCH = 200
+"""So many jobs are put in at once."""
+GROUPED = re.compile(r"(?<=\d)[\u00a0\u2009 ](?=\d{3}(?!\d))")
+"""What stands between groups of digits."""
+WAIT_S = 20
+"""Another window may be writing."""
+
+
+class Hit(NamedTuple):
+    """One thing found, and the job it is of."""
+
+    job: Summary
+    path: str
+    entry: Entry
+    like: int
+    """How well its vehicle suits; 0 for another."""
+
+
+class Report(NamedTuple):
+    """What bringing the book up to date came to."""
+
+    read: int
+    same: int
+    gone: int
+    wrong: tuple[str, ...]
+    """What is wrong with each file that cannot be read."""
+
+
+Tell = Callable[[float], bool]
+Stat = tuple[int, int]
+
+
+def book_file() -> Path:
+    """Where the index of the shop's jobs lies."""
+    return data_root() / "book.sqlite"
+
+
+class Book:
+    """An open book; one is opened for each use and closed again."""
+
+    def __init__(self, engine: Engine) -> None:
+        self._engine = engine
+
+    @classmethod
+    @contextlib.contextmanager
+    def opened(cls, file: Path | None = None) -> Iterator[Book]:
+        """The shop's book, made where there is none; one that is damaged is set aside.
+
+        Raises:
+            Problem: there is nowhere to keep it.
+        """
+        path = book_file() if file is None else file
+        try:
+            path.parent.mkdir(parents=True, exist_ok=True)
+        except OSError as error:
+            raise Problem(f"{path.parent} cannot be written: {error.strerror}.") from error
+        book = cls(_engine(path))
+        try:
+            try:
+                book._ready()
+            except OperationalError as error:
+                raise Problem(f"The book {path} cannot be opened: {error.orig}.") from error
+            except DatabaseError:
+                book._engine.dispose()
+                set_aside(path)
+                book = cls(_engine(path))
+                book._ready()
+            yield book
+        finally:
+            book._engine.dispose()
+
+    def _ready(self) -> None:
+        """The tables of this edition; those of another are made anew, folders and all."""
+        with self._engine.begin() as c:
+            META.create_all(c)
+            edition = c.scalar(select(EDITIONS.c.number))
+            if edition is None:
+                c.execute(insert(EDITIONS).values(number=EDITION))
+            elif edition != EDITION:
+                kept: list[str] = list(c.scalars(select(FOLDERS.c.path)))
+                c.execute(text("DROP TABLE IF EXISTS found"))
+                META.drop_all(c)
+                META.create_all(c)
+                c.execute(insert(EDITIONS).values(number=EDITION))
+                if kept:
+                    c.execute(insert(FOLDERS), [{"path": p} for p in kept])
+            c.execute(
+                text(
+                    "CREATE VIRTUAL TABLE IF NOT EXISTS found USING fts5(head, body, "
+                    "content='entries', content_rowid='id', "
+                    "tokenize='unicode61 remove_diacritics 2')"
+                )
+            )
+
+    # ---- what is in it
+
+    def folders(self) -> tuple[Path, ...]:
+        """Folders whose jobs belong to it."""
+        with self._engine.connect() as c:
+            paths: list[str] = list(c.scalars(select(FOLDERS.c.path)))
+        return tuple(Path(p) for p in paths)
+
+    def watch(self, folder: Path) -> None:
+        """Jobs in ``folder`` belong to it from now on.
+
+        Raises:
+            Problem: it is no folder.
+        """
+        if not folder.is_dir():
+            raise Problem(f"There is no folder {folder}.")
+        path = str(folder.resolve())
+        with self._engine.begin() as c:
+            if c.scalar(select(FOLDERS.c.path).where(FOLDERS.c.path == path)) is None:
+                c.execute(insert(FOLDERS).values(path=path))
+
+    def put(self, path: Path, job: Job) -> None:
+        """A job that was just saved at ``path``."""
+        stat = path.stat()
+        with self._engine.begin() as c:
+            _out(c, [str(path)])
+            _in(c, [(str(path), (stat.st_mtime_ns, stat.st_size), job, "")])
+
+    def refresh(self, tell: Tell = lambda share: True, anew: bool = False) -> Report:
+        """Look at every file again: what is new or changed is read, what is gone leaves.
+
+        With ``anew`` everything is read. ``tell`` hears how far it is; giving up keeps what was
+        read until then.
+        """
+        known = self._known()
+        files = self._files(known)
+        if anew:
+            known = {}
+        stats = {p: _stat(p) for p in files}
+        there = {p: s for p, s in stats.items() if s is not None}
+        gone = [p for p in (self._known() if anew else known) if p not in there]
+        changed = [p for p, s in there.items() if known.get(p) != s]
+        with self._engine.begin() as c:
+            _out(c, gone)
+        wrong: list[str] = []
+        for i in range(0, len(changed), BATCH):
+            if not tell(i / max(len(changed), 1)):
+                break
+            read = [_read(p, there[p]) for p in changed[i : i + BATCH]]
+            wrong += [w for *_, w in read if w]
+            with self._engine.begin() as c:
+                _out(c, [p for p, *_ in read])
+                _in(c, read)
+        return Report(len(changed) - len(wrong), len(there) - len(changed), len(gone), tuple(wrong))
+
+    def _known(self) -> dict[str, Stat]:
+        with self._engine.connect() as c:
+            found: Any = c.execute(select(JOBS.c.path, JOBS.c.mtime_ns, JOBS.c.size))
+            return {path: (mtime, size) for path, mtime, size in found}
+
+    def _files(self, known: Iterable[str]) -> list[str]:
+        """Every job file that belongs to it: of its folders, and those put in by themselves."""
+        found = dict.fromkeys(p for p in known if not p.startswith(str(PAST)))
+        for folder in self.folders():
+            found |= dict.fromkeys(str(p) for p in sorted(folder.rglob("*.zjob")))
+        own = dict.fromkeys(str(p) for p in sorted(PAST.glob("*.zjob")))
+        return list(found | own)
+
+    # ---- what is asked
+
+    def jobs(self, synthetic: bool) -> tuple[tuple[Summary, str], ...]:
+        """Every job with the path of its file, the newest number first."""
+        with self._engine.connect() as c:
+            asked = select(JOBS).where(JOBS.c.wrong == "")
+            rows = c.execute(_shown(asked, synthetic).order_by(JOBS.c.number.desc())).all()
+            devices = _devices(c)
+        return tuple((_summary(r, devices[r.id]), r.path) for r in rows)
+
+    def has_own(self) -> bool:
+        """Whether the shop has a job of its own in it."""
+        with self._engine.connect() as c:
+            own = select(func.count()).select_from(JOBS)
+            return bool(c.scalar(own.where(JOBS.c.synthetic.is_(False), JOBS.c.wrong == "")))
+
+    def find(
+        self, asked: str, synthetic: bool, vehicle: str = "", most: int = 60
+    ) -> tuple[Hit, ...]:
+        """What is known of these words, pins, colours or figures; the best first.
+
+        All words must stand with one entry or name its job; where none has them all, any will do.
+        """
+        for every in (True, False):
+            query = fts5(asked, every)
+            if not query:
+                return ()
+            found = self._hits(query, synthetic, vehicle)
+            if found:
+                return found[:most]
+        return ()
+
+    def _hits(self, query: str, synthetic: bool, vehicle: str) -> tuple[Hit, ...]:
+        own = "" if synthetic else "AND NOT jobs.synthetic"
+        sql = text(
+            "SELECT e.kind, e.text, e.known, e.at, e.rank AS score, jobs.* FROM ("
+            "SELECT entries.*, found.rank AS rank FROM found "
+            "JOIN entries ON entries.id = found.rowid WHERE found MATCH :query "
+            "AND found.rank MATCH 'bm25(1.0, 2.0)' ORDER BY found.rank LIMIT :most"
+            f") AS e JOIN jobs ON jobs.id = e.job WHERE jobs.wrong = '' {own} ORDER BY e.rank"
+        )
+        with self._engine.connect() as c:
+            rows = c.execute(sql, {"query": query, "most": LOOKED_AT}).all()
+            devices = _devices(c, {r.id for r in rows})
+        hits = []
+        for r in rows:
+            like = likeness(vehicle, r.vehicle) if vehicle else 0
+            entry = Entry(r.kind, r.text, r.known, r.at)
+            hits.append((r.score - LIKE_BONUS * min(like, 2), Hit(
+                _summary(r, devices[r.id]), r.path, entry, like)))  # fmt: skip
+        return tuple(h for _, h in sorted(hits, key=lambda x: x[0]))
+
+    def told(self, synthetic: bool) -> tuple[Told, ...]:
+        """What came up on every job, in the order of their numbers."""
+        return tuple(
+            Told(about, tuple(Happened(r.kind, r.code, r.title, r.sheet) for r in rows))
+            for about, rows in self._with(HAPPENED, synthetic)
+        )
+
+    def done(self, synthetic: bool) -> tuple[Done, ...]:
+        """What was timed on every job."""
+        return tuple(
+            Done(about, tuple(Timed(r.kind, r.zone, r.minutes, r.planned) for r in rows))
+            for about, rows in self._with(TIMED, synthetic)
+        )
+
+    def _with(self, table: Any, synthetic: bool) -> Iterator[tuple[Summary, Sequence[Any]]]:
+        with self._engine.connect() as c:
+            asked = select(JOBS).where(JOBS.c.wrong == "")
+            jobs = c.execute(_shown(asked, synthetic).order_by(JOBS.c.number)).all()
+            devices = _devices(c)
+            held: dict[int, list[Any]] = defaultdict(list)
+            for row in c.execute(select(table).order_by(table.c.id)):
+                held[row.job].append(row)
+        for r in jobs:
+            yield _summary(r, devices[r.id]), held[r.id]
+
+    def check(self) -> tuple[str, ...]:
+        """What is wrong with it: damaged pages, entries without a job, files that differ."""
+        said: list[str] = []
+        with self._engine.connect() as c:
+            told = str(c.scalar(text("PRAGMA integrity_check")))
+            if told != "ok":
+                said.append(f"The book is damaged: {told}. Index it anew.")
+            lost = select(func.count()).select_from(ENTRIES).where(ENTRIES.c.job.notin_(
+                select(JOBS.c.id)))  # fmt: skip
+            if c.scalar(lost):
+                said.append("Entries belong to no job: index it anew.")
+            asked = select(JOBS.c.path, JOBS.c.mtime_ns, JOBS.c.size, JOBS.c.wrong)
+            rows: Any = c.execute(asked).all()
+        for path, mtime, size, wrong in rows:
+            stat = _stat(path)
+            if stat is None:
+                said.append(f"{path} is gone.")
+            elif stat != (mtime, size):
+                said.append(f"{path} was changed outside.")
+            elif wrong:
+                said.append(f"{path}: {wrong}")
+        return tuple(said)
+
+
+def _engine(path: Path) -> Engine:
+    made = create_engine(f"sqlite:///{path}", connect_args={"timeout": WAIT_S})
+
+    @event.listens_for(made, "connect")
+    def _(connection: Any, record: object) -> None:
+        connection.execute("PRAGMA journal_mode = WAL")
+        connection.execute("PRAGMA synchronous = NORMAL")
+        connection.execute("PRAGMA foreign_keys = ON")
+
+    return made
+
+
+def _stat(path: str) -> Stat | None:
+    try:
+        stat = Path(path).stat()
+    except OSError:
+        return None
+    return stat.st_mtime_ns, stat.st_size
+
+
+Read = tuple[str, Stat, Job, str]
+
+
+def _read(path: str, stat: Stat) -> Read:
+    """A job for the book, or why it cannot be read."""
+    try:
+        return path, stat, peek(Path(path)), ""
+    except Problem as problem:
+        return path, stat, Job(), str(problem)
+
+
+def _shown(asked: Any, synthetic: bool) -> Any:
+    return asked if synthetic else asked.where(JOBS.c.synthetic.is_(False))
+
+
+def _devices(c: Connection, jobs: set[int] | None = None) -> dict[int, list[tuple[str, str]]]:
+    held: dict[int, list[tuple[str, str]]] = defaultdict(list)
+    asked = select(DEVICES.c.job, DEVICES.c.sheet, DEVICES.c.name).order_by(DEVICES.c.id)
+    if jobs is not None:
+        asked = asked.where(DEVICES.c.job.in_(jobs))
+    rows: Any = c.execute(asked)
+    for job, sheet, name in rows:
+        held[job].append((sheet, name))
+    return held
+
+
+def _summary(r: Any, devices: Sequence[tuple[str, str]]) -> Summary:
+    return Summary(
+        r.number, r.title, r.vehicle, r.owner, tuple(devices), r.begun, r.due, r.state,
+        bool(r.synthetic),
+    )  # fmt: skip
+
+
+def _out(c: Connection, paths: Sequence[str]) -> None:
+    """Jobs and all that belongs to them out of the book."""
+    for i in range(0, len(paths), BATCH):
+        some = select(JOBS.c.id).where(JOBS.c.path.in_(paths[i : i + BATCH]))
+        ids: list[int] = list(c.scalars(some))
+        if not ids:
+            continue
+        listed = ", ".join(map(str, ids))
+        c.execute(
+            text(
+                f"DELETE FROM found WHERE rowid IN (SELECT id FROM entries WHERE job IN ({listed}))"
+            )
+        )
+        for table in PARTS:
+            c.execute(delete(table).where(table.c.job.in_(ids)))
+        c.execute(delete(JOBS).where(JOBS.c.id.in_(ids)))
+
+
+def _in(c: Connection, read: Sequence[Read]) -> None:
+    """Jobs into the book, many lines at once."""
+    if not read:
+        return
+    first_job = (c.scalar(select(func.max(JOBS.c.id))) or 0) + 1
+    first_entry = (c.scalar(select(func.max(ENTRIES.c.id))) or 0) + 1
+    rows: dict[str, list[dict[str, Any]]] = defaultdict(list)
+    for key, (path, stat, job, wrong) in enumerate(read, first_job):
+        about = summary(job)
+        plain = {k: v for k, v in about._asdict().items() if k != "devices"}
+        rows["jobs"].append(
+            {"id": key, "path": path, "mtime_ns": stat[0], "size": stat[1], "wrong": wrong} | plain
+        )
+        rows["devices"] += [{"job": key, "sheet": s, "name": n} for s, n in about.devices]
+        rows["timed"] += [{"job": key} | t._asdict() for t in timed(job)]
+        rows["happened"] += [{"job": key} | h._asdict() for h in happened(job)]
+        head = " ".join((about.number, about.title, about.vehicle, *(n for _, n in about.devices)))
+        for e in entries(job):
+            told = {"head": head, "body": _both(e.text)}
+            rows["entries"].append({"job": key} | e._asdict() | told)
+    for i, row in enumerate(rows["entries"], first_entry):
+        row["id"] = i
+    for table in (JOBS, *PARTS):
+        if rows[table.name]:
+            c.execute(insert(table), rows[table.name])
+    if rows["entries"]:
+        c.execute(
+            text(
+                "INSERT INTO found (rowid, head, body) SELECT id, head, body FROM entries "
+                "WHERE id >= :first"
+            ),
+            {"first": first_entry},
+        )
+
+
+def _both(said: str) -> str:
+    """In the units of both halves of the trade, digits ungrouped, so that any figure is found."""
+    metric = words(said, METRIC)
+    other = words(said, CUSTOMARY)
+    both = metric if other == metric else f"{metric} {other}"
+    return GROUPED.sub("", both).replace("\u00a0", " ")
