@@ -23,6 +23,7 @@ from zombrel.job import model as m
 from zombrel.job import wiring as w
 from zombrel.job.edits import Put, apply
 from zombrel.job.lesson import Lesson, Met
+from zombrel.job.outing import Outing
 from zombrel.plan.tasks import tasks
 from zombrel.units import KMH
 
@@ -153,6 +154,7 @@ def _left(job: m.Job, past: Past, rng: random.Random) -> m.Job:
             for i, (text, at) in enumerate(past.lessons, 1)
         ),
         road=(_run(past, rng),) if past.road else (),
+        outing=Outing(signed="bay 1", signed_when=past.day),
     )
     if past.road:
         at, by, _ = past.road

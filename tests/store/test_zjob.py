@@ -172,7 +172,7 @@ class Hostile(unittest.TestCase):
             ("escape", zipped({"job.json": "{}", "../evil": "x"}), "points outside"),
             ("absolute", zipped({"job.json": "{}", "/etc/evil": "x"}), "points outside"),
             ("drive", zipped({"job.json": "{}", "C:\\evil": "x"}), "points outside"),
-            ("many", zipped({"job.json": "{}", **{f"x{i}": "" for i in range(600)}}), "parts"),
+            ("many", zipped({"job.json": "{}", **{f"x{i}": "" for i in range(2100)}}), "parts"),
             ("no log", zipped({"job.json": json.dumps(lost)}), "damaged"),
             ("bad log", zipped({"job.json": json.dumps(lost), "logs/r.csv": "h\n1,2,x"}), "log"),
             ("deep", zipped({"job.json": '{"notes":' + "[" * 100000 + "]" * 100000 + "}"}), ""),

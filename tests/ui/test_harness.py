@@ -329,14 +329,14 @@ class Papers(WindowTest):
         self.assertTrue((self.home / "labels.pdf").read_bytes().startswith(b"%PDF"))
         page.write_all(self.home)
         self.wait(lambda: not page.background.busy, 120)
-        self.assertIn("19 files written", self.said())
+        self.assertIn("20 files written", self.said())
         folder = self.home / "0412 Curlew shooting-brake, Marsh"
-        self.assertEqual(len(list(folder.iterdir())), 19)
+        self.assertEqual(len(list(folder.iterdir())), 20)
         self.assertTrue((folder / "0412-dossier.pdf").read_bytes().startswith(b"%PDF"))
         page.write_all(self.home)
         self.wait(lambda: not page.background.busy, 120)
         self.assertIn("is there already", self.said())
-        self.press("Show: Build sheets", page)
+        self.press("Show: Leads", page)
         self.assertIn("No remap lead", page.view.accessibleDescription())
 
 

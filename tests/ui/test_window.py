@@ -157,7 +157,8 @@ class Files(WindowTest):
         ):
             page = self.go(stage)
             self.assertIn(part, self.texts(page))
-        self.assertIn("Untitled job", self.go("handover").preview.toPlainText())
+        page = self.go("handover:dossier")
+        self.wait(lambda: "Untitled job" in page.view.accessibleDescription(), 60)
         self.assertIn("no speed signal", self.go("road").subtitle)
 
 

@@ -254,9 +254,9 @@ class More(WindowTest):
     def test_paper_of_an_empty_job_says_what_is_missing(self) -> None:
         self.session.start(type(self.job)())
         page = self.go("handover:drawing")
-        self.assertIn("nothing to draw", self.texts(page))
-        self.press("Show: Sheet", page)
-        self.assertNotIn("nothing to draw", self.texts(page))
+        self.assertIn("nothing to draw", page.view.accessibleDescription())
+        self.press("Show: Dossier", page)
+        self.assertNotIn("nothing to draw", page.view.accessibleDescription())
 
 
 if __name__ == "__main__":

@@ -30,7 +30,6 @@ FEW = 6
 
 def summary(job: Job) -> Summary:
     """What tells it from the others."""
-    last = job.seals[-1] if job.seals else None
     return Summary(
         number=job.number,
         title=job.title,
@@ -39,9 +38,18 @@ def summary(job: Job) -> Summary:
         devices=tuple((d.sheet.id, d.name) for d in job.devices),
         begun=job.begun,
         due=job.due,
-        state=f"handed over by {last.who}, {last.when[:10]}" if last is not None else "open",
+        state=_state(job),
         synthetic=job.synthetic,
     )
+
+
+def _state(job: Job) -> str:
+    """``open`` until it is handed over, or at least driven and signed off."""
+    if job.seals:
+        return f"handed over by {job.seals[-1].who}, {job.seals[-1].when[:10]}"
+    if job.outing.signed:
+        return f"signed off by {job.outing.signed}, {job.outing.signed_when[:10]}"
+    return "open"
 
 
 How = Callable[[str], Rung | None]

@@ -20,6 +20,8 @@ from zombrel.job.wiring import Cavity
 Known = Rung | Literal[""]
 T = TypeVar("T", bound=Any)
 BEST: Rung = "other car"
+LEAST = {"notes": 1, "devices": 4}
+"""Steps of a path that is taken over: a device's setting, not the device."""
 DEEP = 3
 """Steps of a path to a cavity: connectors, which one, which cavity."""
 
@@ -57,10 +59,10 @@ def use(here: Job, there: Job, at: str, when: str = "") -> Edit:
     part = at.partition(".")[0]
     if at.endswith(".spec.points"):
         return _curve(here, there, at, when)
-    taker = _TAKERS.get(part)
-    if taker is None or not (part == "notes" or "." in at):
+    taker, steps = _TAKERS.get(part), at.split(".")
+    if taker is None or len(steps) < LEAST.get(part, 2):
         raise Problem(f"“{at}” is only to be looked at: it is not taken over.")
-    return taker(here, there, at.split("."), when)
+    return taker(here, there, steps, when)
 
 
 def _there(things: tuple[T, ...], key: str, what: str, there: Job) -> T:

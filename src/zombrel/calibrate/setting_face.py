@@ -71,7 +71,10 @@ SWEEP = math.radians(300)
 
 
 def angle(k: int, n: int) -> float:
-    """Angle of place ``k`` of ``n`` on a knob, clockwise from the top [rad]."""
+    """Angle of place ``k`` of ``n`` on a knob, clockwise from the top.
+
+    Result [rad]. By definition: ``SWEEP`` in equal steps, half of it on each side of the top.
+    """
     return -SWEEP / 2 + SWEEP * k / max(n - 1, 1)
 
 

@@ -19,6 +19,7 @@ USAGE = """usage:
   ./zombrel calc NAME key=value   calculate, JSON on stdout
   ./zombrel report JOB --owner F.pdf --dossier F.pdf [--html F] [--all FOLDER] [--paper Letter]
   ./zombrel seal JOB --by NAME [--because WORDS]; ./zombrel diff A B, or diff JOB
+  ./zombrel book find "words" | index | use | back | week | order | backup | restore | check
   ./zombrel export JOB --wires F.csv --cuts F.csv --pins F.csv --parts F.csv --labels F.pdf
                    --drawing F.svg --plan F.ics [--force]
   ./zombrel edit JOB --out F.zjob [--settle] [--set PATH JSON] [--remove PATH]
@@ -64,6 +65,7 @@ COMMANDS = {
     "log": ("zombrel.cli.log", "log"),
     "seal": ("zombrel.cli.seal", "seal"),
     "diff": ("zombrel.cli.seal", "diff"),
+    "book": ("zombrel.cli.book", "book"),
     "screenshots": ("zombrel.ui.shots", "take"),
 }
 """Sub-commands, loaded when asked for: (module, function)."""

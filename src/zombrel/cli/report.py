@@ -64,7 +64,7 @@ def _read(words: list[str]) -> tuple[str, dict[str, str]]:
         word = words[i]
         if word in (*PAPERS, "--all", "--paper"):
             if i + 1 >= len(words):
-                raise Problem(f"{word} needs a name after it: {USAGE}.")
+                raise Problem(f"{word} needs a file name after it: {USAGE}.")
             given[word] = words[i + 1]
             i += 2
             continue

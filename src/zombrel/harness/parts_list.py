@@ -52,7 +52,7 @@ def parts_list(job: Job) -> tuple[Part, ...]:
     for source in job.sources:
         if source.parts and any(c.source == source.id for c in job.chains):
             found.append(Part(kind="bought", name=f"{source.name}: {source.parts}"))
-    found += [Part(kind="device", name=d.name) for d in job.devices]
+    found += [Part(kind="device", name=d.name) for d in job.devices if d.sheet.supplies]
     found += fitting_parts(job, WASTE)
     rank = {kind: i for i, kind in enumerate(ORDER)}
     return tuple(sorted(together(tuple(found)), key=lambda p: (rank.get(p.kind, 9), p.name)))

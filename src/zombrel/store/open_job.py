@@ -21,6 +21,7 @@ from zombrel.store import prefs
 from zombrel.store.atomic import digest, write_atomically
 from zombrel.store.claims import Claim, Holder, claim
 from zombrel.store.journal import Event, Journal, Saved, line
+from zombrel.store.saved_at import note_saved
 from zombrel.store.shop_times import keep_times
 from zombrel.store.zjob import from_bytes, read, to_bytes
 
@@ -289,6 +290,7 @@ class OpenJob:
         self._lies_in(path, right, Saved(job, *mark))
         self._keep_version(path, data)
         self.said = keep_times(job)
+        note_saved(path)
 
     def _right_to(self, path: Path, take_over: bool = False) -> Claim | Holder | None:
         """The claim on a file: the one that is held already, or another."""

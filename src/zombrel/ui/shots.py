@@ -30,11 +30,23 @@ def take(argv: Sequence[str]) -> int:
 
 
 def _laid_out(window: Any) -> None:
-    """The owner's page, once it is there."""
+    """A paper, once it is there."""
     from PySide6.QtWidgets import QApplication
 
     page = window.page("handover")
-    while not page.owner.count or page.laying.busy:
+    while not page.view.count or page.laying.busy:
+        QApplication.processEvents()
+
+
+def _read_book(window: Any) -> None:
+    """The job book, once it is read, with something looked for."""
+    from PySide6.QtWidgets import QApplication
+
+    page = window.page("book")
+    while page._asked is None or page.background.busy:
+        QApplication.processEvents()
+    page.field.setText("green/white speed")
+    while "found" not in page._count.text():
         QApplication.processEvents()
 
 
@@ -128,7 +140,6 @@ def _pictures() -> dict[str, Callable[[Path], None]]:
 
     return {
         "start": partial(own_job, "start"),
-        "from-scratch": partial(own_job, "wire:list"),
         "survey": shoot("survey"),
         "source": shoot("source:speed-pace"),
         "wire": shoot("wire:W3"),
@@ -138,7 +149,6 @@ def _pictures() -> dict[str, Callable[[Path], None]]:
         "wire-fitting": shoot("wire:fit", also=_screwed),
         "wire-work": shoot("wire:work", also=ordered, job="0413"),
         "set": shoot("set"),
-        "set-curve": shoot("set:temp-hub"),
         "parts-shelf": shoot("shelf:device/ardle-p7", also=_pin_opened),
         "prove": shoot("prove:row-idle-101", mended=True, also=_held_back, job="0413"),
         "prove-reads-wrong": shoot("prove:wrong/blend-ecu", night=True, also=_reads_wrong),
@@ -146,6 +156,8 @@ def _pictures() -> dict[str, Callable[[Path], None]]:
         "road-sheet": shoot("road:sheet", mended=True, also=crewed),
         "road-compare": shoot("road:compare", also=_compared, job="0413"),
         "hand-over": shoot("handover:owner", mended=True, also=_laid_out),
+        "dossier": shoot("handover:dossier", also=_laid_out),
+        "job-book": shoot("book", also=_read_book),
     }
 
 

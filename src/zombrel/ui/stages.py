@@ -14,10 +14,11 @@ CLASSES = {
     "road": "RoadStage",
     "handover": "HandoverStage",
     "shelf": "ShelfStage",
+    "book": "BookStage",
 }
 
 
-BARE = ("start", "handover", "shelf")
+BARE = ("start", "handover", "shelf", "book")
 """Pages to which no supposed state says anything."""
 
 

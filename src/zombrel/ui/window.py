@@ -179,7 +179,7 @@ class MainWindow(QMainWindow):
     def _place_settle(self) -> None:
         """Beside the stage where there is room, in its place where there is not."""
         narrow = self.width() < NARROW
-        roomy = self._stage in ("set", "prove", "handover", "shelf") or (
+        roomy = self._stage in ("set", "prove", "handover", "shelf", "book") or (
             self._stage in self._stages and getattr(self._stages[self._stage], "roomy", False)
         )
         start = self._stage == "start"
@@ -216,6 +216,7 @@ class MainWindow(QMainWindow):
             add(f"road-{key}", f"Road: {words}", "", partial(self.go, f"road:{key}"))
         add("start", "Go to the start page", "Ctrl+Home", partial(self.go, "start"))
         add("shelf", "Go to the parts shelf", "Ctrl+8", partial(self.go, "shelf"))
+        add("book", "Go to the job book", "Ctrl+9", partial(self.go, "book"))
         add("undo", "Undo", "Ctrl+Z", self.undo)
         add("redo", "Redo", "Ctrl+Shift+Z Ctrl+Y", s.redo)
         add("find", "Find anything", "Ctrl+K", self.open_find)

@@ -1,13 +1,11 @@
 """The book: jobs put in, taken out, brought up to date, and asked.
 
-SQLite with its full-text index FTS5; ranked by bm25 (Robertson, Zaragoza, *The Probabilistic
-Relevance Framework*, 2009), jobs on a like vehicle before the others.
+SQLite with its full-text index FTS5.
 """
 
 from __future__ import annotations
 
 import contextlib
-import re
 from collections import defaultdict
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from pathlib import Path
@@ -32,6 +30,7 @@ from zombrel.book.entries import entries, happened, summary, timed
 from zombrel.book.entry import Entry, Happened, Summary, Timed
 from zombrel.book.times import Done
 from zombrel.catalog import DEMO
+from zombrel.job.ledger import RANK
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.store.atomic import set_aside
@@ -47,21 +46,19 @@ from zombrel.store.book.schema import (
     PARTS,
     TIMED,
 )
-from zombrel.store.book.words import fts5
+from zombrel.store.book.words import body_of, fts5, phrases, plain, wanted
 from zombrel.store.prefs import data_root
+from zombrel.store.saved_at import saved_at
 from zombrel.store.zjob import peek
-from zombrel.units import CUSTOMARY, METRIC, words
 
-PAST = DEMO / "past"
-"""Made-up jobs that show what a book is for until the shop has its own."""
-LOOKED_AT = 300
-"""So many hits are ranked by vehicle."""
-LIKE_BONUS = 2.5
-"""A like vehicle counts as much as so much of bm25 (ASSUMED: about one rare word)."""
+PAST = DEMO
+"""Made-up jobs, past and open, that show what a book is for until the shop has its own."""
+LOOKED_AT = 1000
+"""So many entries are ranked, the newest that say the words."""
+FEW_JOBS, FEW_HITS = 40, 60
+"""Jobs whose entries are all looked through; hits that are enough."""
 BATCH = 200
 """So many jobs are put in at once."""
-GROUPED = re.compile(r"(?<=\d)[\u00a0\u2009 ](?=\d{3}(?!\d))")
-"""What stands between groups of digits."""
 WAIT_S = 20
 """Another window may be writing."""
 
@@ -146,9 +143,9 @@ class Book:
                     c.execute(insert(FOLDERS), [{"path": p} for p in kept])
             c.execute(
                 text(
-                    "CREATE VIRTUAL TABLE IF NOT EXISTS found USING fts5(head, body, "
+                    "CREATE VIRTUAL TABLE IF NOT EXISTS found USING fts5(body, "
                     "content='entries', content_rowid='id', "
-                    "tokenize='unicode61 remove_diacritics 2')"
+                    "tokenize='unicode61')"
                 )
             )
 
@@ -215,9 +212,10 @@ class Book:
     def _files(self, known: Iterable[str]) -> list[str]:
         """Every job file that belongs to it: of its folders, and those put in by themselves."""
         found = dict.fromkeys(p for p in known if not p.startswith(str(PAST)))
+        found |= dict.fromkeys(saved_at())
         for folder in self.folders():
             found |= dict.fromkeys(str(p) for p in sorted(folder.rglob("*.zjob")))
-        own = dict.fromkeys(str(p) for p in sorted(PAST.glob("*.zjob")))
+        own = dict.fromkeys(str(p) for p in sorted(PAST.rglob("*.zjob")))
         return list(found | own)
 
     # ---- what is asked
@@ -241,36 +239,24 @@ class Book:
     ) -> tuple[Hit, ...]:
         """What is known of these words, pins, colours or figures; the best first.
 
-        All words must stand with one entry or name its job; where none has them all, any will do.
+        Every word must stand with an entry or name its job. Where nothing has them all, what has
+        most of them.
         """
-        for every in (True, False):
-            query = fts5(asked, every)
-            if not query:
-                return ()
-            found = self._hits(query, synthetic, vehicle)
-            if found:
-                return found[:most]
-        return ()
-
-    def _hits(self, query: str, synthetic: bool, vehicle: str) -> tuple[Hit, ...]:
-        own = "" if synthetic else "AND NOT jobs.synthetic"
-        sql = text(
-            "SELECT e.kind, e.text, e.known, e.at, e.rank AS score, jobs.* FROM ("
-            "SELECT entries.*, found.rank AS rank FROM found "
-            "JOIN entries ON entries.id = found.rowid WHERE found MATCH :query "
-            "AND found.rank MATCH 'bm25(1.0, 2.0)' ORDER BY found.rank LIMIT :most"
-            f") AS e JOIN jobs ON jobs.id = e.job WHERE jobs.wrong = '' {own} ORDER BY e.rank"
-        )
+        words = phrases(asked)
         with self._engine.connect() as c:
-            rows = c.execute(sql, {"query": query, "most": LOOKED_AT}).all()
-            devices = _devices(c, {r.id for r in rows})
-        hits = []
-        for r in rows:
-            like = likeness(vehicle, r.vehicle) if vehicle else 0
-            entry = Entry(r.kind, r.text, r.known, r.at)
-            hits.append((r.score - LIKE_BONUS * min(like, 2), Hit(
-                _summary(r, devices[r.id]), r.path, entry, like)))  # fmt: skip
-        return tuple(h for _, h in sorted(hits, key=lambda x: x[0]))
+            while words:
+                found = Search(c, words, synthetic).run()
+                if found:
+                    break
+                words = _fewer(c, words, synthetic)
+            if not words:
+                return ()
+            ranked = _ranked(found, words, vehicle)[:most]
+            devices = _devices(c, {r.job for _, _, r in ranked})
+        return tuple(
+            Hit(_summary(r, devices[r.job]), r.path, Entry(r.kind, r.text, r.known, r.at), like)
+            for _, like, r in ranked
+        )
 
     def told(self, synthetic: bool) -> tuple[Told, ...]:
         """What came up on every job, in the order of their numbers."""
@@ -401,17 +387,18 @@ def _in(c: Connection, read: Sequence[Read]) -> None:
     rows: dict[str, list[dict[str, Any]]] = defaultdict(list)
     for key, (path, stat, job, wrong) in enumerate(read, first_job):
         about = summary(job)
-        plain = {k: v for k, v in about._asdict().items() if k != "devices"}
+        told = {k: v for k, v in about._asdict().items() if k != "devices"}
+        named = (about.number, about.title, about.vehicle, *(n for _, n in about.devices))
         rows["jobs"].append(
-            {"id": key, "path": path, "mtime_ns": stat[0], "size": stat[1], "wrong": wrong} | plain
+            {"id": key, "path": path, "mtime_ns": stat[0], "size": stat[1], "wrong": wrong}
+            | {"head": plain(" ".join(named))}
+            | told
         )
         rows["devices"] += [{"job": key, "sheet": s, "name": n} for s, n in about.devices]
         rows["timed"] += [{"job": key} | t._asdict() for t in timed(job)]
         rows["happened"] += [{"job": key} | h._asdict() for h in happened(job)]
-        head = " ".join((about.number, about.title, about.vehicle, *(n for _, n in about.devices)))
         for e in entries(job):
-            told = {"head": head, "body": _both(e.text)}
-            rows["entries"].append({"job": key} | e._asdict() | told)
+            rows["entries"].append({"job": key} | e._asdict() | {"body": body_of(e.text)})
     for i, row in enumerate(rows["entries"], first_entry):
         row["id"] = i
     for table in (JOBS, *PARTS):
@@ -419,17 +406,108 @@ def _in(c: Connection, read: Sequence[Read]) -> None:
             c.execute(insert(table), rows[table.name])
     if rows["entries"]:
         c.execute(
-            text(
-                "INSERT INTO found (rowid, head, body) SELECT id, head, body FROM entries "
-                "WHERE id >= :first"
-            ),
+            text("INSERT INTO found (rowid, body) SELECT id, body FROM entries WHERE id >= :first"),
             {"first": first_entry},
         )
 
 
-def _both(said: str) -> str:
-    """In the units of both halves of the trade, digits ungrouped, so that any figure is found."""
-    metric = words(said, METRIC)
-    other = words(said, CUSTOMARY)
-    both = metric if other == metric else f"{metric} {other}"
-    return GROUPED.sub("", both).replace("\u00a0", " ")
+# ---- searching
+
+
+class Search:
+    """Entries that have every word, in what they say or in what their job is called.
+
+    First what says all of them. Then, where some words are what jobs are called, what says the
+    others there: all entries of those jobs where they are few, else of the full-text index, the
+    newest first, so many at most.
+    """
+
+    def __init__(self, c: Connection, asked: list[str], synthetic: bool) -> None:
+        self._c, self._asked, self._synthetic = c, asked, synthetic
+        self._want = wanted(asked)
+
+    def run(self) -> list[Any]:
+        """Rows of entries with their jobs."""
+        found = {r.id: r for r in self._saying(self._want)}
+        if len(found) < FEW_HITS:
+            found |= {r.id: r for r in self._called()}
+        return list(found.values())
+
+    def _called(self) -> list[Any]:
+        """Entries of jobs that are called by some of the words, and say the others."""
+        named = {w: self._named(w) for w in self._want}
+        heads = [w for w in self._want if named[w]]
+        if not heads:
+            return []
+        jobs = set.intersection(*(named[w] for w in heads))
+        others = [w for w in self._want if not named[w]]
+        if len(jobs) > FEW_JOBS and others:
+            rows = self._saying(others)
+            if len(rows) == LOOKED_AT:  # there may be older ones: the newest jobs are sure
+                rows += self._of_jobs(set(sorted(jobs)[-FEW_JOBS:]))
+        else:
+            rows = self._of_jobs(set(sorted(jobs)[-FEW_JOBS:]))
+        return [r for r in rows if all(w in r.body or r.job in named[w] for w in self._want)]
+
+    def _named(self, word: str) -> set[int]:
+        """Jobs that are called so."""
+        like = select(JOBS.c.id).where(JOBS.c.head.like(f"%{word}%"), JOBS.c.wrong == "")
+        found: Any = self._c.scalars(_shown(like, self._synthetic))
+        return set(found)
+
+    def _of_jobs(self, jobs: set[int]) -> list[Any]:
+        asked = _ENTRY.where(ENTRIES.c.job.in_(jobs), JOBS.c.wrong == "")
+        return list(self._c.execute(_shown(asked, self._synthetic)).all())
+
+    def _saying(self, words: list[str]) -> list[Any]:
+        """Entries that say all of these words, the newest first."""
+        last = self._asked[-1] if self._want[-1] in words else ""
+        query = fts5([w.strip() for w in words], last)
+        own = "" if self._synthetic else "AND NOT jobs.synthetic"
+        sql = text(
+            f"SELECT {_COLUMNS} FROM found JOIN entries ON entries.id = found.rowid "
+            f"JOIN jobs ON jobs.id = entries.job WHERE found MATCH :query {own} "
+            "AND jobs.wrong = '' ORDER BY found.rowid DESC LIMIT :most"
+        )
+        return list(self._c.execute(sql, {"query": query, "most": LOOKED_AT}).all())
+
+
+_ENTRY = select(
+    ENTRIES.c.id, ENTRIES.c.job, ENTRIES.c.kind, ENTRIES.c.text, ENTRIES.c.known, ENTRIES.c.at,
+    ENTRIES.c.body, JOBS.c.path, JOBS.c.number, JOBS.c.title, JOBS.c.vehicle, JOBS.c.owner,
+    JOBS.c.begun, JOBS.c.due, JOBS.c.state, JOBS.c.synthetic,
+).join(JOBS, JOBS.c.id == ENTRIES.c.job)  # fmt: skip
+_COLUMNS = ", ".join(
+    f"{c.table.name}.{c.name}" for c in _ENTRY.selected_columns
+)  # fmt: skip
+
+
+def _fewer(c: Connection, words: list[str], synthetic: bool) -> list[str]:
+    """Without the words that nothing has; without the last where each alone is had."""
+    kept = [w for w in words if Search(c, [w], synthetic).run()]
+    return kept if len(kept) < len(words) else words[:-1]
+
+
+def _ranked(rows: Sequence[Any], words: list[str], vehicle: str) -> list[tuple[float, int, Any]]:
+    """(score, how like the vehicle is, row), the best first.
+
+    A like vehicle before another; what says the words itself before what only stands in a job that
+    is called so; what is known better, is said shorter, and newer jobs, before the rest.
+    """
+    want = wanted(words)
+    liked: dict[str, int] = {}
+    scored = []
+    for r in rows:
+        if r.vehicle not in liked:
+            liked[r.vehicle] = likeness(vehicle, r.vehicle) if vehicle else 0
+        like = liked[r.vehicle]
+        says = sum(w in r.body for w in want) / len(want)
+        rung = RANK.get(r.known, -1) / len(RANK)
+        short = 1 / (1 + len(r.body) / 80)
+        score = 2 * min(like, 2) + 2 * says + 0.6 * rung + 0.6 * short + KIND_BONUS.get(r.kind, 0)
+        scored.append((score, like, r))
+    return sorted(scored, key=lambda x: (-x[0], -x[2].id))
+
+
+KIND_BONUS = {"lesson": 0.8, "pin-out": 0.6, "trouble": 0.5, "cause": 0.5, "setting": 0.3}
+"""What the next job needs most (ASSUMED)."""

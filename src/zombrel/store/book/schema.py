@@ -16,7 +16,7 @@ from sqlalchemy import (
     UniqueConstraint,
 )
 
-EDITION = 1
+EDITION = 2
 """A book of another edition is made anew."""
 
 META = MetaData()
@@ -42,10 +42,11 @@ JOBS = Table(
     Column("state", Text, nullable=False),
     Column("synthetic", Boolean, nullable=False),
     Column("wrong", Text, nullable=False),
+    Column("head", Text, nullable=False),
     UniqueConstraint("path"),
     Index("jobs_number", "number"),
 )
-"""One line for each file; ``wrong`` says why one cannot be read."""
+"""One line for each file; ``wrong`` says why one cannot be read, ``head`` is what it is called."""
 
 
 def _of_job() -> Column[int]:
@@ -72,11 +73,9 @@ ENTRIES = Table(
     Column("text", Text, nullable=False),
     Column("known", Text, nullable=False),
     Column("at", Text, nullable=False),
-    Column("head", Text, nullable=False),
     Column("body", Text, nullable=False),
 )
-"""``head`` names the job and ``body`` says it in the units of both halves of the trade: what is
-searched."""
+"""``body`` says it in the units of both halves of the trade, in plain words: what is searched."""
 
 TIMED = Table(
     "timed",

@@ -108,6 +108,9 @@ class Rail(QWidget):
         self.start = button("Start", lambda: self.chosen.emit("start"), "plain", "Start page")
         body.addWidget(self.start)
         body.setAlignment(self.start, Qt.AlignmentFlag.AlignHCenter)
+        self.book = button("Job book", lambda: self.chosen.emit("book"), "plain")
+        body.addWidget(self.book)
+        body.setAlignment(self.book, Qt.AlignmentFlag.AlignHCenter)
         self.shelf = button("Parts shelf", lambda: self.chosen.emit("shelf"), "plain")
         body.addWidget(self.shelf)
         body.setAlignment(self.shelf, Qt.AlignmentFlag.AlignHCenter)
@@ -120,6 +123,7 @@ class Rail(QWidget):
         self.below.setContentsMargins(0, 8 if small else 62, 0, 6 if small else 12)
         self.below.setSpacing(1 if small else 4)
         self.shelf.setText("Shelf" if small else "Parts shelf")
+        self.book.setText("Book" if small else "Job book")
         for stage in self._buttons.values():
             stage.small = small
             stage.updateGeometry()
@@ -129,7 +133,9 @@ class Rail(QWidget):
         """Show the stages as assessed."""
         s = self._session
         ahead = next((x.stage for x in s.assessment.stages if x.mark != "good"), "")
-        begun = current not in ("start", "shelf") or bool(s.job.devices) or s.path is not None
+        begun = (
+            current not in ("start", "shelf", "book") or bool(s.job.devices) or s.path is not None
+        )
         for state in s.assessment.stages:
             push_button = self._buttons[state.stage]
             push_button.show_state(state, state.stage == ahead)
@@ -138,6 +144,7 @@ class Rail(QWidget):
             push_button.setChecked(state.stage == current)
             push_button.setVisible(begun)
         self.shelf.set_on(current == "shelf")
+        self.book.set_on(current == "book")
         self.start.set_on(current == "start")
 
     def paintEvent(self, event: QPaintEvent) -> None:

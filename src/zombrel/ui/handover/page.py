@@ -32,7 +32,7 @@ PAPERS = {
     "dossier": "Dossier",
     "drawing": "Drawing",
     "labels": "Labels",
-    "leads": "Build sheets",
+    "leads": "Leads",
     "faces": "Connectors",
     "compare": "Before and after",
     "photos": "Photos",
@@ -125,6 +125,7 @@ class HandoverStage(QWidget):
         self._other.setText("Save as HTML" if self._paper in PAGED else "Save as SVG")
         self._other.setAccessibleName(self._other.text())
         self._size.setText(s.units.paper)
+        self._size.setAccessibleName(f"Paper: {s.units.paper}; press for the other")
         photos = self._paper == "photos"
         self._pages.setCurrentWidget(self.photos if photos else self.view)
         for w in (self._size, self._pdf, self._printer, self._other):

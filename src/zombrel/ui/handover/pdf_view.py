@@ -64,7 +64,7 @@ class PdfView(Commanded, QWidget):
         """What is said until there is a page."""
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setMinimumSize(300, 300)
+        self.setMinimumSize(260, 220)
         self.setAccessibleName(name)
 
     def sizeHint(self) -> QSize:

@@ -1,0 +1,1 @@
+"""Job book: what the shop knows, the week of its bays, what to order."""

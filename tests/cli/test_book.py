@@ -1,0 +1,112 @@
+"""``book`` on the command line: JSON hits in order, taken over, planned, kept whole."""
+
+from __future__ import annotations
+
+import contextlib
+import io
+import json
+import os
+import tempfile
+import unittest
+from pathlib import Path
+from typing import Any
+from unittest import mock
+
+from zombrel.cli.main import main
+from zombrel.store.zjob import peek
+
+
+class Book(unittest.TestCase):
+    def setUp(self) -> None:
+        place = tempfile.TemporaryDirectory()
+        self.addCleanup(place.cleanup)
+        self.home = Path(place.name)
+        names = ("HOME", "XDG_DATA_HOME", "XDG_CONFIG_HOME", "XDG_STATE_HOME")
+        env = mock.patch.dict(os.environ, dict.fromkeys(names, str(self.home)))
+        env.start()
+        self.addCleanup(env.stop)
+
+    def call(self, *argv: str) -> tuple[int, str, str]:
+        out, err = io.StringIO(), io.StringIO()
+        with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
+            code = main(["book", *argv])
+        return code, out.getvalue(), err.getvalue()
+
+    def said(self, *argv: str) -> Any:
+        code, out, err = self.call(*argv)
+        self.assertEqual((code, err), (0, ""))
+        return json.loads(out)
+
+    def test_find_gives_hits_in_order_with_their_provenance(self) -> None:
+        hits = self.said("find", "heron speed green/white")
+        self.assertEqual({"job", "kind", "text", "provenance"} - set(hits[0]), set())
+        self.assertEqual({h["job"] for h in hits}, {"0398"})
+        pin = next(h for h in hits if h["kind"] == "pin-out")
+        self.assertEqual((pin["provenance"], pin["at"]), ("measured", "connectors.D2.4"))
+        self.assertEqual(len(self.said("find", "pace", "--most", "3")), 3)
+        liked = self.said("find", "LED relay", "--like", "0413")[0]
+        self.assertIn("Heron", liked["vehicle"])
+        self.assertEqual(self.said("find", "zzzz"), [])
+
+    def test_use_takes_over_into_another_file(self) -> None:
+        out = self.home / "after.zjob"
+        line = ("use", "0412", "--from", "0398", "--at", "connectors.D2.11", "--out", str(out))
+        self.said(*line)
+        cavities = [x for c in peek(out).connectors for x in c.cavities if x.n == 11]
+        (taken,) = [x for x in cavities if x.circuit == "park brake"]
+        self.assertEqual(taken.known, "other car")
+        self.assertEqual(self.call(*line)[0], 2)  # it lies there already
+
+    def test_what_comes_back_the_week_and_what_to_order(self) -> None:
+        for number, words in (("0412", "LED lamps"), ("0413", "LED lamps"), ("0409", "Clutch")):
+            told = self.said("back", number)
+            mine = [x["words"] for x in told["comes back"] if x["here"]]
+            self.assertTrue(any(words in x for x in mine), mine)
+            low, middle, high = (told["estimate_min"][k] for k in ("low", "middle", "high"))
+            self.assertTrue(0 < low < middle < high)
+            self.assertTrue(told["by device"])
+        week = self.said("week")
+        self.assertEqual({x["job"] for x in week}, {"0412", "0413", "0409"})
+        code, out, _ = self.call("order")
+        self.assertEqual(code, 0)
+        self.assertTrue(out.startswith("kind,part,unit,takes,have,order,by,jobs\n"))
+
+    def test_index_check_backup_and_restore(self) -> None:
+        jobs = self.home / "jobs"
+        jobs.mkdir()
+        self.said(
+            "use", "0412", "--from", "0398", "--at", "lessons.L1", "--out", str(jobs / "a.zjob")
+        )
+        told = self.said("index", str(jobs))
+        self.assertEqual((told["wrong"], told["folders"]), ([], [str(jobs.resolve())]))
+        self.assertEqual(self.said("check")["wrong"], [])
+        made = self.said("backup", str(self.home / "shop.zip"))
+        self.assertEqual(made["read again"], "every file is whole")
+        self.assertEqual(self.said("restore", str(self.home / "shop.zip"))["beside"], [])
+        (jobs / "a.zjob").write_bytes(b"noise")
+        code, out, _ = self.call("check")
+        self.assertEqual(code, 1)
+        self.assertIn("changed outside", out)
+
+    def test_a_sentence_and_exit_two(self) -> None:
+        for line, part in (
+            ((), "usage"),
+            (("dance",), "usage"),
+            (("find",), "wants words"),
+            (("find", "x", "--most", "many"), "--most is a number"),
+            (("find", "x", "--like"), "wants a value"),
+            (("index", "/nowhere"), "no folder"),
+            (("use", "0412"), "usage"),
+            (("use", "0412", "--from", "9", "--at", "notes", "--out", "/tmp/n.zjob"), "no job 9"),
+            (("backup",), "wants one file"),
+            (("restore", "/nowhere.zip"), "nowhere.zip"),
+            (("check", "x"), "nothing after it"),
+        ):
+            with self.subTest(line):
+                code, out, err = self.call(*line)
+                self.assertEqual((code, out), (2, ""))
+                self.assertIn(part, err)
+
+
+if __name__ == "__main__":
+    unittest.main()
