@@ -95,8 +95,12 @@ def bench(argv: Sequence[str]) -> int:
         from zombrel.cli.logbench import logbench
 
         return logbench()
+    if "--book" in argv:
+        from zombrel.cli.bookbench import bookbench
+
+        return bookbench("--quick" in argv)
     if set(argv) - {"--quick"}:
-        raise Problem("bench takes --quick or --logs.")
+        raise Problem("bench takes --quick, --logs or --book.")
     quick = "--quick" in argv
     runs = 5 if quick else 15
     bad = 0

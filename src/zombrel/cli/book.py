@@ -24,7 +24,11 @@ from zombrel.store.atomic import write_atomically
 from zombrel.store.book.backup import backup, look, restore
 from zombrel.store.book.book import Book, Hit
 from zombrel.store.book.desk import loads, open_jobs, planned, to_order
+from zombrel.store.book.exchange import accept, give
+from zombrel.store.book.exchange import look as shown
 from zombrel.store.book.shop import load_shop, load_stock
+from zombrel.store.prefs import user_sheets
+from zombrel.store.shelf_files import is_own
 from zombrel.store.zjob import peek, save
 from zombrel.units import METRIC, words
 
@@ -34,6 +38,8 @@ book index [FOLDER …] [--anew]     look at the files again; folders belong to 
 book use JOB --from NUMBER --at PATH --out F.zjob   take over what another job knows
 book back [JOB]                    what comes back, and times learned
 book week [--out F.ics]            the bays; book order [--out F.csv]   what to order by when
+book give F.zip --job JOB [--sheets]   for another shop, without the owner's name
+book take F.zip [--yes]            look at what another shop gives; --yes takes it
 book backup F.zip, book restore F.zip, book check"""
 
 
@@ -193,6 +199,28 @@ def _restore(held: Book, typed: list[str]) -> int:
     return _say({"jobs": jobs, "others": others} | {k: list(v) for k, v in told._asdict().items()})
 
 
+def _give(held: Book, typed: list[str]) -> int:
+    word = _option(typed, "--job")
+    sheets = "--sheets" in typed
+    target = _file([t for t in typed if t != "--sheets"], "give")
+    if target.exists():
+        raise Problem(f"{target} exists already: give another name.")
+    if not word:
+        raise Problem(f"book give wants --job JOB.\n{USAGE}")
+    job = open_job(word)
+    own = [d.sheet for d in job.devices if sheets and is_own(user_sheets(), d.sheet.id)]
+    write_atomically(target, give(job.house.name, own, (), (job,)))
+    return _say({"written": str(target), "job": job.number, "sheets": [s.id for s in own]})
+
+
+def _take(held: Book, typed: list[str]) -> int:
+    yes = "--yes" in typed
+    shop, offered = shown(_file([t for t in typed if t != "--yes"], "take"))
+    told = [{"kind": o.kind, "what": o.words, "here": o.state} for o in offered]
+    written = accept(offered) if yes else ()
+    return _say({"from": shop, "holds": told, "written": list(written)})
+
+
 def _check(held: Book, typed: list[str]) -> int:
     if typed:
         raise Problem(f"book check takes nothing after it.\n{USAGE}")
@@ -226,6 +254,8 @@ _DOES: dict[str, Callable[[Book, list[str]], int]] = {
     "back": _back,
     "week": _week,
     "order": _order,
+    "give": _give,
+    "take": _take,
     "backup": _backup,
     "restore": _restore,
     "check": _check,

@@ -26,7 +26,7 @@ USAGE = """usage:
                    [--prove STEP "v1,v2"] [--force]
   ./zombrel simulate JOB --drive F.csv --out F.csv [--faults F.json] [--force]
   ./zombrel log FILE [--info] [--spots] [--to G.csv|G.gpx] [--unit column=km/h] [--dbc F.dbc]
-  ./zombrel bench [--judgement | --diagnose | --logs]   figures against their targets
+  ./zombrel bench [--judgement | --diagnose | --logs | --book]   figures against their targets
   ./zombrel screenshots           remake docs/screenshots from the demo job
 options of the window: --quit-when-shown, --night"""
 

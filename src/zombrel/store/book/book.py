@@ -435,27 +435,27 @@ class Search:
 
     def _called(self) -> list[Any]:
         """Entries of jobs that are called by some of the words, and say the others."""
-        named = {w: self._named(w) for w in self._want}
-        heads = [w for w in self._want if named[w]]
+        heads = [w for w in self._want if self._named([w], 1)]
         if not heads:
             return []
-        jobs = set.intersection(*(named[w] for w in heads))
-        others = [w for w in self._want if not named[w]]
+        jobs = self._named(heads, FEW_JOBS + 1)
+        others = [w for w in self._want if w not in heads]
         if len(jobs) > FEW_JOBS and others:
             rows = self._saying(others)
             if len(rows) == LOOKED_AT:  # there may be older ones: the newest jobs are sure
-                rows += self._of_jobs(set(sorted(jobs)[-FEW_JOBS:]))
+                rows += self._of_jobs(jobs)
         else:
-            rows = self._of_jobs(set(sorted(jobs)[-FEW_JOBS:]))
-        return [r for r in rows if all(w in r.body or r.job in named[w] for w in self._want)]
+            rows = self._of_jobs(jobs)
+        return [r for r in rows if all(w in r.body or w in r.head for w in self._want)]
 
-    def _named(self, word: str) -> set[int]:
-        """Jobs that are called so."""
-        like = select(JOBS.c.id).where(JOBS.c.head.like(f"%{word}%"), JOBS.c.wrong == "")
-        found: Any = self._c.scalars(_shown(like, self._synthetic))
-        return set(found)
+    def _named(self, words: list[str], most: int) -> list[int]:
+        """The newest jobs that are called so."""
+        like = [JOBS.c.head.contains(w, autoescape=True) for w in words]
+        asked = select(JOBS.c.id).where(*like, JOBS.c.wrong == "").order_by(JOBS.c.id.desc())
+        found: Any = self._c.scalars(_shown(asked, self._synthetic).limit(most)).all()
+        return list(found)
 
-    def _of_jobs(self, jobs: set[int]) -> list[Any]:
+    def _of_jobs(self, jobs: Sequence[int]) -> list[Any]:
         asked = _ENTRY.where(ENTRIES.c.job.in_(jobs), JOBS.c.wrong == "")
         return list(self._c.execute(_shown(asked, self._synthetic)).all())
 
@@ -472,14 +472,23 @@ class Search:
         return list(self._c.execute(sql, {"query": query, "most": LOOKED_AT}).all())
 
 
-_ENTRY = select(
-    ENTRIES.c.id, ENTRIES.c.job, ENTRIES.c.kind, ENTRIES.c.text, ENTRIES.c.known, ENTRIES.c.at,
-    ENTRIES.c.body, JOBS.c.path, JOBS.c.number, JOBS.c.title, JOBS.c.vehicle, JOBS.c.owner,
-    JOBS.c.begun, JOBS.c.due, JOBS.c.state, JOBS.c.synthetic,
-).join(JOBS, JOBS.c.id == ENTRIES.c.job)  # fmt: skip
-_COLUMNS = ", ".join(
-    f"{c.table.name}.{c.name}" for c in _ENTRY.selected_columns
-)  # fmt: skip
+_OF_ENTRY = ("id", "job", "kind", "text", "known", "at", "body")
+_OF_JOB = (
+    "head",
+    "path",
+    "number",
+    "title",
+    "vehicle",
+    "owner",
+    "begun",
+    "due",
+    "state",
+    "synthetic",
+)
+_ENTRY = select(*(ENTRIES.c[x] for x in _OF_ENTRY), *(JOBS.c[x] for x in _OF_JOB)).join(
+    JOBS, JOBS.c.id == ENTRIES.c.job
+)
+_COLUMNS = ", ".join(f"{c.table.name}.{c.name}" for c in _ENTRY.selected_columns)
 
 
 def _fewer(c: Connection, words: list[str], synthetic: bool) -> list[str]:
