@@ -88,6 +88,16 @@ class Book(unittest.TestCase):
         self.assertEqual(code, 1)
         self.assertIn("changed outside", out)
 
+    def test_given_to_another_shop_and_looked_at_before_it_is_taken(self) -> None:
+        share = str(self.home / "share.zip")
+        self.assertEqual(self.said("give", share, "--job", "0413")["job"], "0413")
+        told = self.said("take", share)
+        self.assertEqual([x["kind"] for x in told["holds"]], ["job"])
+        self.assertNotIn("Fenwick", told["holds"][0]["what"])
+        self.assertEqual(told["written"], [])
+        self.assertEqual(len(self.said("take", share, "--yes")["written"]), 1)
+        self.assertEqual(self.call("give", share, "--job", "0413")[0], 2)
+
     def test_a_sentence_and_exit_two(self) -> None:
         for line, part in (
             ((), "usage"),
@@ -100,6 +110,8 @@ class Book(unittest.TestCase):
             (("use", "0412", "--from", "9", "--at", "notes", "--out", "/tmp/n.zjob"), "no job 9"),
             (("backup",), "wants one file"),
             (("restore", "/nowhere.zip"), "nowhere.zip"),
+            (("give", "/tmp/n.zip"), "wants --job"),
+            (("take", "/nowhere.zip"), "nowhere.zip"),
             (("check", "x"), "nothing after it"),
         ):
             with self.subTest(line):

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import hashlib
+import io
 import json
 import os
 import sqlite3
@@ -16,12 +18,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.demo import put
+from zombrel.actions.library import to_keep
 from zombrel.catalog import DEMO
 from zombrel.job.problem import Problem
-from zombrel.store import log_files, prefs
+from zombrel.store import log_files, plug_library, prefs
 from zombrel.store.book import backup as backups
 from zombrel.store.book import book as books
-from zombrel.store.book import shop
+from zombrel.store.book import exchange, shop
 from zombrel.store.book.book import Book
 from zombrel.store.book.desk import loads, open_jobs
 from zombrel.store.book.words import fts5, phrases, plain
@@ -35,11 +38,16 @@ class Kept(unittest.TestCase):
         place = tempfile.TemporaryDirectory()
         self.addCleanup(place.cleanup)
         self.home = Path(place.name)
-        modules = (prefs, books, log_files, backups, shop)
+        modules = (prefs, books, log_files, backups, shop, exchange, plug_library)
         for module in (*modules, __import__("zombrel.store.saved_at", fromlist=["x"])):
             root = mock.patch.object(module, "data_root", return_value=self.home / "data")
             root.start()
             self.addCleanup(root.stop)
+        sheets = mock.patch.object(
+            exchange, "user_sheets", return_value=self.home / "data" / "sheets"
+        )
+        sheets.start()
+        self.addCleanup(sheets.stop)
 
     def book(self) -> Book:
         opened = Book.opened()
@@ -276,6 +284,75 @@ class Backups(Kept):
         self.assertFalse(target.exists())
         with self.assertRaises(Problem):
             backups.backup(held, Path("/nowhere/at/all.zip"))
+
+
+class Exchange(Kept):
+    def given(self) -> Path:
+        job = msgspec.structs.replace(peek(self.own("5001")), notes="call her at home")
+        job = put(put(job, "vehicle.owner", "Nightingale"), "title", "Heron, Nightingale")
+        sheet = next(iter(job.devices)).sheet
+        plug = to_keep(job, job.connectors[0])
+        path = self.home / "share.zip"
+        path.write_bytes(exchange.give("Saltmarsh", (sheet,), (plug,), (job,)))
+        return path
+
+    def test_nothing_of_the_owner_goes_out_and_all_of_it_is_shown_before_it_is_taken(self) -> None:
+        path = self.given()
+        with zipfile.ZipFile(path) as archive:
+            for name in archive.namelist():
+                data = archive.read(name)
+                if name.endswith(".zjob"):
+                    with zipfile.ZipFile(io.BytesIO(data)) as inner:
+                        data = inner.read("job.json")
+                self.assertNotIn(b"Nightingale", data)
+                self.assertNotIn(b"at home", data)
+        shop_name, offered = exchange.look(path)
+        self.assertEqual(
+            (shop_name, [o.kind for o in offered]), ("Saltmarsh", ["sheet", "plug", "job"])
+        )
+        self.assertEqual({o.state for o in offered}, {"new"})
+        self.assertFalse((self.home / "data" / "from-others").exists())
+        written = exchange.accept(offered)
+        self.assertEqual(len(written), 3)
+        plug = offered[1].thing
+        self.assertEqual((plug.known, plug.note[:17]), ("", "from another shop"))  # type: ignore[union-attr]
+        self.assertEqual({o.state for o in exchange.look(path)[1]}, {"same"})
+        held = self.book()
+        held.refresh()
+        self.assertIn("5001", {about.number for about, _ in held.jobs(False)})
+
+    def test_what_is_damaged_or_hostile_is_refused_whole(self) -> None:
+        good = self.given()
+        with zipfile.ZipFile(good) as archive:
+            parts = {n: archive.read(n) for n in archive.namelist()}
+
+        def changed(name: str, data: bytes, told: bool) -> None:
+            manifest = json.loads(parts["share.json"])
+            for item in manifest["items"]:
+                if item["name"] == name and told:
+                    item["sha"] = hashlib.sha256(data).hexdigest()
+            with zipfile.ZipFile(good, "w") as archive:
+                for n, d in parts.items():
+                    text = json.dumps(manifest).encode() if n == "share.json" else d
+                    archive.writestr(n, data if n == name else text)
+
+        names = {n.partition("/")[0]: n for n in parts}
+        for what, name, data, told, part in (
+            ("bit", names["sheets"], b"{}", False, "is damaged"),
+            ("no sheet", names["sheets"], b"{}", True, "sheets/"),
+            ("no plug", names["plugs"], b"[]", True, "plugs/"),
+            ("no job", names["jobs"], b"noise", True, "jobs/"),
+            ("manifest", "share.json", b"[]", False, "share.zip"),
+        ):
+            changed(name, data, told)
+            with self.subTest(what), self.assertRaisesRegex(Problem, part):
+                exchange.look(good)
+        good.write_bytes(b"noise")
+        with self.assertRaisesRegex(Problem, "no share"):
+            exchange.look(good)
+        with self.assertRaisesRegex(Problem, "Nothing is chosen"):
+            exchange.give("x")
+        self.assertFalse((self.home / "data" / "sheets").exists())
 
 
 class Files(Kept):

@@ -12,6 +12,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
 from tests.ui.base import WindowTest
+from zombrel.job.edits import Put
 from zombrel.job.ledger import provenance
 
 
@@ -37,6 +38,11 @@ class JobBook(WindowTest):
         self.assertIn("25 jobs", page.subtitle)
         self.assertIn("Comes back: ", page._back.text())
         self.assertIn("8 in 10", page._times.text())
+        self.look_for(page, "D2 cavity 8 speed")
+        self.assertIn("another model: only to be looked at", self.texts(page))
+        self.assertNotIn("Use in this job", self.texts(page))
+        self.session.do("a Heron", Put(path="vehicle.name", value="Brackwell Heron"))
+        self.wait(lambda: not page.background.busy and not page._soon.isActive(), 60)
         self.look_for(page, "D2 cavity 11 blue")
         self.assertIn("park brake", self.texts(page))
         self.key(Qt.Key.Key_Return, page.field)
@@ -114,16 +120,28 @@ class JobBook(WindowTest):
             with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(path), "")):
                 self.press(words, page)
             self.assertGreater(path.stat().st_size, 100)
-        page.back_up(self.home / "shop.zip")
+        page.files.back_up(self.home / "shop.zip")
         self.wait(lambda: not page.background.busy, 60)
         self.assertIn("each was read again and is whole", self.said())
-        page.restore(self.home / "shop.zip")
+        page.files.restore(self.home / "shop.zip")
         self.wait(lambda: not page.background.busy, 60)
         self.assertIn("0 files put back", self.said())
-        page.restore(Path(__file__))
+        page.files.restore(Path(__file__))
         self.wait(lambda: not page.background.busy, 60)
         self.assertIn("no backup", self.said())
-        page.add_folder(self.home / "nowhere")
+        share = self.home / "share.zip"
+        with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(share), "")):
+            self.key(Qt.Key.Key_F8, page)
+        with mock.patch.object(QFileDialog, "getOpenFileName", return_value=(str(share), "")):
+            self.key(Qt.Key.Key_F9, page)
+        self.wait(lambda: not page.background.busy, 60)
+        dialog = self.dialog()
+        self.assertIn("From Saltmarsh Instrument Works", self.texts(dialog))
+        self.assertIn("nothing is written yet", self.texts(dialog))
+        self.press("Take what is chosen", dialog)
+        self.wait(lambda: not page.background.busy, 60)
+        self.assertIn("1 taken", self.said())
+        page.files.add_folder(self.home / "nowhere")
         self.wait(lambda: not page.background.busy, 60)
         self.assertIn("There is no folder", self.said())
 

@@ -103,6 +103,8 @@ class Warm(WindowTest):
         page: Any = window.page(place.partition(":")[0])
         if place == "wire:work":
             page.page("work").wait()
+        if place == "survey":
+            self.wait(lambda: not page.back.waiting, 60)
         if place == "handover":
             self.wait(lambda: not page._soon.isActive() and not page.laying.busy, 60)
         if place == "source":

@@ -11,6 +11,7 @@ import unittest
 from pathlib import Path
 from unittest import mock
 
+import msgspec
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QPalette
 from PySide6.QtTest import QTest
@@ -213,7 +214,7 @@ class Recovery(WindowTest):
             with mock.patch("zombrel.ui.widgets.ask.ask", return_value=reply):
                 self.window.files.offer_recovery()
             self.assertEqual(self.left(), left)
-            self.assertEqual(self.job, demo())
+            self.assertEqual(msgspec.structs.replace(self.job, photos=()), demo())
 
     def test_a_clean_end_leaves_nothing(self) -> None:
         self.key(Qt.Key.Key_M, ctrl=True)

@@ -53,6 +53,12 @@ TAKEN: tuple[Kind, ...] = (
 """Kinds that another job can take over; troubles and causes as lessons."""
 
 
+OF_A_MODEL: tuple[Kind, ...] = ("pin-out", "feed", "route")
+"""Kinds that say nothing of another model."""
+SAME_MODEL = 2
+"""Vehicles whose names share so many words are of one model: marque and model."""
+
+
 class Entry(NamedTuple):
     """What is known, of which kind, how, and where in its job it stands."""
 

@@ -7,9 +7,11 @@ from typing import Any, Literal, TypeVar
 
 import msgspec
 
+from zombrel.actions.begin import likeness
 from zombrel.actions.lessons import add_lesson
 from zombrel.actions.library import Offer, take
 from zombrel.actions.parts import free_name
+from zombrel.book.entry import SAME_MODEL
 from zombrel.harness.plugs import face
 from zombrel.job.edits import Add, Edit, Put, together
 from zombrel.job.ledger import MEANING, RANK, evidence, provenance
@@ -37,7 +39,9 @@ def note_of(here: Job, there: Job, known: Known) -> str:
     """``counted on 0398, another car, same side of the split: count it``"""
     how = MEANING[known].removesuffix(" on this car") if known else "known"
     number = there.number or there.title or "another job"
-    return f"{how} on {number}, another car{_split(here, there)}: count it"
+    alike = likeness(here.vehicle.name, there.vehicle.name) >= SAME_MODEL
+    model = "" if alike or not here.vehicle.name else ", another model"
+    return f"{how} on {number}, another car{model}{_split(here, there)}: count it"
 
 
 def _split(here: Job, there: Job) -> str:

@@ -128,7 +128,7 @@ class Book:
 
     def _ready(self) -> None:
         """The tables of this edition; those of another are made anew, folders and all."""
-        with self._engine.begin() as c:
+        with self._writing() as c:
             META.create_all(c)
             edition = c.scalar(select(EDITIONS.c.number))
             if edition is None:
@@ -149,6 +149,18 @@ class Book:
                 )
             )
 
+    @contextlib.contextmanager
+    def _writing(self) -> Iterator[Connection]:
+        """All of it or nothing; another window that writes is waited for first."""
+        with self._engine.connect() as c:
+            c.exec_driver_sql("BEGIN IMMEDIATE")
+            try:
+                yield c
+            except BaseException:
+                c.exec_driver_sql("ROLLBACK")
+                raise
+            c.exec_driver_sql("COMMIT")
+
     # ---- what is in it
 
     def folders(self) -> tuple[Path, ...]:
@@ -166,14 +178,14 @@ class Book:
         if not folder.is_dir():
             raise Problem(f"There is no folder {folder}.")
         path = str(folder.resolve())
-        with self._engine.begin() as c:
+        with self._writing() as c:
             if c.scalar(select(FOLDERS.c.path).where(FOLDERS.c.path == path)) is None:
                 c.execute(insert(FOLDERS).values(path=path))
 
     def put(self, path: Path, job: Job) -> None:
         """A job that was just saved at ``path``."""
         stat = path.stat()
-        with self._engine.begin() as c:
+        with self._writing() as c:
             _out(c, [str(path)])
             _in(c, [(str(path), (stat.st_mtime_ns, stat.st_size), job, "")])
 
@@ -191,7 +203,7 @@ class Book:
         there = {p: s for p, s in stats.items() if s is not None}
         gone = [p for p in (self._known() if anew else known) if p not in there]
         changed = [p for p, s in there.items() if known.get(p) != s]
-        with self._engine.begin() as c:
+        with self._writing() as c:
             _out(c, gone)
         wrong: list[str] = []
         for i in range(0, len(changed), BATCH):
@@ -199,7 +211,7 @@ class Book:
                 break
             read = [_read(p, there[p]) for p in changed[i : i + BATCH]]
             wrong += [w for *_, w in read if w]
-            with self._engine.begin() as c:
+            with self._writing() as c:
                 _out(c, [p for p, *_ in read])
                 _in(c, read)
         return Report(len(changed) - len(wrong), len(there) - len(changed), len(gone), tuple(wrong))
@@ -308,7 +320,8 @@ class Book:
 
 
 def _engine(path: Path) -> Engine:
-    made = create_engine(f"sqlite:///{path}", connect_args={"timeout": WAIT_S})
+    told = {"timeout": WAIT_S}
+    made = create_engine(f"sqlite:///{path}", connect_args=told, isolation_level="AUTOCOMMIT")
 
     @event.listens_for(made, "connect")
     def _(connection: Any, record: object) -> None:

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from zombrel.book.entry import KINDS, TAKEN, Summary
+from zombrel.book.entry import KINDS, OF_A_MODEL, SAME_MODEL, TAKEN, Summary
 from zombrel.job.ledger import MEANING
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.paint import Panel
@@ -82,9 +82,11 @@ class HitList(QWidget):
         kind, known = KINDS[hit.entry.kind], hit.entry.known
         how = MEANING[known].removesuffix(" on this car") if known else "nobody said how"
         told = f"{kind}, {how}"
-        if not hit.like:
-            told += "; another vehicle"
-        takes = hit.entry.kind in TAKEN and not mine
+        other = hit.like < SAME_MODEL
+        only = other and hit.entry.kind in OF_A_MODEL
+        if other:
+            told += "; another model: only to be looked at" if only else "; another model"
+        takes = hit.entry.kind in TAKEN and not mine and not only
         if takes:
             act = partial(self.use.emit, hit)
             name = f"Use in this job: {words}"

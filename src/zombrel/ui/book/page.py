@@ -2,27 +2,27 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from datetime import date
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEvent, QObject, Qt, QTimer
 from PySide6.QtGui import QKeyEvent, QKeySequence
-from PySide6.QtWidgets import QFileDialog, QLineEdit, QScrollArea, QWidget
+from PySide6.QtWidgets import QLineEdit, QScrollArea, QWidget
 
 from zombrel.actions.lessons import add_lesson
 from zombrel.book.times import clock
 from zombrel.book.times import words as time_words
 from zombrel.book.week import Shop, Stay, ics, let_go, moved
 from zombrel.job.problem import Problem
-from zombrel.store.atomic import write_atomically
 from zombrel.ui.book.asked import Asked, Found, everything, orders_of, search, stays_of
+from zombrel.ui.book.files import BookFiles
 from zombrel.ui.book.hits import HitList
 from zombrel.ui.book.week_view import WeekView
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.background import Background
+from zombrel.ui.widgets.commands import Command, Commanded
 from zombrel.ui.widgets.parts import button, card, column, label, row, scroller
 
 if TYPE_CHECKING:
@@ -36,7 +36,7 @@ TOLD = 3
 LOOKING = "The book is being read."
 
 
-class BookStage(QWidget):
+class BookStage(Commanded, QWidget):
     """Search at the left with what comes back below, the bays at the right."""
 
     title = "Job book"
@@ -72,22 +72,19 @@ class BookStage(QWidget):
         self._lesson.setPlaceholderText("what the next one should know of this job, then Enter")
         self._lesson.returnPressed.connect(self._learn)
         self._priors = button("", self._go_by, "plain", "Go by the causes that the shop found")
-        files = row(
-            button("Add a folder…", self._ask_folder, "plain", "Add a folder of jobs to the book"),
-            button("Back up…", self._ask_backup, "plain", "Back up the shop's jobs and data"),
-            button("Restore…", self._ask_restore, "plain", "Restore from a backup"),
-            1,
-        )
+        self.files = BookFiles(session, self, self)
+        self._menu = button("Files of the book  ▾", self._show_menu, "plain", "Files of the book")
         search_line = row(self.field, self._count)
         search_line.setStretch(0, 1)
+        lesson_line = row(self._lesson, self._menu)
+        lesson_line.setStretch(0, 1)
         left = column(
             search_line,
             self._hit_area,
             self._back,
             row(self._priors, 1),
             self._times,
-            self._lesson,
-            files,
+            lesson_line,
             spacing=8,
         )
         left.setStretch(1, 1)
@@ -113,8 +110,8 @@ class BookStage(QWidget):
         inner.addWidget(self._order)
         inner.addLayout(
             row(
-                button("Calendar…", self._ask_ics, "plain", "Write the week as a calendar"),
-                button("Order list…", self._ask_orders, "plain", "Write what to order"),
+                button("Calendar…", self._save_ics, "plain", "Write the week as a calendar"),
+                button("Order list…", self._save_orders, "plain", "Write what to order"),
                 button(
                     "By planner", partial(self._let_go, ""), "plain", "Leave all to the planner"
                 ),
@@ -123,6 +120,17 @@ class BookStage(QWidget):
             )
         )
         return panel
+
+    def commands(self) -> tuple[Command, ...]:
+        return self.files.commands()
+
+    def _show_menu(self) -> None:
+        self.files.show_menu(self._menu)
+
+    @property
+    def asked(self) -> Asked | None:
+        """What was read last."""
+        return self._asked
 
     @property
     def subtitle(self) -> str:
@@ -160,13 +168,14 @@ class BookStage(QWidget):
             self.hits.say(LOOKING)
         job = s.history.present
         work = partial(everything, job, self._asked, self.background.tell)
-        self.background.start("Reading the job book", work, self._took, self._failed, quiet=True)
+        self.background.start("Reading the job book", work, self.took, self._failed, quiet=True)
 
     def _failed(self, problem: Problem) -> None:
         self.hits.say(str(problem))
         self._session.said.emit("trouble", str(problem))
 
-    def _took(self, asked: Asked) -> None:
+    def took(self, asked: Asked) -> None:
+        """Show what was read."""
         from zombrel.store.book.shop import load_shop
 
         self._asked = asked
@@ -240,7 +249,7 @@ class BookStage(QWidget):
         else:
             self.hits.say(
                 f"Nothing in the book has “{found.asked}”. Try fewer letters, a colour, a cavity "
-                "or a figure; Add a folder puts older jobs in."
+                "or a figure; Files of the book, Add a folder, puts older jobs in."
             )
 
     # ---- acting
@@ -349,95 +358,13 @@ class BookStage(QWidget):
 
     # ---- files
 
-    def _ask_ics(self) -> None:
-        self._save("Calendar", "week.ics", "*.ics", partial(ics, self._stays))
+    def _save_ics(self) -> None:
+        self.files.save("Calendar", "week.ics", "*.ics", partial(ics, self._stays))
 
-    def _ask_orders(self) -> None:
+    def _save_orders(self) -> None:
         from zombrel.book.stock import to_csv
 
         asked = self._asked
         if asked is not None:
             made = partial(orders_of, asked, self._stays, self._shop)
-            self._save("Order list", "order.csv", "*.csv", lambda: to_csv(made()))
-
-    def _save(self, words: str, start: str, kind: str, make: Callable[[], bytes]) -> None:
-        name, _ = QFileDialog.getSaveFileName(self, words, start, f"{words} ({kind})")
-        if not name:
-            return
-        try:
-            write_atomically(Path(name), make())
-        except Problem as problem:
-            self._session.said.emit("trouble", str(problem))
-            return
-        self._session.said.emit("good", f"Written to {name}.")
-
-    def _ask_folder(self) -> None:
-        folder = QFileDialog.getExistingDirectory(self, "A folder of jobs")
-        if folder:
-            self.add_folder(Path(folder))
-
-    def add_folder(self, folder: Path) -> None:
-        """Jobs in ``folder`` belong to the book from now on."""
-        from zombrel.store.book.book import Book
-
-        job, tell, before = self._session.history.present, self.background.tell, self._asked
-
-        def work() -> Asked:
-            with Book.opened() as book:
-                book.watch(folder)
-            return everything(job, before, tell)
-
-        self.background.start("Reading the folder", work, self._took, self._failed)
-
-    def _ask_backup(self) -> None:
-        start = f"shop-{self._session.now()[:10]}.zip"
-        name, _ = QFileDialog.getSaveFileName(self, "Back up", start, "Backup (*.zip)")
-        if name:
-            self.back_up(Path(name))
-
-    def back_up(self, target: Path) -> None:
-        """Everything of the shop into one file, read again before it is called done."""
-        from zombrel.store.book.backup import backup
-        from zombrel.store.book.book import Book
-
-        def work() -> int:
-            with Book.opened() as book:
-                book.refresh()
-                return backup(book, target, self.background.tell)
-
-        def done(count: int) -> None:
-            said = f"{count} files backed up to {target}; each was read again and is whole."
-            self._session.said.emit("good", said)
-
-        self.background.start("Backing up", work, done, self._failed_softly)
-
-    def _failed_softly(self, problem: Problem) -> None:
-        self._session.said.emit("trouble", str(problem))
-
-    def _ask_restore(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Restore", "", "Backup (*.zip)")
-        if name:
-            self.restore(Path(name))
-
-    def restore(self, source: Path) -> None:
-        """Put back what is missing; nothing is written over."""
-        from zombrel.store.book.backup import restore
-        from zombrel.store.book.book import Book
-
-        job, tell, before = self._session.history.present, self.background.tell, self._asked
-
-        def work() -> tuple[Any, Asked]:
-            with Book.opened() as book:
-                told = restore(book, source, lambda share: tell(0.5 * share))
-            return told, everything(job, before, lambda share: tell(0.5 + 0.5 * share))
-
-        def done(result: tuple[Any, Asked]) -> None:
-            told, asked = result
-            self._took(asked)
-            self._session.said.emit(
-                "good",
-                f"{len(told.put_back)} files put back, {len(told.same)} were there as they are, "
-                f"{len(told.beside)} lie beside what differs.",
-            )
-
-        self.background.start("Restoring", work, done, self._failed_softly)
+            self.files.save("Order list", "order.csv", "*.csv", lambda: to_csv(made()))

@@ -9,6 +9,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
+from zombrel.actions.lessons import found_cause
 from zombrel.actions.searches import (
     answered,
     answers_of,
@@ -309,8 +310,19 @@ class Explain(Commanded, QWidget):
             words = self._session.words(lead.mend if not sound else "It reads within its error.")
             body.addWidget(label(words, "head", wrap=True))
             body.addWidget(label("Mend it, and read it once more.", "quiet", wrap=True))
+            if not sound:
+                was = button("That was it", partial(self._was, lead), "", f"It was: {words}")
+                body.addLayout(row(was, 1))
             return
         self._offer(found.next)
+
+    def _was(self, lead: cases.Ranked) -> None:
+        """The cause is found: the job remembers it, and the book counts it."""
+        s = self._session
+        words = s.words(lead.words)
+        edit = found_cause(s.history.present, self._key, lead.cause, lead.words, s.now()[:10])
+        if s.do(f"It was: {words}", edit):
+            s.said.emit("good", "Written down: the job book counts it for the next search.")
 
     def _offer(self, test: Next) -> None:
         body, probe = self._next_body, test.probe

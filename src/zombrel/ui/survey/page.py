@@ -39,6 +39,7 @@ from zombrel.store.prefs import user_sheets, user_sources
 from zombrel.ui.form.figures import figures_button
 from zombrel.ui.session import Session
 from zombrel.ui.survey.before import BeforeLog
+from zombrel.ui.survey.comes_back import ComesBack
 from zombrel.ui.theme import dress
 from zombrel.ui.widgets.choice import Choice
 from zombrel.ui.widgets.commands import Command, Commanded
@@ -274,6 +275,12 @@ class SurveyStage(QWidget):
         self._devices, self._device_list = card(margins=10)
         self._sources, self._source_list = card(margins=10)
         right.addWidget(self._devices)
+        self.back = ComesBack(self._session)
+        back, lines = card(margins=10)
+        lines.addWidget(self.back)
+        self.back.shown.connect(back.setVisible)
+        back.hide()
+        right.addWidget(back)
         right.addWidget(self._sources)
         self._cautions, self._caution_list = card(margins=10)
         right.addWidget(self._cautions)
@@ -380,6 +387,7 @@ class SurveyStage(QWidget):
         for line in self._rows.values():
             line.refresh()
         self.before.refresh()
+        self.back.refresh()
         self._fold()
 
     # ---- devices
