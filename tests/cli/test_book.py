@@ -70,6 +70,12 @@ class Book(unittest.TestCase):
         code, out, _ = self.call("order")
         self.assertEqual(code, 0)
         self.assertTrue(out.startswith("kind,part,unit,takes,have,order,by,jobs\n"))
+        line = next(x for x in out.splitlines() if x.startswith("fuse,blade fuse 1 A,"))
+        takes, have, order = (float(x) for x in line.split(",")[3:6])
+        self.assertEqual((have, order), (0, takes))
+        self.said("stock", "blade fuse 1 A=2")
+        line = next(x for x in self.call("order")[1].splitlines() if "blade fuse 1 A," in x)
+        self.assertEqual([float(x) for x in line.split(",")[4:6]], [2, takes - 2])
 
     def test_index_check_backup_and_restore(self) -> None:
         jobs = self.home / "jobs"
@@ -91,6 +97,7 @@ class Book(unittest.TestCase):
     def test_given_to_another_shop_and_looked_at_before_it_is_taken(self) -> None:
         share = str(self.home / "share.zip")
         self.assertEqual(self.said("give", share, "--job", "0413")["job"], "0413")
+        self.assertEqual(self.call("give", str(self.home / "none.zip"), "--plugs")[0], 2)
         told = self.said("take", share)
         self.assertEqual([x["kind"] for x in told["holds"]], ["job"])
         self.assertNotIn("Fenwick", told["holds"][0]["what"])
@@ -110,7 +117,9 @@ class Book(unittest.TestCase):
             (("use", "0412", "--from", "9", "--at", "notes", "--out", "/tmp/n.zjob"), "no job 9"),
             (("backup",), "wants one file"),
             (("restore", "/nowhere.zip"), "nowhere.zip"),
-            (("give", "/tmp/n.zip"), "wants --job"),
+            (("give", "/tmp/n.zip"), "Nothing is chosen"),
+            (("stock", "fuse"), "no count of a part"),
+            (("stock", "fuse=-1"), "no count of a part"),
             (("take", "/nowhere.zip"), "nowhere.zip"),
             (("check", "x"), "nothing after it"),
         ):

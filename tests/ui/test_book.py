@@ -112,13 +112,33 @@ class JobBook(WindowTest):
 
     def test_files_of_the_book(self) -> None:
         page = self.opened()
-        for name, words in (
-            ("week.ics", "Write the week as a calendar"),
-            ("o.csv", "Write what to order"),
-        ):
+        self.press("What to order, and the stock", page)
+        dialog = self.dialog()
+        line = next(
+            i
+            for i in range(dialog.table.rowCount())
+            if dialog.table.item(i, 0).text() == "blade fuse 1 A"
+        )
+        need = float(dialog.table.item(line, 3).text())
+        dialog.table.item(line, 2).setText("many")
+        self.assertIn("“many” is no count of blade fuse 1 A", self.texts(dialog))
+        line = next(
+            i
+            for i in range(dialog.table.rowCount())
+            if dialog.table.item(i, 0).text() == "blade fuse 1 A"
+        )
+        dialog.table.item(line, 2).setText("1")
+        rows = [
+            [dialog.table.item(i, k).text() for k in range(6)]
+            for i in range(dialog.table.rowCount())
+        ]
+        told = next(r for r in rows if r[0] == "blade fuse 1 A")
+        self.assertEqual((told[2], float(told[3])), ("1", need - 1))
+        self.press("Done", dialog)
+        for name, act in (("week.ics", page._save_ics), ("o.csv", page._save_orders)):
             path = self.home / name
             with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(path), "")):
-                self.press(words, page)
+                act()
             self.assertGreater(path.stat().st_size, 100)
         page.files.back_up(self.home / "shop.zip")
         self.wait(lambda: not page.background.busy, 60)

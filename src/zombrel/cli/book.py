@@ -15,6 +15,7 @@ from zombrel.book.times import by_device, by_task, estimate
 from zombrel.book.times import words as time_words
 from zombrel.book.week import ics
 from zombrel.calc.job import open_job
+from zombrel.catalog.sheets import shelf
 from zombrel.job.edits import apply
 from zombrel.job.model import House, Job
 from zombrel.job.problem import Problem
@@ -26,19 +27,22 @@ from zombrel.store.book.book import Book, Hit
 from zombrel.store.book.desk import loads, open_jobs, planned, to_order
 from zombrel.store.book.exchange import accept, give
 from zombrel.store.book.exchange import look as shown
-from zombrel.store.book.shop import load_shop, load_stock
+from zombrel.store.book.shop import load_shop, load_stock, save_stock
+from zombrel.store.plug_library import kept_plugs
 from zombrel.store.prefs import user_sheets
 from zombrel.store.shelf_files import is_own
 from zombrel.store.zjob import peek, save
 from zombrel.units import METRIC, words
 
 MOST = 1000
+MANY = 1e9
 USAGE = """book find "words" [--like JOB] [--most N]   what the shop knows, JSON
 book index [FOLDER …] [--anew]     look at the files again; folders belong to it from then on
 book use JOB --from NUMBER --at PATH --out F.zjob   take over what another job knows
 book back [JOB]                    what comes back, and times learned
 book week [--out F.ics]            the bays; book order [--out F.csv]   what to order by when
-book give F.zip --job JOB [--sheets]   for another shop, without the owner's name
+book stock ["PART=12" …]           what is there, as it was counted
+book give F.zip [--job JOB] [--sheets] [--plugs]   for another shop, without the owner's name
 book take F.zip [--yes]            look at what another shop gives; --yes takes it
 book backup F.zip, book restore F.zip, book check"""
 
@@ -199,18 +203,35 @@ def _restore(held: Book, typed: list[str]) -> int:
     return _say({"jobs": jobs, "others": others} | {k: list(v) for k, v in told._asdict().items()})
 
 
+def _stock(held: Book, typed: list[str]) -> int:
+    stock = load_stock()
+    for word in typed:
+        part, _, count = word.rpartition("=")
+        try:
+            have = float(count)
+        except ValueError:
+            have = -1.0
+        if not part.strip() or not 0 <= have < MANY:
+            raise Problem(f'“{word}” is no count of a part: say "blade fuse 5 A=12".')
+        stock[part.strip()] = have
+    if typed:
+        save_stock(stock)
+    return _say(stock)
+
+
 def _give(held: Book, typed: list[str]) -> int:
     word = _option(typed, "--job")
-    sheets = "--sheets" in typed
-    target = _file([t for t in typed if t != "--sheets"], "give")
+    sheets, plugs = "--sheets" in typed, "--plugs" in typed
+    target = _file([t for t in typed if t not in ("--sheets", "--plugs")], "give")
     if target.exists():
         raise Problem(f"{target} exists already: give another name.")
-    if not word:
-        raise Problem(f"book give wants --job JOB.\n{USAGE}")
-    job = open_job(word)
-    own = [d.sheet for d in job.devices if sheets and is_own(user_sheets(), d.sheet.id)]
-    write_atomically(target, give(job.house.name, own, (), (job,)))
-    return _say({"written": str(target), "job": job.number, "sheets": [s.id for s in own]})
+    jobs = (open_job(word),) if word else ()
+    own = [s for s in shelf(user_sheets())[0] if sheets and is_own(user_sheets(), s.id)]
+    kept = kept_plugs()[0] if plugs else ()
+    name = jobs[0].house.name if jobs else ""
+    write_atomically(target, give(name, own, kept, jobs))
+    told = {"job": word or None, "sheets": [s.id for s in own], "plugs": [p.id for p in kept]}
+    return _say({"written": str(target)} | told)
 
 
 def _take(held: Book, typed: list[str]) -> int:
@@ -254,6 +275,7 @@ _DOES: dict[str, Callable[[Book, list[str]], int]] = {
     "back": _back,
     "week": _week,
     "order": _order,
+    "stock": _stock,
     "give": _give,
     "take": _take,
     "backup": _backup,

@@ -12,6 +12,7 @@ from PySide6.QtGui import QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QLineEdit, QScrollArea, QWidget
 
 from zombrel.actions.lessons import add_lesson
+from zombrel.book.stock import Order
 from zombrel.book.times import clock
 from zombrel.book.times import words as time_words
 from zombrel.book.week import Shop, Stay, ics, let_go, moved
@@ -19,6 +20,7 @@ from zombrel.job.problem import Problem
 from zombrel.ui.book.asked import Asked, Found, everything, orders_of, search, stays_of
 from zombrel.ui.book.files import BookFiles
 from zombrel.ui.book.hits import HitList
+from zombrel.ui.book.orders import OrderDialog
 from zombrel.ui.book.week_view import WeekView
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.background import Background
@@ -111,7 +113,7 @@ class BookStage(Commanded, QWidget):
         inner.addLayout(
             row(
                 button("Calendar…", self._save_ics, "plain", "Write the week as a calendar"),
-                button("Order list…", self._save_orders, "plain", "Write what to order"),
+                button("To order…", self.show_orders, "plain", "What to order, and the stock"),
                 button(
                     "By planner", partial(self._let_go, ""), "plain", "Leave all to the planner"
                 ),
@@ -360,6 +362,29 @@ class BookStage(Commanded, QWidget):
 
     def _save_ics(self) -> None:
         self.files.save("Calendar", "week.ics", "*.ics", partial(ics, self._stays))
+
+    def show_orders(self) -> None:
+        """What to order, with the stock as it is typed."""
+        if self._asked is not None:
+            today = date.fromisoformat(self._session.now()[:10])
+            OrderDialog(self._orders, self._counted, self._save_orders, today, self.window()).open()
+
+    def _orders(self) -> tuple[Order, ...]:
+        asked = self._asked
+        if asked is None:
+            return ()
+        try:
+            return orders_of(asked, self._stays, self._shop)
+        except Problem as problem:
+            self._session.said.emit("trouble", str(problem))
+            return ()
+
+    def _counted(self, part: str, have: float) -> None:
+        """So many of a part are there."""
+        from zombrel.store.book.shop import load_stock, save_stock
+
+        save_stock(load_stock() | {part: have})
+        self._lay()
 
     def _save_orders(self) -> None:
         from zombrel.book.stock import to_csv
