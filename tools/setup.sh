@@ -117,6 +117,13 @@ print(*[package for name, package in need.items() if not find_library(name)])')
     [ "$missing" = libharfbuzz-subset0 ] # fonts are then cut by the layout itself
 }
 
+# The tests start a server of their own for the job book that several bays share.
+zombrel_server() {
+    command -v pg_ctl >/dev/null 2>&1 || ls /usr/lib/postgresql/*/bin/pg_ctl >/dev/null 2>&1 && return 0
+    zombrel_system postgresql || zombrel_say "tests of a shared job book want: sudo apt-get install -y postgresql"
+    return 0
+}
+
 # zombrel_ready FOLDER LOCK: returns at once when .venv was made from this lock file.
 zombrel_ready() {
     stamp="$1/.venv/ready-$2"
@@ -145,6 +152,7 @@ zombrel_ready() {
     zombrel_libraries "$1" || return 1
     zombrel_sound "$1"
     zombrel_paper "$1" || [ "$2" = requirements.lock ] || return 1
+    [ "$2" = requirements-dev.lock ] && zombrel_server
     "$1/.venv/bin/python" -m compileall -q "$1/src" >/dev/null 2>&1
     : >"$stamp"
     [ "$2" = requirements-dev.lock ] && : >"$1/.venv/ready-requirements.lock"

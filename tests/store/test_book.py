@@ -18,6 +18,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.demo import put
+from tests.server import running
 from zombrel.actions.library import to_keep
 from zombrel.catalog import DEMO
 from zombrel.job.problem import Problem
@@ -27,7 +28,8 @@ from zombrel.store.book import book as books
 from zombrel.store.book import exchange, shop
 from zombrel.store.book.book import Book
 from zombrel.store.book.desk import loads, open_jobs
-from zombrel.store.book.words import fts5, phrases, plain
+from zombrel.store.book.engines import Postgres, keep_password
+from zombrel.store.book.words import phrases, plain
 from zombrel.store.saved_at import note_saved, saved_at
 from zombrel.store.zjob import peek, save
 from zombrel.units import METRIC, words
@@ -108,14 +110,13 @@ class Finds(Kept):
         for nothing in ("", "  ", "/ - *", '"'):
             self.assertEqual(held.find(nothing, True), ())
 
-    @given(st.text(max_size=30))
-    @settings(max_examples=150, deadline=None)
-    def test_whatever_is_typed_is_no_query_of_its_own(self, typed: str) -> None:
-        with Book.opened(Path(tempfile.gettempdir()) / f"zombrel-book-{os.getpid()}.sqlite") as b:
-            b.find(typed, True)
-        for p in phrases(typed):
-            self.assertEqual(plain(p).strip(), p)
-            self.assertNotIn('"', fts5([p], p)[1:-2])
+    def test_signs_of_the_data_base_are_only_letters(self) -> None:
+        held = self.book()
+        held.refresh()
+        for typed in ('"', "' OR 1=1 --", "a AND", "NEAR(", "col:x", "x* & !y | <->", "%_\\", "(("):
+            with self.subTest(typed):
+                held.find(typed, True)
+        self.assertEqual(len(held.find("%", True)), 0)
 
     def test_the_shops_own_jobs_hide_the_made_up_ones(self) -> None:
         held = self.book()
@@ -126,6 +127,17 @@ class Finds(Kept):
         self.assertTrue(held.has_own())
         self.assertEqual({h.job.number for h in held.find("green/white", False)}, {"5001"})
         self.assertEqual(len(held.jobs(False)), 1)
+
+
+class Typed(Kept):
+    @given(st.text(max_size=30))
+    @settings(max_examples=150, deadline=None)
+    def test_whatever_is_typed_is_no_query_of_its_own(self, typed: str) -> None:
+        with Book.opened() as b:
+            b.find(typed, True)
+        for p in phrases(typed):
+            self.assertEqual(plain(p).strip(), p)
+            self.assertNotIn('"', p)
 
 
 class UpToDate(Kept):
@@ -284,6 +296,78 @@ class Backups(Kept):
         self.assertFalse(target.exists())
         with self.assertRaises(Problem):
             backups.backup(held, Path("/nowhere/at/all.zip"))
+
+
+class OnServer(Finds):
+    """The same on a server that several bays share."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.address = running().database("zombrel")
+        env = mock.patch.dict(os.environ, {"ZOMBREL_BOOK": self.address})
+        env.start()
+        self.addCleanup(env.stop)
+
+    def test_changed_and_gone_files_are_noticed(self) -> None:
+        held = self.book()
+        path, other = self.own("5001"), self.own("5002")
+        held.watch(self.home / "jobs")
+        held.refresh()
+        save(put(peek(path), "notes", "saffron knob"), path)
+        os.utime(path, ns=(1, 1))
+        other.unlink()
+        self.assertEqual(len(held.check()), 2)
+        report = held.refresh()
+        self.assertEqual((report.read, report.gone), (1, 1))
+        self.assertEqual([h.job.number for h in held.find("saffron", False)], ["5001"])
+        self.assertFalse((self.home / "data" / "book.sqlite").exists())
+
+    def test_an_edition_is_made_anew_and_keeps_its_folders(self) -> None:
+        self.own("5001")
+        with Book.opened() as held:
+            held.watch(self.home / "jobs")
+            with held._writing() as c:
+                c.exec_driver_sql("UPDATE edition SET number = 0")
+        with Book.opened() as held:
+            self.assertEqual(held.folders(), ((self.home / "jobs").resolve(),))
+            held.refresh()
+            self.assertTrue(held.find("green/white", False))
+
+    def test_a_server_that_is_gone_says_so_and_comes_back_whole(self) -> None:
+        note_saved(self.own("5001"))
+        with Book.opened() as held:
+            held.refresh()
+        server = running()
+        server.kill()
+        with self.assertRaisesRegex(Problem, "cannot be reached.*can be worked on"), Book.opened():
+            pass
+        server.start()
+        with Book.opened() as held:
+            self.assertTrue(held.find("green/white", False))
+            self.assertEqual(held.check(), ())
+
+    def test_addresses_that_are_none_or_would_let_others_read(self) -> None:
+        for address, part in (
+            ("nonsense", "no address"),
+            ("mysql://a@b/c", "postgresql is wanted"),
+            ("postgresql://a:secret@b/c", "password out of the address"),
+            ("postgresql://a@b.example/c?sslmode=disable", "let others read"),
+        ):
+            with self.subTest(address), self.assertRaisesRegex(Problem, part):
+                Postgres(address).engine()
+        kept: dict[str, str] = {}
+        ring = mock.Mock()
+        ring.get_password = lambda service, who: kept.get(who)
+        ring.set_password = lambda service, who, word: kept.update({who: word})
+        address = "postgresql://ada@bay.example/shop"
+        with mock.patch.dict("sys.modules", {"keyring": ring}):
+            keep_password(address, "s3cret")
+            engine = Postgres(address).engine()
+        self.assertEqual(kept, {"ada@bay.example/shop": "s3cret"})
+        self.assertEqual(engine.url.password, "s3cret")
+        told = engine.dialect.create_connect_args(engine.url)[1]
+        self.assertEqual(told["password"], "s3cret")
+        self.assertNotIn("s3cret", str(engine.url))
 
 
 class Exchange(Kept):

@@ -11,6 +11,7 @@ import zipfile
 from pathlib import Path
 from unittest import mock
 
+import msgspec
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -99,7 +100,7 @@ class Seals(unittest.TestCase):
 
     def test_the_command_line_signs_and_tells_what_differs(self) -> None:
         path = self.home / "job.zjob"
-        save(whole(), path)
+        save(msgspec.structs.replace(whole(), photos=()), path)
         for words, said in (
             (("seal", str(path)), "Say who signs"),
             (("seal", str(path), "--by", "Ada"), "Brake cancels"),

@@ -44,6 +44,8 @@ class Prefs(msgspec.Struct, frozen=True):
     """Of the recent jobs, the last one first."""
     whole_photos: bool = False
     """Whether photos are kept in full size too."""
+    book_server: str = ""
+    """Address of the server that the job book lies on; empty: this machine."""
     log_units: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = ()
     """Units that were said of columns, by what files of a kind have in common."""
 

@@ -6,6 +6,7 @@ SQLite with its full-text index FTS5.
 from __future__ import annotations
 
 import contextlib
+import os
 from collections import defaultdict
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from pathlib import Path
@@ -13,10 +14,7 @@ from typing import Any, NamedTuple
 
 from sqlalchemy import (
     Connection,
-    Engine,
-    create_engine,
     delete,
-    event,
     func,
     insert,
     select,
@@ -34,6 +32,7 @@ from zombrel.job.ledger import RANK
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.store.atomic import set_aside
+from zombrel.store.book.engines import Base, Postgres, Sqlite
 from zombrel.store.book.schema import (
     DEVICES,
     EDITION,
@@ -46,8 +45,8 @@ from zombrel.store.book.schema import (
     PARTS,
     TIMED,
 )
-from zombrel.store.book.words import body_of, fts5, phrases, plain, wanted
-from zombrel.store.prefs import data_root
+from zombrel.store.book.words import body_of, phrases, plain, wanted
+from zombrel.store.prefs import data_root, read_prefs
 from zombrel.store.saved_at import saved_at
 from zombrel.store.zjob import peek
 
@@ -59,8 +58,6 @@ FEW_JOBS, FEW_HITS = 40, 60
 """Jobs whose entries are all looked through; hits that are enough."""
 BATCH = 200
 """So many jobs are put in at once."""
-WAIT_S = 20
-"""Another window may be writing."""
 
 
 class Hit(NamedTuple):
@@ -87,6 +84,11 @@ Tell = Callable[[float], bool]
 Stat = tuple[int, int]
 
 
+def book_server() -> str:
+    """The address of the server that the user has set; empty: the book lies on this machine."""
+    return os.environ.get("ZOMBREL_BOOK", "") or read_prefs()[0].book_server
+
+
 def book_file() -> Path:
     """Where the index of the shop's jobs lies."""
     return data_root() / "book.sqlite"
@@ -95,36 +97,63 @@ def book_file() -> Path:
 class Book:
     """An open book; one is opened for each use and closed again."""
 
-    def __init__(self, engine: Engine) -> None:
-        self._engine = engine
+    def __init__(self, base: Base) -> None:
+        self._base = base
+        self._engine = base.engine()
 
     @classmethod
     @contextlib.contextmanager
-    def opened(cls, file: Path | None = None) -> Iterator[Book]:
-        """The shop's book, made where there is none; one that is damaged is set aside.
+    def opened(cls, file: Path | None = None, where: str | None = None) -> Iterator[Book]:
+        """The shop's book, made where there is none; a file that is damaged is set aside.
+
+        ``where`` is the address of a server; without it and without a ``file``, the one that the
+        user has set, else the file on this machine.
 
         Raises:
-            Problem: there is nowhere to keep it.
+            Problem: there is nowhere to keep it, or the server does not answer.
         """
-        path = book_file() if file is None else file
+        address = where if where is not None or file is not None else book_server()
+        if address:
+            opened = cls._on_server(Postgres(address))
+        else:
+            opened = cls._in_file(book_file() if file is None else file)
+        try:
+            yield opened
+        finally:
+            opened._engine.dispose()
+
+    @classmethod
+    def _on_server(cls, base: Postgres) -> Book:
+        book = cls(base)
+        try:
+            book._ready()
+        except DatabaseError as error:
+            book._engine.dispose()
+            said = str(error.orig).strip().splitlines()
+            raise Problem(
+                f"The book at {base.name} cannot be reached: {said[0] if said else error}. "
+                "Your jobs lie in their files and can be worked on."
+            ) from error
+        return book
+
+    @classmethod
+    def _in_file(cls, path: Path) -> Book:
         try:
             path.parent.mkdir(parents=True, exist_ok=True)
         except OSError as error:
             raise Problem(f"{path.parent} cannot be written: {error.strerror}.") from error
-        book = cls(_engine(path))
+        book = cls(Sqlite(path))
         try:
-            try:
-                book._ready()
-            except OperationalError as error:
-                raise Problem(f"The book {path} cannot be opened: {error.orig}.") from error
-            except DatabaseError:
-                book._engine.dispose()
-                set_aside(path)
-                book = cls(_engine(path))
-                book._ready()
-            yield book
-        finally:
+            book._ready()
+        except OperationalError as error:
             book._engine.dispose()
+            raise Problem(f"The book {path} cannot be opened: {error.orig}.") from error
+        except DatabaseError:
+            book._engine.dispose()
+            set_aside(path)
+            book = cls(Sqlite(path))
+            book._ready()
+        return book
 
     def _ready(self) -> None:
         """The tables of this edition; those of another are made anew, folders and all."""
@@ -135,25 +164,19 @@ class Book:
                 c.execute(insert(EDITIONS).values(number=EDITION))
             elif edition != EDITION:
                 kept: list[str] = list(c.scalars(select(FOLDERS.c.path)))
-                c.execute(text("DROP TABLE IF EXISTS found"))
+                self._base.drop(c)
                 META.drop_all(c)
                 META.create_all(c)
                 c.execute(insert(EDITIONS).values(number=EDITION))
                 if kept:
                     c.execute(insert(FOLDERS), [{"path": p} for p in kept])
-            c.execute(
-                text(
-                    "CREATE VIRTUAL TABLE IF NOT EXISTS found USING fts5(body, "
-                    "content='entries', content_rowid='id', "
-                    "tokenize='unicode61')"
-                )
-            )
+            self._base.ready(c)
 
     @contextlib.contextmanager
     def _writing(self) -> Iterator[Connection]:
         """All of it or nothing; another window that writes is waited for first."""
         with self._engine.connect() as c:
-            c.exec_driver_sql("BEGIN IMMEDIATE")
+            self._base.begin(c)
             try:
                 yield c
             except BaseException:
@@ -186,8 +209,8 @@ class Book:
         """A job that was just saved at ``path``."""
         stat = path.stat()
         with self._writing() as c:
-            _out(c, [str(path)])
-            _in(c, [(str(path), (stat.st_mtime_ns, stat.st_size), job, "")])
+            _out(self._base, c, [str(path)])
+            _in(self._base, c, [(str(path), (stat.st_mtime_ns, stat.st_size), job, "")])
 
     def refresh(self, tell: Tell = lambda share: True, anew: bool = False) -> Report:
         """Look at every file again: what is new or changed is read, what is gone leaves.
@@ -204,7 +227,7 @@ class Book:
         gone = [p for p in (self._known() if anew else known) if p not in there]
         changed = [p for p, s in there.items() if known.get(p) != s]
         with self._writing() as c:
-            _out(c, gone)
+            _out(self._base, c, gone)
         wrong: list[str] = []
         for i in range(0, len(changed), BATCH):
             if not tell(i / max(len(changed), 1)):
@@ -212,8 +235,8 @@ class Book:
             read = [_read(p, there[p]) for p in changed[i : i + BATCH]]
             wrong += [w for *_, w in read if w]
             with self._writing() as c:
-                _out(c, [p for p, *_ in read])
-                _in(c, read)
+                _out(self._base, c, [p for p, *_ in read])
+                _in(self._base, c, read)
         return Report(len(changed) - len(wrong), len(there) - len(changed), len(gone), tuple(wrong))
 
     def _known(self) -> dict[str, Stat]:
@@ -257,10 +280,10 @@ class Book:
         words = phrases(asked)
         with self._engine.connect() as c:
             while words:
-                found = Search(c, words, synthetic).run()
+                found = Search(self._base, c, words, synthetic).run()
                 if found:
                     break
-                words = _fewer(c, words, synthetic)
+                words = _fewer(self._base, c, words, synthetic)
             if not words:
                 return ()
             ranked = _ranked(found, words, vehicle)[:most]
@@ -299,8 +322,8 @@ class Book:
         """What is wrong with it: damaged pages, entries without a job, files that differ."""
         said: list[str] = []
         with self._engine.connect() as c:
-            told = str(c.scalar(text("PRAGMA integrity_check")))
-            if told != "ok":
+            told = self._base.check(c)
+            if told:
                 said.append(f"The book is damaged: {told}. Index it anew.")
             lost = select(func.count()).select_from(ENTRIES).where(ENTRIES.c.job.notin_(
                 select(JOBS.c.id)))  # fmt: skip
@@ -317,19 +340,6 @@ class Book:
             elif wrong:
                 said.append(f"{path}: {wrong}")
         return tuple(said)
-
-
-def _engine(path: Path) -> Engine:
-    told = {"timeout": WAIT_S}
-    made = create_engine(f"sqlite:///{path}", connect_args=told, isolation_level="AUTOCOMMIT")
-
-    @event.listens_for(made, "connect")
-    def _(connection: Any, record: object) -> None:
-        connection.execute("PRAGMA journal_mode = WAL")
-        connection.execute("PRAGMA synchronous = NORMAL")
-        connection.execute("PRAGMA foreign_keys = ON")
-
-    return made
 
 
 def _stat(path: str) -> Stat | None:
@@ -373,25 +383,20 @@ def _summary(r: Any, devices: Sequence[tuple[str, str]]) -> Summary:
     )  # fmt: skip
 
 
-def _out(c: Connection, paths: Sequence[str]) -> None:
+def _out(base: Base, c: Connection, paths: Sequence[str]) -> None:
     """Jobs and all that belongs to them out of the book."""
     for i in range(0, len(paths), BATCH):
         some = select(JOBS.c.id).where(JOBS.c.path.in_(paths[i : i + BATCH]))
         ids: list[int] = list(c.scalars(some))
         if not ids:
             continue
-        listed = ", ".join(map(str, ids))
-        c.execute(
-            text(
-                f"DELETE FROM found WHERE rowid IN (SELECT id FROM entries WHERE job IN ({listed}))"
-            )
-        )
+        base.take_out(c, ids)
         for table in PARTS:
             c.execute(delete(table).where(table.c.job.in_(ids)))
         c.execute(delete(JOBS).where(JOBS.c.id.in_(ids)))
 
 
-def _in(c: Connection, read: Sequence[Read]) -> None:
+def _in(base: Base, c: Connection, read: Sequence[Read]) -> None:
     """Jobs into the book, many lines at once."""
     if not read:
         return
@@ -418,10 +423,7 @@ def _in(c: Connection, read: Sequence[Read]) -> None:
         if rows[table.name]:
             c.execute(insert(table), rows[table.name])
     if rows["entries"]:
-        c.execute(
-            text("INSERT INTO found (rowid, body) SELECT id, body FROM entries WHERE id >= :first"),
-            {"first": first_entry},
-        )
+        base.put_in(c, first_entry)
 
 
 # ---- searching
@@ -435,8 +437,8 @@ class Search:
     newest first, so many at most.
     """
 
-    def __init__(self, c: Connection, asked: list[str], synthetic: bool) -> None:
-        self._c, self._asked, self._synthetic = c, asked, synthetic
+    def __init__(self, base: Base, c: Connection, asked: list[str], synthetic: bool) -> None:
+        self._base, self._c, self._asked, self._synthetic = base, c, asked, synthetic
         self._want = wanted(asked)
 
     def run(self) -> list[Any]:
@@ -475,14 +477,12 @@ class Search:
     def _saying(self, words: list[str]) -> list[Any]:
         """Entries that say all of these words, the newest first."""
         last = self._asked[-1] if self._want[-1] in words else ""
-        query = fts5([w.strip() for w in words], last)
+        asked, values = self._base.saying([w.strip() for w in words], last)
         own = "" if self._synthetic else "AND NOT jobs.synthetic"
-        sql = text(
-            f"SELECT {_COLUMNS} FROM found JOIN entries ON entries.id = found.rowid "
-            f"JOIN jobs ON jobs.id = entries.job WHERE found MATCH :query {own} "
-            "AND jobs.wrong = '' ORDER BY found.rowid DESC LIMIT :most"
-        )
-        return list(self._c.execute(sql, {"query": query, "most": LOOKED_AT}).all())
+        more = f"AND jobs.wrong = '' {own}"
+        join = "JOIN jobs ON jobs.id = entries.job"
+        sql = f"SELECT {_COLUMNS} FROM entries {asked.format(jobs=join, more=more)} LIMIT :most"
+        return list(self._c.execute(text(sql), {"most": LOOKED_AT} | values).all())
 
 
 _OF_ENTRY = ("id", "job", "kind", "text", "known", "at", "body")
@@ -504,9 +504,9 @@ _ENTRY = select(*(ENTRIES.c[x] for x in _OF_ENTRY), *(JOBS.c[x] for x in _OF_JOB
 _COLUMNS = ", ".join(f"{c.table.name}.{c.name}" for c in _ENTRY.selected_columns)
 
 
-def _fewer(c: Connection, words: list[str], synthetic: bool) -> list[str]:
+def _fewer(base: Base, c: Connection, words: list[str], synthetic: bool) -> list[str]:
     """Without the words that nothing has; without the last where each alone is had."""
-    kept = [w for w in words if Search(c, [w], synthetic).run()]
+    kept = [w for w in words if Search(base, c, [w], synthetic).run()]
     return kept if len(kept) < len(words) else words[:-1]
 
 

@@ -43,8 +43,3 @@ def phrases(text: str) -> list[str]:
 def wanted(asked: list[str]) -> list[str]:
     """Each as it stands in a plain text: the last may be the beginning of a word."""
     return [f" {p} " for p in asked[:-1]] + [f" {p}" for p in asked[-1:]]
-
-
-def fts5(asked: list[str], last: str) -> str:
-    """For SQLite's FTS5: all of them; ``last`` may be the beginning of a word."""
-    return " AND ".join(f'"{p}"*' if p == last else f'"{p}"' for p in asked)
