@@ -113,7 +113,9 @@ class Seals(unittest.TestCase):
             self.assertIn(said, err)
         code, out, _ = self.run_it("seal", str(path), "--by", "Ada", "--because", "towed home")
         self.assertEqual(code, 0)
-        self.assertEqual(json.loads(out)["seal"], hash_of(whole()))
+        self.assertEqual(
+            json.loads(out)["seal"], hash_of(msgspec.structs.replace(whole(), photos=()))
+        )
         self.assertEqual(json.loads(self.run_it("diff", str(path))[1]), [])
         other = self.home / "other.zjob"
         self.run_it("edit", str(path), "--out", str(other), "--set", "vehicle.final_drive", "3.9")
