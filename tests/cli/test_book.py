@@ -12,6 +12,7 @@ from pathlib import Path
 from typing import Any
 from unittest import mock
 
+from tests.server import running
 from zombrel.cli.main import main
 from zombrel.store.zjob import peek
 
@@ -104,6 +105,61 @@ class Book(unittest.TestCase):
         self.assertEqual(told["written"], [])
         self.assertEqual(len(self.said("take", share, "--yes")["written"]), 1)
         self.assertEqual(self.call("give", share, "--job", "0413")[0], 2)
+
+    def run_it(self, *argv: str) -> tuple[int, str, str]:
+        out, err = io.StringIO(), io.StringIO()
+        with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
+            code = main(list(argv))
+        return code, out.getvalue(), err.getvalue()
+
+    def test_a_job_of_two_bays(self) -> None:
+        def shared(*argv: str) -> Any:
+            code, out, err = self.run_it("shared", *argv)
+            self.assertEqual((code, err), (0, ""), argv)
+            return json.loads(out)
+
+        mine, theirs, both = (str(self.home / f"{n}.zjob") for n in ("mine", "theirs", "both"))
+        self.assertEqual(shared("put", "0413", "--by", "Ada"), {"id": 1, "version": 1})
+        self.run_it("edit", "0413", "--out", mine, "--set", "vehicle.tyre", '"205/70 R15"')
+        self.run_it("edit", "0413", "--out", theirs, "--set", "notes", '"by Ada"')
+        shared(
+            "send", "1", theirs, "--since", "1", "--by", "Ada", "--out", str(self.home / "t.zjob")
+        )
+        shared("hold", "1", "devices.pace", "--by", "Ada", "--place", "bay 1")
+        sent = shared("send", "1", mine, "--since", "1", "--by", "Ben", "--out", both)
+        self.assertEqual((sent["version"], sent["apart"]), (3, []))
+        job = peek(Path(both))
+        self.assertEqual((job.vehicle.tyre, job.notes), ("205/70 R15", "by Ada"))
+        self.assertEqual(shared("holds", "1")[0]["who"], "Ada")
+        code, _, err = self.run_it("shared", "hold", "1", "devices.pace", "--by", "Ben")
+        self.assertEqual(code, 2)
+        self.assertIn("Ada has devices.pace in hand at bay 1", err)
+        self.assertEqual(shared("drop", "1", "devices.pace", "--by", "Ada"), [])
+        self.assertEqual(shared("beside", "1"), [])
+        self.assertEqual(shared("list")[0]["version"], 3)
+        old = str(self.home / "old.zjob")
+        self.assertEqual(shared("fetch", "1", "--version", "1", "--out", old)["version"], 1)
+        again = str(self.home / "again.zjob")
+        code, out, _ = self.run_it("merge", "0413", theirs, mine, "--out", again)
+        self.assertEqual((code, json.loads(out)["apart"]), (0, []))
+        self.assertEqual(peek(Path(again)).vehicle, job.vehicle)
+        self.assertEqual(shared("allow", "Ada")["may change the house rules"], ["Ada"])
+        for line in (
+            ("shared",),
+            ("shared", "fetch", "x", "--out", "/tmp/n.zjob"),
+            ("merge", "0413"),
+        ):
+            self.assertEqual(self.run_it(*line)[0], 2)
+
+    def test_the_book_lies_where_it_is_told_to(self) -> None:
+        self.assertEqual(self.said("server"), {"server": "this-machine"})
+        code, _, err = self.call("server", "postgresql://nobody@127.0.0.1:1/none")
+        self.assertEqual(code, 2)
+        self.assertIn("cannot be reached", err)
+        address = running().database("zombrel_cli")
+        self.assertEqual(self.said("server", address), {"server": address})
+        self.assertEqual({h["job"] for h in self.said("find", "heron speed green/white")}, {"0398"})
+        self.assertEqual(self.said("server", "this-machine"), {"server": "this-machine"})
 
     def test_a_sentence_and_exit_two(self) -> None:
         for line, part in (

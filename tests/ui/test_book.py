@@ -11,9 +11,13 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
+from tests.demo import apply
+from tests.server import running
 from tests.ui.base import WindowTest
 from zombrel.job.edits import Put
 from zombrel.job.ledger import provenance
+from zombrel.store.book.book import Book
+from zombrel.store.book.shared import Shared
 
 
 class JobBook(WindowTest):
@@ -109,6 +113,66 @@ class JobBook(WindowTest):
         self.press("Leave all to the planner", page)
         self.press("One bay more", page)
         self.assertIn("2 bays", page._week_head.text())
+
+    def on_server(self, page: Any) -> str:
+        """The book moves to a server, once an address answers."""
+        address = running().database("zombrel_ui")
+        self.assertFalse(page.together.isVisible())
+        self.key(Qt.Key.Key_F10, page)
+        dialog = self.dialog()
+        dialog.address.setText("postgresql://nobody@127.0.0.1:1/none")
+        self.press("Try it and take it", dialog)
+        self.wait(lambda: "cannot be reached" in self.texts(dialog), 60)
+        dialog.address.setText(address)
+        self.press("Try it and take it", dialog)
+        self.wait(lambda: "The book lies at" in self.said(), 60)
+        self.wait(lambda: not page.background.busy, 60)
+        self.settle()
+        return address
+
+    def test_a_job_that_two_bays_work_on(self) -> None:
+        page = self.opened()
+        address = self.on_server(page)
+        card = page.together
+        self.assertTrue(card.isVisible())
+        card._who.setText("Ada")
+        card._place.setText("bay 1")
+        card._named()
+        self.press("Put this job where the other bays have it", page)
+        self.wait(lambda: self.job.shared == "1.1", 60)
+        with Book.opened(where=address) as book:
+            other = Shared(book)
+            _, theirs = other.fetch(1)
+            other.hold(1, "devices.hub", "Ben", "bay 2", "10:00")
+            theirs = apply(theirs, Put(path="vehicle.tyre", value="195/65 R15"))
+            other.send(1, 1, theirs, "Ben", "2026-11-27 10:01")
+        self.session.do("pace", Put(path="devices.pace.settings.SPEED.at", value="C1"))
+        self.wait(lambda: "devices.pace: Ada" in card._words.text(), 60)
+        self.session.do("hub", Put(path="devices.hub.name", value="Hub"))
+        self.wait(lambda: "Ben has devices.hub in hand at bay 2" in self.said(), 60)
+        self.press("Bring both works together", page)
+        self.wait(lambda: self.job.shared == "1.3", 60)
+        self.assertEqual(self.job.vehicle.tyre, "195/65 R15")
+        self.assertEqual([d.setting("SPEED") for d in self.job.devices if d.id == "pace"], ["C1"])
+        self.assertEqual([d.name for d in self.job.devices if d.id == "hub"], ["Gauge hub"])
+        self.assertIn("Yours is kept beside theirs", self.said())
+        self.session.undo()
+        self.assertEqual(self.job.shared, "1.1")  # taken back, it goes on from the old version
+        self.session.redo()
+        with Book.opened(where=address) as book:
+            self.assertIn("Hub", Shared(book).aparts(1)[0]["mine"])
+            self.assertEqual([h.part for h in Shared(book).holds(1)], ["devices.hub"])
+        self.key(Qt.Key.Key_F11, page)
+        self.wait(lambda: not page.background.busy, 60)
+        dialog = self.dialog()
+        self.assertIn("number 1, version 3, Ada", self.texts(dialog))
+        self.assertIn("Kept beside the open job", self.texts(dialog))
+        path = self.home / "fetched.zjob"
+        self.session.save(self.home / "mine.zjob")
+        with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(path), "")):
+            self.press("Fetch 0412, number 1", dialog)
+        self.wait(lambda: self.session.path == path, 60)
+        self.assertEqual(self.job.shared, "1.3")
 
     def test_files_of_the_book(self) -> None:
         page = self.opened()

@@ -8,6 +8,8 @@ from collections.abc import Callable, Sequence
 from datetime import date, datetime
 from pathlib import Path
 
+import msgspec
+
 from zombrel.book.comes_back import recurring
 from zombrel.book.reuse import use
 from zombrel.book.stock import to_csv
@@ -29,12 +31,13 @@ from zombrel.store.book.exchange import accept, give
 from zombrel.store.book.exchange import look as shown
 from zombrel.store.book.shop import load_shop, load_stock, save_stock
 from zombrel.store.plug_library import kept_plugs
-from zombrel.store.prefs import user_sheets
+from zombrel.store.prefs import read_prefs, save_prefs, user_sheets
 from zombrel.store.shelf_files import is_own
 from zombrel.store.zjob import peek, save
 from zombrel.units import METRIC, words
 
 MOST = 1000
+HERE = "this-machine"
 MANY = 1e9
 USAGE = """book find "words" [--like JOB] [--most N]   what the shop knows, JSON
 book index [FOLDER …] [--anew]     look at the files again; folders belong to it from then on
@@ -44,14 +47,17 @@ book week [--out F.ics]            the bays; book order [--out F.csv]   what to 
 book stock ["PART=12" …]           what is there, as it was counted
 book give F.zip [--job JOB] [--sheets] [--plugs]   for another shop, without the owner's name
 book take F.zip [--yes]            look at what another shop gives; --yes takes it
+book server [postgresql://USER@SERVER/NAME | this-machine]   where the book lies
 book backup F.zip, book restore F.zip, book check"""
 
 
 def book(argv: Sequence[str]) -> int:
     """Ask the book, or look after it."""
     typed = list(argv)
-    if not typed or typed[0] not in _DOES:
+    if not typed or typed[0] not in (*_DOES, "server"):
         raise Problem(f"usage:\n{USAGE}")
+    if typed[0] == "server":
+        return server(typed[1:])
     with Book.opened() as held:
         return _DOES[typed[0]](held, typed[1:])
 
@@ -240,6 +246,18 @@ def _take(held: Book, typed: list[str]) -> int:
     told = [{"kind": o.kind, "what": o.words, "here": o.state} for o in offered]
     written = accept(offered) if yes else ()
     return _say({"from": shop, "holds": told, "written": list(written)})
+
+
+def server(typed: list[str]) -> int:
+    """Where the book lies; another place is tried before it is taken."""
+    prefs, _ = read_prefs()
+    if len(typed) > 1:
+        raise Problem(f"book server takes one address.\n{USAGE}")
+    if typed:
+        address = "" if typed[0] == HERE else typed[0]
+        with Book.opened(where=address):
+            save_prefs(msgspec.structs.replace(prefs, book_server=address))
+    return _say({"server": read_prefs()[0].book_server or HERE})
 
 
 def _check(held: Book, typed: list[str]) -> int:

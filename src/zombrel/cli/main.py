@@ -20,6 +20,8 @@ USAGE = """usage:
   ./zombrel report JOB --owner F.pdf --dossier F.pdf [--html F] [--all FOLDER] [--paper Letter]
   ./zombrel seal JOB --by NAME [--because WORDS]; ./zombrel diff A B, or diff JOB
   ./zombrel book find "words" | index | use | back | week | order | backup | restore | check
+  ./zombrel shared list | put | fetch | send | hold | drop | holds | beside | allow
+  ./zombrel merge BASE THEIRS MINE --out F.zjob
   ./zombrel export JOB --wires F.csv --cuts F.csv --pins F.csv --parts F.csv --labels F.pdf
                    --drawing F.svg --plan F.ics [--force]
   ./zombrel edit JOB --out F.zjob [--settle] [--set PATH JSON] [--remove PATH]
@@ -66,6 +68,8 @@ COMMANDS = {
     "seal": ("zombrel.cli.seal", "seal"),
     "diff": ("zombrel.cli.seal", "diff"),
     "book": ("zombrel.cli.book", "book"),
+    "shared": ("zombrel.cli.shared", "shared"),
+    "merge": ("zombrel.cli.shared", "merge"),
     "screenshots": ("zombrel.ui.shots", "take"),
 }
 """Sub-commands, loaded when asked for: (module, function)."""

@@ -7,11 +7,10 @@ from collections.abc import Sequence
 from datetime import datetime
 from pathlib import Path
 
-import msgspec
-
 from zombrel.behaviour.suppose import usual
 from zombrel.calc.job import open_job
 from zombrel.findings.assess import assess
+from zombrel.findings.seals import bare
 from zombrel.findings.seals import seal as seal_of
 from zombrel.job.differences import differences
 from zombrel.job.edits import apply
@@ -51,7 +50,7 @@ def diff(argv: Sequence[str]) -> int:
     new = open_job(words[-1])
     old = open_job(words[0]) if len(words) > 1 else _last(new)
     # that it was signed changes no fact
-    first, second = (msgspec.structs.replace(x, seals=()) for x in (old, new))
+    first, second = (bare(x) for x in (old, new))
     print(json.dumps(list(differences(first, second, MOST)), ensure_ascii=False, indent=1))
     return 0
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+from typing import Any
 
 import msgspec
 
@@ -19,9 +20,33 @@ SHORT = 12
 """So much of a seal is said."""
 
 
+def bare(job: Job) -> Job:
+    """A job without what says nothing of the work: who signed it, and with whom it is shared."""
+    return msgspec.structs.replace(job, seals=(), shared="")
+
+
 def content(job: Job) -> bytes:
-    """All of a job but its seals, as JSON with its fields in order."""
-    return msgspec.json.encode(msgspec.structs.replace(job, seals=()), order="sorted")
+    """All that a job says, as JSON with its fields in order.
+
+    What stands at its default is left out, so that a seal holds when Zombrel learns to say more.
+    """
+    told = _told(bare(job)) | {"schema": job.schema}
+    return msgspec.json.encode(told, order="sorted")
+
+
+def _told(item: Any) -> Any:
+    """A record without its defaults, lists and records in it likewise."""
+    if isinstance(item, tuple | list):
+        return [_told(x) for x in item]
+    if not isinstance(item, msgspec.Struct):
+        return item
+    tag = item.__struct_config__.tag
+    out = {item.__struct_config__.tag_field: tag} if tag else {}
+    for field in msgspec.structs.fields(type(item)):
+        value = getattr(item, field.name)
+        if value != field.default:
+            out[field.name] = _told(value)
+    return out
 
 
 def hash_of(job: Job) -> str:

@@ -452,6 +452,8 @@ class Job(Frozen, frozen=True, kw_only=True):
     """What came up and was mended."""
     outing: Outing = Outing()
     trials: tuple[Trial, ...] = ()
+    shared: Annotated[str, Meta(pattern=r"^(\d{1,9}\.\d{1,9})?$")] = ""
+    """Which shared job it is, and from which version of that it went on: ``3.7``."""
     seals: Annotated[tuple[Seal, ...], Meta(max_length=200)] = ()
     wishes: tuple[Wish, ...] = ()
     house: House = House()

@@ -6,8 +6,10 @@ customer's home is nobody's business. So no byte of the file is kept but its poi
 
 from __future__ import annotations
 
+import contextlib
 import io
 import zlib
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -61,7 +63,8 @@ def _upright(data: bytes, name: str) -> Any:
                 raise Problem(
                     f"{name} claims {wide} × {tall} points; {MAX_POINTS // MB} million are taken."
                 )
-            opened.load()
+            with _whole_only():
+                opened.load()
             return _on_white(ImageOps.exif_transpose(opened))
     except UnidentifiedImageError:
         raise Problem(
@@ -69,6 +72,18 @@ def _upright(data: bytes, name: str) -> Any:
         ) from None
     except (OSError, SyntaxError, ValueError, zlib.error, Image.DecompressionBombError) as error:
         raise Problem(f"{name} is damaged: {error}. Take it from the camera once more.") from error
+
+
+@contextlib.contextmanager
+def _whole_only() -> Iterator[None]:
+    """A picture that ends early is damaged, whatever another library has had let pass."""
+    from PIL import ImageFile
+
+    was, ImageFile.LOAD_TRUNCATED_IMAGES = ImageFile.LOAD_TRUNCATED_IMAGES, False
+    try:
+        yield
+    finally:
+        ImageFile.LOAD_TRUNCATED_IMAGES = was
 
 
 def _on_white(picture: Any) -> Any:

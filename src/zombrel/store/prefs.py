@@ -46,6 +46,10 @@ class Prefs(msgspec.Struct, frozen=True):
     """Whether photos are kept in full size too."""
     book_server: str = ""
     """Address of the server that the job book lies on; empty: this machine."""
+    who: str = ""
+    """Who works here, as shared jobs tell the others."""
+    place: str = ""
+    """Which bay this is."""
     log_units: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = ()
     """Units that were said of columns, by what files of a kind have in common."""
 

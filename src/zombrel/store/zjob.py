@@ -64,14 +64,14 @@ def to_bytes(job: Job) -> bytes:
                 )
             info = zipfile.ZipInfo(f"logs/{run.id}.csv", _EPOCH)
             archive.writestr(info, columns, zipfile.ZIP_DEFLATED)
-        for sha, name in _files(job).items():
+        for sha, name in belonging(job).items():
             # packed already: a save copies it and packs nothing again
             data = log_files.bytes_of(sha, name)
             archive.writestr(zipfile.ZipInfo(f"files/{sha}.z", _EPOCH), data, zipfile.ZIP_STORED)
     return buffer.getvalue()
 
 
-def _files(job: Job) -> dict[str, str]:
+def belonging(job: Job) -> dict[str, str]:
     """Every file beside a job that belongs to it: SHA-256 -> what it is."""
     pictures = photo_files(job.photos)
     return (
@@ -96,7 +96,7 @@ def from_bytes(data: bytes, name: str = "The file", checked: bool = True) -> Job
         _decent(archive, name)
         text = _member(archive, "job.json", MAX_JSON, name)
         job = _with_logs(job_of(text, name), archive, name)
-        for sha in _files(job):
+        for sha in belonging(job):
             member = f"files/{sha}.z"
             if not log_files.packed(sha).exists():
                 log_files.restore(sha, _member(archive, member, MAX_FILE, name), name)

@@ -318,6 +318,8 @@ class MainWindow(QMainWindow):
         if not takes_notes():
             take_notes()
             self._refresh()
+        if self._session.prefs.book_server:
+            self.page("book")  # what is edited is taken in hand, whichever page is open
 
     def _refresh(self) -> None:
         if not takes_notes():

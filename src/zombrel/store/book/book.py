@@ -112,7 +112,7 @@ class Book:
         Raises:
             Problem: there is nowhere to keep it, or the server does not answer.
         """
-        address = where if where is not None or file is not None else book_server()
+        address = where if where is not None else "" if file is not None else book_server()
         if address:
             opened = cls._on_server(Postgres(address))
         else:
@@ -165,7 +165,7 @@ class Book:
             elif edition != EDITION:
                 kept: list[str] = list(c.scalars(select(FOLDERS.c.path)))
                 self._base.drop(c)
-                META.drop_all(c)
+                META.drop_all(c, tables=[*PARTS, JOBS, FOLDERS, EDITIONS])
                 META.create_all(c)
                 c.execute(insert(EDITIONS).values(number=EDITION))
                 if kept:

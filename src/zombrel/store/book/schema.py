@@ -10,6 +10,7 @@ from sqlalchemy import (
     ForeignKey,
     Index,
     Integer,
+    LargeBinary,
     MetaData,
     Table,
     Text,
@@ -98,6 +99,66 @@ HAPPENED = Table(
     Column("title", Text, nullable=False),
     Column("sheet", Text, nullable=False),
 )
+
+SHARED = Table(
+    "shared",
+    META,
+    Column("id", Integer, primary_key=True),
+    Column("number", Text, nullable=False),
+    Column("title", Text, nullable=False),
+    Column("version", Integer, nullable=False),
+)
+"""Jobs that several bays work on; each version of one is kept."""
+
+VERSIONS = Table(
+    "versions",
+    META,
+    Column("id", Integer, primary_key=True),
+    Column("shared", Integer, ForeignKey("shared.id"), nullable=False, index=True),
+    Column("version", Integer, nullable=False),
+    Column("content", LargeBinary, nullable=False),
+    Column("who", Text, nullable=False),
+    Column("at", Text, nullable=False),
+    UniqueConstraint("shared", "version"),
+)
+
+APARTS = Table(
+    "aparts",
+    META,
+    Column("id", Integer, primary_key=True),
+    Column("shared", Integer, ForeignKey("shared.id"), nullable=False, index=True),
+    Column("version", Integer, nullable=False),
+    Column("path", Text, nullable=False),
+    Column("theirs", Text, nullable=False),
+    Column("mine", Text, nullable=False),
+    Column("who", Text, nullable=False),
+    Column("at", Text, nullable=False),
+)
+"""What two changed and not alike: the value that the job has not, and whose it is."""
+
+FILES = Table(
+    "files",
+    META,
+    Column("sha", Text, primary_key=True),
+    Column("content", LargeBinary, nullable=False),
+)
+"""Logs, photos and hand-overs of shared jobs, packed, each once."""
+
+HOLDS = Table(
+    "holds",
+    META,
+    Column("id", Integer, primary_key=True),
+    Column("shared", Integer, ForeignKey("shared.id"), nullable=False),
+    Column("part", Text, nullable=False),
+    Column("who", Text, nullable=False),
+    Column("place", Text, nullable=False),
+    Column("since", Text, nullable=False),
+    UniqueConstraint("shared", "part"),
+)
+"""Parts of a job that somebody has in hand."""
+
+RIGHTS = Table("rights", META, Column("who", Text, primary_key=True))
+"""Who may change the house rules of shared jobs; while there is nobody, all may."""
 
 PARTS = (HAPPENED, TIMED, ENTRIES, DEVICES)
 """Tables of what belongs to a job."""

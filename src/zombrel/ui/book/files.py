@@ -53,6 +53,8 @@ class BookFiles:
             Command("Job book: restore…", "F7", self.ask_restore),
             Command("Job book: give this job to another shop…", "F8", self.ask_give),
             Command("Job book: take what another shop gives…", "F9", self.ask_take),
+            Command("Job book: where it lies…", "F10", self.ask_server),
+            Command("Job book: jobs that several bays work on…", "F11", self.ask_shared),
         )
 
     def show_menu(self, below: QWidget) -> None:
@@ -157,6 +159,32 @@ class BookFiles:
             )
 
         self._page.background.start("Restoring", work, done, self._soft)
+
+    def ask_server(self) -> None:
+        """This machine, or a server."""
+        from zombrel.ui.book.server import ServerDialog
+
+        dialog = ServerDialog(self._session, self._parent.window())
+        dialog.accepted.connect(self._moved)
+        dialog.open()
+
+    def ask_shared(self) -> None:
+        """Jobs on the server, and what is kept beside the open one."""
+        from zombrel.ui.book.shared_dialog import SharedDialog, listed
+
+        s = self._session
+        if not s.prefs.book_server:
+            s.said.emit("watch", "The book lies on this machine: only a server shares jobs (F10).")
+            return
+
+        def done(found: Any) -> None:
+            SharedDialog(s, found, self._parent.window()).open()
+
+        work = partial(listed, s.history.present.shared)
+        self._page.background.start("Asking the server", work, done, self._soft)
+
+    def _moved(self) -> None:
+        self._page.background.start("Reading the book", self._anew, self._page.took, self._soft)
 
     # ---- between shops
 

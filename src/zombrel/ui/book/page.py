@@ -21,6 +21,7 @@ from zombrel.ui.book.asked import Asked, Found, everything, orders_of, search, s
 from zombrel.ui.book.files import BookFiles
 from zombrel.ui.book.hits import HitList
 from zombrel.ui.book.orders import OrderDialog
+from zombrel.ui.book.together import Together
 from zombrel.ui.book.week_view import WeekView
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.background import Background
@@ -75,6 +76,7 @@ class BookStage(Commanded, QWidget):
         self._lesson.returnPressed.connect(self._learn)
         self._priors = button("", self._go_by, "plain", "Go by the causes that the shop found")
         self.files = BookFiles(session, self, self)
+        self.together = Together(session)
         self._menu = button("Files of the book  ▾", self._show_menu, "plain", "Files of the book")
         search_line = row(self.field, self._count)
         search_line.setStretch(0, 1)
@@ -86,6 +88,7 @@ class BookStage(Commanded, QWidget):
             self._back,
             row(self._priors, 1),
             self._times,
+            self.together,
             lesson_line,
             spacing=8,
         )

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-import msgspec
 from PySide6.QtWidgets import QDialog, QLineEdit, QVBoxLayout, QWidget
 
 from zombrel.findings.against import against
-from zombrel.findings.seals import SHORT, seal, seal_on
+from zombrel.findings.seals import SHORT, bare, seal, seal_on
 from zombrel.job.differences import differences
 from zombrel.job.problem import Problem
 from zombrel.store.seals import keep, sealed
@@ -99,7 +98,7 @@ class SignDialog(QDialog):
         inner.addWidget(label(f"Since {last.who} signed it off, {last.when}", "head"))
         try:
             before = sealed(last)
-            lines = differences(before, msgspec.structs.replace(job, seals=()), FEW)
+            lines = differences(before, bare(job), FEW)
         except Problem as problem:
             lines = (str(problem),)
         for words in lines or ("Nothing has changed.",):

@@ -1,0 +1,160 @@
+"""``shared`` and ``merge``: one job that several people work on."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable, Sequence
+from datetime import datetime
+from pathlib import Path
+
+from zombrel.book.merge import merge as put_together
+from zombrel.calc.job import open_job
+from zombrel.job.problem import Problem
+from zombrel.store.book.book import Book
+from zombrel.store.book.shared import Shared
+from zombrel.store.zjob import save
+
+USAGE = """shared list                                    jobs that several bays work on
+shared put JOB --by NAME                       one more of them
+shared fetch ID --out F.zjob [--version N]     as it is now, or was
+shared send ID JOB --since N --by NAME --out F.zjob   bring mine together with theirs
+shared hold ID PART --by NAME --place WHERE    take devices.pace in hand
+shared drop ID PART --by NAME                  put it down
+shared holds ID, shared beside ID              what is in hand; what two changed differently
+shared allow NAME [--by NAME]                  who may change the house rules
+merge BASE THEIRS MINE --out F.zjob            put together what two did since BASE"""
+
+
+def shared(argv: Sequence[str]) -> int:
+    """Ask for, send and hold shared jobs."""
+    typed = list(argv)
+    if not typed or typed[0] not in _DOES:
+        raise Problem(f"usage:\n{USAGE}")
+    with Book.opened() as book:
+        return _DOES[typed[0]](Shared(book), typed[1:])
+
+
+def merge(argv: Sequence[str]) -> int:
+    """Put together what two did since they had one job."""
+    typed = list(argv)
+    out = _option(typed, "--out")
+    target = _free(out)
+    base, theirs, mine = (open_job(word) for word in _only(typed, 3))
+    found = put_together(base, theirs, mine)
+    if found.whole:
+        raise Problem(found.whole)
+    save(found.job, target)
+    return _say({"written": out, "apart": [a.words for a in found.apart]})
+
+
+def _say(value: object) -> int:
+    print(json.dumps(value, ensure_ascii=False, indent=1))
+    return 0
+
+
+def _now() -> str:
+    return f"{datetime.now():%Y-%m-%d %H:%M}"
+
+
+def _option(typed: list[str], name: str) -> str:
+    if name not in typed:
+        return ""
+    i = typed.index(name)
+    if i + 1 >= len(typed):
+        raise Problem(f"{name} wants a value after it.\n{USAGE}")
+    value = typed[i + 1]
+    del typed[i : i + 2]
+    return value
+
+
+def _number(word: str) -> int:
+    if not word.isdigit():
+        raise Problem(f"“{word}” is no number: shared list gives those of the jobs.")
+    return int(word)
+
+
+def _only(typed: list[str], count: int) -> list[str]:
+    if len(typed) != count:
+        raise Problem(f"usage:\n{USAGE}")
+    return typed
+
+
+def _free(out: str) -> Path:
+    if not out:
+        raise Problem(f"--out F.zjob is wanted.\n{USAGE}")
+    if Path(out).exists():
+        raise Problem(f"{out} exists already: give another name.")
+    return Path(out)
+
+
+def _list(held: Shared, typed: list[str]) -> int:
+    _only(typed, 0)
+    return _say([a._asdict() for a in held.jobs()])
+
+
+def _put(held: Shared, typed: list[str]) -> int:
+    by = _option(typed, "--by")
+    (word,) = _only(typed, 1)
+    return _say({"id": held.put_up(open_job(word), by, _now()), "version": 1})
+
+
+def _fetch(held: Shared, typed: list[str]) -> int:
+    out, version = _free(_option(typed, "--out")), _option(typed, "--version")
+    (word,) = _only(typed, 1)
+    found, job = held.fetch(_number(word), _number(version) if version else None)
+    save(job, out)
+    return _say({"id": int(word), "version": found, "written": str(out)})
+
+
+def _send(held: Shared, typed: list[str]) -> int:
+    by, since, out = _option(typed, "--by"), _option(typed, "--since"), _option(typed, "--out")
+    target = _free(out)
+    word, mine = _only(typed, 2)
+    sent = held.send(_number(word), _number(since), open_job(mine), by, _now())
+    save(sent.job, target)
+    told = {"id": int(word), "version": sent.version, "written": out}
+    return _say(told | {"apart": [a.words for a in sent.apart]})
+
+
+def _hold(held: Shared, typed: list[str]) -> int:
+    by, place = _option(typed, "--by"), _option(typed, "--place")
+    word, part = _only(typed, 2)
+    held.hold(_number(word), part, by, place or "another bay", _now())
+    return _holds(held, [word])
+
+
+def _drop(held: Shared, typed: list[str]) -> int:
+    by = _option(typed, "--by")
+    word, part = _only(typed, 2)
+    held.let_go(_number(word), part, by)
+    return _holds(held, [word])
+
+
+def _holds(held: Shared, typed: list[str]) -> int:
+    (word,) = _only(typed, 1)
+    return _say([h._asdict() for h in held.holds(_number(word))])
+
+
+def _beside(held: Shared, typed: list[str]) -> int:
+    (word,) = _only(typed, 1)
+    return _say(list(held.aparts(_number(word))))
+
+
+def _allow(held: Shared, typed: list[str]) -> int:
+    by = _option(typed, "--by")
+    (who,) = _only(typed, 1)
+    held.allow(who, by)
+    return _say({"may change the house rules": list(held.allowed())})
+
+
+_DOES: dict[str, Callable[[Shared, list[str]], int]] = {
+    "list": _list,
+    "put": _put,
+    "fetch": _fetch,
+    "send": _send,
+    "hold": _hold,
+    "drop": _drop,
+    "holds": _holds,
+    "beside": _beside,
+    "allow": _allow,
+}

@@ -1,0 +1,106 @@
+"""Jobs that several bays work on: fetched from the server, and what is kept beside the open one."""
+
+from __future__ import annotations
+
+from functools import partial
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtWidgets import QDialog, QFileDialog, QVBoxLayout, QWidget
+
+from zombrel.intake.name import file_name
+from zombrel.job.problem import Problem
+from zombrel.store.zjob import save
+from zombrel.ui.session import Session
+from zombrel.ui.theme import dress
+from zombrel.ui.widgets.background import Background
+from zombrel.ui.widgets.parts import button, card, column, holder, label, row, scroller
+
+if TYPE_CHECKING:
+    from zombrel.store.book.shared import About
+
+Listed = tuple[tuple["About", ...], tuple[dict[str, str], ...]]
+"""Shared jobs, and what is kept beside the one that is open."""
+
+
+def listed(shared: str) -> Listed:
+    """Asked of the server; ``shared`` is what the open job says of itself."""
+    from zombrel.store.book.book import Book
+    from zombrel.store.book.shared import Shared
+
+    number = shared.partition(".")[0]
+    with Book.opened() as book:
+        held = Shared(book)
+        return held.jobs(), held.aparts(int(number)) if number else ()
+
+
+class SharedDialog(QDialog):
+    """A list to fetch from; what two changed differently below it."""
+
+    def __init__(self, session: Session, found: Listed, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._session = session
+        self.background = Background(self)
+        jobs, beside = found
+        self.setWindowTitle("Shared jobs")
+        dress(self)
+        self.resize(680, 520)
+        inside = QVBoxLayout()
+        inside.setSpacing(8)
+        for about in jobs:
+            inside.addWidget(self._job(about))
+        if not jobs:
+            inside.addWidget(label("No job is shared yet: open one, then Share it.", "quiet", True))
+        if beside:
+            inside.addWidget(label("Kept beside the open job", "head"))
+        for line in beside:
+            told = f"{line['path']}: the job has {line['theirs']}; {line['who']} had {line['mine']}"
+            inside.addWidget(label(f"{told}, {line['at']}", "", wrap=True))
+        inside.addStretch(1)
+        self._said = label("", "trouble", wrap=True)
+        body = QVBoxLayout(self)
+        body.setContentsMargins(22, 20, 22, 18)
+        body.setSpacing(10)
+        body.addWidget(label("Shared jobs", "title"))
+        body.addWidget(scroller(holder(inside), "Shared jobs"), 1)
+        body.addWidget(self._said)
+        body.addLayout(row(1, button("Done", self.accept, "primary")))
+
+    def _job(self, about: About) -> QWidget:
+        panel, inner = card(margins=8)
+        words = column(
+            label(f"{about.number} {about.title}".strip(), "strong"),
+            label(f"number {about.id}, version {about.version}, {about.who}, {about.at}", "small"),
+            spacing=2,
+        )
+        name = f"Fetch {about.number}, number {about.id}"
+        line = row(words, button("Fetch…", partial(self._ask, about), "", name))
+        line.setStretch(0, 1)
+        inner.addLayout(line)
+        return panel
+
+    def _ask(self, about: About) -> None:
+        start = file_name(f"{about.number} {about.title}".strip() or "job", ".zjob")
+        name, _ = QFileDialog.getSaveFileName(self, "Fetch into", start, "Job (*.zjob)")
+        if name:
+            self.fetch(about.id, Path(name))
+
+    def fetch(self, key: int, path: Path) -> None:
+        """The newest version into a file of this bay, which is opened then."""
+
+        def work() -> None:
+            from zombrel.store.book.book import Book
+            from zombrel.store.book.shared import Shared
+
+            with Book.opened() as book:
+                _, job = Shared(book).fetch(key)
+            save(job, path)
+
+        def done(_: None) -> None:
+            self.accept()
+            self._session.ask.emit(f"path:{path}")
+
+        self.background.start("Fetching it", work, done, self._failed)
+
+    def _failed(self, problem: Problem) -> None:
+        self._said.setText(str(problem))
