@@ -74,13 +74,15 @@ def everything(job: Job, before: Asked | None, tell: Tell) -> Asked:
 
 
 def search(asked: str, job: Job, synthetic: bool) -> Found:
-    """What the book knows of these words."""
+    """What the book knows of these words from other jobs than the open one."""
     from zombrel.store.book.book import Book
 
     with Book.opened() as book:
         begun = time.perf_counter()
         hits = book.find(asked, synthetic, job.vehicle.name)
-        return Found(asked, hits, time.perf_counter() - begun)
+        took = time.perf_counter() - begun
+    others = (h for h in hits if (h.job.number, h.job.title) != (job.number, job.title))
+    return Found(asked, tuple(others), took)
 
 
 def stays_of(found: Sequence[Load], shop: Shop, house: House, first: date) -> tuple[Stay, ...]:

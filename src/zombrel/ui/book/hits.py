@@ -21,6 +21,8 @@ if TYPE_CHECKING:
 MOST = 30
 """So many cards are shown; a word more finds fewer."""
 NUMBER_PX = 52
+NAMED = 4
+"""So many jobs that have the same are named."""
 
 
 class HitList(QWidget):
@@ -40,13 +42,17 @@ class HitList(QWidget):
         self._body.setContentsMargins(0, 0, 6, 0)
         self._body.setSpacing(8)
 
-    def show_hits(self, hits: tuple[Hit, ...], job_number: str) -> None:
-        """Hits of a search."""
+    def show_hits(self, hits: tuple[Hit, ...]) -> None:
+        """Hits of a search; those that say the same on one card."""
         self._begin()
-        for hit in hits[:MOST]:
-            self._hit(hit, mine=hit.job.number == job_number)
-        if len(hits) > MOST:
-            more = f"and {len(hits) - MOST} more: another word finds fewer"
+        alike: dict[tuple[str, str], list[Hit]] = {}
+        for hit in hits:
+            alike.setdefault((hit.entry.kind, hit.entry.text), []).append(hit)
+        for first, *others in list(alike.values())[:MOST]:
+            also = dict.fromkeys(h.job.number for h in others if h.job.number != first.job.number)
+            self._hit(first, tuple(also))
+        if len(alike) > MOST:
+            more = f"and {len(alike) - MOST} more: another word finds fewer"
             self._body.addWidget(label(more, "quiet"))
         self._end()
 
@@ -77,16 +83,19 @@ class HitList(QWidget):
         self._body.addStretch(1)
         self.walk(0)
 
-    def _hit(self, hit: Hit, mine: bool) -> None:
+    def _hit(self, hit: Hit, also: tuple[str, ...]) -> None:
         words = self._session.words(hit.entry.text)
         kind, known = KINDS[hit.entry.kind], hit.entry.known
         how = MEANING[known].removesuffix(" on this car") if known else "nobody said how"
         told = f"{kind}, {how}"
+        if also:
+            rest = ", …" if len(also) > NAMED else ""
+            told += f"; the same on {', '.join(also[:NAMED])}{rest}"
         other = hit.like < SAME_MODEL
         only = other and hit.entry.kind in OF_A_MODEL
         if other:
             told += "; another model: only to be looked at" if only else "; another model"
-        takes = hit.entry.kind in TAKEN and not mine and not only
+        takes = hit.entry.kind in TAKEN and not only
         if takes:
             act = partial(self.use.emit, hit)
             name = f"Use in this job: {words}"
@@ -94,7 +103,6 @@ class HitList(QWidget):
         else:
             act = partial(self.show_job.emit, hit.path)
             push = button("Open", act, "plain", f"Open job {hit.job.number}")
-            push.setEnabled(not mine)
         self._card(hit.job.number, hit.job.vehicle or hit.job.title, words, told, push, act)
 
     def _card(

@@ -34,6 +34,8 @@ if TYPE_CHECKING:
 PAUSE_MS = 120
 """So long nothing is typed before it is looked for."""
 WEEK_PX = 400
+MOST = 60
+"""The book gives so many hits at most."""
 TOLD = 3
 """So many things that come back are told at once."""
 LOOKING = "The book is being read."
@@ -248,9 +250,10 @@ class BookStage(Commanded, QWidget):
     def _show(self, found: Found) -> None:
         if found.asked != self.field.text().strip():
             return
-        self._count.setText(f"{len(found.hits)} found in {found.took * 1000:.0f} ms")
+        many = f"{len(found.hits)} or more" if len(found.hits) >= MOST else f"{len(found.hits)}"
+        self._count.setText(f"{many} found in {found.took * 1000:.0f} ms")
         if found.hits:
-            self.hits.show_hits(found.hits, self._session.job.number)
+            self.hits.show_hits(found.hits)
         else:
             self.hits.say(
                 f"Nothing in the book has “{found.asked}”. Try fewer letters, a colour, a cavity "
