@@ -12,12 +12,15 @@ from typing import Any, NamedTuple
 
 import msgspec
 
+from zombrel.job.edits import Edit, Many, Put
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.job.validate import validate
 
 NAMES = ("id", "pin", "n")
 """Fields that name an item of a list, the first that it has."""
+HELD = ("devices", "connectors", "chains", "sources", "wires", "zones", "leads")
+"""Lists whose items are parts that one person has in hand."""
 ADDED = ("ledger", "proofs")
 """Lists that only grow, numbered by ``id``."""
 
@@ -157,3 +160,28 @@ def _said(value: Any) -> str:
 
 LONGEST = 120
 """So many letters of a record are told."""
+
+
+def touched(old: Job, new: Job) -> tuple[str, ...]:
+    """Parts that an edit changed, made or took away."""
+    found: list[str] = []
+    for name in HELD:
+        was, now = getattr(old, name), getattr(new, name)
+        if was is now:
+            continue
+        before, after = ({x.id: x for x in items} for items in (was, now))
+        keys = dict.fromkeys((*before, *after))
+        found += [f"{name}.{k}" for k in keys if before.get(k) != after.get(k)]
+    return tuple(found)
+
+
+def as_edit(old: Job, new: Job) -> Edit:
+    """One job made of another, field by field, so that it can be undone."""
+    names = [f for f in Job.__struct_fields__ if getattr(old, f) != getattr(new, f)]
+    value = msgspec.to_builtins
+    return Many(edits=tuple(Put(path=f, value=value(getattr(new, f))) for f in names))
+
+
+def shared_as(key: int, version: int) -> Edit:
+    """The job is this version of a shared one."""
+    return Put(path="shared", value=f"{key}.{version}")

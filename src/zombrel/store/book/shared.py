@@ -12,7 +12,7 @@ from typing import Any, NamedTuple
 import msgspec
 from sqlalchemy import Connection, delete, func, insert, select, update
 
-from zombrel.book.merge import Apart, merge
+from zombrel.book.merge import HELD, Apart, merge
 from zombrel.job.differences import differences
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
@@ -21,8 +21,6 @@ from zombrel.store.book.book import Book
 from zombrel.store.book.schema import APARTS, FILES, HOLDS, RIGHTS, SHARED, VERSIONS
 from zombrel.store.zjob import belonging, job_of
 
-HELD = ("devices", "connectors", "chains", "sources", "wires", "zones", "leads")
-"""Lists whose items are parts that one person has in hand."""
 LONGEST = 4000
 
 

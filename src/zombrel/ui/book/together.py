@@ -9,7 +9,7 @@ import msgspec
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QLineEdit
 
-from zombrel.job.edits import Edit, Many, Put
+from zombrel.book.merge import as_edit, shared_as, touched
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.ui.session import Session
@@ -20,7 +20,6 @@ from zombrel.ui.widgets.parts import button, column, label, row
 if TYPE_CHECKING:
     from zombrel.store.book.shared import Sent
 
-LISTS = ("devices", "connectors", "chains", "sources", "wires", "zones", "leads")
 SOON_MS = 500
 """A part is taken in hand once the hand has rested so long."""
 FEW = 3
@@ -39,26 +38,6 @@ class Told(NamedTuple):
     holds: tuple[str, ...]
     meets: tuple[str, ...]
     """What somebody else has in hand that was edited here."""
-
-
-def touched(old: Job, new: Job) -> tuple[str, ...]:
-    """Parts that an edit changed, made or took away."""
-    found: list[str] = []
-    for name in LISTS:
-        was, now = getattr(old, name), getattr(new, name)
-        if was is now:
-            continue
-        before, after = ({x.id: x for x in items} for items in (was, now))
-        keys = dict.fromkeys((*before, *after))
-        found += [f"{name}.{k}" for k in keys if before.get(k) != after.get(k)]
-    return tuple(found)
-
-
-def as_edit(old: Job, new: Job) -> Edit:
-    """One job made of another, field by field, so that it can be undone."""
-    names = [f for f in Job.__struct_fields__ if getattr(old, f) != getattr(new, f)]
-    value = msgspec.to_builtins
-    return Many(edits=tuple(Put(path=f, value=value(getattr(new, f))) for f in names))
 
 
 class Together(Panel):
@@ -164,7 +143,7 @@ class Together(Panel):
                 return Shared(book).put_up(job, who, at)
 
         def done(key: int) -> None:
-            s.do("Shared with the other bays", Put(path="shared", value=f"{key}.1"))
+            s.do("Shared with the other bays", shared_as(key, 1))
             s.said.emit("good", f"Shared as number {key}: the other bays fetch it by that.")
 
         self.background.start("Sharing it", work, done, self._failed)
