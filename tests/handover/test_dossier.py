@@ -122,7 +122,7 @@ class Sheet(unittest.TestCase):
 
     def test_an_empty_job_has_no_empty_tables(self) -> None:
         text = sheet(Job())
-        self.assertIn("Untitled job", text)
+        self.assertIn("New job", text)
         self.assertNotIn("<tbody></tbody>", text.replace("\n", ""))
         for part in ("Signals", "Wires", "Settings", "Parts", "Curves", "Changes"):
             self.assertNotIn(f">{part}", text)

@@ -159,7 +159,7 @@ class Files(WindowTest):
             page = self.go(stage)
             self.assertIn(part, self.texts(page))
         page = self.go("handover:dossier")
-        self.wait(lambda: "Untitled job" in page.view.accessibleDescription(), 60)
+        self.wait(lambda: "New job" in page.view.accessibleDescription(), 60)
         self.assertIn("no speed signal", self.go("road").subtitle)
 
 

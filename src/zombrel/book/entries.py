@@ -5,6 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from typing import Literal
 
+import msgspec
+
+from zombrel.actions.begin import name_of
 from zombrel.actions.photos import place_words
 from zombrel.book.entry import Entry, Happened, Summary, Timed
 from zombrel.book.times import clock
@@ -32,7 +35,7 @@ def summary(job: Job) -> Summary:
     """What tells it from the others."""
     return Summary(
         number=job.number,
-        title=job.title,
+        title=job.title or title_of(job),
         vehicle=job.vehicle.name,
         owner=job.vehicle.owner,
         devices=tuple((d.sheet.id, d.name) for d in job.devices),
@@ -41,6 +44,11 @@ def summary(job: Job) -> Summary:
         state=_state(job),
         synthetic=job.synthetic,
     )
+
+
+def title_of(job: Job) -> str:
+    """What a job without a title is called: what goes into which vehicle."""
+    return name_of(msgspec.structs.replace(job, number=""))
 
 
 def _state(job: Job) -> str:

@@ -45,10 +45,10 @@ class Order(NamedTuple):
     jobs: tuple[str, ...]
 
 
-def needs(job: Job, start: date | None) -> tuple[Need, ...]:
+def needs(job: Job, start: date | None, called: str = "") -> tuple[Need, ...]:
     """What a job takes, all of it: nobody counts the terminals that are used already."""
     return tuple(
-        Need(job.number, p.kind, words(p.name, METRIC), p.count, p.unit or "pcs", start)
+        Need(called or job.number, p.kind, words(p.name, METRIC), p.count, p.unit or "pcs", start)
         for p in parts_list(laid(job))
     )
 

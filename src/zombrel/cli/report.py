@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from datetime import date
 from pathlib import Path
 
+from zombrel.actions.begin import name_of
 from zombrel.behaviour.suppose import usual
 from zombrel.calc.job import open_job
 from zombrel.findings.assess import assess
@@ -45,7 +46,7 @@ def report(argv: Sequence[str]) -> int:
         ending = FORMS.get(flag) or Path(word).suffix.casefold().removeprefix(".")
         made[Path(word)] = make(PAPERS[flag], ending, job, assessment, today, units, seen)
     if everything:
-        folder = Path(everything) / file_name(f"{job.number} {job.title}".strip() or "job", "")
+        folder = Path(everything) / file_name(name_of(job), "")
         files = every_file(job, assessment, today, units, seen)
         write_folder(folder, files)
         for name in files:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from itertools import chain as joined
 
+from zombrel.actions.begin import name_of
 from zombrel.actions.photos import place_words
 from zombrel.catalog.cautions import cautions
 from zombrel.findings.against import against
@@ -30,7 +31,7 @@ def dossier(raw: Job, assessment: Assessment, units: Units, date: str, seal: str
     last = job.seals[-1] if job.seals and seal else None
     because = f"{last.who}, {last.when[:10]}: {last.reason}." if last and last.reason else ""
     return Dossier(
-        title=job.title or "Untitled job",
+        title=job.title or name_of(job),
         about=tuple(_about(job, date)),
         shop=job.house.name,
         stops=against(raw, assessment),

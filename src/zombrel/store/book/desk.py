@@ -6,6 +6,7 @@ from collections.abc import Callable, Sequence
 from datetime import date
 from pathlib import Path
 
+from zombrel.book.entries import title_of
 from zombrel.book.stock import Need, Order, needs, orders
 from zombrel.book.week import Load, Shop, Stay, week
 from zombrel.harness.laid import laid
@@ -23,11 +24,11 @@ Tell = Callable[[float], bool]
 
 def open_jobs(book: Book, synthetic: bool, now: Job | None = None) -> tuple[Job, ...]:
     """Jobs that nobody has handed over yet; ``now`` as it is in the window, not in its file."""
-    found: list[Job] = [] if now is None or not now.number else [now]
+    found: list[Job] = [] if now is None or not now.devices else [now]
     for about, path in book.jobs(synthetic):
         if about.state != "open" or len(found) >= MOST:
             continue
-        if any((about.number, about.title) == (j.number, j.title) for j in found):
+        if any((about.number, about.title) == (j.number, j.title or title_of(j)) for j in found):
             continue
         try:
             found.append(peek(Path(path)))
@@ -49,11 +50,17 @@ def loads(
     return tuple(found)
 
 
+def called(job: Job) -> str:
+    """What a job is known by in the bays: its number, else what goes into which vehicle."""
+    return job.number or job.title or title_of(job)
+
+
 def _load(job: Job) -> Load:
     with aside():
         order = work_order(laid(job))
     waits = tuple(t.title for t in order.held)
-    return Load(job.number, job.title, order.slots, job.due, waits)
+    title = (job.title or title_of(job)) if job.number else ""
+    return Load(called(job), title, order.slots, job.due, waits)
 
 
 def planned(found: Sequence[Load], shop: Shop, house: House, first: date) -> tuple[Stay, ...]:
@@ -69,5 +76,5 @@ def to_order(
     wanted: list[Need] = []
     for job in jobs:
         with aside():
-            wanted += needs(job, starts.get(job.number))
+            wanted += needs(job, starts.get(called(job)), called(job))
     return orders(wanted, stock, lead_days)

@@ -8,6 +8,7 @@ from datetime import date
 from typing import TYPE_CHECKING, NamedTuple
 
 from zombrel.book.comes_back import Recurring, priors, recurring
+from zombrel.book.entries import title_of
 from zombrel.book.entry import Summary
 from zombrel.book.stock import Order
 from zombrel.book.times import Learned, Range, by_device, estimate
@@ -58,7 +59,7 @@ def everything(job: Job, before: Asked | None, tell: Tell) -> Asked:
         waiting = open_jobs(book, shown, job)
     known = list(zip(before.open, before.loads, strict=False)) if before is not None else []
     found = loads(waiting, lambda share: tell(0.4 + 0.6 * share), known)
-    mine = next((x for x in found if x.number == job.number), None)
+    mine = found[0] if waiting and found and waiting[0] == job else None
     minutes = [s.task.minutes for s in mine.slots] if mine is not None else []
     return Asked(
         report,
@@ -81,7 +82,8 @@ def search(asked: str, job: Job, synthetic: bool) -> Found:
         begun = time.perf_counter()
         hits = book.find(asked, synthetic, job.vehicle.name)
         took = time.perf_counter() - begun
-    others = (h for h in hits if (h.job.number, h.job.title) != (job.number, job.title))
+    mine = job.title or title_of(job)
+    others = (h for h in hits if (h.job.number, h.job.title) != (job.number, mine))
     return Found(asked, tuple(others), took)
 
 

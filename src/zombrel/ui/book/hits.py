@@ -56,14 +56,14 @@ class HitList(QWidget):
             self._body.addWidget(label(more, "quiet"))
         self._end()
 
-    def show_jobs(self, jobs: tuple[tuple[Summary, str], ...], now: str) -> None:
-        """All jobs, where nothing is searched for."""
+    def show_jobs(self, jobs: tuple[tuple[Summary, str], ...], now: tuple[str, str]) -> None:
+        """All jobs, where nothing is searched for; ``now`` is number and title of the open one."""
         self._begin()
         for about, path in jobs:
             devices = ", ".join(name for _, name in about.devices) or "no device yet"
             open_it = partial(self.show_job.emit, path)
-            act = button("Open", open_it, "plain", f"Open job {about.number}")
-            if about.number == now:
+            act = button("Open", open_it, "plain", f"Open job {about.number or about.title}")
+            if (about.number, about.title) == now:
                 act.setEnabled(False)
                 act.setText("open here")
             self._card(about.number, about.title, devices, about.state, act, open_it)

@@ -12,6 +12,7 @@ from PySide6.QtGui import QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QLineEdit, QScrollArea, QWidget
 
 from zombrel.actions.lessons import add_lesson
+from zombrel.book.entries import title_of
 from zombrel.book.stock import Order
 from zombrel.book.times import clock
 from zombrel.book.times import words as time_words
@@ -148,10 +149,14 @@ class BookStage(Commanded, QWidget):
         vehicles = len({a.vehicle for a, _ in asked.jobs if a.vehicle})
         devices = len({sheet for a, _ in asked.jobs for sheet, _ in a.devices})
         made_up = ", made-up ones among them" if asked.synthetic else ""
-        return (
-            f"{len(asked.jobs)} jobs, {vehicles} vehicles, {devices} devices · "
-            f"{self._shop.bays} bays{made_up}"
+        counts = (
+            (len(asked.jobs), "job"),
+            (vehicles, "vehicle"),
+            (devices, "device"),
+            (self._shop.bays, "bay"),
         )
+        told = ", ".join(f"{n} {what}{'' if n == 1 else 's'}" for n, what in counts)
+        return f"{told}{made_up}"
 
     def focus_first(self) -> None:
         """Keyboard focus for one who just came here."""
@@ -242,7 +247,8 @@ class BookStage(Commanded, QWidget):
             return
         if not typed:
             self._count.setText("")
-            self.hits.show_jobs(asked.jobs, self._session.job.number)
+            job = self._session.history.present
+            self.hits.show_jobs(asked.jobs, (job.number, job.title or title_of(job)))
             return
         work = partial(search, typed, self._session.history.present, asked.synthetic)
         self.searching.start("Looking for it", work, self._show, self._failed, quiet=True)
@@ -306,8 +312,10 @@ class BookStage(Commanded, QWidget):
 
     def _open_number(self, number: str) -> None:
         asked = self._asked
-        paths = [p for a, p in asked.jobs if a.number == number] if asked is not None else []
-        if paths and number != self._session.job.number:
+        named = [(a.number or a.title, p) for a, p in asked.jobs] if asked is not None else []
+        paths = [p for name, p in named if name == number]
+        job = self._session.history.present
+        if paths and number != (job.number or job.title or title_of(job)):
             self._open(paths[0])
 
     # ---- the bays

@@ -12,6 +12,7 @@ from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QPagedPaintDevice
 from PySide6.QtWidgets import QFileDialog, QStackedWidget, QWidget
 
+from zombrel.actions.begin import name_of
 from zombrel.intake.name import file_name
 from zombrel.job.problem import Problem
 from zombrel.store.atomic import write_atomically
@@ -242,7 +243,7 @@ class HandoverStage(QWidget):
 
         s = self._session
         job, assessment = s.history.present, s.assessment
-        folder = place / file_name(f"{job.number} {job.title}".strip() or "job", "")
+        folder = place / file_name(name_of(job), "")
 
         def work() -> list[str]:
             tell, seen = self.background.tell, pictures(job)
