@@ -89,6 +89,8 @@ class Several(Kept):
             )
             s.let_go(key, "devices.pace", "Ada")
             s.hold(key, "devices.pace", "Ben", "bay 2", "10:40")
+            s.hold(key, "devices.pace", "Ada", "bay 1", "11:00", over=True)  # Ben went home
+            self.assertEqual([h.who for h in s.holds(key)], ["Ada"])
             for part in ("house", "vehicle.tyre", "devices"):
                 with self.subTest(part), self.assertRaisesRegex(Problem, "is no part"):
                     s.hold(key, part, "Ben", "bay 2", "10:41")

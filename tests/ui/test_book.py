@@ -167,6 +167,12 @@ class JobBook(WindowTest):
         dialog = self.dialog()
         self.assertIn("number 1, version 3, Ada", self.texts(dialog))
         self.assertIn("Kept beside the open job", self.texts(dialog))
+        self.press("Take devices.hub over from Ben", dialog)
+        self.wait(lambda: "devices.hub is in your hand now" in self.said(), 60)
+        self.key(Qt.Key.Key_F11, page)
+        self.wait(lambda: not page.background.busy, 60)
+        dialog = self.dialog()
+        self.assertIn("devices.hub: Ada, bay 1", self.texts(dialog))
         path = self.home / "fetched.zjob"
         self.session.save(self.home / "mine.zjob")
         with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(path), "")):

@@ -145,6 +145,9 @@ def _back(held: Book, typed: list[str]) -> int:
         "by device": [time_words(x) for x in by_device(done)],
         "by task": [time_words(x) for x in by_task(done)],
     }
+    if job.vehicle.name:
+        own = by_task(done, job.vehicle.name)
+        told["by task, this vehicle"] = [time_words(x) for x in own]
     if typed:
         order = work_order(job)
         found = estimate([s.task.minutes for s in order.slots], done)

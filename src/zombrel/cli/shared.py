@@ -18,7 +18,7 @@ USAGE = """shared list                                    jobs that several bays
 shared put JOB --by NAME                       one more of them
 shared fetch ID --out F.zjob [--version N]     as it is now, or was
 shared send ID JOB --since N --by NAME --out F.zjob   bring mine together with theirs
-shared hold ID PART --by NAME --place WHERE    take devices.pace in hand
+shared hold ID PART --by NAME --place WHERE [--over]   take devices.pace in hand; over: from whoever
 shared drop ID PART --by NAME                  put it down
 shared holds ID, shared beside ID              what is in hand; what two changed differently
 shared allow NAME [--by NAME]                  who may change the house rules
@@ -118,8 +118,9 @@ def _send(held: Shared, typed: list[str]) -> int:
 
 def _hold(held: Shared, typed: list[str]) -> int:
     by, place = _option(typed, "--by"), _option(typed, "--place")
-    word, part = _only(typed, 2)
-    held.hold(_number(word), part, by, place or "another bay", _now())
+    over = "--over" in typed
+    word, part = _only([t for t in typed if t != "--over"], 2)
+    held.hold(_number(word), part, by, place or "another bay", _now(), over)
     return _holds(held, [word])
 
 

@@ -142,8 +142,10 @@ class Shared:
 
     # ---- parts in hand
 
-    def hold(self, key: int, part: str, who: str, place: str, since: str) -> None:
-        """Take a part in hand.
+    def hold(
+        self, key: int, part: str, who: str, place: str, since: str, over: bool = False
+    ) -> None:
+        """Take a part in hand; ``over`` from whoever has it and went home.
 
         Raises:
             Problem: somebody else has it.
@@ -156,12 +158,14 @@ class Shared:
         with self._book._writing() as c:
             _fetched(c, key, None)
             for h in _holds(c, key):
-                if h.part == part and h.who != who:
+                if h.part == part and h.who != who and over:
+                    c.execute(delete(HOLDS).where(HOLDS.c.shared == key, HOLDS.c.part == part))
+                elif h.part == part and h.who != who:
                     raise Problem(
                         f"{h.who} has {part} in hand at {h.place} since {h.since}: ask, or take "
                         "another part. What you do to it meanwhile is kept beside theirs."
                     )
-                if h.part == part:
+                elif h.part == part:
                     return
             key_hold = (c.scalar(select(func.max(HOLDS.c.id))) or 0) + 1
             row = {"id": key_hold, "shared": key, "part": part, "who": who, "place": place}

@@ -6,7 +6,7 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QDialog, QFileDialog, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
 
 from zombrel.intake.name import file_name
 from zombrel.job.problem import Problem
@@ -17,10 +17,10 @@ from zombrel.ui.widgets.background import Background
 from zombrel.ui.widgets.parts import button, card, column, holder, label, row, scroller
 
 if TYPE_CHECKING:
-    from zombrel.store.book.shared import About
+    from zombrel.store.book.shared import About, Hold
 
-Listed = tuple[tuple["About", ...], tuple[dict[str, str], ...]]
-"""Shared jobs, and what is kept beside the one that is open."""
+Listed = tuple[tuple["About", ...], tuple[dict[str, str], ...], tuple["Hold", ...]]
+"""Shared jobs; of the one that is open what is kept beside it, and what is in hand."""
 
 
 def listed(shared: str) -> Listed:
@@ -31,7 +31,9 @@ def listed(shared: str) -> Listed:
     number = shared.partition(".")[0]
     with Book.opened() as book:
         held = Shared(book)
-        return held.jobs(), held.aparts(int(number)) if number else ()
+        if not number:
+            return held.jobs(), (), ()
+        return held.jobs(), held.aparts(int(number)), held.holds(int(number))
 
 
 class SharedDialog(QDialog):
@@ -41,7 +43,7 @@ class SharedDialog(QDialog):
         super().__init__(parent)
         self._session = session
         self.background = Background(self)
-        jobs, beside = found
+        jobs, beside, holds = found
         self.setWindowTitle("Shared jobs")
         dress(self)
         self.resize(680, 520)
@@ -51,6 +53,10 @@ class SharedDialog(QDialog):
             inside.addWidget(self._job(about))
         if not jobs:
             inside.addWidget(label("No job is shared yet: open one, then Share it.", "quiet", True))
+        if holds:
+            inside.addWidget(label("In hand", "head"))
+        for hold in holds:
+            inside.addLayout(self._hold(hold))
         if beside:
             inside.addWidget(label("Kept beside the open job", "head"))
         for line in beside:
@@ -78,6 +84,33 @@ class SharedDialog(QDialog):
         line.setStretch(0, 1)
         inner.addLayout(line)
         return panel
+
+    def _hold(self, hold: Hold) -> QHBoxLayout:
+        line = row(label(hold.words, "", wrap=True))
+        line.setStretch(0, 1)
+        if hold.who != self._session.prefs.who:
+            name = f"Take {hold.part} over from {hold.who}"
+            line.addWidget(button("Take over", partial(self._take_over, hold), "plain", name))
+        return line
+
+    def _take_over(self, hold: Hold) -> None:
+        """From one who went home without putting it down."""
+        s = self._session
+        number = int(s.history.present.shared.partition(".")[0])
+
+        def work() -> None:
+            from zombrel.store.book.book import Book
+            from zombrel.store.book.shared import Shared
+
+            since = s.now()[11:16]
+            with Book.opened() as book:
+                Shared(book).hold(number, hold.part, s.prefs.who, s.prefs.place, since, over=True)
+
+        def done(_: None) -> None:
+            self.accept()
+            s.said.emit("good", f"{hold.part} is in your hand now, not in {hold.who}'s.")
+
+        self.background.start("Taking it over", work, done, self._failed)
 
     def _ask(self, about: About) -> None:
         start = file_name(f"{about.number} {about.title}".strip() or "job", ".zjob")
