@@ -200,6 +200,14 @@ class Week(unittest.TestCase):
         gone = moved(shop, first, 9, date(2026, 11, 25), 600)  # there is no bay 9
         self.assertFalse(any(s.moved for s in week(loads, gone, House(), MONDAY)))
 
+    def test_who_works_there_is_said(self) -> None:
+        shop = Shop(bays=2, who=("Ada",))
+        self.assertEqual((shop.who_in(1), shop.who_in(2)), ("Ada", ""))
+        stays = week([load("a", 100), load("b", 100)], shop, House(), MONDAY)
+        self.assertEqual([s.says[:1] for s in stays if s.bay == 1], [("Ada",)])
+        self.assertIn("Ada", ics(stays).decode())
+        self.assertEqual(let_go(moved(shop, stays[0], 1, MONDAY, 600)), shop)
+
     def test_a_calendar_of_it(self) -> None:
         stays = week([load("a", 300, 300)], Shop(), House(), MONDAY)
         book = icalendar.Calendar.from_ical(ics(stays))

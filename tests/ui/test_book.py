@@ -9,7 +9,7 @@ from unittest import mock
 
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QFileDialog
+from PySide6.QtWidgets import QCheckBox, QFileDialog, QLineEdit
 
 from tests.demo import apply
 from tests.server import running
@@ -110,6 +110,17 @@ class JobBook(WindowTest):
         self.assertNotEqual(moved.bay, stay.bay)
         self.press("One bay less", page)
         self.assertEqual({s.bay for s in page._stays}, {1})
+        self.press("Who works in which bay, and the helper's days", page)
+        dialog = self.dialog()
+        self.named(QLineEdit, "Who works in bay 1", dialog).setText("Ada")
+        self.named(QLineEdit, "Working days from an order to its parts", dialog).setText("soon")
+        self.press("Keep it", dialog)
+        self.assertIn("“soon” is no count of days", self.texts(dialog))
+        self.named(QLineEdit, "Working days from an order to its parts", dialog).setText("5")
+        self.named(QCheckBox, "The helper is there on Mon", dialog).setChecked(True)
+        self.press("Keep it", dialog)
+        self.assertEqual((page._shop.lead_days, page._shop.helper_days), (5, (0, 3)))
+        self.assertIn("Ada", week.accessibleDescription())
         self.press("Leave all to the planner", page)
         self.press("One bay more", page)
         self.assertIn("2 bays", page._week_head.text())

@@ -10,6 +10,7 @@ from collections.abc import Iterator, Sequence
 from datetime import date, datetime, timedelta
 from typing import Annotated, NamedTuple
 
+import msgspec
 from msgspec import Meta
 
 from zombrel.job.model import House
@@ -45,7 +46,13 @@ class Shop(Frozen, frozen=True, kw_only=True):
     """0 is Monday."""
     lead_days: Annotated[int, Meta(ge=0, le=60)] = 3
     """Working days from an order to its parts."""
+    who: Annotated[tuple[Text, ...], Meta(max_length=40)] = ()
+    """Who works in each bay."""
     moves: Annotated[tuple[Move, ...], Meta(max_length=500)] = ()
+
+    def who_in(self, bay: int) -> str:
+        """Who works in a bay; empty where nobody said."""
+        return self.who[bay - 1] if bay <= len(self.who) else ""
 
 
 class Load(NamedTuple):
@@ -192,7 +199,8 @@ def _stays(
     stays = []
     for day, held in by_day.items():
         when = days[at[0] + day]
-        says = [*windows.get(day, ())]
+        says = [shop.who_in(bay)] if shop.who_in(bay) else []
+        says += windows.get(day, ())
         if any(c.task.second for c in held):
             there = when.weekday() in shop.helper_days
             first = clock_of(next(c for c in held if c.task.second).begin)
@@ -238,18 +246,13 @@ def moved(shop: Shop, stay: Stay, bay: int, day: date, begin: int) -> Shop:
     """The shop with a job put elsewhere by hand."""
     others = tuple(m for m in shop.moves if m.number != stay.number)
     move = Move(number=stay.number, bay=bay, day=day.isoformat(), begin=begin)
-    return Shop(
-        bays=shop.bays,
-        helper_days=shop.helper_days,
-        lead_days=shop.lead_days,
-        moves=(*others, move),
-    )
+    return msgspec.structs.replace(shop, moves=(*others, move))
 
 
 def let_go(shop: Shop, number: str = "") -> Shop:
     """The shop with a job, or with all of them, left to the planner again."""
     kept = tuple(m for m in shop.moves if number and m.number != number)
-    return Shop(bays=shop.bays, helper_days=shop.helper_days, lead_days=shop.lead_days, moves=kept)
+    return msgspec.structs.replace(shop, moves=kept)
 
 
 def ics(stays: Sequence[Stay]) -> bytes:

@@ -7,6 +7,7 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+import msgspec
 from PySide6.QtCore import QEvent, QObject, Qt, QTimer
 from PySide6.QtGui import QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QLineEdit, QScrollArea, QWidget
@@ -19,6 +20,7 @@ from zombrel.book.times import words as time_words
 from zombrel.book.week import Shop, Stay, ics, let_go, moved
 from zombrel.job.problem import Problem
 from zombrel.ui.book.asked import Asked, Found, everything, orders_of, search, stays_of
+from zombrel.ui.book.bays import BaysDialog
 from zombrel.ui.book.files import BookFiles
 from zombrel.ui.book.hits import HitList
 from zombrel.ui.book.orders import OrderDialog
@@ -112,7 +114,10 @@ class BookStage(Commanded, QWidget):
         self._week_head = label("The bays", "head")
         fewer = button("−", partial(self._bays, -1), "plain", "One bay less")
         more = button("+", partial(self._bays, 1), "plain", "One bay more")
-        inner.addLayout(row(self._week_head, 1, fewer, more, spacing=4))
+        who = button(
+            "Who…", self.show_bays, "plain", "Who works in which bay, and the helper's days"
+        )
+        inner.addLayout(row(self._week_head, 1, who, fewer, more, spacing=4))
         inner.addWidget(scroller(self.week, "The week of the bays"), 1)
         self._order = label("", "watch", wrap=True)
         inner.addWidget(self._order)
@@ -364,13 +369,13 @@ class BookStage(Commanded, QWidget):
 
     def _bays(self, by: int) -> None:
         count = min(max(self._shop.bays + by, 1), 12)
-        shop = Shop(
-            bays=count,
-            helper_days=self._shop.helper_days,
-            lead_days=self._shop.lead_days,
-            moves=self._shop.moves,
-        )
+        shop = msgspec.structs.replace(self._shop, bays=count)
         self._kept(shop, "One bay." if count == 1 else f"{count} bays.")
+
+    def show_bays(self) -> None:
+        """Who works in each, the helper's days, how long parts take."""
+        kept = partial(self._kept, said="The bays are as you said.")
+        BaysDialog(self._shop, kept, self.window()).open()
 
     # ---- files
 

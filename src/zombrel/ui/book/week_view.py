@@ -196,7 +196,9 @@ class WeekView(Commanded, QWidget):
                 p.drawRoundedRect(box, 6, 6)
                 p.setPen(QColor(t.quiet))
                 p.setFont(font(12))
-                p.drawText(box.adjusted(8, 1, -8, 0), WHOLE, f"bay {bay}")
+                who = self._shop.who_in(bay)
+                named = f"bay {bay}, {who}" if who else f"bay {bay}"
+                p.drawText(box.adjusted(8, 1, -8, 0), WHOLE, named)
         for stay in self._stays:
             if stay.day in self._days():
                 self._paint(p, stay)
