@@ -28,12 +28,24 @@ def asked(*words: str) -> dict[str, Any]:
 
 class Piped(unittest.TestCase):
     def test_a_reader_that_has_gone_is_no_trouble(self) -> None:
-        start = [sys.executable, str(START), "calc", "assess", "job=demo"]
-        read, write = os.pipe()
-        os.close(read)  # before there is anything to say, however slow the machine
-        done = subprocess.run(start, stdout=write, stderr=subprocess.PIPE, check=False)
-        os.close(write)
-        self.assertEqual((done.stderr, done.returncode), (b"", 1))
+        # Buffered as on most machines: what is short leaves only at the end.
+        env = {k: v for k, v in os.environ.items() if k != "PYTHONUNBUFFERED"}
+        for words in (["calc", "assess", "job=demo"], ["calc", "--list"], ["help"]):
+            with self.subTest(words):
+                read, write = os.pipe()
+                os.close(read)  # before there is anything to say, however slow the machine
+                start = [sys.executable, str(START), *words]
+                done = subprocess.run(
+                    start, stdout=write, stderr=subprocess.PIPE, check=False, env=env
+                )
+                os.close(write)
+                self.assertEqual((done.stderr, done.returncode), (b"", 1))
+                with open("/dev/full", "wb") as full:
+                    done = subprocess.run(
+                        start, stdout=full, stderr=subprocess.PIPE, check=False, env=env
+                    )
+                self.assertIn(b"disk is full", done.stderr)
+                self.assertEqual(done.returncode, 2)
 
 
 class Editing(unittest.TestCase):

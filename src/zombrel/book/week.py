@@ -86,6 +86,8 @@ class Stay(NamedTuple):
     moved: bool
     late: bool
     """It ends after it is due."""
+    who: str = ""
+    """Who works in the bay."""
 
 
 def workdays(first: date) -> Iterator[date]:
@@ -199,19 +201,21 @@ def _stays(
     stays = []
     for day, held in by_day.items():
         when = days[at[0] + day]
-        says = [shop.who_in(bay)] if shop.who_in(bay) else []
-        says += windows.get(day, ())
+        says = [*windows.get(day, ())]
         if any(c.task.second for c in held):
             there = when.weekday() in shop.helper_days
             first = clock_of(next(c for c in held if c.task.second).begin)
-            says.append(f"helper from {first}" if there else f"no helper: two from {first}")
+            says.append(f"helper from {first}" if there else f"no helper at {first}")
         prove = next((c for c in held if c.task.kind == "prove"), None)
         if prove is not None:
             says.append(f"Prove from {clock_of(prove.begin)}")
         if day == 0 and load.waits:
             says.append(f"waits for parts: {', '.join(load.waits)}")
         begin, end = min(c.begin for c in held), max(c.end for c in held)
-        stays.append(Stay(load.number, load.title, bay, when, begin, end, tuple(says), moved, late))
+        who = shop.who_in(bay)
+        stays.append(
+            Stay(load.number, load.title, bay, when, begin, end, tuple(says), moved, late, who)
+        )
     return tuple(stays)
 
 
@@ -270,7 +274,7 @@ def ics(stays: Sequence[Stay]) -> bytes:
         entry.add("dtstart", midnight + timedelta(minutes=s.begin))
         entry.add("dtend", midnight + timedelta(minutes=max(s.end, s.begin + 1)))
         entry.add("summary", f"{s.number} {s.title}".strip())
-        entry.add("location", f"bay {s.bay}")
+        entry.add("location", f"bay {s.bay}, {s.who}" if s.who else f"bay {s.bay}")
         entry.add("description", "\n".join(s.says))
         book.add_component(entry)
     return bytes(book.to_ical())

@@ -170,6 +170,7 @@ def _week(held: Book, typed: list[str]) -> int:
                 "job": s.number,
                 "title": s.title,
                 "bay": s.bay,
+                "who": s.who,
                 "day": s.day.isoformat(),
                 "begin": clock_of(s.begin),
                 "end": clock_of(s.end),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import importlib
 import math
 import os
@@ -36,13 +37,27 @@ options of the window: --quit-when-shown, --night"""
 def main(argv: Sequence[str]) -> int:
     """Run a command; 0 when it worked, 2 after a sentence on stderr."""
     try:
-        return _dispatch(list(argv))
+        code = _dispatch(list(argv))
+        if sys.stdout is not None:
+            sys.stdout.flush()  # what still waits in the buffer can fail as well, and must say so
+        return code
     except Problem as problem:
         print(words(str(problem), Units()), file=sys.stderr)
         return 2
     except BrokenPipeError:  # who reads us has seen enough
-        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        _nowhere()
         return 1
+    except OSError as error:
+        if error.errno != errno.ENOSPC:
+            raise
+        print("The disk is full: make room on it, then ask again.", file=sys.stderr)
+        _nowhere()
+        return 2
+
+
+def _nowhere() -> None:
+    """What still waits in the buffer goes nowhere, so that leaving does not fail over it."""
+    os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
 
 
 def _dispatch(argv: list[str]) -> int:

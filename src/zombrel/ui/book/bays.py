@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 import msgspec
-from PySide6.QtWidgets import QCheckBox, QDialog, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QDialog, QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
 from zombrel.book.week import Shop
 from zombrel.ui.theme import dress
@@ -13,6 +13,7 @@ from zombrel.ui.widgets.parts import button, label, row
 
 DAYS = ("Mon", "Tue", "Wed", "Thu", "Fri")
 LONGEST_DAYS = 60
+ONE_COLUMN = 6
 
 
 class BaysDialog(QDialog):
@@ -29,14 +30,18 @@ class BaysDialog(QDialog):
         body.setSpacing(10)
         body.addWidget(label("The bays", "title"))
         self._names: list[QLineEdit] = []
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(14)
+        # Twelve in one column would not fit a small screen.
+        rows = -(-shop.bays // (1 if shop.bays <= ONE_COLUMN else 2))
         for i in range(shop.bays):
             edit = QLineEdit(shop.who_in(i + 1))
             edit.setAccessibleName(f"Who works in bay {i + 1}")
             edit.setPlaceholderText("who works there")
             self._names.append(edit)
-            line = row(label(f"bay {i + 1}", "strong"), edit)
-            line.setStretch(1, 1)
-            body.addLayout(line)
+            grid.addWidget(label(f"bay {i + 1}", "strong"), i % rows, i // rows * 2)
+            grid.addWidget(edit, i % rows, i // rows * 2 + 1)
+        body.addLayout(grid)
         self._days = [QCheckBox(day) for day in DAYS]
         for i, box in enumerate(self._days):
             box.setAccessibleName(f"The helper is there on {DAYS[i]}")
@@ -56,7 +61,7 @@ class BaysDialog(QDialog):
     def accept(self) -> None:
         """Keep it, where it is said right."""
         text = self._lead.text().strip()
-        if not text.isdigit() or int(text) > LONGEST_DAYS:
+        if not text.isdecimal() or int(text) > LONGEST_DAYS:
             self._said.setText(f"“{text}” is no count of days from 0 to {LONGEST_DAYS}.")
             self._lead.setFocus()
             return

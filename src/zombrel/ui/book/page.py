@@ -153,12 +153,11 @@ class BookStage(Commanded, QWidget):
             return "what the shop knows"
         vehicles = len({a.vehicle for a, _ in asked.jobs if a.vehicle})
         devices = len({sheet for a, _ in asked.jobs for sheet, _ in a.devices})
-        made_up = ", made-up ones among them" if asked.synthetic else ""
+        made_up = ", some made up" if asked.synthetic else ""
         counts = (
             (len(asked.jobs), "job"),
             (vehicles, "vehicle"),
             (devices, "device"),
-            (self._shop.bays, "bay"),
         )
         told = ", ".join(f"{n} {what}{'' if n == 1 else 's'}" for n, what in counts)
         return f"{told}{made_up}"

@@ -61,7 +61,8 @@ class WeekView(Commanded, QWidget):
 
     def _told(self) -> None:
         said = [
-            f"{s.number} {s.title}: bay {s.bay}, {s.day:%a %d}, {clock_of(s.begin)} to "
+            f"{s.number} {s.title}: bay {s.bay}{f', {s.who}' * bool(s.who)}, "
+            f"{s.day:%a %d}, {clock_of(s.begin)} to "
             f"{clock_of(s.end)}" + "".join(f", {x}" for x in s.says)
             for s in self._stays
         ]
