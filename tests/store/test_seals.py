@@ -14,6 +14,7 @@ from unittest import mock
 import msgspec
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from PIL import Image
 
 from tests.demo import apply, demo, put, whole
 from zombrel.behaviour.suppose import usual
@@ -23,8 +24,9 @@ from zombrel.findings.seals import content, hash_of, seal, seal_on
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.store import log_files
+from zombrel.store.photos import picture_of, take_photo
 from zombrel.store.seals import keep, sealed
-from zombrel.store.zjob import from_bytes, job_of, save, to_bytes
+from zombrel.store.zjob import from_bytes, job_of, load, save, to_bytes
 
 
 class Seals(unittest.TestCase):
@@ -59,6 +61,24 @@ class Seals(unittest.TestCase):
         again = self.signed(later, "Bram")
         self.assertEqual([s.who for s in again.seals], ["Ada", "Bram"])
         self.assertEqual(seal_on(put(again, "vehicle.final_drive", 3.64)), "")  # not the last one
+
+    def test_what_was_signed_keeps_its_photos_and_logs(self) -> None:
+        """Dropped from the job later, they still travel with it; the snapshot is a job again."""
+        shot = self.home / "shot.png"
+        Image.new("RGB", (40, 30), "red").save(shot)
+        photo = msgspec.structs.replace(take_photo(shot, "now"), id="P1")
+        job = self.signed(msgspec.structs.replace(whole(), photos=(photo,)))
+        self.assertIn(photo.file, job.seals[0].files)
+        path, out = self.home / "job.zjob", self.home / "signed.zjob"
+        save(msgspec.structs.replace(job, photos=()), path)
+        log_files.packed(photo.file).unlink()  # another machine
+        code, _, err = self.run_it("seal", str(path), "--out", str(out))
+        self.assertEqual((code, err), (0, ""))
+        log_files.packed(photo.file).unlink()
+        self.assertEqual(load(out).photos, (photo,))
+        self.assertTrue(picture_of(photo))
+        self.assertEqual(hash_of(load(out)), job.seals[0].content)
+        self.assertIn("there already", self.run_it("seal", str(path), "--out", str(out))[2])
 
     def test_nobody_and_no_reason_and_nothing_new_are_refused(self) -> None:
         job, judged = whole(), assess(whole(), usual(whole().vehicle))

@@ -497,7 +497,13 @@ class HandOver(WindowTest):
         self.wait(lambda: "Changed since Ada signed it off" in self.texts(page))
         self.wait(lambda: made.content[:9] not in view.accessibleDescription())
         self.press("Sign the job off", page)
-        self.assertIn("tyres (205/60 R15 → 195/65 R15)", self.texts(self.dialog()))
+        dialog = self.dialog()
+        self.assertIn("tyres (205/60 R15 → 195/65 R15)", self.texts(dialog))
+        with mock.patch.object(
+            QFileDialog, "getSaveFileName", return_value=(str(self.home / "signed"), "")
+        ):
+            self.press("Write what was signed…", dialog)
+        self.assertEqual(load(self.home / "signed.zjob").vehicle.tyre, "205/60 R15")
         self.press("Leave it", self.dialog())
         self.key(Qt.Key.Key_Z, ctrl=True)
         self.wait(lambda: "Signed off by Ada" in self.texts(page))

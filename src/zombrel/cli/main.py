@@ -19,7 +19,8 @@ USAGE = """usage:
   ./zombrel calc --list           describe all calculations
   ./zombrel calc NAME key=value   calculate, JSON on stdout
   ./zombrel report JOB --owner F.pdf --dossier F.pdf [--html F] [--all FOLDER] [--paper Letter]
-  ./zombrel seal JOB --by NAME [--because WORDS]; ./zombrel diff A B, or diff JOB
+  ./zombrel seal JOB --by NAME [--because WORDS], or seal JOB --out F.zjob for what was signed
+  ./zombrel diff A B, or diff JOB for what changed since it was signed
   ./zombrel book find "words" | index | use | back | week | order | backup | restore | check
   ./zombrel shared list | put | fetch | send | hold | drop | holds | beside | allow
   ./zombrel merge BASE THEIRS MINE --out F.zjob

@@ -19,14 +19,17 @@ from zombrel.job.problem import Problem
 from zombrel.store.seals import keep, sealed
 from zombrel.store.zjob import save
 
-SEAL = "seal JOB.zjob --by NAME [--because WORDS]"
+SEAL = "seal JOB.zjob --by NAME [--because WORDS], or seal JOB.zjob --out F.zjob"
 DIFF = "diff A B, or diff JOB for what has changed since it was signed off last"
 MOST = 10_000
 
 
 def seal(argv: Sequence[str]) -> int:
-    """Sign a job off in its own file; prints the seal."""
+    """Sign a job off in its own file, or write what was signed last; prints the seal."""
     words = list(argv)
+    out = _taken(words, "--out")
+    if out:
+        return _written(words, Path(out))
     who, reason = _taken(words, "--by"), _taken(words, "--because")
     if len(words) != 1 or not Path(words[0]).is_file():
         raise Problem(f"{SEAL}: the seal goes into the job's own file.")
@@ -39,6 +42,18 @@ def seal(argv: Sequence[str]) -> int:
     told = {"seal": made.content, "who": made.who, "when": made.when}
     told |= {"against": list(made.against), "reason": made.reason or None}  # type: ignore[dict-item]
     print(json.dumps(told, ensure_ascii=False))
+    return 0
+
+
+def _written(words: list[str], out: Path) -> int:
+    """The job as it was signed off last, as a file of its own; never over another."""
+    if len(words) != 1:
+        raise Problem(f"usage: {SEAL}.")
+    if out.exists():
+        raise Problem(f"{out} is there already: name another file.")
+    job = open_job(words[0])
+    save(_last(job), out)
+    print(json.dumps({"seal": job.seals[-1].content, "out": str(out)}, ensure_ascii=False))
     return 0
 
 

@@ -11,8 +11,10 @@ from zombrel.actions.parts import free_name
 from zombrel.findings.against import against
 from zombrel.findings.finding import Assessment
 from zombrel.job.edits import Add, Edit
+from zombrel.job.logs import files_of
 from zombrel.job.model import Job, index
 from zombrel.job.outing import Seal
+from zombrel.job.photo import photo_files
 from zombrel.job.problem import Problem
 from zombrel.units import METRIC, words
 
@@ -86,5 +88,6 @@ def seal(
         when=when,
         against=found[:40],
         reason=reason.strip() if found else "",
+        files=tuple(files_of(job.logs) | photo_files(job.photos)),
     )
     return made, Add(path="seals", value=msgspec.to_builtins(made))

@@ -73,10 +73,8 @@ def to_bytes(job: Job) -> bytes:
 
 def belonging(job: Job) -> dict[str, str]:
     """Every file beside a job that belongs to it: SHA-256 -> what it is."""
-    pictures = photo_files(job.photos)
-    return (
-        files_of(job.logs) | pictures | {x.content: f"the hand-over of {x.when}" for x in job.seals}
-    )
+    handed = {sha: f"the hand-over of {x.when}" for x in job.seals for sha in (x.content, *x.files)}
+    return handed | files_of(job.logs) | photo_files(job.photos)
 
 
 def _run_csv(run: RoadRun) -> str:

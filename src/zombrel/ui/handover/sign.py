@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 from PySide6.QtWidgets import QDialog, QLineEdit, QVBoxLayout, QWidget
 
 from zombrel.findings.against import against
@@ -9,6 +11,7 @@ from zombrel.findings.seals import SHORT, bare, seal, seal_on
 from zombrel.job.differences import differences
 from zombrel.job.problem import Problem
 from zombrel.store.seals import keep, sealed
+from zombrel.store.zjob import save
 from zombrel.ui.session import Session
 from zombrel.ui.theme import dress
 from zombrel.ui.widgets.marks import Mark
@@ -103,7 +106,35 @@ class SignDialog(QDialog):
             lines = (str(problem),)
         for words in lines or ("Nothing has changed.",):
             inner.addWidget(label(words, "quiet", wrap=True))
+        write = button(
+            "Write what was signed…", self.write_signed, "plain", "A job file as it was signed off"
+        )
+        inner.addLayout(row(write, 1))
         return panel
+
+    def write_signed(self) -> None:
+        """The job as it was signed off last, as a file of its own."""
+        from PySide6.QtWidgets import QFileDialog
+
+        job = self._session.history.present
+        last = job.seals[-1]
+        start = f"{job.number or 'job'}-signed-{last.when[:10]}.zjob"
+        name, _ = QFileDialog.getSaveFileName(self, "Write what was signed", start, "Job (*.zjob)")
+        if not name:
+            return
+        path = Path(name)
+        path = path if path.suffix == ".zjob" else path.with_name(path.name + ".zjob")
+        own = self._session.path
+        if own is not None and path.absolute() == own.absolute():
+            self._said.setText("The job itself lies there: give what was signed another name.")
+            return
+        try:
+            save(sealed(last), path)
+        except Problem as problem:
+            self._said.setText(str(problem))
+            return
+        self._said.setText("")
+        self._session.said.emit("good", f"Written to {path}, as {last.who} signed it off.")
 
     def accept(self) -> None:
         """Seal it; what is wrong is said here."""
