@@ -35,6 +35,15 @@ from zombrel.store.zjob import peek, save
 from zombrel.units import METRIC, words
 
 
+def spoilt(data: bytes, part: str) -> bytes:
+    """An archive whose packed ``part`` cannot be unpacked: its first block is of no kind."""
+    with zipfile.ZipFile(io.BytesIO(data)) as archive:
+        at = archive.getinfo(part).header_offset
+    # RFC 1951, 3.2.3: block type 3 is an error; 30 bytes and the name come before the packed ones
+    at += 30 + len(part)
+    return data[:at] + b"\x07" + data[at + 1 :]
+
+
 class Kept(unittest.TestCase):
     def setUp(self) -> None:
         place = tempfile.TemporaryDirectory()
@@ -274,14 +283,15 @@ class Backups(Kept):
 
         job = next(i for i, x in enumerate(manifest["items"]) if x["job"])
         for name, data, part in (
-            ("noise", b"noise", "no backup"),
-            ("cut", good[: len(good) // 2], "no backup"),
+            ("noise", b"noise", "not a backup"),
+            ("cut", good[: len(good) // 2], "not a backup"),
+            ("packing", spoilt(good, "backup.json"), "not a backup"),
             ("hash", with_items(lambda x: x[job].update(sha="0" * 64)), "damaged"),
             ("escape", with_items(lambda x: x[job].update(path="/etc/../x.zjob")), "no file of"),
             ("shell", with_items(lambda x: x[job].update(path="/root/.bashrc")), "no file of"),
             ("up", with_items(lambda x: x[0].update(path="../../x.json")), "no file of"),
             ("other", with_items(lambda x: x[0].update(path="evil/x.json")), "no file of"),
-            ("gone", with_items(lambda x: x[job].update(name="jobs/none")), "no backup"),
+            ("gone", with_items(lambda x: x[job].update(name="jobs/none")), "not a backup"),
         ):
             target.write_bytes(data)
             with self.subTest(name), self.assertRaisesRegex(Problem, part):
@@ -431,9 +441,10 @@ class Exchange(Kept):
             changed(name, data, told)
             with self.subTest(what), self.assertRaisesRegex(Problem, part):
                 exchange.look(good)
-        good.write_bytes(b"noise")
-        with self.assertRaisesRegex(Problem, "no share"):
-            exchange.look(good)
+        for bad in (b"noise", spoilt(self.given().read_bytes(), "share.json")):
+            good.write_bytes(bad)
+            with self.assertRaisesRegex(Problem, "not a share"):
+                exchange.look(good)
         with self.assertRaisesRegex(Problem, "Nothing is chosen"):
             exchange.give("x")
         self.assertFalse((self.home / "data" / "sheets").exists())

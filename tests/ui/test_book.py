@@ -229,7 +229,7 @@ class JobBook(WindowTest):
         self.assertIn("0 files put back", self.said())
         page.files.restore(Path(__file__))
         self.wait(lambda: not page.background.busy, 60)
-        self.assertIn("no backup", self.said())
+        self.assertIn("not a backup", self.said())
         share = self.home / "share.zip"
         with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(share), "")):
             self.key(Qt.Key.Key_F8, page)

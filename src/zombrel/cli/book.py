@@ -18,6 +18,7 @@ from zombrel.book.times import words as time_words
 from zombrel.book.week import ics
 from zombrel.calc.job import open_job
 from zombrel.catalog.sheets import shelf
+from zombrel.cli.option import option
 from zombrel.job.edits import apply
 from zombrel.job.model import House, Job
 from zombrel.job.problem import Problem
@@ -73,8 +74,8 @@ def _synthetic(held: Book) -> bool:
 
 
 def _find(held: Book, typed: list[str]) -> int:
-    like, most = _option(typed, "--like"), _option(typed, "--most") or "60"
-    if not most.isdigit() or not 1 <= int(most) <= MOST:
+    like, most = option(typed, "--like", USAGE), option(typed, "--most", USAGE) or "60"
+    if not most.isdecimal() or not 1 <= int(most) <= MOST:
         raise Problem(f"--most is a number from 1 to {MOST}, not “{most}”.")
     asked = " ".join(typed).strip()
     if not asked:
@@ -112,7 +113,7 @@ def _index(held: Book, typed: list[str]) -> int:
 
 
 def _use(held: Book, typed: list[str]) -> int:
-    number, at, out = (_option(typed, name) for name in ("--from", "--at", "--out"))
+    number, at, out = (option(typed, name, USAGE) for name in ("--from", "--at", "--out"))
     if len(typed) != 1 or not (number and at and out):
         raise Problem(f"usage:\n{USAGE}")
     if Path(out).exists():
@@ -156,7 +157,7 @@ def _back(held: Book, typed: list[str]) -> int:
 
 
 def _week(held: Book, typed: list[str]) -> int:
-    out = _option(typed, "--out")
+    out = option(typed, "--out", USAGE)
     held.refresh()
     jobs = open_jobs(held, _synthetic(held))
     stays = planned(loads(jobs), load_shop(), House(), date.today())
@@ -183,7 +184,7 @@ def _week(held: Book, typed: list[str]) -> int:
 
 
 def _order(held: Book, typed: list[str]) -> int:
-    out = _option(typed, "--out")
+    out = option(typed, "--out", USAGE)
     held.refresh()
     jobs, shop = open_jobs(held, _synthetic(held)), load_shop()
     stays = planned(loads(jobs), shop, House(), date.today())
@@ -230,7 +231,7 @@ def _stock(held: Book, typed: list[str]) -> int:
 
 
 def _give(held: Book, typed: list[str]) -> int:
-    word = _option(typed, "--job")
+    word = option(typed, "--job", USAGE)
     sheets, plugs = "--sheets" in typed, "--plugs" in typed
     target = _file([t for t in typed if t not in ("--sheets", "--plugs")], "give")
     if target.exists():
@@ -276,18 +277,6 @@ def _file(typed: list[str], what: str) -> Path:
     if len(typed) != 1:
         raise Problem(f"book {what} wants one file: book {what} shop.zip.")
     return Path(typed[0])
-
-
-def _option(typed: list[str], name: str) -> str:
-    """The value of an option, taken out of the words; empty where it is not there."""
-    if name not in typed:
-        return ""
-    i = typed.index(name)
-    if i + 1 >= len(typed):
-        raise Problem(f"{name} wants a value after it.\n{USAGE}")
-    value = typed[i + 1]
-    del typed[i : i + 2]
-    return value
 
 
 _DOES: dict[str, Callable[[Book, list[str]], int]] = {

@@ -9,6 +9,7 @@ from pathlib import Path
 
 from zombrel.behaviour.suppose import usual
 from zombrel.calc.job import open_job
+from zombrel.cli.option import option
 from zombrel.findings.assess import assess
 from zombrel.findings.seals import bare
 from zombrel.findings.seals import seal as seal_of
@@ -27,10 +28,10 @@ MOST = 10_000
 def seal(argv: Sequence[str]) -> int:
     """Sign a job off in its own file, or write what was signed last; prints the seal."""
     words = list(argv)
-    out = _taken(words, "--out")
+    out = option(words, "--out", SEAL)
     if out:
         return _written(words, Path(out))
-    who, reason = _taken(words, "--by"), _taken(words, "--because")
+    who, reason = option(words, "--by", SEAL), option(words, "--because", SEAL)
     if len(words) != 1 or not Path(words[0]).is_file():
         raise Problem(f"{SEAL}: the seal goes into the job's own file.")
     path = Path(words[0])
@@ -74,15 +75,3 @@ def _last(job: Job) -> Job:
     if not job.seals:
         raise Problem("Nobody has signed this job off yet: there is nothing to compare it with.")
     return sealed(job.seals[-1])
-
-
-def _taken(words: list[str], name: str) -> str:
-    """The value of an option, taken out of the words; empty where it is not there."""
-    if name not in words:
-        return ""
-    i = words.index(name)
-    if i + 1 >= len(words):
-        raise Problem(f"{name} needs a value: {SEAL}.")
-    value = words[i + 1]
-    del words[i : i + 2]
-    return value

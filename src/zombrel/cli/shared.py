@@ -9,6 +9,7 @@ from pathlib import Path
 
 from zombrel.book.merge import merge as put_together
 from zombrel.calc.job import open_job
+from zombrel.cli.option import option
 from zombrel.job.problem import Problem
 from zombrel.store.book.book import Book
 from zombrel.store.book.shared import Shared
@@ -37,7 +38,7 @@ def shared(argv: Sequence[str]) -> int:
 def merge(argv: Sequence[str]) -> int:
     """Put together what two did since they had one job."""
     typed = list(argv)
-    out = _option(typed, "--out")
+    out = option(typed, "--out", USAGE)
     target = _free(out)
     base, theirs, mine = (open_job(word) for word in _only(typed, 3))
     found = put_together(base, theirs, mine)
@@ -56,19 +57,8 @@ def _now() -> str:
     return f"{datetime.now():%Y-%m-%d %H:%M}"
 
 
-def _option(typed: list[str], name: str) -> str:
-    if name not in typed:
-        return ""
-    i = typed.index(name)
-    if i + 1 >= len(typed):
-        raise Problem(f"{name} wants a value after it.\n{USAGE}")
-    value = typed[i + 1]
-    del typed[i : i + 2]
-    return value
-
-
 def _number(word: str) -> int:
-    if not word.isdigit():
+    if not word.isdecimal():
         raise Problem(f"“{word}” is no number: shared list gives those of the jobs.")
     return int(word)
 
@@ -93,13 +83,13 @@ def _list(held: Shared, typed: list[str]) -> int:
 
 
 def _put(held: Shared, typed: list[str]) -> int:
-    by = _option(typed, "--by")
+    by = option(typed, "--by", USAGE)
     (word,) = _only(typed, 1)
     return _say({"id": held.put_up(open_job(word), by, _now()), "version": 1})
 
 
 def _fetch(held: Shared, typed: list[str]) -> int:
-    out, version = _free(_option(typed, "--out")), _option(typed, "--version")
+    out, version = _free(option(typed, "--out", USAGE)), option(typed, "--version", USAGE)
     (word,) = _only(typed, 1)
     found, job = held.fetch(_number(word), _number(version) if version else None)
     save(job, out)
@@ -107,7 +97,11 @@ def _fetch(held: Shared, typed: list[str]) -> int:
 
 
 def _send(held: Shared, typed: list[str]) -> int:
-    by, since, out = _option(typed, "--by"), _option(typed, "--since"), _option(typed, "--out")
+    by, since, out = (
+        option(typed, "--by", USAGE),
+        option(typed, "--since", USAGE),
+        option(typed, "--out", USAGE),
+    )
     target = _free(out)
     word, mine = _only(typed, 2)
     sent = held.send(_number(word), _number(since), open_job(mine), by, _now())
@@ -117,7 +111,7 @@ def _send(held: Shared, typed: list[str]) -> int:
 
 
 def _hold(held: Shared, typed: list[str]) -> int:
-    by, place = _option(typed, "--by"), _option(typed, "--place")
+    by, place = option(typed, "--by", USAGE), option(typed, "--place", USAGE)
     over = "--over" in typed
     word, part = _only([t for t in typed if t != "--over"], 2)
     held.hold(_number(word), part, by, place or "another bay", _now(), over)
@@ -125,7 +119,7 @@ def _hold(held: Shared, typed: list[str]) -> int:
 
 
 def _drop(held: Shared, typed: list[str]) -> int:
-    by = _option(typed, "--by")
+    by = option(typed, "--by", USAGE)
     word, part = _only(typed, 2)
     held.let_go(_number(word), part, by)
     return _holds(held, [word])
@@ -142,7 +136,7 @@ def _beside(held: Shared, typed: list[str]) -> int:
 
 
 def _allow(held: Shared, typed: list[str]) -> int:
-    by = _option(typed, "--by")
+    by = option(typed, "--by", USAGE)
     (who,) = _only(typed, 1)
     held.allow(who, by)
     return _say({"may change the house rules": list(held.allowed())})

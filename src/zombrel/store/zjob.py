@@ -8,18 +8,15 @@ whole at any moment.
 
 from __future__ import annotations
 
-import contextlib
 import io
 import math
 import zipfile
-import zlib
-from collections.abc import Iterator
 from pathlib import Path
 
 import msgspec
 
 from zombrel.catalog.check import job_troubles
-from zombrel.intake.file import MB, one_line, reading, take
+from zombrel.intake.file import MB, take
 from zombrel.intake.record import record
 from zombrel.job.logs import files_of
 from zombrel.job.model import SCHEMA, Job, RoadRun
@@ -27,6 +24,7 @@ from zombrel.job.photo import photo_files
 from zombrel.job.problem import Problem
 from zombrel.job.validate import validate
 from zombrel.store import log_files
+from zombrel.store.archive import opened, unpacked
 from zombrel.store.atomic import write_atomically
 
 MAX_FILE = 500_000_000
@@ -90,31 +88,19 @@ def from_bytes(data: bytes, name: str = "The file", checked: bool = True) -> Job
     Raises:
         Problem: damaged, hostile, not a job, or made by a newer Zombrel.
     """
-    with reading(name), _opened(data, name) as archive:
+    with opened(data, name, "a Zombrel job") as archive:
         _decent(archive, name)
-        text = _member(archive, "job.json", MAX_JSON, name)
+        text = unpacked(archive, "job.json", MAX_JSON, name)
         job = _with_logs(job_of(text, name), archive, name)
         for sha in belonging(job):
             member = f"files/{sha}.z"
             if not log_files.packed(sha).exists():
-                log_files.restore(sha, _member(archive, member, MAX_FILE, name), name)
+                log_files.restore(sha, unpacked(archive, member, MAX_FILE, name), name)
         if checked:
             validate(job)
             for trouble in job_troubles(job):
                 raise Problem(f"{name}: {trouble}")
         return job
-
-
-@contextlib.contextmanager
-def _opened(data: bytes, name: str) -> Iterator[zipfile.ZipFile]:
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            yield archive
-    except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, KeyError) as error:
-        raise Problem(
-            f"{name} is damaged or not a Zombrel job ({one_line(error)}). It was left as it is; "
-            "try an older copy."
-        ) from error
 
 
 def _decent(archive: zipfile.ZipFile, name: str) -> None:
@@ -127,15 +113,6 @@ def _decent(archive: zipfile.ZipFile, name: str) -> None:
             raise Problem(f"{name} holds a part that points outside itself; it was not opened.")
     if "job.json" not in archive.namelist():
         raise Problem(f"{name} is a ZIP file but not a Zombrel job: it has no job.json.")
-
-
-def _member(archive: zipfile.ZipFile, member: str, limit: int, name: str) -> bytes:
-    """Unpack one part, never more than ``limit`` bytes whatever its header claims."""
-    with archive.open(member) as stream:
-        data = stream.read(limit + 1)
-    if len(data) > limit:
-        raise Problem(f"{name}: {member} unpacks to more than {limit // 1_000_000} MB.")
-    return data
 
 
 class _Version(msgspec.Struct, frozen=True):
@@ -198,7 +175,7 @@ ENGINE_FORMAT = 3
 def _with_logs(job: Job, archive: zipfile.ZipFile, name: str) -> Job:
     runs, room = [], MAX_LOGS
     for run in job.road:
-        text = _member(archive, f"logs/{run.id}.csv", room, name).decode("utf-8", "replace")
+        text = unpacked(archive, f"logs/{run.id}.csv", room, name).decode("utf-8", "replace")
         room -= len(text)
         t, true, shown = _columns(text.splitlines()[1:], f"{name}: the log of “{run.name}”")
         runs.append(msgspec.structs.replace(run, t=t, true=true, shown=shown))
@@ -232,9 +209,9 @@ def peek(path: Path) -> Job:
         Problem: damaged, hostile, not a job, or made by a newer Zombrel.
     """
     data = read(path)
-    with reading(path.name), _opened(data, path.name) as archive:
+    with opened(data, path.name, "a Zombrel job") as archive:
         _decent(archive, path.name)
-        text = _member(archive, "job.json", MAX_JSON, path.name)
+        text = unpacked(archive, "job.json", MAX_JSON, path.name)
         return _with_logs(job_of(text, path.name), archive, path.name)
 
 

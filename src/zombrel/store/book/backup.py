@@ -11,9 +11,10 @@ from typing import NamedTuple
 
 import msgspec
 
-from zombrel.intake.file import MB, one_line, take
+from zombrel.intake.file import take
 from zombrel.intake.record import record
 from zombrel.job.problem import Problem
+from zombrel.store.archive import opened, unpacked
 from zombrel.store.atomic import write_atomically
 from zombrel.store.book.book import Book
 from zombrel.store.prefs import data_root
@@ -101,29 +102,20 @@ def _contents(path: Path) -> Iterator[tuple[Item, bytes]]:
         Problem: damaged, hostile, or no backup.
     """
     data = take(path, MAX_BACKUP, "backup")
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            manifest = record(_member(archive, "backup.json", path.name), Manifest, path.name)
-            if len(manifest.items) > MAX_FILES:
-                raise Problem(f"{path.name} names {len(manifest.items)} files: it is no backup.")
-            for item in manifest.items:
-                content = _member(archive, item.name, path.name)
-                if hashlib.sha256(content).hexdigest() != item.sha:
-                    raise Problem(f"{path.name}: {item.path} in it is damaged.")
-                _decent(item, path.name)
-                if item.job:
-                    from_bytes(content, Path(item.path).name, checked=False)
-                yield item, content
-    except (zipfile.BadZipFile, KeyError, EOFError, NotImplementedError) as error:
-        raise Problem(f"{path.name} is damaged or no backup ({one_line(error)}).") from error
-
-
-def _member(archive: zipfile.ZipFile, name: str, whole: str) -> bytes:
-    with archive.open(name) as stream:
-        data = stream.read(MAX_FILE + 1)
-    if len(data) > MAX_FILE:
-        raise Problem(f"{whole}: {name} unpacks to more than {MAX_FILE // MB} MB.")
-    return data
+    with opened(data, path.name, "a backup") as archive:
+        manifest = record(
+            unpacked(archive, "backup.json", MAX_FILE, path.name), Manifest, path.name
+        )
+        if len(manifest.items) > MAX_FILES:
+            raise Problem(f"{path.name} names {len(manifest.items)} files: it is no backup.")
+        for item in manifest.items:
+            content = unpacked(archive, item.name, MAX_FILE, path.name)
+            if hashlib.sha256(content).hexdigest() != item.sha:
+                raise Problem(f"{path.name}: {item.path} in it is damaged.")
+            _decent(item, path.name)
+            if item.job:
+                from_bytes(content, Path(item.path).name, checked=False)
+            yield item, content
 
 
 def _decent(item: Item, whole: str) -> None:

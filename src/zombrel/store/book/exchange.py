@@ -16,7 +16,7 @@ from typing import Literal, NamedTuple
 import msgspec
 
 from zombrel.catalog.parse import parse_sheet
-from zombrel.intake.file import MB, one_line, take
+from zombrel.intake.file import take
 from zombrel.intake.name import file_name
 from zombrel.intake.record import record
 from zombrel.job.kept_plug import KeptPlug
@@ -24,6 +24,7 @@ from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import DeviceSheet
 from zombrel.job.validate import validate
+from zombrel.store.archive import opened, unpacked
 from zombrel.store.plug_library import folder as plugs_folder
 from zombrel.store.plug_library import keep_plug
 from zombrel.store.prefs import data_root, user_sheets
@@ -117,29 +118,16 @@ def look(path: Path) -> tuple[str, tuple[Offered, ...]]:
         Problem: damaged, hostile, or something in it is no sheet, connector or job.
     """
     data = take(path, MAX_SHARE, "share")
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            manifest = record(_part(archive, "share.json", path.name), Manifest, path.name)
-            if len(manifest.items) > MAX_PARTS:
-                raise Problem(
-                    f"{path.name} names {len(manifest.items)} parts: too many to look at."
-                )
-            return manifest.shop[:80], tuple(_offered(archive, manifest.items, path.name))
-    except (zipfile.BadZipFile, KeyError, EOFError, NotImplementedError) as error:
-        raise Problem(f"{path.name} is damaged or no share ({one_line(error)}).") from error
-
-
-def _part(archive: zipfile.ZipFile, name: str, whole: str) -> bytes:
-    with archive.open(name) as stream:
-        data = stream.read(MAX_PART + 1)
-    if len(data) > MAX_PART:
-        raise Problem(f"{whole}: {name} unpacks to more than {MAX_PART // MB} MB.")
-    return data
+    with opened(data, path.name, "a share") as archive:
+        manifest = record(unpacked(archive, "share.json", MAX_PART, path.name), Manifest, path.name)
+        if len(manifest.items) > MAX_PARTS:
+            raise Problem(f"{path.name} names {len(manifest.items)} parts: too many to look at.")
+        return manifest.shop[:80], tuple(_offered(archive, manifest.items, path.name))
 
 
 def _offered(archive: zipfile.ZipFile, items: Iterable[Item], whole: str) -> Iterator[Offered]:
     for item in items:
-        data = _part(archive, item.name, whole)
+        data = unpacked(archive, item.name, MAX_PART, whole)
         if hashlib.sha256(data).hexdigest() != item.sha:
             raise Problem(f"{whole}: {item.name} in it is damaged.")
         try:
