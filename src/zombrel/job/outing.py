@@ -52,5 +52,5 @@ class Seal(Frozen, frozen=True, kw_only=True):
     """What stood against it."""
     reason: Text = ""
     """Why it was handed over nevertheless; empty where nothing stood against it."""
-    files: Annotated[tuple[Sha, ...], Meta(max_length=2000)] = ()
+    files: tuple[Sha, ...] = ()
     """Its logs and photos as it was sealed: they stay with the job when it drops them."""

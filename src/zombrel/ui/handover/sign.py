@@ -6,8 +6,10 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QDialog, QLineEdit, QVBoxLayout, QWidget
 
+from zombrel.actions.begin import name_of
 from zombrel.findings.against import against
 from zombrel.findings.seals import SHORT, bare, seal, seal_on
+from zombrel.intake.name import file_name
 from zombrel.job.differences import differences
 from zombrel.job.problem import Problem
 from zombrel.store.seals import keep, sealed
@@ -118,7 +120,7 @@ class SignDialog(QDialog):
 
         job = self._session.history.present
         last = job.seals[-1]
-        start = f"{job.number or 'job'}-signed-{last.when[:10]}.zjob"
+        start = file_name(f"{name_of(job)}-signed-{last.when[:10]}", ".zjob")
         name, _ = QFileDialog.getSaveFileName(self, "Write what was signed", start, "Job (*.zjob)")
         if not name:
             return
