@@ -52,5 +52,8 @@ class Seal(Frozen, frozen=True, kw_only=True):
     """What stood against it."""
     reason: Text = ""
     """Why it was handed over nevertheless; empty where nothing stood against it."""
-    files: tuple[Sha, ...] = ()
-    """Its logs and photos as it was sealed: they stay with the job when it drops them."""
+    files: Annotated[tuple[Sha, ...], Meta(max_length=800)] = ()
+    """Its logs and photos as it was sealed: they stay with the job when it drops them.
+
+    200 logs with a bus description each, 200 photos with an original each: the job's own bounds.
+    """
