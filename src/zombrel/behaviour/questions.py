@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable
 from typing import NamedTuple
 
@@ -10,10 +11,10 @@ from zombrel.job.edits import fact
 from zombrel.job.facts import FactSheet
 from zombrel.job.follow.query import query
 from zombrel.job.ledger import provenance
-from zombrel.job.model import Device, Job, Vehicle, index
+from zombrel.job.model import Job, Vehicle, index
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.sheet import ACTS, Means, Quantity
-from zombrel.job.source import PropShaft, Source, WheelRing
+from zombrel.job.source import PropShaft, WheelRing
 
 
 class Question(NamedTuple):
@@ -38,7 +39,23 @@ class Wanted(NamedTuple):
     required: bool
 
 
-Users = Callable[[Job, Device], int]
+class _All:
+    """What the devices of a job have between them."""
+
+    def __init__(self, job: Job) -> None:
+        sheets = [(d.id, d.sheet) for d in job.devices]
+        self.quantities = Counter([i.quantity for _, sheet in sheets for i in sheet.inputs])
+        self.means = Counter([c.means for _, sheet in sheets for c in sheet.controls])
+        self.moves = sum(sheet.moves in ACTS for _, sheet in sheets)
+        self.supplied = sum(bool(sheet.supplies) for _, sheet in sheets)
+        served, sources = _sources(job), index(job.sources)
+        pins = [(d, i.pin) for d, sheet in sheets for i in sheet.inputs if i.quantity == "speed"]
+        self.sources = [sources.get(served.get(pin, "")) for pin in pins]
+        """Of each speed input."""
+
+
+Users = Callable[[_All], int]
+"""How many inputs, controls or devices use a fact."""
 
 
 class _Use(NamedTuple):
@@ -50,33 +67,22 @@ class _Use(NamedTuple):
 
 
 def _inputs(*quantities: Quantity) -> Users:
-    return lambda job, device: sum(i.quantity in quantities for i in device.sheet.inputs)
+    return lambda has: sum([has.quantities[q] for q in quantities])
 
 
 def _controls(*means: Means) -> Users:
-    return lambda job, device: sum(c.means in means for c in device.sheet.controls)
+    return lambda has: sum([has.means[m] for m in means])
 
 
 def _any(*users: Users) -> Users:
-    return lambda job, device: sum(use(job, device) for use in users)
+    return lambda has: sum([use(has) for use in users])
 
 
 def _by_source(*specs: type, also_without: bool = False) -> Users:
     """Speed inputs whose source counts by that, perhaps also those without one."""
-
-    def users(job: Job, device: Device) -> int:
-        pins = [i.pin for i in device.sheet.inputs if i.quantity == "speed"]
-        count = 0
-        for source in [_source_of(job, device.id, pin) for pin in pins]:
-            count += also_without if source is None else isinstance(source.spec, specs)
-        return count
-
-    return users
-
-
-def _source_of(job: Job, device: str, pin: str) -> Source | None:
-    key = _sources(job).get((device, pin))
-    return None if key is None else index(job.sources).get(key)
+    return lambda has: sum(
+        [also_without if s is None else isinstance(s.spec, specs) for s in has.sources]
+    )
 
 
 @query
@@ -85,12 +91,12 @@ def _sources(job: Job) -> dict[tuple[str, str], str]:
     return {(c.device, c.pin): c.source for c in job.chains}
 
 
-def _moves(job: Job, device: Device) -> int:
-    return int(device.sheet.moves in ACTS)
+def _moves(has: _All) -> int:
+    return has.moves
 
 
-def _supplied(job: Job, device: Device) -> int:
-    return int(bool(device.sheet.supplies))
+def _supplied(has: _All) -> int:
+    return has.supplied
 
 
 _AT_WHEEL = _by_source(WheelRing, PropShaft, also_without=True)
@@ -136,8 +142,9 @@ def questions(job: Job) -> tuple[Question, ...]:
     """What the devices of the job use, what opens most answers first; the name before all."""
     opens: dict[str, int] = {}
     why: dict[str, str] = {}
+    has = _All(job)
     for use in USES:
-        count = sum(use.users(job, d) for d in job.devices)
+        count = use.users(has)
         if count and _sensible(job, use.field):
             opens[use.field] = opens.get(use.field, 0) + count
             why.setdefault(use.field, use.why)

@@ -14,7 +14,7 @@ from zombrel.findings import (
 )
 from zombrel.findings.finding import Assessment, Finding, StageState
 from zombrel.findings.locks import locks
-from zombrel.findings.rule import Find, Scope, rules
+from zombrel.findings.rule import Find, ask, rules
 from zombrel.findings.scene import Scene, rated
 from zombrel.findings.signal import (
     brake_rules,
@@ -93,22 +93,15 @@ def _about_chains(job: Job, state: State, ids: tuple[str, ...]) -> Found:
 def _chain_findings(scene: Scene, key: str) -> Iterator[Finding]:
     chain, reading = scene.chains[key], scene.reading(key)
     if reading.problem:
-        yield from _asked("chain", scene, chain, reading)
+        yield from ask("chain", scene, chain, reading)
     elif reading.brake is not None:
-        yield from _asked("brake", scene, chain, reading.brake)
+        yield from ask("brake", scene, chain, reading.brake)
     elif reading.contact is not None:
-        yield from _asked("contact", scene, chain, reading)
+        yield from ask("contact", scene, chain, reading)
     elif reading.sense is not None:
-        yield from _asked("sensor", scene, sensor_rules.sensed(scene, chain, reading))
+        yield from ask("sensor", scene, sensor_rules.sensed(scene, chain, reading))
     else:
-        yield from _asked("rate", scene, rated(scene, chain))
-
-
-def _asked(scope: Scope, *about: object) -> list[Finding]:
-    found: list[Finding] = []
-    for find in rules(scope):
-        found += find(*about)
-    return found
+        yield from ask("rate", scene, rated(scene, chain))
 
 
 @query
@@ -117,7 +110,7 @@ def _about_devices(job: Job, state: State, ids: tuple[str, ...]) -> Found:
     found: list[Finding] = []
     for device in [scene.devices[key] for key in ids]:
         if device.sheet.controls or device.sheet.full_at_rps:
-            found += _asked("device", scene.job, device)
+            found += ask("device", scene.job, device)
     return tuple(found)
 
 
@@ -127,9 +120,9 @@ def _about_wires(job: Job, state: State, ids: tuple[str, ...]) -> Found:
     found: list[Finding] = []
     for key in ids:
         wire, reading, ends = scene.wires[key], scene.wire_reading(key), scene.ends(key)
-        found += _asked("wire", scene, wire, reading, ends)
+        found += ask("wire", scene, wire, reading, ends)
         if wire.carries == "power" and ends.feed is not None:
-            found += _asked("fed", scene, wire, reading, ends)
+            found += ask("fed", scene, wire, reading, ends)
     return tuple(found)
 
 
@@ -155,7 +148,7 @@ def rank(found: Iterable[Finding]) -> Found:
 @query
 def findings(job: Job, state: State) -> Found:
     """Everything to settle, by harm, then by cost to mend."""
-    across = [f for find in rules("job") for f in plain(_by_rule(job, state, find))]
+    across = [f for rule in rules("job") for f in plain(_by_rule(job, state, rule.found))]
     found = [*across, *plain(_about_things(job, state))]
     return rank(found)
 

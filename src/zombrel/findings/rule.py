@@ -35,6 +35,11 @@ class Rule(NamedTuple):
     minutes: float
     """What one takes to mend, unless it says otherwise."""
     find: Find
+    """As it is written."""
+    filed: Callable[[Finding], Finding]
+    """One of its findings with what the rule says of all of them."""
+    found: Find
+    """All its findings, filed."""
 
 
 RULES: dict[str, Rule] = {}
@@ -59,15 +64,10 @@ def rule(
 
         @functools.wraps(find)
         def found(*asked: Any) -> list[Finding]:
-            made: list[Finding] = []
-            try:
-                made.extend(map(filed, find(*asked)))
-            except Exception as error:
-                made.append(filed(_unjudged(name, asked, error)))
-            return made
+            return _found((RULES[name],), asked)
 
         assert name not in RULES  # a kind of finding has one rule
-        RULES[name] = Rule(name, scope, stage, harm, minutes, found)
+        RULES[name] = Rule(name, scope, stage, harm, minutes, find, filed, found)
         return found
 
     return register
@@ -96,7 +96,24 @@ def _unjudged(name: str, asked: tuple[Any, ...], error: Exception) -> Finding:
     )
 
 
+def _found(some: tuple[Rule, ...], about: tuple[Any, ...]) -> list[Finding]:
+    """What some rules find about what is given."""
+    found: list[Finding] = []
+    for rule in some:
+        try:
+            for finding in rule.find(*about):
+                found.append(rule.filed(finding))
+        except Exception as error:
+            found.append(rule.filed(_unjudged(rule.name, about, error)))
+    return found
+
+
+def ask(scope: Scope, *about: object) -> list[Finding]:
+    """What the rules of a scope find about what is given."""
+    return _found(rules(scope), about)
+
+
 @functools.cache
-def rules(scope: Scope) -> tuple[Find, ...]:
+def rules(scope: Scope) -> tuple[Rule, ...]:
     """Every rule of a scope, in the order they were registered; asked for once all are."""
-    return tuple([r.find for r in RULES.values() if r.scope == scope])
+    return tuple([r for r in RULES.values() if r.scope == scope])

@@ -56,8 +56,8 @@ def _laid_wires(job: Job) -> tuple[Wire, ...]:
 
 @query
 def _laid_some(job: Job, ids: tuple[str, ...]) -> tuple[Wire, ...]:
-    wires = index(job.wires)
-    return tuple([_laid_wire(job, wires[key]) for key in ids])
+    wires, out = index(job.wires), _Plan(job)
+    return tuple([_laid_wire(out, wires[key]) for key in ids])
 
 
 class _Path(NamedTuple):
@@ -92,19 +92,42 @@ def _shares(job: Job) -> dict[tuple[str, ...], int]:
 
 
 @query
-def _devices(job: Job) -> frozenset[str]:
+def device_ids(job: Job) -> frozenset[str]:
+    """The ids of the devices: asked for by what looks at some wires at a time."""
     return frozenset(d.id for d in job.devices)
 
 
-def _laid_wire(job: Job, wire: Wire) -> Wire:
-    path = _path(job, wire.via) if wire.via else None
+class _Plan:
+    """The plan while some wires are laid on it: each part of it is asked for once."""
+
+    def __init__(self, job: Job) -> None:
+        self.job = job
+        self.ways: dict[tuple[str, ...], _Path | None] = {(): None}
+
+    def path(self, via: tuple[str, ...]) -> _Path | None:
+        """One way; None where a wire has none, or the plan has lost it."""
+        if via not in self.ways:
+            self.ways[via] = _path(self.job, via)
+        return self.ways[via]
+
+    @functools.cached_property
+    def devices(self) -> frozenset[str]:
+        return device_ids(self.job)
+
+    @functools.cached_property
+    def shares(self) -> dict[tuple[str, ...], int]:
+        return _shares(self.job)
+
+
+def _laid_wire(out: _Plan, wire: Wire) -> Wire:
+    path = out.path(wire.via)
     if path is None:
         return plain(wire)
     length = wire.length_m
     if not wire.fixed:
-        exact = path.length_m + route.allowance(wire, _devices(job), job.house)
+        exact = path.length_m + route.allowance(wire, out.devices, out.job.house)
         length = round(math.ceil(exact / STEP - 1e-9) * STEP, 2)
-    share = _shares(job)[wire.via] if wire.carries != "signal" else 1
+    share = out.shares[wire.via] if wire.carries != "signal" else 1
     own = tuple([n for n in wire.neighbours if not n.zone or n.zone in wire.via])
     named = {n.name for n in own}
     return msgspec.structs.replace(
@@ -113,7 +136,7 @@ def _laid_wire(job: Job, wire: Wire) -> Wire:
         over_ambient_k=path.hottest_k,
         bundle=min(max(share, 1), 60),
         # the wire's own where it still runs there, then those of the zones it crosses
-        neighbours=(*own, *[n for n in path.near if n.name not in named]),
+        neighbours=(*own, *[n for n in path.near if n.name not in named]) if named else path.near,
     )
 
 

@@ -81,8 +81,16 @@ def _supplied(job: Job) -> frozenset[tuple[str, str, str]]:
 
 
 @query
+def _bare(job: Job) -> dict[str, tuple[str, ...]]:
+    there, found = plain(_supplied(job)), {}
+    for device in job.devices:
+        key = device.id
+        bare = [s.pin for s in device.sheet.supplies if (key, s.pin, s.kind) not in there]
+        if bare:
+            found[key] = tuple(bare)
+    return found
+
+
 def bare_pins(job: Job, key: str) -> tuple[str, ...]:
     """Supply and ground pins of the device ``key`` that no wire joins to what they need."""
-    there = plain(_supplied(job))
-    supplies = index(job.devices)[key].sheet.supplies
-    return tuple([s.pin for s in supplies if (key, s.pin, s.kind) not in there])
+    return _bare(job).get(key, ())

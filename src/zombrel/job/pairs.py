@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import bisect
 import itertools
 import re
 from collections.abc import Iterator
@@ -106,10 +107,10 @@ LEAST_PAIRS = 2
 
 def between(points: Pairs, x: float) -> float:
     """Straight lines between the pairs (ascending x); the end values beyond them."""
-    if x <= points[0][0]:
-        return points[0][1]
-    for (x0, y0), (x1, y1) in itertools.pairwise(points):
-        if x <= x1:
-            y = y0 + (y1 - y0) * (x - x0) / (x1 - x0)
-            return min(max(y, min(y0, y1)), max(y0, y1))  # rounding may overshoot
-    return points[-1][1]
+    i = bisect.bisect_left(points, (x,))  # a pair comes after its own first number alone
+    if not 0 < i < len(points):
+        return points[0][1] if x <= points[0][0] else points[-1][1]
+    (x0, y0), (x1, y1) = points[i - 1], points[i]
+    y = y0 + (y1 - y0) * (x - x0) / (x1 - x0)
+    # rounding may overshoot
+    return min(max(y, y0), y1) if y0 <= y1 else min(max(y, y1), y0)

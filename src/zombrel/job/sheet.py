@@ -10,7 +10,6 @@ import msgspec
 from msgspec import Meta
 
 from zombrel.job.figures import figure
-from zombrel.job.follow.view import by_name
 
 Text = Annotated[str, Meta(max_length=600)]
 Name = Annotated[str, Meta(min_length=1, max_length=80)]
@@ -448,8 +447,10 @@ class DeviceSheet(Frozen, frozen=True, kw_only=True):
 
     def input(self, pin: str) -> InputSheet | None:
         """The input on ``pin``, or None."""
-        found: InputSheet | None = by_name(self.inputs).get(pin)
-        return found
+        for given in self.inputs:  # asked for thousands of times a look
+            if given.pin == pin:
+                return given
+        return None
 
     def control(self, pin: str) -> Control | None:
         """The control called ``pin``, or None."""

@@ -275,7 +275,8 @@ def _columns(source: Path | io.BytesIO, layout: Layout, name: str) -> tuple[dict
         for k in wanted
         if layout.kinds[k] != "number"
     )
-    found = {k: table[f"c{k}"].to_numpy() for k in wanted}
+    # of our own, so that units are turned in place: fresh memory costs more than the sums
+    found = {k: table[f"c{k}"].to_numpy(writable=True) for k in wanted}
     with np.errstate(over="ignore"):
         whole = all(math.isfinite(column.sum()) for column in found.values())
     if table.height and whole:
@@ -324,17 +325,18 @@ def _assign(
     how = "Columns found by name."
     if not (true and shown):
         true, shown, how = _by_sense(columns, speeds, name)
-    factors = [_factor(names[k], unit, name) for k in (true[0], shown[0])]
-    if unit and any(_unit(names[k]) is None for k in (true[0], shown[0])):
+    pair = (true[0], shown[0])
+    factors = [_factor(names[k], unit, name) for k in pair]
+    if unit and any(_unit(names[k]) is None for k in pair):
         how += f" Its unit was stated: {unit}."
-    return (
+    for k, factor in zip(pair, factors, strict=True):
+        columns[k] *= factor
+    clock = (
         (np.arange(len(columns[true[0]]), dtype=float), True)
         if time is None
-        else _clocked(columns[time], names[time], layout.kinds[time]),
-        columns[true[0]] * factors[0],
-        columns[shown[0]] * factors[1],
-        how,
+        else _clocked(columns[time], names[time], layout.kinds[time])
     )
+    return clock, columns[true[0]], columns[shown[0]], how
 
 
 def _factor(head: str, stated: str, name: str) -> float:
@@ -356,7 +358,7 @@ def _clocked(t: Floats, head: str, kind: str) -> tuple[Floats, bool]:
     if not len(t):
         return t, True
     rises = bool((t[1:] >= t[:-1]).all())
-    t = t - t[0]
+    t -= t[0]
     if not rises:
         t[1:] += DAY_S * np.cumsum(t[1:] - t[:-1] < -DAY_S / 2)
     if kind == "clock" or SECONDS.search(head):

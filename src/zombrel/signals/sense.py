@@ -14,6 +14,7 @@ from __future__ import annotations
 
 import itertools
 import math
+from collections.abc import Callable
 from typing import Literal, NamedTuple
 
 from zombrel.calibrate.pressure import ATMOSPHERE
@@ -294,14 +295,18 @@ def shown_at(sender: Sensor, value: float, port: Port | None, state: State) -> t
     )
 
 
-def value_at(sender: Sensor, value: float, port: Port, state: State) -> float:
-    """Only what the device shows at a true value; see ``shown_at``.
+def reader(sender: Sensor, port: Port, state: State) -> Callable[[float], float]:
+    """What the device shows at any true value [SI]; see ``shown_at``."""
+    spec, truth = sender.source.spec, sender.truth
+    law, infers = kind_of(spec).electrical, INPUTS[sender.sheet.takes].infers
+    own = next(iter(_own(sender, state)), None)
 
-    ``value`` and result [SI].
-    """
-    given = electrical(sender, value, state)
-    volts = pin_volts(sender, given, port)
-    return value_of(sender, inferred(sender, given, volts, state), state)
+    def shown(value: float) -> float:
+        given = between(truth, value) if law is None else law(spec, truth, value, state)
+        read = infers(given, pin_volts(sender, given, port), own)
+        return value_of(sender, read, state)
+
+    return shown
 
 
 def value_of(sender: Sensor, read: float, state: State) -> float:

@@ -18,7 +18,7 @@ from zombrel.job.sheet import Quantity
 from zombrel.job.state import State
 from zombrel.signals.chain_reading import felt
 from zombrel.signals.circuit.port import Port
-from zombrel.signals.sense import Sensor, ideal, value_at
+from zombrel.signals.sense import Sensor, ideal, reader
 from zombrel.units import METRIC, ZERO_C
 from zombrel.units.measure import Kind, token, unit, value_from, value_in
 
@@ -172,7 +172,7 @@ def shown(sender: Sensor, value: float, port: Port | None = None) -> float:
     ``value`` and result [SI]; ``port`` in place of joints without loss.
     """
     state = State()
-    return value_at(sender, value, port or ideal(sender, state), state)
+    return reader(sender, port or ideal(sender, state), state)(value)
 
 
 def _pair(

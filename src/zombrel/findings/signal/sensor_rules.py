@@ -35,7 +35,7 @@ from zombrel.signals.fitting import fitting_sender
 from zombrel.signals.ground import returns
 from zombrel.signals.inputs import INPUTS
 from zombrel.signals.kinds.senders import cut_off
-from zombrel.signals.sense import FAULTS, Sensed, Sensor, ideal, shown_at, value_at
+from zombrel.signals.sense import FAULTS, Sensed, Sensor, ideal, reader, shown_at
 from zombrel.signals.ways import SENSED_OK, try_sensor
 from zombrel.units.measure import Kind, delta_token, short_of, token
 
@@ -408,10 +408,10 @@ def worst_error(sender: Sensor, low: float, high: float) -> tuple[float, float, 
     """(worst error, true there, shown there) over a range, the ground as it should be."""
     found = []
     state = State()
-    port = ideal(sender, state)
+    shows = reader(sender, ideal(sender, state), state)
     for i in range(SAMPLES + 1):
         x = low + (high - low) * i / SAMPLES
-        shown = value_at(sender, x, port, state)
+        shown = shows(x)
         found.append((abs(shown - x), x, shown))
     return max(found)
 

@@ -31,11 +31,14 @@ NAMED = 6
 def place_does_not_suit(scene: Scene) -> Iterator[Finding]:
     """A device where it gets too hot or wet, has no room, is disturbed, or is not to be reached."""
     zones = index(scene.job.zones)
+    there: dict[str, list[Device]] = {}
+    for device in scene.job.devices:
+        there.setdefault(device.zone, []).append(device)
     for device in scene.job.devices:
         zone = zones.get(device.zone)
         if zone is None:
             continue
-        others = place.sheets_in(scene.job, zone.id, device.id)
+        others = [d.sheet for d in there[zone.id] if d.id != device.id]
         found = place.against(device.sheet, zone, others)
         if found:
             yield _place(scene, device, zone, found)

@@ -9,6 +9,7 @@ from zombrel.findings.rule import rule
 from zombrel.findings.scene import Rated, Scene, given
 from zombrel.findings.wiring.harness_rules import keep_off, reroute
 from zombrel.harness import coupling
+from zombrel.harness.laid import device_ids
 from zombrel.harness.plugs import face
 from zombrel.harness.wire_reading import WireReading
 from zombrel.job.edits import Put
@@ -149,7 +150,7 @@ def _loose(job: Job) -> list[Loose]:
 
 @query
 def _loose_of(job: Job, ids: tuple[str, ...]) -> tuple[Loose, ...]:
-    devices = {d.id for d in job.devices}
+    devices = device_ids(job)
     lines, wires = plain(known_lines(job.ledger)), index(job.wires)
     return tuple(
         [

@@ -7,7 +7,6 @@ References:
 
 from __future__ import annotations
 
-import functools
 from collections import OrderedDict
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
@@ -181,7 +180,7 @@ class Engine:
         """Whether anything a node noted has changed since."""
         if node.state == MAYBE:
             for cell in tuple(node.notes):
-                if isinstance(cell, Node):
+                if type(cell) is Node and cell.state != CLEAN:
                     try:
                         self._fresh(cell)
                     except (KeyError, AttributeError):  # what it looked at is gone: ask anew
@@ -250,9 +249,10 @@ class Engine:
         cell, path = arg
         if isinstance(cell, Node):
             self._fresh(cell)
-        return enter(
-            functools.reduce(step_into, path, cell.value), path, notes.setdefault(cell, {}), cell
-        )
+        value = cell.value
+        for step in path:
+            value = step_into(value, step)
+        return enter(value, path, notes.setdefault(cell, {}), cell)
 
     def _mark(self, cell: Cell, moved: set[Path]) -> None:
         """Who noted what has moved must run again; who uses those, perhaps."""

@@ -25,6 +25,8 @@ class FirstLook:
         self._then = then
         """Puts an engine that takes notes in the place of this."""
         self._trees: dict[type, Any] = {}
+        self._ours: set[int] = set()
+        """Identities of those trees, and of what queries made of them."""
         self._made: dict[int, Callable[..., Any]] = {}
         """Trees made by queries, by identity."""
         self._results: dict[Any, tuple[Any, Any, Problem | None]] = {}
@@ -33,20 +35,26 @@ class FirstLook:
 
     def ask(self, fn: Callable[..., Any], args: tuple[Any, ...]) -> Any:
         """The result of a query."""
+        name: list[Any] = [fn]
         for arg in args:
-            if type(arg) not in ROOTS:
-                continue
-            if not self._inside and not self._takes(arg):
-                return self._then(self).ask(fn, args)
-            if self._inside and ROOTS[type(arg)] and not self._has(arg):
-                # a tree made on the way is nobody's present job
-                return self._apart(fn, *args)
-        key = (fn, *[_name(a) for a in args])
+            kind = _KINDS[type(arg)]
+            if kind == _LIST:
+                kind = _RECORD if arg and _KINDS[type(arg[0])] in _ITEMS else _PLAIN
+            elif kind >= _TREE:
+                if not self._inside:
+                    if not self._takes(arg):
+                        return self._then(self).ask(fn, args)
+                elif kind == _TREE and id(arg) not in self._ours:
+                    # a tree made on the way is nobody's present job
+                    return self._apart(fn, *args)
+            name.append(id(arg) if kind in _BY_IDENTITY else arg)
+        key = tuple(name)
         found = self._results.get(key)
         if found is None:
             found = self._results[key] = (args, *self._run(fn, args))
             if type(found[1]) in ROOTS:
                 self._made.setdefault(id(found[1]), fn)
+                self._ours.add(id(found[1]))
         if found[2] is not None:
             raise found[2].with_traceback(None)
         return found[1]
@@ -60,12 +68,11 @@ class FirstLook:
         finally:
             self._inside = was
 
-    def _has(self, tree: Any) -> bool:
-        return self._trees.get(type(tree)) is tree or id(tree) in self._made
-
     def _takes(self, tree: Any) -> bool:
         """Whether it is the first tree of its kind, or made from that."""
-        return self._trees.setdefault(type(tree), tree) is tree or id(tree) in self._made
+        first = self._trees.setdefault(type(tree), tree)
+        self._ours.add(id(first))
+        return first is tree or id(tree) in self._made
 
     def made_by(self, tree: Any, fn: Callable[..., Any]) -> bool:
         """Whether ``tree`` is the result of the query ``fn``."""
@@ -90,20 +97,26 @@ class FirstLook:
         yield
 
 
-def _name(arg: Any) -> Any:
-    """What stands for an argument: plain values and names for themselves, records by identity."""
-    kind = type(arg)
-    if kind is tuple:
-        return id(arg) if arg and _by_identity(type(arg[0])) else arg
-    return id(arg) if _by_identity(kind) else arg
+_PLAIN, _LIST, _RECORD, _TREE, _STATE = range(5)
+"""What stands for an argument: itself; by what it holds; its identity; a tree's identity; the state
+itself, since one made on the way is the same question when it is alike."""
+_BY_IDENTITY = (_RECORD, _TREE)
+_ITEMS = (_LIST, _RECORD, _TREE)
+"""A list of these goes by its own identity, any other by what it holds."""
 
 
-def _by_identity(kind: Any) -> bool:
-    known = _KINDS.get(kind)
-    if known is None:
-        records = issubclass(kind, msgspec.Struct | tuple | list | dict)
-        known = _KINDS[kind] = records and ROOTS.get(kind, True)
-    return known
+class _Kinds(dict[type, int]):
+    """How each type of argument is named, found once."""
+
+    def __missing__(self, kind: type) -> int:
+        if kind is tuple:
+            found = _LIST
+        elif kind in ROOTS:
+            found = _TREE if ROOTS[kind] else _STATE
+        else:
+            found = _RECORD if issubclass(kind, msgspec.Struct | tuple | list | dict) else _PLAIN
+        self[kind] = found
+        return found
 
 
-_KINDS: dict[type, bool] = {}
+_KINDS = _Kinds()

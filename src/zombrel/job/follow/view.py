@@ -49,10 +49,10 @@ def next_age() -> None:
 
 def keyed(items: tuple[Any, ...]) -> Keyed | None:
     """(items by name, names) of a list of records that all have names of their own."""
-    if not items or not isinstance(items[0], msgspec.Struct):
-        return None
     found = _AGES[0].get(id(items))
     if found is None:
+        if not items or not isinstance(items[0], msgspec.Struct):
+            return None
         found = _AGES[1].get(id(items))
         if found is None:
             # with the list itself, so that its identity stays its own
@@ -78,7 +78,7 @@ def shape(value: Any) -> type | None:
     kind = type(value)
     if kind in OPEN or kind is dict:
         return kind
-    return _walked(value) if FINE.on or kind is tuple else None
+    return _walked(value) if kind is tuple or FINE.on else None
 
 
 def _walked(value: Any) -> type | None:
@@ -134,6 +134,17 @@ class _Looked:
         return f"view of {self._raw!r}"
 
 
+class _Fields(dict[type, frozenset[str]]):
+    """The fields of each kind of record, for quick look-up."""
+
+    def __missing__(self, kind: Any) -> frozenset[str]:
+        found = self[kind] = frozenset(kind.__struct_fields__)
+        return found
+
+
+_FIELDS = _Fields()
+
+
 class View(_Looked):
     """A record. What has been read once is kept in ``__dict__``, at the speed of any object."""
 
@@ -141,7 +152,7 @@ class View(_Looked):
 
     def __getattr__(self, name: str) -> Any:
         raw = self._raw
-        if name in raw.__struct_fields__:
+        if name in _FIELDS[type(raw)]:
             made = getattr(raw, name)
             path = (*self._path, name)
             if type(made) in PLAIN:
@@ -172,7 +183,8 @@ class _Many(_Looked):
     __slots__ = ("_by", "_made")
 
     def __init__(self, raw: Any, path: Path, notes: Notes, cell: Any) -> None:
-        super().__init__(raw, path, notes, cell)
+        self._raw, self._path, self._notes, self._cell = raw, path, notes, cell
+        self._ref = None
         found = keyed(raw) if type(raw) is tuple else None
         self._by: dict[Any, Any] = found[0] if found is not None else raw
         self._made: dict[Any, Any] = {}
@@ -185,12 +197,7 @@ class _Many(_Looked):
             if step not in self._by:
                 self._notes[(*path, "@")] = KeyError
                 raise KeyError(step)
-            value = self._by[step]
-            if shape(value) is None:
-                self._notes[path] = made = value
-            else:
-                made = enter(value, path, self._notes, self._cell)
-            self._made[step] = made
+            made = self._made[step] = enter(self._by[step], path, self._notes, self._cell)
         return made
 
     def get(self, key: Hashable, default: Any = None) -> Any:
@@ -299,7 +306,8 @@ def by_name(items: Any) -> Any:
         found = Table(items._raw, items._path, items._notes, items._cell)
         found._by, found._made = items._by, items._made
         return found
-    by = keyed(items)
+    known = _AGES[0].get(id(items))  # what ``keyed`` would find, and most of what is asked
+    by = known[1] if known is not None else keyed(items)
     if by is not None:
         return by[0]
     # names that are there twice: the first counts
@@ -328,7 +336,15 @@ def settled(value: Any) -> Any:
 
 def _holds(values: Iterable[Any]) -> bool:
     """Whether one of some values may be a view, or hold one."""
-    return any(k not in PLAIN and not issubclass(k, msgspec.Struct) for k in set(map(type, values)))
+    for kind in set(map(type, values)) - _LEAVES:
+        if not issubclass(kind, msgspec.Struct):
+            return True
+        _LEAVES.add(kind)
+    return False
+
+
+_LEAVES: set[type] = set(PLAIN)
+"""Types of values that hold no view, as far as they have been met."""
 
 
 def same(old: Any, new: Any) -> bool:

@@ -15,6 +15,7 @@ References:
 
 from __future__ import annotations
 
+import functools
 import heapq
 from collections.abc import Hashable, Iterable, Mapping, Sequence
 from typing import NamedTuple
@@ -156,9 +157,18 @@ class _Small:
                 for third, third_value in others:
                     into[third] = into.get(third, 0.0) - share * third_value
                 heapq.heappush(waiting, (len(into), i, other))
-        self.place = {node: i for i, node in enumerate(self.order)}
-        self.up = {
-            node: min((o for o, _ in others), key=self.place.__getitem__, default=None)
+
+    @functools.cached_property
+    def place(self) -> dict[Node, int]:
+        """When each node was taken out."""
+        return {node: i for i, node in enumerate(self.order)}
+
+    @functools.cached_property
+    def up(self) -> dict[Node, Node | None]:
+        """What hangs on a node and is taken out next after it."""
+        place = self.place
+        return {
+            node: min([o for o, _ in others], key=place.__getitem__, default=None)
             for node, (_, others) in self.steps.items()
         }
 

@@ -8,6 +8,7 @@ References:
 
 from __future__ import annotations
 
+import bisect
 import math
 
 from zombrel.calibrate import blend, thermocouple
@@ -40,9 +41,7 @@ FAR = 40.0
 
 def thermistor_ohm(points: Pairs, kelvin: float) -> float:
     """Resistance [Ω] at ``kelvin`` [K] between pairs (K, Ω); beyond them by the last β [1]."""
-    i = 0
-    while i < len(points) - 2 and kelvin > points[i + 1][0]:
-        i += 1
+    i = min(max(bisect.bisect_left(points, (kelvin,)) - 1, 0), len(points) - 2)
     (t0, r0), (t1, r1) = points[i], points[i + 1]
     share = (1 / kelvin - 1 / t0) / (1 / t1 - 1 / t0)
     power = math.log(r0) + share * (math.log(r1) - math.log(r0))
