@@ -14,6 +14,7 @@ from zombrel.handover.paper import dossier_html
 from zombrel.job import facts
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
+from zombrel.job.typed import facts as typed
 from zombrel.store.zjob import from_bytes, to_bytes
 from zombrel.units import METRIC
 
@@ -22,7 +23,7 @@ SHEETS = {f.path: f for f in facts.BASELINE}
 
 def told(job: Job, path: str, text: str) -> Job:
     """``job`` with one thing said as it is typed in Survey."""
-    return apply(job, put_fact(path, facts.parse(SHEETS[path], text, METRIC)))
+    return apply(job, put_fact(path, typed.parse(SHEETS[path], text, METRIC)))
 
 
 class Baseline(unittest.TestCase):
@@ -37,7 +38,7 @@ class Baseline(unittest.TestCase):
         ):
             job = told(job, path, text)
             with self.subTest(path):
-                self.assertEqual(facts.show(job, SHEETS[path], METRIC), kept)
+                self.assertEqual(typed.show(job, SHEETS[path], METRIC), kept)
         self.assertEqual(job.baseline.tank, 0.75)
         self.assertEqual(from_bytes(to_bytes(job), "it").baseline, job.baseline)
         empty = told(job, "baseline.tank", "")

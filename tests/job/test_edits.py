@@ -15,6 +15,7 @@ from zombrel.job.history import History
 from zombrel.job.ledger import at_least, evidence, known, known_lines, provenance
 from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
+from zombrel.job.typed import facts as typed
 from zombrel.job.validate import validate
 from zombrel.units import Units
 
@@ -159,20 +160,20 @@ class Facts(unittest.TestCase):
         job = demo()
         for units in (KM, MI):
             for sheet in facts.all_facts(job):
-                text = facts.show(job, sheet, units)
+                text = typed.show(job, sheet, units)
                 if not text:
                     continue
                 with self.subTest(sheet.label):
-                    value = facts.parse(sheet, text, units)
-                    again = facts.show(put(job, sheet.path, value), sheet, units)
+                    value = typed.parse(sheet, text, units)
+                    again = typed.show(put(job, sheet.path, value), sheet, units)
                     self.assertEqual(again, text)
 
     def test_units_at_the_edge(self) -> None:
         sheets = {f.path: f for f in facts.VEHICLE}
         top = sheets["vehicle.top_mps"]
-        self.assertAlmostEqual(facts.parse(top, "120", MI), 120 * 1609.344 / 3600)  # type: ignore[arg-type]
-        self.assertEqual(facts.unit_of(top, MI), "mph")
-        self.assertAlmostEqual(facts.parse(sheets["vehicle.idle_rps"], "900", KM), 15)  # type: ignore[arg-type]
+        self.assertAlmostEqual(typed.parse(top, "120", MI), 120 * 1609.344 / 3600)  # type: ignore[arg-type]
+        self.assertEqual(typed.unit_of(top, MI), "mph")
+        self.assertAlmostEqual(typed.parse(sheets["vehicle.idle_rps"], "900", KM), 15)  # type: ignore[arg-type]
 
     def test_wrong_kinds(self) -> None:
         sheets = {f.path: f for f in facts.VEHICLE}
@@ -185,7 +186,7 @@ class Facts(unittest.TestCase):
             ("vehicle.idle_rps", "slow", "rpm"),
         ):
             with self.subTest(path), self.assertRaises(Problem) as caught:
-                facts.parse(sheets[path], text, KM)
+                typed.parse(sheets[path], text, KM)
             self.assertIn(part, str(caught.exception))
 
 

@@ -16,6 +16,7 @@ from zombrel.job.pairs import between, falling_or_rising, parse, rising, write
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES, truth
 from zombrel.job.state import State
+from zombrel.job.typed import facts as typed
 from zombrel.store.zjob import load
 from zombrel.units import Units
 
@@ -28,10 +29,10 @@ class Round(unittest.TestCase):
     @given(st.sampled_from(JOBS), UNITS)
     def test_shown_and_typed_again(self, job, units: Units) -> None:  # type: ignore[no-untyped-def]
         for sheet in facts.all_facts(job):
-            text = facts.show(job, sheet, units)
+            text = typed.show(job, sheet, units)
             if not text:
                 continue
-            again = facts.parse(sheet, text, units)
+            again = typed.parse(sheet, text, units)
             kept = fact(job, sheet.path)
             if sheet.kind == "pairs":
                 assert isinstance(again, list)
@@ -45,17 +46,17 @@ class Round(unittest.TestCase):
     def test_pairs_in_the_users_unit(self) -> None:
         sheet = BY_PATH["sources.clt.spec.points"]
         us = Units(temperature="F")
-        self.assertEqual(facts.unit_of(sheet, Units()), "°C : reading")
-        self.assertTrue(facts.show(demo(), sheet, us).startswith("68:3030, 104:1437"))
-        again = facts.parse(sheet, "32:9800, 212:187", us)
+        self.assertEqual(typed.unit_of(sheet, Units()), "°C : reading")
+        self.assertTrue(typed.show(demo(), sheet, us).startswith("68:3030, 104:1437"))
+        again = typed.parse(sheet, "32:9800, 212:187", us)
         assert isinstance(again, list)
         self.assertAlmostEqual(again[0][0], 273.15)
         self.assertAlmostEqual(again[1][0], 373.15)
         torque = BY_PATH["vehicle.torque"]
-        got = facts.parse(torque, "1500:205, 6000:230", Units())
+        got = typed.parse(torque, "1500:205, 6000:230", Units())
         assert isinstance(got, list)
         self.assertEqual([round(n * 60) for n, _ in got], [1500, 6000])
-        self.assertEqual(facts.parse(torque, "  ", Units()), [])
+        self.assertEqual(typed.parse(torque, "  ", Units()), [])
 
     def test_what_cannot_be_typed_says_what_is_wanted(self) -> None:
         for path, text, said in (
@@ -66,7 +67,7 @@ class Round(unittest.TestCase):
             ("vehicle.stall_rps", "x", "rpm"),
         ):
             with self.subTest(text), self.assertRaisesRegex(Problem, said):
-                facts.parse(BY_PATH[path], text, Units())
+                typed.parse(BY_PATH[path], text, Units())
 
 
 class Pairs(unittest.TestCase):

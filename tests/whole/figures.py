@@ -51,7 +51,7 @@ def _kept(value: Any, deep: int) -> Any:
         return value if isinstance(value, int) else repr(value)
     if isinstance(value, msgspec.Struct):
         return _kept(msgspec.structs.asdict(value), deep)
-    if isinstance(value, dict):
+    if type(value) is dict:  # one of a kind of its own is filled meanwhile
         parts = {str(k): _kept(v, deep - 1) for k, v in value.items()}
         kept = {k: v for k, v in parts.items() if v is not None}
         return kept or None

@@ -13,6 +13,7 @@ from zombrel.harness.plugs import lead
 from zombrel.job import facts
 from zombrel.job.model import index
 from zombrel.job.problem import Problem
+from zombrel.job.typed import facts as typed
 from zombrel.job.wiring import Lead, LeadRow
 from zombrel.logs import bus
 from zombrel.logs.speedlog import parse
@@ -60,10 +61,10 @@ class Figures(unittest.TestCase):
     def test_dates_by_points_and_by_dashes(self) -> None:
         sheet = next(f for f in facts.all_facts(demo()) if f.kind == "date")
         for text, kept in (("4.11.2026", "2026-11-04"), ("2026-2-9", "2026-02-09")):
-            self.assertEqual(facts.parse(sheet, text, METRIC), kept)
+            self.assertEqual(typed.parse(sheet, text, METRIC), kept)
         for text in ("4/11/2026", "31.4.2026", "2026-13-01", "soon"):
             with self.subTest(text), self.assertRaises(Problem):
-                facts.parse(sheet, text, METRIC)
+                typed.parse(sheet, text, METRIC)
 
     def test_a_text_covers_its_own_height(self) -> None:
         text = drawn.Text(10.0, 20.0, "W1", 5.0)

@@ -13,7 +13,7 @@ from zombrel.calibrate.setting import options
 from zombrel.calibrate.tyre import parse as parse_tyre
 from zombrel.findings.scene import given
 from zombrel.harness.wire_reading import WireReading
-from zombrel.job.facts import FactSheet, show, source_facts, unit_of
+from zombrel.job.facts import FactSheet, source_facts
 from zombrel.job.ledger import MEANING, provenance
 from zombrel.job.model import (
     Chain,
@@ -28,6 +28,7 @@ from zombrel.job.reason import Given, Reason
 from zombrel.job.sheet import InputSheet
 from zombrel.job.source import Source
 from zombrel.job.state import State
+from zombrel.job.typed.facts import show, unit_of
 from zombrel.job.wiring import Wire
 from zombrel.signals.chain_reading import ChainReading, brake_of, felt, top_of
 from zombrel.signals.finder import Candidate

@@ -12,10 +12,11 @@ from zombrel.behaviour.suppose import usual
 from zombrel.diagnose.rests import paths_of
 from zombrel.handover.dossier.page import Block, Row, Table
 from zombrel.harness.ends import end_words
-from zombrel.job.facts import TOLD, all_facts, show, unit_of
+from zombrel.job.facts import TOLD, all_facts
 from zombrel.job.follow.view import Path
 from zombrel.job.ledger import MEANING, RANK, provenance
 from zombrel.job.model import Job, Rung, index
+from zombrel.job.typed.facts import show, unit_of
 from zombrel.signals.chain_reading import reading_of
 from zombrel.units import Units
 

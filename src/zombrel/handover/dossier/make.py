@@ -15,11 +15,12 @@ from zombrel.handover.dossier.hearsay import hearsay
 from zombrel.handover.dossier.page import Block, Dossier, Pictured, Row, Section, Table, Words
 from zombrel.harness.joint import METHODS
 from zombrel.harness.laid import laid
-from zombrel.job.facts import BASELINE, VEHICLE, show, unit_of
+from zombrel.job.facts import BASELINE, VEHICLE
 from zombrel.job.follow.view import plain
 from zombrel.job.ledger import MEANING, provenance
 from zombrel.job.model import Job
 from zombrel.job.stages import STAGE_NAMES
+from zombrel.job.typed.facts import show, unit_of
 from zombrel.units import Units
 from zombrel.units.measure import short_of
 

@@ -85,8 +85,6 @@ class Engine:
         self._tops: OrderedDict[Any, Node] = OrderedDict()
         self._places: tuple[Any, dict[int, Path]] = (None, {})
 
-    # ---- asking
-
     def ask(self, fn: Callable[..., Any], args: tuple[Any, ...]) -> Any:
         """The result of a query: to another query as a view, to anybody else as it is."""
         if not self.frames:
@@ -165,8 +163,6 @@ class Engine:
             node = self.nodes[key] = Node(fn, args, key)
         self._fresh(node)
         return node
-
-    # ---- bringing up to date
 
     def _fresh(self, node: Node) -> None:
         if node.state == CLEAN:
@@ -268,8 +264,6 @@ class Engine:
                 if user.state is CLEAN:
                     user.state = MAYBE
                     waiting.append(user)
-
-    # ---- who reads whom, and what nobody needs
 
     def _subscribe(self, node: Node, before: dict[Cell, Notes]) -> None:
         for cell in node.notes:

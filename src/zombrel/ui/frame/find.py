@@ -13,7 +13,8 @@ from zombrel.actions.photos import place_words
 from zombrel.calc.sums import work_out
 from zombrel.harness.ends import end_words
 from zombrel.harness.plugs.face import held
-from zombrel.job.facts import POWER, all_facts, show
+from zombrel.job.facts import POWER, all_facts
+from zombrel.job.typed.facts import show
 from zombrel.ui.actions import Actions
 from zombrel.ui.session import Session
 from zombrel.ui.theme import dress

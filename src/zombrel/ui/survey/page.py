@@ -35,6 +35,7 @@ from zombrel.job.model import RUNGS, Device, Job
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import DeviceSheet
 from zombrel.job.source import Source
+from zombrel.job.typed import facts as typed
 from zombrel.store.prefs import user_sheets, user_sources
 from zombrel.ui.form.figures import figures_button
 from zombrel.ui.session import Session
@@ -170,12 +171,12 @@ class FactRow(Commanded, QWidget):
 
     def _entered(self) -> None:
         s = self._session
-        if self._text() == facts.show(s.job, self.sheet, s.units):
+        if self._text() == typed.show(s.job, self.sheet, s.units):
             if isinstance(self.field, Field):
                 self.field.accept()
             return
         try:
-            value = facts.parse(self.sheet, self._text(), s.units)
+            value = typed.parse(self.sheet, self._text(), s.units)
         except Problem as problem:
             self._bad(str(problem))
             return
@@ -220,7 +221,7 @@ class FactRow(Commanded, QWidget):
 
     def refresh(self, force: bool = False) -> None:
         s = self._session
-        text = facts.show(s.job, self.sheet, s.units)
+        text = typed.show(s.job, self.sheet, s.units)
         if isinstance(self.field, QComboBox):
             self.field.setCurrentText(text or "not known")
         elif force or not self.being_typed():
@@ -229,7 +230,7 @@ class FactRow(Commanded, QWidget):
                 self.field.setCursorPosition(0)
             self._say_tyre(text)
             self.field.accept()
-        unit = facts.unit_of(self.sheet, s.units)
+        unit = typed.unit_of(self.sheet, s.units)
         self._unit.setText(unit)
         self._unit.setVisible(bool(unit))
         self.known.refresh()
