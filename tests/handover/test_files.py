@@ -29,6 +29,7 @@ from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.job.state import State
 from zombrel.store.zjob import load
+from zombrel.units import Units
 
 JOBS = tuple(load(DEMO / f"{n}.zjob") for n in ("0412", "0413", "0409"))
 
@@ -75,6 +76,20 @@ class Paper(unittest.TestCase):
                     left, top, right, bottom = text.box
                     self.assertTrue(left >= 0 and top >= 0, text.text)
                     self.assertTrue(right <= page.width and bottom <= page.height, text.text)
+
+    def test_drawn_sheets_go_on_north_american_paper_whole(self) -> None:
+        job, us = laid(demo()), Units(paper="Letter")
+        for name in ("labels", "drawing", "faces"):
+            for page, wide in zip(
+                files.sheets(name, job, us), files.sheets(name, job), strict=True
+            ):
+                self.assertIn((page.width, page.height), [(215.9, 279.4), (431.8, 279.4)])
+                self.assertLess(page.height, wide.height)
+                for ours, theirs in zip(self.texts(page), self.texts(wide), strict=True):
+                    left, top, right, bottom = ours.box
+                    self.assertTrue(left >= 0 and top >= 0, ours.text)
+                    self.assertTrue(right <= page.width and bottom <= page.height, ours.text)
+                    self.assertAlmostEqual(ours.size / theirs.size, 279.4 / 297)
 
     def test_no_upright_crosses_a_text_and_no_two_wires_share_a_line(self) -> None:
         rooms = (A3, A4, LETTER)

@@ -8,6 +8,7 @@ from pathlib import Path
 
 from zombrel.behaviour.suppose import usual
 from zombrel.calc.job import open_job
+from zombrel.cli.option import paper
 from zombrel.findings.assess import assess
 from zombrel.handover.files import KINDS, make
 from zombrel.job.problem import Problem
@@ -17,14 +18,16 @@ FLAGS = {f"--{k.name}": k for k in KINDS}
 USAGE = (
     "export JOB --wires F.csv --cuts F.csv --pins F.csv --labels F.pdf --drawing F.svg "
     "--parts F.csv --plan F.ics --leads F.pdf --faces F.pdf --compare F.pdf "
-    "[--force]; JOB is a file or demo, "
+    "[--paper A4|Letter] [--force]; JOB is a file or demo, "
     "tables may end in .json; drawing, labels, build sheets of leads and faces in .svg or .pdf"
 )
 
 
 def export(argv: Sequence[str]) -> int:
     """Write the files asked for: all of them, or, when one cannot be made, none."""
-    job_word, targets = _read([a for a in argv if a != "--force"])
+    words = [a for a in argv if a != "--force"]
+    units = paper(words, USAGE)
+    job_word, targets = _read(words)
     job = open_job(job_word)
     for path in targets.values():
         if path.exists() and "--force" not in argv:
@@ -33,7 +36,7 @@ def export(argv: Sequence[str]) -> int:
             raise Problem(f"There is no folder {path.parent}; make it first.")
     assessment = assess(job, usual(job.vehicle))
     written = {
-        path: make(FLAGS[flag].name, _ending(path), job, assessment, date.today())
+        path: make(FLAGS[flag].name, _ending(path), job, assessment, date.today(), units)
         for flag, path in targets.items()
     }
     for path, data in written.items():

@@ -25,7 +25,7 @@ USAGE = """usage:
   ./zombrel shared list | put | fetch | send | hold | drop | holds | beside | allow
   ./zombrel merge BASE THEIRS MINE --out F.zjob
   ./zombrel export JOB --wires F.csv --cuts F.csv --pins F.csv --parts F.csv --labels F.pdf
-                   --drawing F.svg --plan F.ics [--force]
+                   --drawing F.svg --plan F.ics [--paper Letter] [--force]
   ./zombrel edit JOB --out F.zjob [--settle] [--set PATH JSON] [--remove PATH]
                    [--prove STEP "v1,v2"] [--force]
   ./zombrel simulate JOB --drive F.csv --out F.csv [--faults F.json] [--force]

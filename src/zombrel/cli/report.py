@@ -9,6 +9,7 @@ from pathlib import Path
 from zombrel.actions.begin import name_of
 from zombrel.behaviour.suppose import usual
 from zombrel.calc.job import open_job
+from zombrel.cli.option import paper
 from zombrel.findings.assess import assess
 from zombrel.handover.files import every_file, make
 from zombrel.intake.name import file_name
@@ -16,7 +17,6 @@ from zombrel.job.problem import Problem
 from zombrel.store.atomic import write_atomically
 from zombrel.store.folder import write_folder
 from zombrel.store.photos import pictures
-from zombrel.units import Units
 
 PAPERS = {"--owner": "owner", "--dossier": "dossier", "--html": "dossier", "--pdf": "dossier"}
 """Flags, and the paper each writes; the ending says which form it takes."""
@@ -29,11 +29,9 @@ USAGE = (
 
 def report(argv: Sequence[str]) -> int:
     """Write the owner's page, the installer's dossier, or everything: all asked for, or nothing."""
-    job_word, given = _read([a for a in argv if a != "--force"])
-    paper = given.pop("--paper", "A4")
-    if paper not in ("A4", "Letter"):
-        raise Problem(f"--paper is A4 or Letter, not “{paper}”.")
-    units = Units(paper="Letter" if paper == "Letter" else "A4")
+    words = [a for a in argv if a != "--force"]
+    units = paper(words, USAGE)
+    job_word, given = _read(words)
     job = open_job(job_word)
     everything = given.pop("--all", "")
     for word in given.values():
@@ -63,7 +61,7 @@ def _read(words: list[str]) -> tuple[str, dict[str, str]]:
     i = 0
     while i < len(words):
         word = words[i]
-        if word in (*PAPERS, "--all", "--paper"):
+        if word in (*PAPERS, "--all"):
             if i + 1 >= len(words):
                 raise Problem(f"{word} needs a file name after it: {USAGE}.")
             given[word] = words[i + 1]
@@ -73,6 +71,6 @@ def _read(words: list[str]) -> tuple[str, dict[str, str]]:
             raise Problem(f"“{word}” is not understood: {USAGE}.")
         job = word
         i += 1
-    if not job or not set(given) - {"--paper"}:
+    if not job or not given:
         raise Problem(USAGE)
     return job, given

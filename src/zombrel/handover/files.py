@@ -10,7 +10,7 @@ from zombrel.actions.logs import stale
 from zombrel.findings.finding import Assessment
 from zombrel.findings.seals import seal_on
 from zombrel.handover import tables
-from zombrel.handover.sheet import Sheet, svg
+from zombrel.handover.sheet import Sheet, on_letter, svg
 from zombrel.harness.laid import laid
 from zombrel.intake.name import file_name
 from zombrel.job.model import Job
@@ -96,6 +96,11 @@ def _photo_files(job: Job, pictures: Pictures) -> dict[str, bytes]:
 
 def sheets(name: str, job: Job, units: Units = METRIC) -> tuple[Sheet, ...]:
     """The pages of ``drawing``, ``labels``, ``leads``, ``faces`` or ``compare`` of the laid job."""
+    pages = _drawn(name, job, units)
+    return tuple(map(on_letter, pages)) if units.paper == "Letter" else pages
+
+
+def _drawn(name: str, job: Job, units: Units) -> tuple[Sheet, ...]:
     from zombrel.handover.build_sheet import build_sheets
     from zombrel.handover.compare_sheet import compare_sheets
     from zombrel.handover.drawing import drawing

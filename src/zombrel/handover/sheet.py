@@ -88,6 +88,32 @@ def lifted(item: Item, up: float, left: float) -> Item:
     return item._replace(x=item.x - left, y=item.y - up)
 
 
+LETTER = {
+    (210.0, 297.0): (215.9, 279.4),
+    (297.0, 210.0): (279.4, 215.9),
+    (420.0, 297.0): (431.8, 279.4),
+}
+"""What A4, A4 lying and A3 lying become on North American paper [mm] (ASME Y14.1: A and B)."""
+
+
+def on_letter(page: Sheet) -> Sheet:
+    """The same sheet on North American paper: in the middle, smaller by what its height lacks."""
+    wide, tall = LETTER[page.width, page.height]
+    k = min(wide / page.width, tall / page.height)
+    left, top = (wide - k * page.width) / 2, (tall - k * page.height) / 2
+
+    def placed(item: Item) -> Item:
+        if isinstance(item, Path):
+            points = tuple((left + k * x, top + k * y) for x, y in item.points)
+            return item._replace(points=points, width=k * item.width)
+        item = item._replace(x=left + k * item.x, y=top + k * item.y)
+        if isinstance(item, Text):
+            return item._replace(size=k * item.size)
+        return item._replace(w=k * item.w, h=k * item.h, width=k * item.width)
+
+    return Sheet(wide, tall, tuple([placed(item) for item in page.items]))
+
+
 def fit(text: str, size: float, room: float) -> str:
     """``text`` cut with … so that it takes at most ``room`` [mm] at ``size``."""
     if width(text, size) <= room:
