@@ -29,7 +29,7 @@ from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.logs.read_any import read_any
 from zombrel.store import log_files
-from zombrel.store.zjob import from_bytes, to_bytes
+from zombrel.store.zjob import from_bytes, save, to_bytes
 
 SIDES = ("before", "after")
 
@@ -62,6 +62,21 @@ class Files(unittest.TestCase):
         log = again.logs[0]
         with log_files.opened(log.file, log.name) as path:
             self.assertEqual(path.read_bytes(), (DEMO / log.name).read_bytes())
+
+    def test_what_was_wiped_since_is_taken_from_the_file_that_is_written_over(self) -> None:
+        path = self.home / "0413.zjob"
+        save(self.job, path)
+        whole = path.read_bytes()
+        for kept in log_files.folder().iterdir():
+            kept.unlink()
+        save(self.job, path)
+        self.assertEqual(path.read_bytes(), whole)
+        for kept in log_files.folder().iterdir():
+            kept.unlink()
+        path.write_bytes(b"not a job any more")
+        with self.assertRaisesRegex(Problem, "take it in again, or take it out"):
+            save(self.job, path)
+        self.assertEqual(path.read_bytes(), b"not a job any more")
 
     def test_a_log_that_is_gone_or_altered_is_said(self) -> None:
         log = self.job.logs[0]

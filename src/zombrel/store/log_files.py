@@ -82,7 +82,7 @@ def keep_bytes(data: bytes) -> str:
 
 
 def bytes_of(sha: str, name: str) -> bytes:
-    """The packed bytes of a log, to be put into a job's file.
+    """The packed bytes of a log or photo, to be put into a job's file.
 
     Raises:
         Problem: they are no longer here.
@@ -91,7 +91,7 @@ def bytes_of(sha: str, name: str) -> bytes:
         return packed(sha).read_bytes()
     except OSError:
         raise Problem(
-            f"The log “{name}” is no longer on this machine: read it again, or take it out."
+            f"“{name}” is no longer on this machine: take it in again, or take it out."
         ) from None
 
 

@@ -11,6 +11,7 @@ from __future__ import annotations
 import io
 import math
 import zipfile
+from contextlib import suppress
 from pathlib import Path
 
 import msgspec
@@ -224,6 +225,20 @@ def save(job: Job, path: Path) -> None:
     """Write ``job`` so that a crash at any moment leaves the old file or the new one.
 
     Raises:
-        Problem: the folder cannot be written; the old file is as it was.
+        Problem: the folder cannot be written, or a log or photo is neither on this machine nor in
+            the old file any more; that is as it was.
     """
+    _bring_back(job, path)
     write_atomically(path, to_bytes(job))
+
+
+def _bring_back(job: Job, path: Path) -> None:
+    """Logs and photos that were wiped from this machine since, from the file as it was saved."""
+    gone = {sha: n for sha, n in belonging(job).items() if not log_files.packed(sha).exists()}
+    if not gone or not path.exists():
+        return
+    with suppress(Problem), opened(read(path), path.name, "a Zombrel job") as archive:
+        for sha, name in gone.items():
+            with suppress(Problem):
+                member = unpacked(archive, f"files/{sha}.z", MAX_FILE, path.name)
+                log_files.restore(sha, member, name)
