@@ -9,15 +9,17 @@ from unittest import mock
 
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QCheckBox, QFileDialog, QLineEdit
+from PySide6.QtWidgets import QCheckBox, QFileDialog, QLineEdit, QPushButton
 
 from tests.demo import apply
 from tests.server import running
 from tests.ui.base import WindowTest
 from zombrel.job.edits import Put
+from zombrel.job.kept_plug import KeptPlug
 from zombrel.job.ledger import provenance
 from zombrel.store.book.book import Book
 from zombrel.store.book.shared import Shared
+from zombrel.store.plug_library import keep_plug
 
 
 class JobBook(WindowTest):
@@ -230,9 +232,27 @@ class JobBook(WindowTest):
         page.files.restore(Path(__file__))
         self.wait(lambda: not page.background.busy, 60)
         self.assertIn("not a backup", self.said())
+        page.files.add_folder(self.home / "nowhere")
+        self.wait(lambda: not page.background.busy, 60)
+        self.assertIn("There is no folder", self.said())
+
+    def test_what_goes_to_another_shop_and_comes_from_one_is_chosen(self) -> None:
+        page = self.opened()
         share = self.home / "share.zip"
+        job = self.session.history.present
+        keep_plug(KeptPlug(id="pedal", marque="Brackwell", connector=job.connectors[0]))
         with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(share), "")):
             self.key(Qt.Key.Key_F8, page)
+            dialog = self.dialog()
+            self.assertIn("without the owner's name", self.texts(dialog))
+            boxes = dialog.findChildren(QCheckBox)
+            self.assertEqual([b.isChecked() for b in boxes], [True, False])
+            self.assertIn("Pin-out: ", boxes[1].text())
+            boxes[0].click()
+            self.assertFalse(self.named(QPushButton, "Write it…", dialog).isEnabled())
+            boxes[0].click()
+            boxes[1].click()
+            self.press("Write it…", dialog)
         with mock.patch.object(QFileDialog, "getOpenFileName", return_value=(str(share), "")):
             self.key(Qt.Key.Key_F9, page)
         self.wait(lambda: not page.background.busy, 60)
@@ -242,9 +262,6 @@ class JobBook(WindowTest):
         self.press("Take what is chosen", dialog)
         self.wait(lambda: not page.background.busy, 60)
         self.assertIn("1 taken", self.said())
-        page.files.add_folder(self.home / "nowhere")
-        self.wait(lambda: not page.background.busy, 60)
-        self.assertIn("There is no folder", self.said())
 
 
 if __name__ == "__main__":

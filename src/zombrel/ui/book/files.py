@@ -7,21 +7,31 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Protocol
 
-from PySide6.QtWidgets import QCheckBox, QDialog, QFileDialog, QMenu, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QMenu, QWidget
 
+from zombrel.intake.name import file_name
+from zombrel.job.kept_plug import KeptPlug
+from zombrel.job.model import Job
 from zombrel.job.problem import Problem
+from zombrel.job.sheet import DeviceSheet
 from zombrel.store.atomic import write_atomically
 from zombrel.ui.book.asked import Asked, everything
+from zombrel.ui.book.choosing import ChooseDialog, Thing
 from zombrel.ui.session import Session
 from zombrel.ui.theme import dress
 from zombrel.ui.widgets.background import Background
 from zombrel.ui.widgets.commands import Command
-from zombrel.ui.widgets.parts import button, holder, label, row, scroller
 
 if TYPE_CHECKING:
     from zombrel.store.book.exchange import Offered
 
 STATES = {"new": "", "same": "is here already", "differs": "another of that name is here"}
+
+
+def _where(plug: KeptPlug) -> str:
+    """A kept connector in a line: what it is, and of what."""
+    of = f"{plug.marque} {plug.model}".strip() or plug.device or "said of nothing"
+    return f"{plug.connector.name}, {len(plug.connector.cavities)} cavities, {of}"
 
 
 class Page(Protocol):
@@ -51,7 +61,7 @@ class BookFiles:
             Command("Job book: add a folder…", "F5", self.ask_folder),
             Command("Job book: back up…", "F6", self.ask_backup),
             Command("Job book: restore…", "F7", self.ask_restore),
-            Command("Job book: give this job to another shop…", "F8", self.ask_give),
+            Command("Job book: give to another shop…", "F8", self.ask_give),
             Command("Job book: take what another shop gives…", "F9", self.ask_take),
             Command("Job book: where it lies…", "F10", self.ask_server),
             Command("Job book: jobs that several bays work on…", "F11", self.ask_shared),
@@ -189,15 +199,38 @@ class BookFiles:
     # ---- between shops
 
     def ask_give(self) -> None:
-        """This job, and the shop's own sheets that it uses, for another shop."""
-        from zombrel.store.book.exchange import give
+        """What goes to another shop: this job, sheets of one's own, connectors that were kept."""
+        from zombrel.catalog.sheets import shelf
+        from zombrel.store.plug_library import kept_plugs
         from zombrel.store.prefs import user_sheets
         from zombrel.store.shelf_files import is_own
 
         job = self._session.history.present
-        own = [d.sheet for d in job.devices if is_own(user_sheets(), d.sheet.id)]
-        start = f"{job.number or 'job'}-for-another-shop.zip"
-        self.save("Give", start, "*.zip", partial(give, job.house.name, own, (), (job,)))
+        used = {d.sheet.id for d in job.devices}
+        own = [s for s in shelf(user_sheets())[0] if is_own(user_sheets(), s.id)]
+        named = f"{job.number} {job.title}".strip() or job.vehicle.name or "without a name"
+        things = [Thing(f"This job: {named}", True, job)]
+        things += [
+            Thing(f"Device sheet {s.name}, {s.maker} {s.model}", s.id in used, s) for s in own
+        ]
+        things += [Thing(f"Pin-out: {_where(p)}", False, p) for p in kept_plugs()[0]]
+        words = (
+            "The job goes as a copy without the owner's name, notes, photos, logs, seals and who "
+            "was there. Sheets and connectors are those of this shop."
+        )
+        window = self._parent.window()
+        ChooseDialog(window, "Give to another shop", words, things, "Write it…", self._give).open()
+
+    def _give(self, chosen: list[Any]) -> None:
+        from zombrel.store.book.exchange import give
+
+        job = self._session.history.present
+        sheets = [x for x in chosen if isinstance(x, DeviceSheet)]
+        plugs = [x for x in chosen if isinstance(x, KeptPlug)]
+        jobs = [x for x in chosen if isinstance(x, Job)]
+        start = file_name(f"{job.number if jobs else 'sheets'}-for-another-shop", ".zip")
+        made = partial(give, job.house.name, sheets, plugs, jobs)
+        self.save("Give", start, "*.zip", made)
 
     def ask_take(self) -> None:
         """What another shop gives."""
@@ -210,7 +243,23 @@ class BookFiles:
         from zombrel.store.book.exchange import look
 
         def done(result: tuple[str, tuple[Offered, ...]]) -> None:
-            TakeDialog(self._session, *result, self._taken, self._parent.window()).open()
+            shop, offered = result
+            things = [
+                Thing(
+                    f"{o.words} ({STATES[o.state]})" if STATES[o.state] else o.words,
+                    o.state == "new",
+                    o,
+                )
+                for o in offered
+            ]
+            words = (
+                "It was read and checked; nothing is written yet. What comes from another shop is "
+                "known from another car at most. A sheet that differs replaces yours if you choose "
+                "it."
+            )
+            head = f"From {shop or 'a shop without a name'}"
+            window = self._parent.window()
+            ChooseDialog(window, head, words, things, "Take what is chosen", self._taken).open()
 
         work = partial(look, source)
         self._page.background.start("Looking at it", work, done, self._soft)
@@ -226,51 +275,3 @@ class BookFiles:
             self._session.said.emit("good", f"{result[0]} taken; connectors are to be counted.")
 
         self._page.background.start("Taking it", work, done, self._soft)
-
-
-class TakeDialog(QDialog):
-    """What another shop gives, to be chosen from."""
-
-    def __init__(
-        self,
-        session: Session,
-        shop: str,
-        offered: tuple[Offered, ...],
-        taken: Callable[[list[Offered]], None],
-        parent: QWidget,
-    ) -> None:
-        super().__init__(parent)
-        self._taken = taken
-        self.setWindowTitle("Take")
-        dress(self)
-        self.resize(640, 460)
-        inside = QVBoxLayout()
-        inside.setSpacing(8)
-        self._boxes: list[tuple[QCheckBox, Offered]] = []
-        for o in offered:
-            state = STATES[o.state]
-            box = QCheckBox(f"{o.words} ({state})" if state else o.words)
-            box.setAccessibleName(box.text())
-            box.setChecked(o.state == "new")
-            self._boxes.append((box, o))
-            inside.addWidget(box)
-        if not offered:
-            inside.addWidget(label("It holds nothing.", "quiet"))
-        inside.addStretch(1)
-        body = QVBoxLayout(self)
-        body.setContentsMargins(22, 20, 22, 18)
-        body.setSpacing(10)
-        body.addWidget(label(f"From {shop or 'a shop without a name'}", "title"))
-        words = (
-            "It was read and checked; nothing is written yet. What comes from another shop is "
-            "known from another car at most. A sheet that differs replaces yours if you choose it."
-        )
-        body.addWidget(label(words, "quiet", wrap=True))
-        body.addWidget(scroller(holder(inside), "What it holds"), 1)
-        take = button("Take what is chosen", self.accept, "primary")
-        body.addLayout(row(1, button("Leave it", self.reject, "plain"), take))
-
-    def accept(self) -> None:
-        """Take them."""
-        self._taken([o for box, o in self._boxes if box.isChecked()])
-        super().accept()
