@@ -25,6 +25,7 @@ from zombrel.job.edits import Put
 from zombrel.job.figures import FIGURES
 from zombrel.job.model import House, Job
 from zombrel.job.problem import Problem
+from zombrel.plan.learn import SPREAD, expected
 from zombrel.plan.order import Slot
 from zombrel.plan.tasks import Task
 
@@ -118,7 +119,7 @@ class Times(unittest.TestCase):
         scatter = 0.3
         held = [Timed("x", "", 10 * math.exp(rng.gauss(0, scatter)), 10.0) for _ in range(4000)]
         planned = [30.0, 60.0, 10.0, 45.0]
-        found = times.estimate(planned, [Done(about("1"), tuple(held))])
+        found = expected(planned, [(t.minutes, t.planned) for t in held])
         inside = 0
         for _ in range(4000):
             common = rng.gauss(0, scatter * math.sqrt(0.5))
@@ -127,11 +128,18 @@ class Times(unittest.TestCase):
             inside += found.low <= total <= found.high
         self.assertAlmostEqual(inside / 4000, 0.8, delta=0.06)
         self.assertEqual(found.middle, sum(planned))
-        self.assertEqual(times.estimate([], []).high, 0.0)
+        self.assertEqual(expected([], []).high, 0.0)
 
     def test_few_tasks_leave_the_usual_spread(self) -> None:
-        few = times.estimate([60.0], [])
-        self.assertAlmostEqual(math.log(few.high / 60), 1.2816 * times.SPREAD)
+        few = expected([60.0], [(30.0, 60.0)] * 2)
+        self.assertAlmostEqual(math.log(few.high / 60), 1.2816 * SPREAD)
+
+    def test_what_lies_between_the_tasks_is_taken_as_it_is(self) -> None:
+        slots = [task("a", 60.0), Slot(task("b", 40.0).task, 75.0, 115.0, ())]
+        found, bare = times.estimate(slots, []), expected([60.0, 40.0], [])
+        self.assertEqual(found.middle, 115.0)
+        self.assertAlmostEqual(found.low, bare.low + 15)
+        self.assertAlmostEqual(found.high, bare.high + 15)
 
 
 def task(key: str, minutes: float, second: bool = False, kind: str = "join") -> Slot:
@@ -253,7 +261,7 @@ class Spread(unittest.TestCase):
     def test_scatter_is_that_of_the_logarithms(self) -> None:
         ratios = (0.8, 1.0, 1.25, 1.1)
         held = tuple(Timed("x", "", 10 * r, 10.0) for r in ratios)
-        found = times.estimate([60.0], [Done(about("1"), held)])
+        found = times.estimate([task("a", 60.0)], [Done(about("1"), held)])
         scatter = statistics.pstdev([math.log(r) for r in ratios])
         self.assertAlmostEqual(math.log(found.high / 60), 1.2816 * scatter)
 

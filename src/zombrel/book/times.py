@@ -2,22 +2,17 @@
 
 from __future__ import annotations
 
-import math
 import statistics
 from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
 from zombrel.book.entry import Summary, Timed
+from zombrel.plan.day import left
+from zombrel.plan.learn import Range
+from zombrel.plan.order import Slot
 
 FEWEST = 3
 """From fewer a spread is not told."""
-WIDEST = 4.0
-"""One mad figure counts no further than this factor."""
-SPREAD = 0.35
-"""Natural logarithm of how far one task misses its estimate, until the shop has timed enough
-(ASSUMED: a third either way)."""
-
-
 HOUR = 60
 
 
@@ -38,17 +33,6 @@ class Learned(NamedTuple):
     high: float
     """Quartiles; the ends where there are few [min]."""
     many: int
-
-
-class Range(NamedTuple):
-    """An estimate with how far it may miss."""
-
-    middle: float
-    low: float
-    high: float
-    """[min]; in eight of ten."""
-    many: int
-    """Of timed tasks behind it."""
 
 
 def by_device(done: Iterable[Done]) -> tuple[Learned, ...]:
@@ -86,27 +70,12 @@ def _spread(minutes: Sequence[float]) -> tuple[float, float, float]:
     return middle, low, high
 
 
-def estimate(minutes: Sequence[float], done: Iterable[Done]) -> Range:
-    """A job of tasks that are estimated at ``minutes`` [min]: how far all of it may miss.
+def estimate(slots: Sequence[Slot], done: Iterable[Done]) -> Range:
+    """What is left of a job, in its order: how long it takes, and how far that may miss.
 
-    Each task misses by a factor whose logarithm scatters as it did on jobs timed before; half of
-    that scatter is common to a whole job (the same hands, the same car), half is each task's own.
-    Sums of lognormal figures by their first two moments (Fenton, *IRE Trans. Commun. Syst.* 8,
-    1960); eight of ten lie within 1.2816 standard deviations.
+    As the tasks of jobs timed before missed; see ``plan.learn.expected``.
     """
-    logs = [_miss(t) for d in done for t in d.timed if t.planned]
-    scatter = statistics.pstdev(logs) if len(logs) >= FEWEST else SPREAD
-    total = math.fsum(minutes)
-    if not total:
-        return Range(0.0, 0.0, 0.0, len(logs))
-    own = math.fsum(m * m for m in minutes) / (total * total)
-    variance = scatter**2 * (0.5 + 0.5 * own)
-    reach = math.exp(1.2816 * math.sqrt(variance))
-    return Range(total, total / reach, total * reach, len(logs))
-
-
-def _miss(t: Timed) -> float:
-    return math.log(min(max(t.minutes / t.planned, 1 / WIDEST), WIDEST))
+    return left(slots, [(t.minutes, t.planned) for d in done for t in d.timed])
 
 
 def clock(minutes: float) -> str:

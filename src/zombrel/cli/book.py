@@ -151,7 +151,7 @@ def _back(held: Book, typed: list[str]) -> int:
         told["by task, this vehicle"] = [time_words(x) for x in own]
     if typed:
         order = work_order(job)
-        found = estimate([s.task.minutes for s in order.slots], done)
+        found = estimate(order.slots, done)
         told["estimate_min"] = {k: round(v) for k, v in found._asdict().items()}
     return _say(told)
 

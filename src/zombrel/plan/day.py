@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Generator
+import math
+from collections.abc import Generator, Iterable, Sequence
 from typing import NamedTuple
 
 import msgspec
@@ -11,6 +12,7 @@ from zombrel.job.edits import Add, Edit, Many, Put
 from zombrel.job.ledger import next_id, text_of
 from zombrel.job.model import Evidence, House, Job, by_id
 from zombrel.job.wiring import Work
+from zombrel.plan.learn import Range, expected
 from zombrel.plan.order import Slot, Step, Where, run_out, schedule, search
 from zombrel.plan.tasks import Task, tasks
 
@@ -43,6 +45,13 @@ class Order(NamedTuple):
     """The longest stretch with the battery off [min]."""
     off_times: int
     """How often it comes off."""
+
+
+def left(slots: Sequence[Slot], timed: Iterable[tuple[float, float]]) -> Range:
+    """How long all of ``slots`` takes and how far that may miss; ``timed`` as for ``expected``."""
+    minutes = [s.task.minutes for s in slots]
+    between = slots[-1].end - math.fsum(minutes) if slots else 0.0
+    return expected(minutes, timed, between)
 
 
 def work_order(

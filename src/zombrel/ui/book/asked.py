@@ -11,9 +11,10 @@ from zombrel.book.comes_back import Recurring, priors, recurring
 from zombrel.book.entries import title_of
 from zombrel.book.entry import Summary
 from zombrel.book.stock import Order
-from zombrel.book.times import Learned, Range, by_device, estimate
+from zombrel.book.times import Learned, by_device, estimate
 from zombrel.book.week import Load, Shop, Stay
 from zombrel.job.model import House, Job
+from zombrel.plan.learn import Range
 
 if TYPE_CHECKING:
     from zombrel.store.book.book import Hit, Report
@@ -60,14 +61,13 @@ def everything(job: Job, before: Asked | None, tell: Tell) -> Asked:
     known = list(zip(before.open, before.loads, strict=False)) if before is not None else []
     found = loads(waiting, lambda share: tell(0.4 + 0.6 * share), known)
     mine = found[0] if waiting and found and waiting[0] == job else None
-    minutes = [s.task.minutes for s in mine.slots] if mine is not None else []
     return Asked(
         report,
         jobs,
         recurring(job, told),
         priors(job, told),
         by_device(done),
-        estimate(minutes, done),
+        estimate(mine.slots if mine is not None else (), done),
         waiting,
         found,
         shown,

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-import time
 from datetime import datetime
 from functools import partial
 
-from PySide6.QtCore import QObject, Qt, QTimer, Signal
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from zombrel.harness.laid import laid
@@ -16,11 +15,10 @@ from zombrel.job.edits import Edit
 from zombrel.job.follow.query import Watch
 from zombrel.job.follow.view import plain
 from zombrel.job.model import Job, by_id
-from zombrel.job.problem import Problem
 from zombrel.job.reason import Given, Reason
-from zombrel.job.wiring import Work
 from zombrel.plan import day
 from zombrel.plan.day import Clocked, Order
+from zombrel.plan.learn import Range
 from zombrel.plan.order import BATTERY_MIN, EXACT, HELPER_MIN, LIFT_MIN, MOVE_MIN
 from zombrel.plan.tasks import Task, tasks
 from zombrel.store.shop_times import of_others
@@ -30,65 +28,14 @@ from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.paint import Panel, Words
 from zombrel.ui.widgets.parts import button, card, clear, column, label, row, scroller
 from zombrel.ui.widgets.why import show_why
+from zombrel.ui.wire.ordering import Ordering
 from zombrel.units.measure import length_of
 
 SHOWN = 14
 """Tasks shown at once; the rest are counted and asked for."""
-SLICE_S = 0.008
-"""What the search takes of each turn of the window: half a frame [s]."""
 HELD = 5
 """Waiting tasks shown by name."""
 CLOCK = "%Y-%m-%d %H:%M"
-
-
-class Ordering(QObject):
-    """The search for the order in slices between the window's own work; it can be stopped.
-
-    Not on a thread: Python's collector would then free what is left of Qt's widgets on that
-    thread, which Qt does not survive.
-    """
-
-    found = Signal(object, object)
-    went_on = Signal(float)
-    failed = Signal(str)
-
-    def __init__(self, job: Job, shop: tuple[Work, ...], parent: QObject) -> None:
-        super().__init__(parent)
-        self._job = job
-        self._steps = day.order_steps(laid(job), shop=shop)
-        self._next = QTimer(self)
-        self._next.setInterval(0)
-        self._next.timeout.connect(self._slice)
-        self._next.start()
-
-    def stop(self) -> None:
-        """Give it up: the question has changed."""
-        self._next.stop()
-        self._steps.close()
-        self.deleteLater()
-
-    def finish(self) -> None:
-        """Go through to the end now (tests and pictures)."""
-        while self._next.isActive():
-            self._slice()
-
-    def _slice(self) -> None:
-        until = time.perf_counter() + SLICE_S
-        share = 0.0
-        try:
-            while time.perf_counter() < until:
-                share = next(self._steps)
-        except StopIteration as end:
-            self._next.stop()
-            self.found.emit(self._job, end.value)
-            self.deleteLater()
-            return
-        except Problem as problem:
-            self._next.stop()
-            self.failed.emit(str(problem))
-            self.deleteLater()
-            return
-        self.went_on.emit(share)
 
 
 class WorkPage(Commanded, QWidget):
@@ -121,9 +68,13 @@ class WorkPage(Commanded, QWidget):
         for widget in (self._now, self._before, self._caution, self._tools):
             inner.addWidget(widget)
         inner.addLayout(row(self._run, self._done, self._hold, 1, spacing=12))
+        self._caution.hide()  # until the order is there
+        for push_button in (self._run, self._done, self._hold, self._why):
+            push_button.hide()
         self._follow = QVBoxLayout()
         self._follow.setSpacing(2)
-        after, after_in = card()
+        self._after, after_in = card()
+        self._after.hide()
         self._after_head = label("", "head", wrap=True)
         after_in.addWidget(self._after_head)
         after_in.addLayout(self._follow)
@@ -134,7 +85,7 @@ class WorkPage(Commanded, QWidget):
         right = scroller(side, "Waiting, done and tools")
         right.setFixedWidth(330)
         left = QWidget()
-        left.setLayout(column(holder, after, 1, spacing=10))
+        left.setLayout(column(holder, self._after, 1, spacing=10))
         body = row(scroller(left, "Work order"), right, spacing=10)
         body.setStretch(0, 1)
         body.setContentsMargins(0, 0, 0, 0)
@@ -233,27 +184,38 @@ class WorkPage(Commanded, QWidget):
         show_why(
             Reason(
                 title="The order of work",
-                result=f"{_hours(o.minutes)} in all",
+                result=f"{_hours(o.minutes)} in all, {self._span(o)}",
                 formula="Σ task minutes + moves + battery + lift + helper + waiting; least over "
-                f"the orders that keep what must come first ({how})",
+                f"the orders that keep what must come first ({how}). Eight of ten: the tasks × and "
+                "÷ e^(1.28 · s), s the scatter of ln(took ÷ planned), half of its square shared",
                 given=(
                     *(
                         (Given(name="this task", value=f"{task.minutes:.0f} min", known=task.why),)
                         if task
                         else ()
                     ),
+                    Given(name="timed before", value=f"{self._range(o).many} tasks"),
                     Given(name="a move", value=f"{MOVE_MIN:g} min", known="house"),
                     Given(name="battery off or on", value=f"{BATTERY_MIN:g} min", known="house"),
                     Given(name="raise or lower", value=f"{LIFT_MIN:g} min", known="house"),
                     Given(name="fetch the helper", value=f"{HELPER_MIN:g} min", known="house"),
                     Given(name="battery off", value=f"{o.off_times} ×, {_hours(o.off_min)}"),
                 ),
-                source="Held and Karp 1962, widened by the state of the bay",
+                source="Held and Karp 1962, widened by the state of the bay; Fenton 1960",
                 assumption="times start from the catalogue and learn from what was logged",
             ),
             self.window(),
             self._session.units,
         )
+
+    def _range(self, order: Order) -> Range:
+        timed = (*self._shop, *self._session.job.work)
+        return day.left(order.slots, [(w.minutes or 0.0, w.planned or 0.0) for w in timed])
+
+    def _span(self, order: Order) -> str:
+        """How far all of it may miss."""
+        r = self._range(order)
+        return f"{_hours(r.low)} to {_hours(r.high)}, 8 in 10"
 
     # ---- what the stage asks
 
@@ -281,7 +243,10 @@ class WorkPage(Commanded, QWidget):
         self._search.went_on.connect(self._went_on)
         self._search.failed.connect(self._failed)
         self._progress.setText("Working out the order …")
-        if self.order is not None:
+        if self.order is None:
+            self._now.setText("Which task comes first?")
+            self._before.setText("All that is left is put into the order that loses least time.")
+        else:
             self._show_now()
 
     def _failed(self, words: str) -> None:
@@ -315,6 +280,8 @@ class WorkPage(Commanded, QWidget):
     def _show(self) -> None:
         if self.order is None:
             return
+        self._why.show()
+        self._after.show()
         self._show_now()
         self._show_follow(self.order)
         self._show_side(self.order)
@@ -373,8 +340,8 @@ class WorkPage(Commanded, QWidget):
         off = f", battery off {order.off_times} ×, {_hours(order.off_min)} in one stretch"
         ends = f"; done on day {plan[-1].day + 1} at {day.clock_of(plan[-1].end)}" if plan else ""
         self._after_head.setText(
-            f"{len(order.slots)} tasks, {_hours(order.minutes)}{off if order.off_times else ''}"
-            f"{ends}"
+            f"{len(order.slots)} tasks, {_hours(order.minutes)} ({self._span(order)})"
+            f"{off if order.off_times else ''}{ends}"
             if plan
             else "Nothing left in the order"
         )
