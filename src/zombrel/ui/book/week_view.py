@@ -6,7 +6,7 @@ from datetime import date, timedelta
 from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QFontMetrics, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from zombrel.book.week import WEEKEND, Shop, Stay, workdays
@@ -220,13 +220,39 @@ class WeekView(Commanded, QWidget):
         lines = [f"{stay.number} {stay.title}".strip() + (" ●" if stay.moved else "")]
         lines += ["late for its day"] if stay.late else []
         lines += stay.says
+        room = int(box.width() - 12)
+        wrapped = [
+            (part, k == 0) for k, x in enumerate(lines) for part in _wrapped(x, k == 0, room)
+        ]
+        cut = [(_cut(x, k == 0, room), k == 0) for k, x in enumerate(lines)]
+        high = box.height() - 2
         y = box.top() + 3
-        for k, said in enumerate(lines):
-            if y + LINE_PX > box.bottom() + 1 and k:
+        for said, head in wrapped if len(wrapped) * LINE_PX <= high else cut:
+            if y + LINE_PX > box.bottom() + 1 and not head:
                 break
-            p.setPen(QColor(t.ink if k == 0 else t.quiet))
-            p.setFont(font(12, bold=k == 0))
-            room = int(box.width() - 12)
-            cut = p.fontMetrics().elidedText(said, Qt.TextElideMode.ElideRight, room)
-            p.drawText(QRectF(box.left() + 6, y, room, LINE_PX), WHOLE, cut)
+            p.setPen(QColor(t.ink if head else t.quiet))
+            p.setFont(font(12, bold=head))
+            p.drawText(QRectF(box.left() + 6, y, room, LINE_PX), WHOLE, said)
             y += LINE_PX
+
+
+def _cut(said: str, head: bool, room: int) -> str:
+    """A line cut to its room [px]."""
+    return _metrics(head).elidedText(said, Qt.TextElideMode.ElideRight, room)
+
+
+def _metrics(head: bool) -> QFontMetrics:
+    return QFontMetrics(font(12, bold=head))
+
+
+def _wrapped(said: str, head: bool, room: int) -> list[str]:
+    """A line in as many as its room [px] makes of it; a word that is too long is cut."""
+    metrics = _metrics(head)
+    lines: list[str] = []
+    for word in said.split(" "):
+        longer = f"{lines[-1]} {word}" if lines else word
+        if lines and metrics.horizontalAdvance(longer) <= room:
+            lines[-1] = longer
+        else:
+            lines.append(_cut(word, head, room))
+    return lines

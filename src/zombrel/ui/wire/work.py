@@ -18,7 +18,7 @@ from zombrel.job.model import Job, by_id
 from zombrel.job.reason import Given, Reason
 from zombrel.plan import day
 from zombrel.plan.day import Clocked, Order
-from zombrel.plan.learn import Range
+from zombrel.plan.learn import FEWEST, Range
 from zombrel.plan.order import BATTERY_MIN, EXACT, HELPER_MIN, LIFT_MIN, MOVE_MIN
 from zombrel.plan.tasks import Task, tasks
 from zombrel.store.shop_times import of_others
@@ -215,7 +215,8 @@ class WorkPage(Commanded, QWidget):
     def _span(self, order: Order) -> str:
         """How far all of it may miss."""
         r = self._range(order)
-        return f"{_hours(r.low)} to {_hours(r.high)}, 8 in 10"
+        until = "until more is timed" if r.many < FEWEST else "8 in 10"
+        return f"{_hours(r.low)} to {_hours(r.high)}, {until}"
 
     # ---- what the stage asks
 
