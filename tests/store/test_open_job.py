@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import errno
 import os
+import re
 import shutil
 import tempfile
 import unittest
@@ -18,6 +19,7 @@ from zombrel.job.problem import Problem
 from zombrel.store import prefs, versions, zjob
 from zombrel.store.open_job import Changed, Held, OpenJob
 from zombrel.store.recovery import Found, left_behind
+from zombrel.units import CUSTOMARY, METRIC, Units, words
 
 XDG = ("XDG_CONFIG_HOME", "XDG_STATE_HOME", "XDG_DATA_HOME")
 
@@ -204,9 +206,10 @@ class Shared(AtHome):
         desk = self.opened()
         desk.do(note("mine"))
         zjob.save(put(demo(), "wires.W1.length_m", 2.0), self.path)
-        said = r"wire W1, length \(5\.2 → 2\)"
-        with self.assertRaisesRegex(Changed, said):
+        with self.assertRaises(Changed) as raised:
             desk.save()
+        said = words(str(raised.exception), METRIC)
+        self.assertRegex(said, r"wire W1, length \(5\.2.m → 2.m\)")
         self.assertEqual(zjob.load(self.path).wires[0].length_m, 2.0)
         desk.save(over=True)
         self.assertEqual(zjob.load(self.path).notes, "mine")
@@ -258,6 +261,28 @@ class Shared(AtHome):
 
 
 class Differ(unittest.TestCase):
+    def told(self, old: Job, new: Job, most: int = 8, units: Units = METRIC) -> tuple[str, ...]:
+        told = (words(line, units) for line in differences(old, new, most))
+        return tuple(re.sub(r"[\u00a0\u202f]", " ", line) for line in told)
+
+    def test_every_figure_says_its_unit_in_the_users(self) -> None:
+        old = put(demo(), "vehicle.lamps", "filament")
+        for path, value, metric, customary in (
+            ("vehicle.top_mps", 60.0, "top speed (200.0 km/h → 216.0 km/h)", "134.2 mph)"),
+            ("vehicle.idle_rps", 14.0, "idle (850 rpm → 840 rpm)", "840 rpm)"),
+            ("vehicle.tank_l", 60.0, "tank (55.0 l → 60.0 l)", "15.9 gal (US))"),
+            ("vehicle.lamps", "led", "tail lamps (bulbs → LED)", "LED)"),
+            ("vehicle.wheel_airbag", True, "airbag in the wheel (no → yes)", "yes)"),
+            ("house.conductor_max_k", 378.15, "(85 °C → 105 °C)", "221 °F)"),
+            ("house.direct_above_a", 12.0, "(10 A → 12 A)", "12 A)"),
+            ("wires.W3.area_mm2", 1.5, "section (0.75 mm² → 1.5 mm²)", "AWG 14)"),
+            ("feeds.F7.fuse_a", None, "→ unknown)", "unknown)"),
+        ):
+            with self.subTest(path):
+                for units, wanted in ((METRIC, metric), (CUSTOMARY, customary)):
+                    (said,) = self.told(old, put(old, path, value), units=units)
+                    self.assertTrue(said.endswith(wanted), said)
+
     def test_in_words(self) -> None:
         old = demo()
         new = put(put(old, "wires.W1.length_m", 9.0), "vehicle.tyre", "195/65 R15")
@@ -266,13 +291,13 @@ class Differ(unittest.TestCase):
         )
         said = (
             "tyres (205/60 R15 → 195/65 R15)",
-            "wire W1, length (5.2 → 9)",
+            "wire W1, length (5.2 m → 9 m)",
             "Lift bracket, painted: gone",
             "notes",
         )
-        self.assertEqual(differences(old, new), said)
+        self.assertEqual(self.told(old, new), said)
         self.assertEqual(differences(new, old)[2], "Lift bracket, painted: new")
-        self.assertEqual(differences(old, new, 2), (*said[:2], "and 2 more"))
+        self.assertEqual(self.told(old, new, 2), (*said[:2], "and 2 more"))
         self.assertEqual(differences(old, old), ())
         self.assertEqual(apply(old, into(old, new)), new)
 

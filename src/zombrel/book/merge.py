@@ -12,6 +12,7 @@ from typing import Any, NamedTuple
 
 import msgspec
 
+from zombrel.job.differences import shown
 from zombrel.job.edits import Edit, Many, Put
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
@@ -47,7 +48,8 @@ class Apart(NamedTuple):
     @property
     def words(self) -> str:
         """``vehicle.tyre: theirs 195/65 R15, mine 205/55 R16``"""
-        return f"{self.path}: theirs {_said(self.theirs)}, mine {_said(self.mine)}"
+        theirs, mine = _said(self.path, self.theirs), _said(self.path, self.mine)
+        return f"{self.path}: theirs {theirs}, mine {mine}"
 
 
 class Merged(NamedTuple):
@@ -148,14 +150,14 @@ def _items(
     return found
 
 
-def _said(value: Any) -> str:
-    """A value in a few words."""
+def _said(path: str, value: Any) -> str:
+    """A value in a few words, as ``units.words`` writes them."""
     if value is GONE:
         return "took it away"
     if isinstance(value, dict | list):
         text = msgspec.json.encode(value).decode()
         return text if len(text) <= LONGEST else f"{text[:LONGEST]}…"
-    return str(value)
+    return shown(tuple(path.split(".")), value) or str(value)
 
 
 LONGEST = 120

@@ -19,6 +19,8 @@ from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.store.seals import keep, sealed
 from zombrel.store.zjob import save
+from zombrel.units import METRIC
+from zombrel.units import words as words_in
 
 SEAL = "seal JOB.zjob --by NAME [--because WORDS], or seal JOB.zjob --out F.zjob"
 DIFF = "diff A B, or diff JOB for what has changed since it was signed off last"
@@ -67,7 +69,8 @@ def diff(argv: Sequence[str]) -> int:
     old = open_job(words[0]) if len(words) > 1 else _last(new)
     # that it was signed changes no fact
     first, second = (bare(x) for x in (old, new))
-    print(json.dumps(list(differences(first, second, MOST)), ensure_ascii=False, indent=1))
+    found = [words_in(line, METRIC) for line in differences(first, second, MOST)]
+    print(json.dumps(found, ensure_ascii=False, indent=1))
     return 0
 
 

@@ -14,6 +14,7 @@ from zombrel.job.problem import Problem
 from zombrel.store.book.book import Book
 from zombrel.store.book.shared import Shared
 from zombrel.store.zjob import save
+from zombrel.units import METRIC, words
 
 USAGE = """shared list                                    jobs that several bays work on
 shared put JOB --by NAME                       one more of them
@@ -45,7 +46,7 @@ def merge(argv: Sequence[str]) -> int:
     if found.whole:
         raise Problem(found.whole)
     save(found.job, target)
-    return _say({"written": out, "apart": [a.words for a in found.apart]})
+    return _say({"written": out, "apart": [words(a.words, METRIC) for a in found.apart]})
 
 
 def _say(value: object) -> int:
@@ -107,7 +108,7 @@ def _send(held: Shared, typed: list[str]) -> int:
     sent = held.send(_number(word), _number(since), open_job(mine), by, _now())
     save(sent.job, target)
     told = {"id": int(word), "version": sent.version, "written": out}
-    return _say(told | {"apart": [a.words for a in sent.apart]})
+    return _say(told | {"apart": [words(a.words, METRIC) for a in sent.apart]})
 
 
 def _hold(held: Shared, typed: list[str]) -> int:

@@ -191,7 +191,7 @@ class JobFiles:
             self._session.save(path, over, packed)
         except Changed as changed:
             answers = ("Save under another name", "Overwrite it", "Not now")
-            answer = self._ask("The file was changed", str(changed), answers)
+            answer = self._ask("The file was changed", self._session.words(str(changed)), answers)
             if answer == answers[0]:
                 return self.save_as()
             return answer == answers[1] and self._save(path, over=True)

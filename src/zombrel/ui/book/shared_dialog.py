@@ -6,9 +6,11 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+import msgspec
 from PySide6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
 
 from zombrel.intake.name import file_name
+from zombrel.job.differences import shown
 from zombrel.job.problem import Problem
 from zombrel.store.zjob import save
 from zombrel.ui.session import Session
@@ -36,6 +38,17 @@ def listed(shared: str) -> Listed:
         return held.jobs(), held.aparts(int(number)), held.holds(int(number))
 
 
+def _said(path: str, kept: str) -> str:
+    """A value that is kept as JSON, as ``units.words`` writes it; what is none, as it stands."""
+    try:
+        value = msgspec.json.decode(kept)
+    except msgspec.DecodeError:
+        return kept
+    if isinstance(value, dict | list):
+        return kept
+    return shown(tuple(path.split(".")), value) or str(value)
+
+
 class SharedDialog(QDialog):
     """A list to fetch from; what two changed differently below it."""
 
@@ -60,8 +73,9 @@ class SharedDialog(QDialog):
         if beside:
             inside.addWidget(label("Kept beside the open job", "head"))
         for line in beside:
-            told = f"{line['path']}: the job has {line['theirs']}; {line['who']} had {line['mine']}"
-            inside.addWidget(label(f"{told}, {line['at']}", "", wrap=True))
+            theirs, mine = (_said(line["path"], line[who]) for who in ("theirs", "mine"))
+            told = f"{line['path']}: the job has {theirs}; {line['who']} had {mine}, {line['at']}"
+            inside.addWidget(label(session.words(told), "", wrap=True))
         inside.addStretch(1)
         self._said = label("", "trouble", wrap=True)
         body = QVBoxLayout(self)

@@ -106,8 +106,8 @@ class SignDialog(QDialog):
             lines = differences(before, bare(job), FEW)
         except Problem as problem:
             lines = (str(problem),)
-        for words in lines or ("Nothing has changed.",):
-            inner.addWidget(label(words, "quiet", wrap=True))
+        for line in lines or ("Nothing has changed.",):
+            inner.addWidget(label(self._session.words(line), "quiet", wrap=True))
         write = button(
             "Write what was signed…", self.write_signed, "plain", "A job file as it was signed off"
         )

@@ -70,7 +70,7 @@ class VersionsDialog(QDialog):
         )
         back.setEnabled(not same)
         inner.addLayout(row(label(when, "strong"), 1, back))
-        told = "The same as what is open." if same else "\n".join(lines)
+        told = "The same as what is open." if same else self._session.words("\n".join(lines))
         inner.addWidget(label(told, "quiet", wrap=True))
         return panel
 
