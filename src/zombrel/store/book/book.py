@@ -18,17 +18,14 @@ from sqlalchemy import (
     func,
     insert,
     select,
-    text,
 )
 from sqlalchemy.exc import DatabaseError, OperationalError
 
-from zombrel.actions.begin import likeness
 from zombrel.book.comes_back import Told
 from zombrel.book.entries import entries, happened, summary, timed
 from zombrel.book.entry import Entry, Happened, Summary, Timed
 from zombrel.book.times import Done
 from zombrel.catalog import DEMO
-from zombrel.job.ledger import RANK
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.store.atomic import set_aside
@@ -45,17 +42,14 @@ from zombrel.store.book.schema import (
     PARTS,
     TIMED,
 )
-from zombrel.store.book.words import body_of, phrases, plain, wanted
+from zombrel.store.book.search import SHOWN, of_shop, search
+from zombrel.store.book.words import body_of, plain
 from zombrel.store.prefs import data_root, read_prefs
 from zombrel.store.saved_at import saved_at
 from zombrel.store.zjob import peek
 
 PAST = DEMO
 """Made-up jobs, past and open, that show what a book is for until the shop has its own."""
-LOOKED_AT = 1000
-"""So many entries are ranked, the newest that say the words."""
-FEW_JOBS, FEW_HITS = 40, 60
-"""Jobs whose entries are all looked through; hits that are enough."""
 BATCH = 200
 """So many jobs are put in at once."""
 
@@ -259,7 +253,7 @@ class Book:
         """Every job with the path of its file, the newest number first."""
         with self._engine.connect() as c:
             asked = select(JOBS).where(JOBS.c.wrong == "")
-            rows = c.execute(_shown(asked, synthetic).order_by(JOBS.c.number.desc())).all()
+            rows = c.execute(of_shop(asked, synthetic).order_by(JOBS.c.number.desc())).all()
             devices = _devices(c)
         return tuple((_summary(r, devices[r.id]), r.path) for r in rows)
 
@@ -277,20 +271,15 @@ class Book:
         Every word must stand with an entry or name its job. Where nothing has them all, what has
         most of them.
         """
-        words = phrases(asked)
         with self._engine.connect() as c:
-            while words:
-                found = Search(self._base, c, words, synthetic).run()
-                if found:
-                    break
-                words = _fewer(self._base, c, words, synthetic)
-            if not words:
-                return ()
-            ranked = _ranked(found, words, vehicle)[:most]
-            devices = _devices(c, {r.job for _, _, r in ranked})
+            ranked = search(self._base, c, asked, synthetic, vehicle, most)
+            best = SHOWN.where(ENTRIES.c.id.in_([key for key, _ in ranked]))
+            rows = {r.id: r for r in c.execute(best)}
+            devices = _devices(c, {r.job for r in rows.values()})
         return tuple(
             Hit(_summary(r, devices[r.job]), r.path, Entry(r.kind, r.text, r.known, r.at), like)
-            for _, like, r in ranked
+            # another bay may have taken one out since
+            for r, like in [(rows[key], like) for key, like in ranked if key in rows]
         )
 
     def told(self, synthetic: bool) -> tuple[Told, ...]:
@@ -310,7 +299,7 @@ class Book:
     def _with(self, table: Any, synthetic: bool) -> Iterator[tuple[Summary, Sequence[Any]]]:
         with self._engine.connect() as c:
             asked = select(JOBS).where(JOBS.c.wrong == "")
-            jobs = c.execute(_shown(asked, synthetic).order_by(JOBS.c.number)).all()
+            jobs = c.execute(of_shop(asked, synthetic).order_by(JOBS.c.number)).all()
             devices = _devices(c)
             held: dict[int, list[Any]] = defaultdict(list)
             for row in c.execute(select(table).order_by(table.c.id)):
@@ -359,10 +348,6 @@ def _read(path: str, stat: Stat) -> Read:
         return path, stat, peek(Path(path)), ""
     except Problem as problem:
         return path, stat, Job(), str(problem)
-
-
-def _shown(asked: Any, synthetic: bool) -> Any:
-    return asked if synthetic else asked.where(JOBS.c.synthetic.is_(False))
 
 
 def _devices(c: Connection, jobs: set[int] | None = None) -> dict[int, list[tuple[str, str]]]:
@@ -424,112 +409,3 @@ def _in(base: Base, c: Connection, read: Sequence[Read]) -> None:
             c.execute(insert(table), rows[table.name])
     if rows["entries"]:
         base.put_in(c, first_entry)
-
-
-# ---- searching
-
-
-class Search:
-    """Entries that have every word, in what they say or in what their job is called.
-
-    First what says all of them. Then, where some words are what jobs are called, what says the
-    others there: all entries of those jobs where they are few, else of the full-text index, the
-    newest first, so many at most.
-    """
-
-    def __init__(self, base: Base, c: Connection, asked: list[str], synthetic: bool) -> None:
-        self._base, self._c, self._asked, self._synthetic = base, c, asked, synthetic
-        self._want = wanted(asked)
-
-    def run(self) -> list[Any]:
-        """Rows of entries with their jobs."""
-        found = {r.id: r for r in self._saying(self._want)}
-        if len(found) < FEW_HITS:
-            found |= {r.id: r for r in self._called()}
-        return list(found.values())
-
-    def _called(self) -> list[Any]:
-        """Entries of jobs that are called by some of the words, and say the others."""
-        heads = [w for w in self._want if self._named([w], 1)]
-        if not heads:
-            return []
-        jobs = self._named(heads, FEW_JOBS + 1)
-        others = [w for w in self._want if w not in heads]
-        if len(jobs) > FEW_JOBS and others:
-            rows = self._saying(others)
-            if len(rows) == LOOKED_AT:  # there may be older ones: the newest jobs are sure
-                rows += self._of_jobs(jobs)
-        else:
-            rows = self._of_jobs(jobs)
-        return [r for r in rows if all(w in r.body or w in r.head for w in self._want)]
-
-    def _named(self, words: list[str], most: int) -> list[int]:
-        """The newest jobs that are called so."""
-        like = [JOBS.c.head.contains(w, autoescape=True) for w in words]
-        asked = select(JOBS.c.id).where(*like, JOBS.c.wrong == "").order_by(JOBS.c.id.desc())
-        found: Any = self._c.scalars(_shown(asked, self._synthetic).limit(most)).all()
-        return list(found)
-
-    def _of_jobs(self, jobs: Sequence[int]) -> list[Any]:
-        asked = _ENTRY.where(ENTRIES.c.job.in_(jobs), JOBS.c.wrong == "")
-        return list(self._c.execute(_shown(asked, self._synthetic)).all())
-
-    def _saying(self, words: list[str]) -> list[Any]:
-        """Entries that say all of these words, the newest first."""
-        last = self._asked[-1] if self._want[-1] in words else ""
-        asked, values = self._base.saying([w.strip() for w in words], last)
-        own = "" if self._synthetic else "AND NOT jobs.synthetic"
-        more = f"AND jobs.wrong = '' {own}"
-        join = "JOIN jobs ON jobs.id = entries.job"
-        sql = f"SELECT {_COLUMNS} FROM entries {asked.format(jobs=join, more=more)} LIMIT :most"
-        return list(self._c.execute(text(sql), {"most": LOOKED_AT} | values).all())
-
-
-_OF_ENTRY = ("id", "job", "kind", "text", "known", "at", "body")
-_OF_JOB = (
-    "head",
-    "path",
-    "number",
-    "title",
-    "vehicle",
-    "owner",
-    "begun",
-    "due",
-    "state",
-    "synthetic",
-)
-_ENTRY = select(*(ENTRIES.c[x] for x in _OF_ENTRY), *(JOBS.c[x] for x in _OF_JOB)).join(
-    JOBS, JOBS.c.id == ENTRIES.c.job
-)
-_COLUMNS = ", ".join(f"{c.table.name}.{c.name}" for c in _ENTRY.selected_columns)
-
-
-def _fewer(base: Base, c: Connection, words: list[str], synthetic: bool) -> list[str]:
-    """Without the words that nothing has; without the last where each alone is had."""
-    kept = [w for w in words if Search(base, c, [w], synthetic).run()]
-    return kept if len(kept) < len(words) else words[:-1]
-
-
-def _ranked(rows: Sequence[Any], words: list[str], vehicle: str) -> list[tuple[float, int, Any]]:
-    """(score, how like the vehicle is, row), the best first.
-
-    A like vehicle before another; what says the words itself before what only stands in a job that
-    is called so; what is known better, is said shorter, and newer jobs, before the rest.
-    """
-    want = wanted(words)
-    liked: dict[str, int] = {}
-    scored = []
-    for r in rows:
-        if r.vehicle not in liked:
-            liked[r.vehicle] = likeness(vehicle, r.vehicle) if vehicle else 0
-        like = liked[r.vehicle]
-        says = sum(w in r.body for w in want) / len(want)
-        rung = RANK.get(r.known, -1) / len(RANK)
-        short = 1 / (1 + len(r.body) / 80)
-        score = 2 * min(like, 2) + 2 * says + 0.6 * rung + 0.6 * short + KIND_BONUS.get(r.kind, 0)
-        scored.append((score, like, r))
-    return sorted(scored, key=lambda x: (-x[0], -x[2].id))
-
-
-KIND_BONUS = {"lesson": 0.8, "pin-out": 0.6, "trouble": 0.5, "cause": 0.5, "setting": 0.3}
-"""What the next job needs most (ASSUMED)."""
