@@ -80,7 +80,7 @@ GROUP_S = 15.0
 TRIED_S = 150.0
 """So much is run against one mutant at most; a test that takes longer alone is left out."""
 LEARN_S = 240
-"""A file of tests that takes longer under coverage is left out."""
+"""Tests of a file that are not through by then, under coverage, are left out."""
 LEARN = """
 import sys, time, unittest, coverage
 data, module, out = sys.argv[1:]
@@ -93,11 +93,11 @@ class Result(unittest.TextTestResult):
     def stopTest(self, test):
         super().stopTest(test)
         took[test.id()] = time.monotonic() - took[test.id()]; cov.switch_context("")
+        cov.save(); open(out, "w").write(repr(took))  # what is learnt so far
 cov.start()
 suite = unittest.defaultTestLoader.loadTestsFromName(module)
 done = unittest.TextTestRunner(verbosity=0, resultclass=Result).run(suite)
 cov.stop(); cov.save()
-open(out, "w").write(repr(took))
 sys.exit(not done.wasSuccessful())
 """
 """Runs a file of tests and keeps which lines each of them reaches, and how long it takes."""
@@ -229,9 +229,12 @@ def reach(module: str, tree: Path) -> list[Reach]:
         subprocess.run(
             command, cwd=tree, env=_env(tree), capture_output=True, timeout=LEARN_S, check=True
         )
-    except subprocess.SubprocessError as error:
-        why = "is too slow" if isinstance(error, subprocess.TimeoutExpired) else "fails as it is"
-        print(f"left out: {module} {why}", flush=True)
+    except subprocess.TimeoutExpired:
+        print(f"left out: the rest of {module}, which is too slow", flush=True)
+    except subprocess.CalledProcessError:
+        print(f"left out: {module}, which fails as it is", flush=True)
+        return []
+    if not out.exists():
         return []
     took: dict[str, float] = ast.literal_eval(out.read_text())
     kept = coverage.CoverageData(str(data))
@@ -240,7 +243,7 @@ def reach(module: str, tree: Path) -> list[Reach]:
     for path in kept.measured_files():
         inside = str(Path(path).relative_to(tree))
         for line, contexts in kept.contexts_by_lineno(path).items():
-            for name in took if "" in contexts else contexts:
+            for name in took if "" in contexts else set(contexts) & took.keys():
                 found[name].setdefault(inside, set()).add(line)
     return [
         Reach(name, took[name], {path: frozenset(lines) for path, lines in paths.items()})

@@ -209,6 +209,7 @@ JUNCTION = Pulsed("thermocouple", lambda c: (c - 25) * 0.041, lambda mv: 25 + mv
 BEATS: tuple[tuple[Pulsed, tuple[tuple[float, float], ...], str, float], ...] = (
     (BLEND, ((10, 10), (85, 84)), "sound", 1),
     (BLEND, ((10, 70), (40, 100)), "noise-counts", 2),  # 60 Hz twice is 120 Hz
+    (BLEND, ((10, 30), (40, 60), (60, 80)), "noise-counts", 20),  # 20 Hz more, whatever it gives
     (BLEND, ((30, 14), (80, 54)), "wrong-curve", 0.8),  # 80 and 130 Hz, taken for 64 and 104
     (BLEND, ((20, 50), (60, 30)), "none-of-these", 0),
     (ON_TIME, ((20, 80), (70, 30)), "reversed-pair", 0),

@@ -105,6 +105,11 @@ class Several(Kept):
                 s.allow("Ben", "Ben")
             with self.assertRaisesRegex(Problem, "Ben may not change the house rules .*Ada may"):
                 s.send(key, 1, looser, "Ben", NOW)
+            more = looser
+            for name, value in (("drop_signal", 0.02), ("tail_m", 0.2), ("slack_m", 0.2)):
+                more = put(more, f"house.{name}", value)
+            with self.assertRaisesRegex(Problem, "; and 1 more"):
+                s.send(key, 1, more, "Ben", NOW)
             self.assertEqual(s.fetch(key)[0], 1)
             self.assertEqual(s.send(key, 1, looser, "Ada", NOW).job.house.drop_power, 0.08)
             s.allow("Ben", "Ada")

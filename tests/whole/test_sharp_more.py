@@ -1,0 +1,93 @@
+"""More places where a slip would have passed unseen: one case each, worked by hand."""
+
+from __future__ import annotations
+
+import tempfile
+import unittest
+from pathlib import Path
+
+import msgspec
+
+from tests.demo import at, demo
+from zombrel.behaviour.cruise import Unit, advice
+from zombrel.behaviour.longitudinal import Body
+from zombrel.catalog.form.applies import applies
+from zombrel.handover.owner.make import OUT_M, owner_page
+from zombrel.harness.laid import laid
+from zombrel.job.lesson import Lesson
+from zombrel.job.model import Job, Vehicle, index
+from zombrel.job.pairs import falling_or_rising
+from zombrel.job.problem import Problem
+from zombrel.job.source import Resistive
+from zombrel.logs.gpx import read_gpx
+from zombrel.store.book.book import Book
+from zombrel.store.zjob import save
+
+
+class Found(unittest.TestCase):
+    def setUp(self) -> None:
+        place = tempfile.TemporaryDirectory()
+        self.addCleanup(place.cleanup)
+        self.place = Path(place.name)
+
+    def test_what_is_said_shortly_comes_first(self) -> None:
+        long = "the idle relay hums on a cold morning, and nobody knows yet what it is that does it"
+        for name, said in (("1", "the idle relay hums"), ("2", long)):
+            job = Job(
+                number=name, vehicle=Vehicle(name="Heron"), lessons=(Lesson(id="L1", text=said),)
+            )
+            save(job, self.place / f"{name}.zjob")
+        with Book.opened(self.place / "b.sqlite") as book:
+            book.watch(self.place)
+            book.refresh()
+            self.assertEqual(
+                [h.job.number for h in book.find("idle relay hums", False)], ["1", "2"]
+            )
+
+    def test_a_track_of_five_points_a_second_keeps_them(self) -> None:
+        point = '<trkpt lat="{:.6f}" lon="8.0"><time>2026-11-27T10:00:{:06.3f}Z</time></trkpt>'
+        points = "".join(point.format(50 + i * 1e-5, i / 5) for i in range(20))
+        path = self.place / "t.gpx"
+        path.write_text(
+            '<gpx version="1.1" creator="x" xmlns="http://www.topografix.com/GPX/1/1"><trk><trkseg>'
+            f"{points}</trkseg></trk></gpx>"
+        )
+        self.assertEqual(len(read_gpx(path).channels[0].t), 20)
+
+
+class Said(unittest.TestCase):
+    def test_a_curve_that_stands_still_is_none(self) -> None:
+        for points in (((0, 1), (1, 1), (2, 2)), ((0, 2), (1, 1), (2, 1))):
+            with self.assertRaisesRegex(Problem, "at 1 the values|at 2 the values"):
+                falling_or_rising(points, "pairs")
+        self.assertTrue(falling_or_rising(((0, 1), (1, 2)), "pairs"))
+        self.assertFalse(falling_or_rising(((0, 2), (1, 1)), "pairs"))
+
+    def test_a_cable_without_slack_is_right_and_a_tight_one_is_not(self) -> None:
+        car = Body(1290, 0.68, 95e3)
+        self.assertNotEqual(advice(car, Unit(1, 1, 0.0), 25.0, 0.0).change, "slack")
+        self.assertEqual(advice(car, Unit(1, 1, -0.1), 25.0, 0.0).change, "slack")
+
+    def test_only_what_a_sender_has_is_asked_of_it(self) -> None:
+        sender = Resistive(points=((0.0, 10.0), (1e5, 180.0)))
+        asked = {f: applies(sender, f) for f in sender.__struct_fields__}
+        self.assertEqual({f for f, yes in asked.items() if not yes}, {"seal", "shared_v"})
+        own = msgspec.structs.replace(sender, one_wire=True, shared_ohm=1000.0)
+        self.assertTrue(all(applies(own, f) for f in own.__struct_fields__))
+
+    def test_things_stand_on_the_owners_page_where_they_are_in_the_car(self) -> None:
+        job = laid(demo())
+        page = owner_page(job, at(demo()), "27 November 2026", "")
+        zones = index(job.zones)
+        left = min(z.x_m - z.wide_m / 2 for z in job.zones) - OUT_M
+        right = max(z.x_m + z.wide_m / 2 for z in job.zones) + OUT_M
+        top = min(z.y_m - z.deep_m / 2 for z in job.zones) - OUT_M
+        low = max(z.y_m + z.deep_m / 2 for z in job.zones) + OUT_M
+        where = zones[job.devices[0].zone]
+        spot = page.spots[0]
+        self.assertAlmostEqual(spot.x, (where.x_m - left) / (right - left))
+        self.assertAlmostEqual(spot.y, (where.y_m - top) / (low - top))
+
+
+if __name__ == "__main__":
+    unittest.main()
