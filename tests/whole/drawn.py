@@ -1,0 +1,160 @@
+"""What papers and plots draw of the demo jobs, and what logs are made to say, each by its digest.
+
+``python -m tests.whole.drawn`` writes ``drawn.json`` anew. A line that differs is to be looked at:
+the paper or the plot itself, or the log in Road. That what is drawn is right is the matter of the
+other tests; this one sees that nothing moves unseen.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from tests.logs.made_up import coasting, pulls, pulsed, through_gears, two_speeds
+from tests.whole.record import plain
+from zombrel.behaviour.suppose import usual
+from zombrel.behaviour.wanted import wanted
+from zombrel.catalog import DEMO
+from zombrel.findings.assess import assess
+from zombrel.handover.dossier.make import dossier
+from zombrel.handover.dossier.page import Table
+from zombrel.handover.files import DRAWN, lacks, sheets
+from zombrel.handover.owner.make import owner_page
+from zombrel.harness.laid import laid
+from zombrel.job.model import Job
+from zombrel.job.problem import Problem
+from zombrel.job.quantity import QUANTITIES
+from zombrel.job.sheet import Plug
+from zombrel.logs import compare, gearfit, harvest, read_any, says, speedpair, spots
+from zombrel.logs.coastdown import coast
+from zombrel.logs.recording import Channel, Recording
+from zombrel.logs.write import to_csv
+from zombrel.plots import settings
+from zombrel.signals.chain_reading import ready, top_of
+from zombrel.signals.reduce import input_of
+from zombrel.signals.study import study
+from zombrel.signals.ways import air
+from zombrel.store.zjob import load
+from zombrel.units import CUSTOMARY, METRIC
+
+KEPT = Path(__file__).with_name("drawn.json")
+JOBS = ("0409", "0412", "0413")
+DAY = "27 November 2026"
+
+
+def digest(value: Any) -> str:
+    """So many letters as tell two things apart."""
+    text = json.dumps(plain(value), ensure_ascii=False, sort_keys=True)
+    return hashlib.blake2b(text.encode(), digest_size=6).hexdigest()
+
+
+def _tried(what: Callable[[], Any]) -> str:
+    try:
+        return digest(what())
+    except Problem as problem:
+        return f"problem: {problem}"
+
+
+def _papers(name: str, raw: Job) -> Iterator[tuple[str, str]]:
+    found, job = assess(raw, usual(raw.vehicle)), laid(raw)
+    for units in (METRIC, CUSTOMARY):
+        for kind in DRAWN:
+            for i, page in enumerate(() if lacks(kind, raw) else sheets(kind, job, units), 1):
+                yield f"{name} {units.paper} {kind} {i}: {len(page.items)} items", digest(page)
+        for i, section in enumerate(dossier(raw, found, units, DAY).sections):
+            yield f"{name} {units.paper} dossier {i} {section.title}", digest(section)
+            tables = [x for x in section.blocks if isinstance(x, Table)]
+            yield f"{name} {units.paper} widths {i}", digest([t.shares(units) for t in tables])
+    yield f"{name} owner", digest(owner_page(raw, found, DAY))
+
+
+def _plots(name: str, raw: Job) -> Iterator[tuple[str, str]]:
+    job, state = laid(raw), usual(raw.vehicle)
+    found = assess(raw, state)
+    for units in (METRIC, CUSTOMARY):
+        of = f"{name} {units.distance}"
+        yield f"{of} gears", _tried(lambda: settings.gears_picture(job.vehicle, units, 30.0))  # noqa: B023
+        for chain in job.chains:
+            device, sheet = input_of(job, chain)
+            kind = QUANTITIES[chain.quantity].kind
+            warned = settings.warnings(device, sheet, kind, units)
+
+            def rate(chain: Any = chain, units: Any = units) -> Any:
+                law, top = ready(job, chain.id).law, top_of(chain, job.vehicle)
+                other = law._replace(setting=law.setting * 1.1)
+                return settings.rate_picture(
+                    chain, (("now", law), ("as set", other)), top, units, 9
+                )
+
+            def curve(args: Any = (chain, sheet, kind, units, warned)) -> Any:
+                of_chain, given, way, say, marks = args
+                studied = study(job, of_chain, "straight pieces")
+                drawn = (studied, given, way, say)
+                return [
+                    settings.curve_picture(*drawn, found.chain(of_chain.id).true, marks, x, direct)
+                    for x, direct in ((0.0, True), (air(given), False))
+                ] + [settings.error_picture(*drawn, air(given))]
+
+            yield f"{of} {chain.id}", _tried(rate if chain.quantity in ("speed", "tach") else curve)
+    yield f"{name} timing", _tried(lambda: settings.timing_picture(job.vehicle))
+    for device in job.devices:
+        yield f"{name} torque {device.id}", _tried(lambda d=device: settings.rpm_picture(job, d))
+        for c in device.sheet.controls:
+            if isinstance(c.setting, Plug):
+                at = wanted(job, device, c).at
+                yield f"{name} plug {c.pin}", digest(settings.plug_picture(c.setting, at, at))
+
+
+def _said(log: Recording, car: says.Car) -> Any:
+    parts = (
+        lambda: says.says(log, car),
+        lambda: spots.spots(log),
+        lambda: compare.runs(log),
+        lambda: [_short(c) for c in log.channels],
+    )
+    return [*map(_tried, parts), log.notes]
+
+
+def _short(c: Channel) -> Any:
+    """A channel in a few figures."""
+    return c.name, c.what, c.unit, len(c.t), c.t[-1], c.rate_hz, c.gaps, np.nanmean(c.v), c.v[-1]
+
+
+def _logs() -> Iterator[tuple[str, str]]:
+    car = says.car_of(load(DEMO / "0413.zjob").vehicle)
+    for path in sorted((*DEMO.glob("04*-*.csv"), *DEMO.glob("04*.nmea"))):
+        if read_any.is_table(path) and "paper" not in path.name and "seen" not in path.name:
+            yield f"log {path.name}", _tried(lambda p=path: _said(read_any.read_any(p), car))
+    rng = np.random.default_rng(1)
+    geared, _ = through_gears(rng)
+    rolling, *_ = coasting(rng)
+    hot, cool = pulls(rng, 25, 4, 18), pulls(rng, 17, 4, 24)
+    pair, wheel = two_speeds(rng, 0.8, 1.04, 0.01), pulsed(rng, 4971.0)
+    for i, log in enumerate((geared, rolling, hot, cool, pair, wheel)):
+        yield f"made up {i}", digest(_said(log, car))
+        yield f"made up {i} written", digest(to_csv(log)[:4000].decode())
+    axle = gearfit.gears(geared)
+    yield "gears", digest([axle, gearfit.final_drive(axle, (3.42, 2.05, 1.39, 1.0, 0.79), 1.912)])
+    yield "coast", digest(coast(rolling, 1290.0))
+    yield "compared", digest([compare.compare(hot, cool), compare.compare(cool, hot)])
+    yield "speeds", digest([speedpair.compare_speeds(pair), speedpair.pulses_per_km(wheel)])
+    yield "surge", _tried(lambda: speedpair.surge(pair))
+    yield "harvest", digest(harvest.harvest(*speedpair.pair_of(pair)))
+
+
+def drawn() -> dict[str, str]:
+    """All of it."""
+    found = dict(_logs())
+    for name in JOBS:
+        raw = load(DEMO / f"{name}.zjob")
+        found |= dict(_papers(name, raw)) | dict(_plots(name, raw))
+    return found
+
+
+if __name__ == "__main__":
+    KEPT.write_text(json.dumps(drawn(), ensure_ascii=False, indent=0, sort_keys=True) + "\n")
