@@ -8,18 +8,23 @@ be read in the diff before it is committed.
 from __future__ import annotations
 
 import json
+import shlex
 import tempfile
 import unittest
+import wave
 from pathlib import Path
 from typing import Any
 
 import msgspec
+import numpy as np
 
 from tests.calc.test_contract import call
+from tests.logs.made_up import coasting, through_gears, two_speeds
 from tests.logs.test_bus import TEXT as BUS
 from tests.whole.record import plain
 from zombrel.calc.all import CALCS
 from zombrel.catalog import DEMO
+from zombrel.logs.write import to_csv
 
 HERE = Path(__file__).parent
 KEPT, CONTRACT = HERE / "lines.json", HERE / "contract.json"
@@ -46,12 +51,29 @@ def results() -> dict[str, Any]:
     found: dict[str, Any] = {}
     with tempfile.TemporaryDirectory() as folder:
         names = {"log": str(DEMO / "0412-road.csv")}
+        names |= {side: str(DEMO / f"0413-pulls-{side}.csv") for side in ("before", "after")}
+        rng = np.random.default_rng(1)
+        logs = {
+            "gears": through_gears(rng)[0],
+            "coast": coasting(rng)[0],
+            "pair": two_speeds(rng, 0.8, 1.04),
+        }
+        units = {"speed": "km/h", "engine": "rpm"}
+        for name, log in logs.items():
+            headed = tuple(c._replace(unit=units[c.what]) for c in log.channels)
+            (Path(folder) / f"{name}.csv").write_bytes(to_csv(log._replace(channels=headed)))
+            names[name] = str(Path(folder) / f"{name}.csv")
+        names["wave"] = str(Path(folder) / "wave.wav")
+        square = (np.sign(np.sin(np.arange(4000) * 0.09 + 0.3)) * 20000).astype("<i2")
+        with wave.open(names["wave"], "wb") as out:
+            out.setparams((1, 2, 8000, len(square), "NONE", ""))
+            out.writeframes(square.tobytes())
         for name, text in FILES.items():
             path = Path(folder) / name
             path.write_text(text, encoding="utf-8")
             names[path.stem] = str(path)
         for line in (HERE / "lines.txt").read_text(encoding="utf-8").splitlines():
-            code, out, err = call("calc", *line.format(**names).split())
+            code, out, err = call("calc", *shlex.split(line.format(**names)))
             said = plain(json.loads(out)) if code == 0 else err.strip()
             found[line] = json.loads(
                 json.dumps(said, ensure_ascii=False).replace(folder, "").replace(str(DEMO), "")

@@ -58,7 +58,9 @@ def edges(
     wav = path.suffix.casefold() == ".wav"
     log = read_wav(path, full_v) if wav else read_any(path, _stated(units))
     if channel > len(log.channels):
-        raise Problem(f"{path.name} has {len(log.channels)} channels; channel={channel} is none.")
+        many = len(log.channels)
+        has = "one channel" if many == 1 else f"{many} channels"
+        raise Problem(f"{path.name} has {has}; channel={channel} is none.")
     c = log.channels[channel - 1]
     e = found_in(c.v, c.rate_hz, threshold_v, hysteresis_v)
     return {

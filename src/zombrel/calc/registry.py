@@ -159,7 +159,7 @@ def _read(name: str, param: Param, text: str) -> Any:
         value = text.strip()
         if param.choices and value not in param.choices:
             raise Problem(
-                f"{name}: {param.name} must be one of {', '.join(param.choices)}, "
+                f"{name}: {param.name} must be one of {', '.join(filter(None, param.choices))}, "
                 f"not “{typed(text)}”."
             )
         if not value:

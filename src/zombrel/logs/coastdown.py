@@ -105,6 +105,11 @@ def coast(log: Recording, mass: float, air: float = AIR, rotating: float = 0.0) 
     if not fit.success:
         raise Problem(f"{log.name}: its runs fit no drag and rolling; was it braked, or in gear?")
     half = 1.96 * _errors(fit.jac, fit.fun)
+    if (fit.x[:2] <= half[:2]).any():
+        raise Problem(
+            f"{log.name}: drag and rolling do not show apart in its runs. Coast in neutral, more "
+            "than once, from a speed at which the air is felt down to walking pace."
+        )
     off = float(np.sqrt(np.mean(fit.fun**2)))
     speed = speed_of(log)
     assert speed is not None  # runs_of looked
