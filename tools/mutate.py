@@ -3,7 +3,7 @@
 ``tools/mutate.py [COUNT] [SEED]``: COUNT mutants (200) drawn with SEED (1) from every package below
 the window. Each file of tests of the core is first run once under ``coverage``, to learn which
 lines each test reaches; a mutant is then tried in a copy of the tree against the tests that reach
-its line, those of its own package and quick ones first. A line that no test reaches lives, and so
+its line, quick ones first, of those its own package's. A line that no test reaches lives, and so
 does a mutant that none of them notices in ``TRIED_S``: what is printed is the least share. Prints
 what no test notices. Not part of ``./check``.
 
@@ -77,6 +77,8 @@ SLOW_S = 300
 """Tests that take longer than this have noticed something: they hang."""
 GROUP_S = 15.0
 """So much is run in one process, to spare the starts of many."""
+QUICK_S = 3.0
+"""Tests that take longer come after all that do not."""
 TRIED_S = 150.0
 """So much is run against one mutant at most; a test that takes longer alone is left out."""
 LEARN_S = 240
@@ -263,7 +265,8 @@ def survives(mutant: Mutant, tree: Path, reached: list[Reach]) -> bool:
     path.write_text(ast.unparse(_mutated(path, mutant.place)[0]))
     try:
         near = [r for r in reached if mutant.lines & r.lines.get(str(inside), frozenset())]
-        near.sort(key=lambda r: (r.name.split(".")[1] != inside.parts[2], r.seconds))
+        own = inside.parts[2]
+        near.sort(key=lambda r: (r.seconds > QUICK_S, r.name.split(".")[1] != own, r.seconds))
         return all(_quiet(tree, *names) for names in _groups(near))
     finally:
         path.write_text(text)

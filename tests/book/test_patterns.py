@@ -70,6 +70,8 @@ class ComesBack(unittest.TestCase):
         share, count = priors(job, past)["open-ground"]
         self.assertEqual(count, 5)
         self.assertAlmostEqual(share, (WEIGHT * base + 5) / (WEIGHT + 5))
+        # what only came up is no cause
+        self.assertEqual(priors(job, [*past, told("9", LED)]), priors(job, past))
         after = apply(job, go_by(job, past))
         (figure,) = [f for f in after.house.figures if f.id == "cause, open-ground"]
         self.assertAlmostEqual(figure.value, round(share, 4))

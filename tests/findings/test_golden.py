@@ -22,6 +22,7 @@ from tests.findings.planting import planted
 from tests.findings.test_harness_rules import CASES as WIRING
 from tests.findings.test_roadwork import with_run
 from tests.findings.test_sensor_rules import CASES as SENSING
+from tests.whole.record import digest
 from zombrel.diagnose.record import prove
 from zombrel.diagnose.steps import steps
 from zombrel.findings.finding import Finding
@@ -104,6 +105,7 @@ def golden(job: Job, finding: Finding) -> dict[str, Any]:
         "edit": None if edit is None else json.loads(msgspec.json.encode(edit)),
         "gone": sorted(before - after),
         "new": sorted(after - before),
+        "whole": digest(finding),
     }
 
 

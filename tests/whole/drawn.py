@@ -7,7 +7,6 @@ other tests; this one sees that nothing moves unseen.
 
 from __future__ import annotations
 
-import hashlib
 import json
 from collections.abc import Callable, Iterator
 from pathlib import Path
@@ -16,7 +15,7 @@ from typing import Any
 import numpy as np
 
 from tests.logs.made_up import coasting, pulls, pulsed, through_gears, two_speeds
-from tests.whole.record import plain
+from tests.whole.record import digest
 from zombrel.behaviour.suppose import usual
 from zombrel.behaviour.wanted import wanted
 from zombrel.catalog import DEMO
@@ -45,12 +44,6 @@ from zombrel.units import CUSTOMARY, METRIC
 KEPT = Path(__file__).with_name("drawn.json")
 JOBS = ("0409", "0412", "0413")
 DAY = "27 November 2026"
-
-
-def digest(value: Any) -> str:
-    """So many letters as tell two things apart."""
-    text = json.dumps(plain(value), ensure_ascii=False, sort_keys=True)
-    return hashlib.blake2b(text.encode(), digest_size=6).hexdigest()
 
 
 def _tried(what: Callable[[], Any]) -> str:

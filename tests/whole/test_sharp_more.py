@@ -12,8 +12,10 @@ from tests.demo import at, demo
 from zombrel.behaviour.cruise import Unit, advice
 from zombrel.behaviour.longitudinal import Body
 from zombrel.catalog.form.applies import applies
+from zombrel.diagnose.misread.lines import Contact, contact_meter
 from zombrel.handover.owner.make import OUT_M, owner_page
 from zombrel.harness.laid import laid
+from zombrel.instruments.bus import PIDS
 from zombrel.job.lesson import Lesson
 from zombrel.job.model import Job, Vehicle, index
 from zombrel.job.pairs import falling_or_rising
@@ -67,6 +69,15 @@ class Said(unittest.TestCase):
         car = Body(1290, 0.68, 95e3)
         self.assertNotEqual(advice(car, Unit(1, 1, 0.0), 25.0, 0.0).change, "slack")
         self.assertEqual(advice(car, Unit(1, 1, -0.1), 25.0, 0.0).change, "slack")
+
+    def test_a_meter_on_a_contact_tells_its_two_levels_apart(self) -> None:
+        # a twelfth of what lies between them, and no less than 0.3 V
+        for off, on, noise in ((0.0, 12.0, 1.0), (12.0, 0.0, 1.0), (5.0, 7.0, 0.3)):
+            self.assertAlmostEqual(contact_meter(Contact(off, on)).least, noise)
+
+    def test_a_voltage_over_the_bus_has_two_bytes(self) -> None:
+        self.assertAlmostEqual(PIDS[0x42].value(bytes((0x35, 0x70))), 13.68)  # 0x3570 mV
+        self.assertAlmostEqual(PIDS[0x0C].value(bytes((0x1A, 0xF8))) * 60, 1726)  # ISO 15031-5
 
     def test_only_what_a_sender_has_is_asked_of_it(self) -> None:
         sender = Resistive(points=((0.0, 10.0), (1e5, 180.0)))

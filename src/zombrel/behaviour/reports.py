@@ -136,7 +136,7 @@ def _step(device: Device, means: str) -> tuple[Control, float, float] | None:
         now = stands(device, control)
     except Problem:
         return None
-    if math.isnan(now) or len(values) < len((0, 1)):
+    if math.isnan(now) or values[0] == values[-1]:
         return None
     scale = (STEPS[-1] - STEPS[0]) / (values[-1] - values[0])
     return control, STEPS[0] + (now - values[0]) * scale, (values[1] - values[0]) * scale
