@@ -271,6 +271,8 @@ class Differ(unittest.TestCase):
             ("vehicle.top_mps", 60.0, "top speed (200.0 km/h → 216.0 km/h)", "134.2 mph)"),
             ("vehicle.idle_rps", 14.0, "idle (850 rpm → 840 rpm)", "840 rpm)"),
             ("vehicle.tank_l", 60.0, "tank (55.0 l → 60.0 l)", "15.9 gal (US))"),
+            ("vehicle.chassis", 12345678, "→ 12345678)", "12345678)"),
+            ("vehicle.final_drive", 3.9, "→ 3.9)", "3.9)"),
             ("vehicle.lamps", "led", "tail lamps (bulbs → LED)", "LED)"),
             ("vehicle.wheel_airbag", True, "airbag in the wheel (no → yes)", "yes)"),
             ("house.conductor_max_k", 378.15, "(85 °C → 105 °C)", "221 °F)"),

@@ -86,7 +86,7 @@ def shown(path: Names, value: Any) -> str:
     if isinstance(value, bool):
         return "yes" if value else "no"
     if isinstance(value, int | float):
-        return _figure(path[-1], float(value))
+        return _figure(path[-1], value)
     sheet = _BY_PATH.get(".".join(path))
     said = dict(sheet.choices).get(str(value)) if sheet is not None else None
     text = said or {"null": "unknown", '""': "nothing"}.get(
@@ -95,7 +95,7 @@ def shown(path: Names, value: Any) -> str:
     return text if len(text) <= SHOWN else ""
 
 
-def _figure(field: str, value: float) -> str:
+def _figure(field: str, value: int | float) -> str:
     """A figure with the unit that the name of its field ends in."""
     if field in DIFFERENCES:
         return size_token("temperature", value)
@@ -103,7 +103,8 @@ def _figure(field: str, value: float) -> str:
     if ending in SAID:
         return SAID[ending](value)
     unit = UNITS.get(ending, "")
-    return f"{value:g}{SPACE}{unit}" if unit else f"{value:.6g}"
+    said = str(value) if isinstance(value, int) else f"{value:.10g}"
+    return f"{said}{SPACE}{unit}" if unit else said
 
 
 _BY_PATH = {sheet.path: sheet for sheet in (*JOB, *BASELINE, *VEHICLE, *POWER)}
