@@ -11,6 +11,7 @@ from __future__ import annotations
 import hashlib
 import json
 import math
+import shlex
 import unittest
 from collections.abc import Iterator
 from pathlib import Path
@@ -28,7 +29,7 @@ SIGNIFICANT = 7
 def lines() -> Iterator[tuple[str, dict[str, str]]]:
     """Calculations of the record that need neither a file nor a job."""
     for line in (HERE / "lines.txt").read_text(encoding="utf-8").splitlines():
-        name, *words = line.split()
+        name, *words = shlex.split(line)
         if name in CALCS and "{" not in line and not any(w.startswith("job=") for w in words):
             yield name, dict(w.split("=", 1) for w in words)
 
