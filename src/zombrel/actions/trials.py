@@ -5,7 +5,8 @@ from __future__ import annotations
 from zombrel.actions.notes import wish
 from zombrel.actions.parts import free_name
 from zombrel.actions.signals import put_setting
-from zombrel.behaviour.wanted import stands, wish_id
+from zombrel.behaviour.aim import wish_id
+from zombrel.behaviour.wanted import stands
 from zombrel.calibrate.setting import to_si
 from zombrel.job.edits import Add, Edit, Put, together
 from zombrel.job.model import Device, Job, index

@@ -7,9 +7,9 @@ from __future__ import annotations
 
 from zombrel.calibrate.setting import Side
 from zombrel.job.facts import lacking
-from zombrel.job.model import Vehicle
+from zombrel.job.model import Device, Job, Vehicle, by_id
 from zombrel.job.reason import Given, Reason
-from zombrel.job.sheet import Frozen
+from zombrel.job.sheet import Control, Frozen
 
 
 class Aim(Frozen, frozen=True, kw_only=True):
@@ -32,3 +32,25 @@ def need(v: Vehicle, field: str) -> float:
     if value is None:
         raise lacking(field)
     return value
+
+
+def wish_id(device: Device, control: Control) -> str:
+    """Id of the wish for a control."""
+    return f"{device.id}/{control.pin}"
+
+
+def wished(job: Job, device: Device, control: Control) -> float | None:
+    """What the owner wants of it [SI]; None when nobody has said."""
+    found = by_id(job.wishes, wish_id(device, control))
+    return None if found is None else found.value
+
+
+def wish_reason(job: Job, device: Device, control: Control, text: str) -> Reason:
+    """Why it should stand there: the owner wants it, in ``text``."""
+    found = by_id(job.wishes, wish_id(device, control))
+    return Reason(
+        title=f"{device.name}, {control.label}",
+        result=text,
+        formula="as wished",
+        given=(told("wish", found.note if found else "", "hearsay"),),
+    )

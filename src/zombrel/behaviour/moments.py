@@ -13,6 +13,7 @@ from collections.abc import Callable
 from typing import NamedTuple
 
 from zombrel.behaviour.aim import need, told
+from zombrel.behaviour.aims_engine import power
 from zombrel.behaviour.gearing import DRIVER_S, LAMP_S, gears
 from zombrel.behaviour.longitudinal import CDA_CAR, CDA_VAN, VAN_KG
 from zombrel.behaviour.spin import (
@@ -35,7 +36,7 @@ from zombrel.behaviour.spin import (
     shifted_at,
 )
 from zombrel.behaviour.suppose import turns_per_metre
-from zombrel.behaviour.wanted import power, stands
+from zombrel.behaviour.wanted import stands
 from zombrel.calibrate import tyre
 from zombrel.calibrate.setting import options
 from zombrel.job.facts import lacking

@@ -12,6 +12,7 @@ from __future__ import annotations
 import math
 from typing import Literal, NamedTuple
 
+from zombrel.behaviour.aims_engine import power
 from zombrel.behaviour.cruise import (
     FELT_KMH,
     HUNTS_KMH,
@@ -24,7 +25,7 @@ from zombrel.behaviour.cruise import (
 from zombrel.behaviour.longitudinal import CDA_CAR, CDA_VAN, VAN_KG, Body
 from zombrel.behaviour.moments import has_moment, of_control
 from zombrel.behaviour.suppose import turns_per_metre
-from zombrel.behaviour.wanted import power, stands
+from zombrel.behaviour.wanted import stands
 from zombrel.calibrate.setting import options
 from zombrel.job.model import Device, Job, Vehicle, index
 from zombrel.job.pairs import between

@@ -8,6 +8,7 @@ from collections.abc import Iterator
 
 from zombrel.actions.parts import leave_out
 from zombrel.actions.signals import put_setting
+from zombrel.behaviour.aim import wish_id
 from zombrel.behaviour.choices import NoPosition
 from zombrel.behaviour.spark_supply import supplied
 from zombrel.behaviour.suppose import named
@@ -18,7 +19,6 @@ from zombrel.behaviour.wanted import (
     off_words,
     stands,
     wanted,
-    wish_id,
 )
 from zombrel.calibrate.setting import nearest, options, to_si
 from zombrel.findings import explain_set

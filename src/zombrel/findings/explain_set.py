@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
+from zombrel.behaviour.aims_engine import power
 from zombrel.behaviour.gearing import DRIVER_S, LAMP_S, gears
 from zombrel.behaviour.sensitivity import in_words, movers
 from zombrel.behaviour.spark_supply import loop_ohm, supplied
 from zombrel.behaviour.suppose import named
-from zombrel.behaviour.wanted import power
 from zombrel.calibrate import advance, blend
 from zombrel.findings.scene import given
 from zombrel.job.ledger import provenance

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QVBoxLayout
 from zombrel.actions import notes
 from zombrel.actions.signals import put_setting
 from zombrel.behaviour import tables
+from zombrel.behaviour.aim import wish_id, wished
 from zombrel.behaviour.gearing import gears, held_launch
 from zombrel.behaviour.wanted import (
     Wanted,
@@ -17,8 +18,6 @@ from zombrel.behaviour.wanted import (
     off_words,
     stands,
     wanted,
-    wish_id,
-    wished,
 )
 from zombrel.calibrate import resistor_code
 from zombrel.calibrate.setting import from_si, moves, nearest, options, said, to_si, value_of

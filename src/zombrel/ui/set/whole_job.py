@@ -6,11 +6,11 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout
 
 from zombrel.actions.notes import put_fact, timing_seen
+from zombrel.behaviour.aims_engine import power
 from zombrel.behaviour.gearing import gears
 from zombrel.behaviour.spark_supply import supplied
 from zombrel.behaviour.suppose import named
 from zombrel.behaviour.tables import Table
-from zombrel.behaviour.wanted import power
 from zombrel.calibrate import advance, blend, shift, tyre
 from zombrel.findings import explain_set
 from zombrel.findings.explain_set import BSFC
