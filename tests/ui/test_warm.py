@@ -5,7 +5,9 @@ from __future__ import annotations
 import random
 import unittest
 from collections.abc import Iterator
+from datetime import datetime
 from typing import Any
+from unittest import mock
 
 from PySide6.QtWidgets import (
     QAbstractButton,
@@ -82,7 +84,21 @@ def read(root: QWidget) -> Iterator[str]:
             yield f"{kind} is called {name}"
 
 
+class Still(datetime):
+    """A clock that stands: a minute may pass between two windows."""
+
+    @classmethod
+    def now(cls, tz: Any = None) -> Still:
+        return cls(2026, 11, 27, 9, 30, tzinfo=tz)
+
+
 class Warm(WindowTest):
+    def setUp(self) -> None:
+        super().setUp()
+        clock = mock.patch("zombrel.ui.wire.work.datetime", Still)
+        clock.start()
+        self.addCleanup(clock.stop)
+
     def fresh(self, job: Job) -> dict[str, list[str]]:
         """What a window opened now on the job says, by place."""
         session = Session()

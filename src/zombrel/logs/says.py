@@ -220,11 +220,10 @@ def _coast(log: Recording, mass_kg: float | None) -> Iterator[Said]:
         return
     c = coast(log, mass_kg)
     runs = "1 run" if len(c.runs) == 1 else f"{len(c.runs)} runs"
-    told = min(c.cda_low, c.crr_low) > 0
     words = (
         f"drag area {c.cda_m2:.3f} m² ({c.cda_low:.3f} to {c.cda_high:.3f}), rolling "
         f"{c.crr:.4f} ({c.crr_low:.4f} to {c.crr_high:.4f}), {runs}"
-        if told
+        if c.told
         else f"{runs}, too short to part drag from rolling: coast from {token('speed', FROM, 0)} "
         f"to {token('speed', TO, 0)} out of gear, both ways."
     )
@@ -233,7 +232,7 @@ def _coast(log: Recording, mass_kg: float | None) -> Iterator[Said]:
         words,
         Reason(
             title="Coast-down",
-            result=f"CdA {c.cda_m2:.3f} m², Crr {c.crr:.4f}" if told else "not told",
+            result=f"CdA {c.cda_m2:.3f} m², Crr {c.crr:.4f}" if c.told else "not told",
             formula="m·dv/dt = −(½ρ·CdA·v² + m·g·Crr), fitted to every run",
             given=(Given(name="mass", value=token("mass", mass_kg), known="the survey"),),
             source="SAE J1263",
