@@ -14,8 +14,8 @@ from zombrel.job import model as m
 from zombrel.job import source as src
 from zombrel.job.problem import Problem
 from zombrel.job.state import State
-from zombrel.signals.chain_reading import choices, sweep
 from zombrel.signals.finder import Candidate, candidates
+from zombrel.signals.over_range import choices, sweep
 from zombrel.signals.reduce import box_for, emission, input_of
 from zombrel.signals.waveform import trace
 

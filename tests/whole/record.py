@@ -56,9 +56,9 @@ from zombrel.job.state import State
 from zombrel.job.validate import validate
 from zombrel.job.wiring import Connector
 from zombrel.plan.tasks import tasks
-from zombrel.signals.chain_reading import strip
 from zombrel.signals.finder import candidates
 from zombrel.signals.key_matrix import classify
+from zombrel.signals.over_range import strip
 from zombrel.signals.reduce import input_of
 from zombrel.store.zjob import load
 from zombrel.units import Units, words

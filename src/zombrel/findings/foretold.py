@@ -22,7 +22,8 @@ from zombrel.job.sheet import Quantity
 from zombrel.logs.recording import Channel, Recording, What
 from zombrel.logs.speedpair import TRUE_WORDS, pair_of
 from zombrel.signals import law as laws
-from zombrel.signals.chain_reading import ready, strip
+from zombrel.signals.chain_reading import ready
+from zombrel.signals.over_range import strip
 from zombrel.signals.reduce import input_of
 from zombrel.units.measure import token
 

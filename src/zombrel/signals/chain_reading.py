@@ -14,7 +14,6 @@ from typing import TYPE_CHECKING, Literal, NamedTuple
 
 import msgspec
 
-from zombrel.calibrate.setting import Choice, believed, choose
 from zombrel.job.facts import lacking, unset
 from zombrel.job.figures import figure
 from zombrel.job.follow.query import query
@@ -51,13 +50,11 @@ from zombrel.signals.sense import (
     sensor,
     shown_at,
     span_of,
-    strip_of,
 )
 from zombrel.signals.supply import feeds_of, powered
 
 if TYPE_CHECKING:
-    import numpy as np
-    from numpy.typing import NDArray
+    pass
 
 DIVIDER_MAX = 10
 """Largest divider offered: the switch on the ordinary pulse divider goes to ten."""
@@ -480,41 +477,3 @@ def _read_brake(
         powered=alive,
         brake=line,
     )
-
-
-def strip(
-    job: Job, chain: Chain, source: Source, device: Device, state: State | None = None
-) -> list[tuple[float, float]]:
-    """The reading of a chain over its whole range, as corners (true, shown)."""
-    if group(chain.quantity) == "sensed":
-        sender, (low, high), _ = felt(job, chain.id)
-        state = state or State()
-        return strip_of(sender, low, high, port_of(job, chain.id, state), state)
-    rate = ready(job, chain.id).law
-    return laws.corners(rate, top_of(chain, job.vehicle))
-
-
-def sweep(
-    job: Job, chain: Chain, source: Source, device: Device, points: int = 161
-) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """True and shown at ``points`` places over the whole range of a rate chain, as arrays."""
-    import numpy as np
-
-    rate_law = ready(job, chain.id).law
-    x = np.linspace(0.0, top_of(chain, job.vehicle), points)
-    return x, laws.evaluate(laws.table([rate_law]), x[None, :]).shown[0]
-
-
-def choices(
-    job: Job, chain: Chain, source: Source, sheet: InputSheet, divider_max: int = DIVIDER_MAX
-) -> tuple[Choice, ...]:
-    """Settings for ``chain`` from ``source``, the best first, for dividers up to the limit.
-
-    Raises:
-        Problem: nothing keeps the input within its limit, or a fact is missing.
-    """
-    if sheet.numbers is None:
-        raise Problem(f"{sheet.pin} takes the pulses as they come; there is nothing to set.")
-    give = given_by(job, source)
-    table, top = believed(sheet.numbers), top_of(chain, job.vehicle)
-    return choose(give.rate, table.names, table.values, sheet.max_hz, top, divider_max)

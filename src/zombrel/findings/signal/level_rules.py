@@ -25,11 +25,12 @@ from zombrel.job.reason import Reason
 from zombrel.job.sheet import InputSheet, Waveform
 from zombrel.job.source import CoilTap, WheelRing
 from zombrel.signals import law as laws
-from zombrel.signals.chain_reading import choices, port_of, ready, works_from
+from zombrel.signals.chain_reading import port_of, ready, works_from
 from zombrel.signals.circuit.build import SATURATED_V
 from zombrel.signals.finder import Candidate
 from zombrel.signals.following import given_by
 from zombrel.signals.kinds import kind_of
+from zombrel.signals.over_range import choices
 from zombrel.signals.reduce import cd_box, counter_of, law
 from zombrel.signals.ways import STANDS_V, shape_at
 from zombrel.units import prefixed

@@ -25,7 +25,8 @@ from zombrel.job.reason import Reason
 from zombrel.job.sheet import InputSheet
 from zombrel.job.source import BoxOutput, CableGenerator, PropShaft
 from zombrel.signals import law as laws
-from zombrel.signals.chain_reading import DIVIDER_MAX, choices, top_of, works_from
+from zombrel.signals.chain_reading import DIVIDER_MAX, top_of, works_from
+from zombrel.signals.over_range import choices
 from zombrel.units import KMH, RPM, percent, rpm, speed_token
 
 AT_MPS = (50 * KMH, 100 * KMH, 150 * KMH)

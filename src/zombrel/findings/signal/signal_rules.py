@@ -18,8 +18,9 @@ from zombrel.job.sheet import TABLE, DeviceSheet
 from zombrel.job.source import BoxOutput, CoilTap, Source
 from zombrel.job.stages import route, stage_of
 from zombrel.signals import law as laws
-from zombrel.signals.chain_reading import ChainReading, choices, top_of
+from zombrel.signals.chain_reading import ChainReading, top_of
 from zombrel.signals.finder import candidates
+from zombrel.signals.over_range import choices
 from zombrel.signals.reduce import cd_box, input_of
 from zombrel.signals.ways import way_words
 from zombrel.units import percent, rate_token, rpm, speed_token

@@ -25,8 +25,9 @@ from zombrel.job.problem import Problem
 from zombrel.job.sheet import InputSheet
 from zombrel.job.source import Source
 from zombrel.plots.settings import rate_picture
-from zombrel.signals.chain_reading import choices, ready, top_of
+from zombrel.signals.chain_reading import ready, top_of
 from zombrel.signals.following import given_by
+from zombrel.signals.over_range import choices
 from zombrel.signals.reduce import divider_of, input_of, law
 from zombrel.ui.session import Session
 from zombrel.ui.set.cards import Card

@@ -15,7 +15,8 @@ from zombrel.job.model import Chain, Device, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import InputSheet
 from zombrel.signals.begin import best_chain
-from zombrel.signals.chain_reading import ChainReading, strip
+from zombrel.signals.chain_reading import ChainReading
+from zombrel.signals.over_range import strip
 from zombrel.signals.reduce import input_of
 from zombrel.ui.session import Session
 from zombrel.ui.source.board import HopTile
