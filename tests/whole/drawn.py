@@ -20,11 +20,14 @@ from zombrel.behaviour.suppose import usual
 from zombrel.behaviour.wanted import wanted
 from zombrel.catalog import DEMO
 from zombrel.findings.assess import assess
+from zombrel.handover import tables
+from zombrel.handover.compare_sheet import compared
 from zombrel.handover.dossier.make import dossier
 from zombrel.handover.dossier.page import Table
 from zombrel.handover.files import DRAWN, lacks, sheets
 from zombrel.handover.owner.make import owner_page
 from zombrel.harness.laid import laid
+from zombrel.job.logs import Comparison, PullRow
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
@@ -61,9 +64,12 @@ def _papers(name: str, raw: Job) -> Iterator[tuple[str, str]]:
                 yield f"{name} {units.paper} {kind} {i}: {len(page.items)} items", digest(page)
         for i, section in enumerate(dossier(raw, found, units, DAY).sections):
             yield f"{name} {units.paper} dossier {i} {section.title}", digest(section)
-            tables = [x for x in section.blocks if isinstance(x, Table)]
-            yield f"{name} {units.paper} widths {i}", digest([t.shares(units) for t in tables])
+            held = [x for x in section.blocks if isinstance(x, Table)]
+            yield f"{name} {units.paper} widths {i}", digest([t.shares(units) for t in held])
+        yield f"{name} {units.paper} parts", digest(tables.parts_rows(job, units))
     yield f"{name} owner", digest(owner_page(raw, found, DAY))
+    rows = (tables.wire_rows(job, found), tables.cut_rows(job), tables.pin_rows(job))
+    yield f"{name} tables", digest(rows)
 
 
 def _plots(name: str, raw: Job) -> Iterator[tuple[str, str]]:
@@ -101,6 +107,40 @@ def _plots(name: str, raw: Job) -> Iterator[tuple[str, str]]:
             if isinstance(c.setting, Plug):
                 at = wanted(job, device, c).at
                 yield f"{name} plug {c.pin}", digest(settings.plug_picture(c.setting, at, at))
+
+
+def _compared() -> Iterator[tuple[str, str]]:
+    """The page of a comparison, for each verdict."""
+    curve = tuple((float(x), 10.0 + 2 * x) for x in range(12))
+    pulls = tuple(
+        PullRow(
+            side=side,
+            length_s=12.0 + i,
+            starts_k=20.0 + i,
+            rise_k=25.0 - 3 * i,
+            load=0.95,
+            back_s=None if i == 1 else 40.0,
+            ambient_k=None if i == 2 else 291.15,
+            curve=curve,
+        )
+        for i, side in enumerate(("before", "before", "after", "after"))
+    )
+    for verdict in ("better", "worse", "not-shown", "refused"):
+        told = Comparison(
+            id="C1",
+            before="0" * 64,
+            after="1" * 64,
+            verdict=verdict,
+            difference_k=7.9,
+            low_k=6.5,
+            high_k=9.3,
+            why="Three pulls each.",
+            mind=("The tank was half.",),
+            changed="The cooler",
+            pulls=pulls,
+        )
+        for units in (METRIC, CUSTOMARY):
+            yield f"compared {verdict} {units.paper}", digest(compared(told, units))
 
 
 def _said(log: Recording, car: says.Car) -> Any:
@@ -142,7 +182,7 @@ def _logs() -> Iterator[tuple[str, str]]:
 
 def drawn() -> dict[str, str]:
     """All of it."""
-    found = dict(_logs())
+    found = dict(_logs()) | dict(_compared())
     for name in JOBS:
         raw = load(DEMO / f"{name}.zjob")
         found |= dict(_papers(name, raw)) | dict(_plots(name, raw))
