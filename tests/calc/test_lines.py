@@ -29,6 +29,10 @@ from zombrel.logs.write import to_csv
 HERE = Path(__file__).parent
 KEPT, CONTRACT = HERE / "lines.json", HERE / "contract.json"
 FILES = {
+    "stagger": json.dumps(
+        {"id": "S1", "name": "Offset plug", "row_lengths": [4, 3, 4], "stagger": 0.5, "key": "x"}
+    ),
+    "round": json.dumps({"id": "R1", "name": "Ring", "row_lengths": [6, 1], "round": True}),
     "bus.dbc": BUS,
     "paper": "a,b\nV.1,E.1\nV.2,E.2\nV.3,E.3\nV.4,E.4\nV.5,E.5\n",
     "pins": "cavity;colour;circuit\n1;red;feed\n13;;horn\n",

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import functools
+import operator
 import tempfile
 import unittest
 from pathlib import Path
@@ -22,6 +24,7 @@ from zombrel.job.pairs import falling_or_rising
 from zombrel.job.problem import Problem
 from zombrel.job.source import Resistive
 from zombrel.logs.gpx import read_gpx
+from zombrel.logs.nmea import read_nmea_log
 from zombrel.store.book.book import Book
 from zombrel.store.zjob import save
 
@@ -55,6 +58,32 @@ class Found(unittest.TestCase):
             f"{points}</trkseg></trk></gpx>"
         )
         self.assertEqual(len(read_gpx(path).channels[0].t), 20)
+
+    def test_fixes_without_a_lock_are_counted_and_heights_kept(self) -> None:
+        def sentence(body: str) -> str:
+            mark = functools.reduce(operator.xor, body.encode())  # IEC 61162-1: exclusive or
+            return f"${body}*{mark:02X}"
+
+        lines = []
+        for i in range(8):
+            lock = "V" if i in (2, 5) else "A"
+            lines.append(
+                sentence(
+                    f"GPGGA,1000{i:02d}.00,5000.000,N,00800.{i:03d},E,1,8,1.0,{100 + i}.0,M,0,M,,"
+                )
+            )
+            lines.append(
+                sentence(
+                    f"GPRMC,1000{i:02d}.00,{lock},5000.000,N,00800.{i:03d},E,20.0,90.0,191126,,,A"
+                )
+            )
+        path = self.place / "t.nmea"
+        path.write_text("\n".join([*lines, "$GPRMC,damaged*00"]))
+        log = read_nmea_log(path)
+        self.assertIn("2 without a satellite lock", log.notes)
+        self.assertIn("1 damaged sentences left out", log.notes)
+        high = next(c for c in log.channels if c.name == "height")
+        self.assertEqual((len(high.v), float(high.v[-1])), (6, 107.0))
 
 
 class Said(unittest.TestCase):

@@ -58,7 +58,12 @@ def cavity_count(c: Connector) -> int:
     """How many cavities the face has."""
     if c.places:
         return len(c.places)
-    return c.columns if c.round else sum(row_counts(c))
+    return _in_ring(c) if c.round else sum(row_counts(c))
+
+
+def _in_ring(c: Connector) -> int:
+    """How many a ring has, its middle with it: rows of it count together."""
+    return sum(c.row_lengths) or c.columns
 
 
 @query
@@ -79,12 +84,12 @@ def places(c: Connector) -> tuple[Place, ...]:
 
 def _ring(c: Connector) -> tuple[Place, ...]:
     """Clockwise from the upper left; the last cavity in the middle."""
-    out = []
-    for n in range(1, c.columns + 1):
-        if n == c.columns:
+    out, many = [], _in_ring(c)
+    for n in range(1, many + 1):
+        if n == many:
             out.append(Place(n=n, x=0.0, y=0.0))
             continue
-        angle = 2 * math.pi * (n - 1) / (c.columns - 1) - math.pi / 3
+        angle = 2 * math.pi * (n - 1) / (many - 1) - math.pi / 3
         out.append(Place(n=n, x=RING * math.sin(angle), y=-RING * math.cos(angle)))
     return tuple(out)
 
