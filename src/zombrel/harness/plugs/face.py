@@ -235,7 +235,7 @@ def counted(c: Connector, n: int) -> str:
     """How to count to cavity ``n``: ``row 3, seventh from the lever end``."""
     start = c.key or "cavity 1"
     if c.round and not c.places:
-        return "in the middle" if n == c.columns else f"{nth(n)} round the ring from {start}"
+        return "in the middle" if n == cavity_count(c) else f"{nth(n)} round the ring from {start}"
     found = places(c)
     here = next((p for p in found if p.n == n), None)
     if here is None:

@@ -190,7 +190,7 @@ def _ring(c: Connector) -> tuple[tuple[int, ...], tuple[int, ...]] | None:
         return None
     outer = found
     if c.round and not c.places:
-        outer = tuple(p for p in found if p.n != c.columns)
+        outer = tuple(p for p in found if p.n != face.cavity_count(c))
     x0 = sum(p.x for p in outer) / len(outer)
     y0 = sum(p.y for p in outer) / len(outer)
     away = [math.hypot(p.x - x0, p.y - y0) for p in outer]
