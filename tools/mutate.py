@@ -15,6 +15,7 @@ from __future__ import annotations
 import ast
 import compileall
 import copy
+import functools
 import os
 import queue
 import random
@@ -244,13 +245,26 @@ def reach(module: str, tree: Path) -> list[Reach]:
     found: dict[str, dict[str, set[int]]] = {name: {} for name in took}
     for path in kept.measured_files():
         inside = str(Path(path).relative_to(tree))
+        within = _in_functions(Path(path))
         for line, contexts in kept.contexts_by_lineno(path).items():
-            for name in took if "" in contexts else set(contexts) & took.keys():
+            # whichever test imports a module first, all of the file stand on it
+            every = "" in contexts or line not in within
+            for name in took if every else set(contexts) & took.keys():
                 found[name].setdefault(inside, set()).add(line)
     return [
         Reach(name, took[name], {path: frozenset(lines) for path, lines in paths.items()})
         for name, paths in found.items()
     ]
+
+
+@functools.cache
+def _in_functions(path: Path) -> frozenset[int]:
+    """Lines of a source file that run when a function is called, not when it is imported."""
+    lines: set[int] = set()
+    for node in ast.walk(ast.parse(path.read_text())):
+        if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef):
+            lines.update(range(node.body[0].lineno, (node.end_lineno or node.lineno) + 1))
+    return frozenset(lines)
 
 
 def survives(mutant: Mutant, tree: Path, reached: list[Reach]) -> bool:
