@@ -114,6 +114,9 @@ class Times(unittest.TestCase):
         self.assertEqual(times.words(found), "Pace unit 2 h 00 (1 h 50 to 2 h 10, 5 times)")
         self.assertEqual([x.what for x in times.by_task(done)], ["join, Dash", "run"])
         self.assertEqual(times.by_task(done, "another"), ())
+        two = about("9")._replace(devices=(("a", "Pace unit"), ("b", "Gauge hub")))
+        untimed = Done(about("8"), ())
+        self.assertEqual(times.by_device([*done, done[0]._replace(about=two), untimed]), (found,))
 
     def test_a_range_holds_what_it_says(self) -> None:
         """Jobs drawn as the model has them: eight of ten end within the range."""

@@ -10,21 +10,27 @@ from pathlib import Path
 
 import msgspec
 
-from tests.demo import at, demo
+from tests.demo import apply, at, demo, put
+from zombrel.actions.begin import likeness
 from zombrel.behaviour.cruise import Unit, advice
 from zombrel.behaviour.longitudinal import Body
 from zombrel.catalog.form.applies import applies
 from zombrel.diagnose.misread.lines import Contact, contact_meter
+from zombrel.findings.met import MOST, mended
 from zombrel.handover.owner.make import OUT_M, owner_page
 from zombrel.harness.laid import laid
 from zombrel.instruments.bus import PIDS
-from zombrel.job.lesson import Lesson
+from zombrel.job.edits import Put
+from zombrel.job.lesson import Lesson, Met
 from zombrel.job.model import Job, Vehicle, index
 from zombrel.job.pairs import falling_or_rising
 from zombrel.job.problem import Problem
 from zombrel.job.source import Resistive
 from zombrel.logs.gpx import read_gpx
 from zombrel.logs.nmea import read_nmea_log
+from zombrel.logs.speedlog import parse
+from zombrel.plots.picture import Axis, ticks
+from zombrel.signals.waveform import trace
 from zombrel.store.book.book import Book
 from zombrel.store.zjob import save
 
@@ -87,6 +93,41 @@ class Found(unittest.TestCase):
 
 
 class Said(unittest.TestCase):
+    def test_ten_steps_of_one_are_ten_marks(self) -> None:
+        self.assertEqual(ticks(Axis("x", 0.0, 10.0), 10), [float(x) for x in range(11)])
+
+    def test_a_square_stands_at_nothing_between_its_pulses(self) -> None:
+        volts = {v for _, v in trace("square", 10.0, 5.0, 0.5)}
+        self.assertEqual(volts, {0.0, 5.0})
+        self.assertEqual(trace("square", 0.0, 5.0, 0.5), [(0.0, 0.0), (0.5, 0.0)])
+
+    def test_an_engine_may_idle_where_its_redline_is_not_known(self) -> None:
+        job = put(demo(), "vehicle.redline_rps", None)
+        self.assertNotIn("The engine idles above its redline", {f.title for f in at(job).findings})
+        job = put(demo(), "vehicle.redline_rps", 10.0)
+        self.assertIn("The engine idles above its redline", {f.title for f in at(job).findings})
+
+    def test_letters_alone_make_no_two_cars_alike(self) -> None:
+        self.assertEqual(likeness("Heron S", "Curlew S"), 0)
+        self.assertEqual(likeness("Brackwell Heron S", "Heron panel van"), 1)
+
+    def test_no_more_is_remembered_than_a_job_can_hold(self) -> None:
+        finding = at(demo()).findings[0]
+        for many, noted in ((MOST - 1, True), (MOST, False)):
+            held = tuple(Met(id=f"m{i}", code="x", title="x") for i in range(many))
+            job = msgspec.structs.replace(demo(), met=held)
+            after = apply(job, mended(job, finding, Put(path="notes", value="x")))
+            self.assertEqual(len(after.met) > many, noted)
+
+    def test_a_column_of_clocks_with_a_few_figures_is_a_clock(self) -> None:
+        rows = [f"10:00:{i:02d}" if i % 3 else f"{36000 + i}" for i in range(30)]
+        text = "time,satellite km/h,indicated km/h\n" + "".join(
+            f"{cell},{50 + i},{52 + i}\n" for i, cell in enumerate(rows)
+        )
+        log = parse(text)
+        self.assertAlmostEqual(float(log.t[-1] - log.t[0]), 28.0)  # from 10:00:01 to 10:00:29
+        self.assertIn("10 rows without figures", log.note)
+
     def test_a_curve_that_stands_still_is_none(self) -> None:
         for points in (((0, 1), (1, 1), (2, 2)), ((0, 2), (1, 1), (2, 1))):
             with self.assertRaisesRegex(Problem, "at 1 the values|at 2 the values"):
