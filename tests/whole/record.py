@@ -16,6 +16,7 @@ from __future__ import annotations
 import functools
 import hashlib
 import json
+import re
 import sys
 import types
 import typing
@@ -258,6 +259,13 @@ def digest(value: Any) -> str:
     """Eight letters that stand for a value."""
     raw = json.dumps(plain(value), ensure_ascii=False).encode()
     return hashlib.sha256(raw).hexdigest()[:8]
+
+
+def coarse(value: Any) -> str:
+    """The same of what was fitted or averaged: its last digits differ between machines."""
+    said = text(json.dumps(plain(value), ensure_ascii=False, sort_keys=True))
+    figure = re.compile(r'"(-?\d[\d.]*(?:e[-+]\d+)?)"')
+    return digest(figure.sub(lambda m: f'"{float(m[1]):.3g}"', said))
 
 
 def facts(node: Any, path: str = "") -> Iterator[tuple[str, str, Any]]:
