@@ -44,6 +44,19 @@ def spoilt(data: bytes, part: str) -> bytes:
     return data[:at] + b"\x07" + data[at + 1 :]
 
 
+def locked(data: bytes, part: str) -> bytes:
+    """An archive whose ``part`` says that it is encrypted (bit 0 of its flags, APPNOTE 4.4.4)."""
+    with zipfile.ZipFile(io.BytesIO(data)) as archive:
+        info = archive.getinfo(part)
+        central = data.index(b"PK\x01\x02", archive.start_dir)
+    out = bytearray(data)
+    out[info.header_offset + 6] |= 1
+    while out[central + 46 : central + 46 + len(part)] != part.encode():
+        central = data.index(b"PK\x01\x02", central + 4)
+    out[central + 8] |= 1
+    return bytes(out)
+
+
 class Kept(unittest.TestCase):
     def setUp(self) -> None:
         place = tempfile.TemporaryDirectory()
@@ -286,6 +299,7 @@ class Backups(Kept):
             ("noise", b"noise", "not a backup"),
             ("cut", good[: len(good) // 2], "not a backup"),
             ("packing", spoilt(good, "backup.json"), "not a backup"),
+            ("lock", locked(good, "backup.json"), "not a backup"),
             ("hash", with_items(lambda x: x[job].update(sha="0" * 64)), "damaged"),
             ("escape", with_items(lambda x: x[job].update(path="/etc/../x.zjob")), "no file of"),
             ("shell", with_items(lambda x: x[job].update(path="/root/.bashrc")), "no file of"),

@@ -78,7 +78,7 @@ def kept_offers(job: Job, kept: Sequence[KeptPlug]) -> tuple[Offer, ...]:
             continue
         mind = _other_side(job, k)
         known = k.known
-        what = f"{k.marque} {k.model}".strip() or k.device
+        what = k.of
         where = f"library: {what}{_years(k)}" + (f", job {k.job}" if k.job else "")
         found.append(Offer(k.connector, where, known, alike + WRONG_SIDE * bool(mind), mind))
     return tuple(sorted(found, key=lambda o: -o.alike))

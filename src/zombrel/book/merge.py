@@ -13,7 +13,7 @@ from typing import Any, NamedTuple
 import msgspec
 
 from zombrel.job.differences import shown
-from zombrel.job.edits import Edit, Many, Put
+from zombrel.job.edits import Edit, Put
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.job.validate import validate
@@ -48,7 +48,7 @@ class Apart(NamedTuple):
     @property
     def words(self) -> str:
         """``vehicle.tyre: theirs 195/65 R15, mine 205/55 R16``"""
-        theirs, mine = _said(self.path, self.theirs), _said(self.path, self.mine)
+        theirs, mine = said(self.path, self.theirs), said(self.path, self.mine)
         return f"{self.path}: theirs {theirs}, mine {mine}"
 
 
@@ -150,7 +150,7 @@ def _items(
     return found
 
 
-def _said(path: str, value: Any) -> str:
+def said(path: str, value: Any) -> str:
     """A value in a few words, as ``units.words`` writes them."""
     if value is GONE:
         return "took it away"
@@ -175,13 +175,6 @@ def touched(old: Job, new: Job) -> tuple[str, ...]:
         keys = dict.fromkeys((*before, *after))
         found += [f"{name}.{k}" for k in keys if before.get(k) != after.get(k)]
     return tuple(found)
-
-
-def as_edit(old: Job, new: Job) -> Edit:
-    """One job made of another, field by field, so that it can be undone."""
-    names = [f for f in Job.__struct_fields__ if getattr(old, f) != getattr(new, f)]
-    value = msgspec.to_builtins
-    return Many(edits=tuple(Put(path=f, value=value(getattr(new, f))) for f in names))
 
 
 def shared_as(key: int, version: int) -> Edit:

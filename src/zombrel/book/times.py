@@ -8,11 +8,9 @@ from typing import NamedTuple
 
 from zombrel.book.entry import Summary, Timed
 from zombrel.plan.day import left
-from zombrel.plan.learn import Range
+from zombrel.plan.learn import FEWEST, Range
 from zombrel.plan.order import Slot
 
-FEWEST = 3
-"""From fewer a spread is not told."""
 HOUR = 60
 
 

@@ -118,15 +118,12 @@ def coast_down(
     file: str, mass_kg: float, air_kg_m3: float, rotating_pct: float, units: str
 ) -> Result:
     """By the whole curve of speed of every run that coasts."""
-    from zombrel.logs.coastdown import coast
+    from zombrel.logs.coastdown import NOT_TOLD, coast
     from zombrel.logs.read_any import read_any
 
     c = coast(read_any(Path(file), _stated(units)), mass_kg, air_kg_m3, rotating_pct / 100)
     if not c.told:
-        raise Problem(
-            f"{Path(file).name}: drag and rolling do not show apart in its runs. Coast out of "
-            "gear, both ways, from a speed at which the air is felt down to walking pace."
-        )
+        raise Problem(f"{Path(file).name}: its runs are {NOT_TOLD}")
     return {
         "cda_m2": c.cda_m2,
         "cda_low": c.cda_low,

@@ -152,7 +152,9 @@ def _back(held: Book, typed: list[str]) -> int:
     if typed:
         order = work_order(job)
         found = estimate(order.slots, done)
-        told["estimate_min"] = {k: round(v) for k, v in found._asdict().items()}
+        told["estimate_min"] = {
+            k: round(getattr(found, k)) for k in ("middle", "low", "high", "many")
+        }
     return _say(told)
 
 

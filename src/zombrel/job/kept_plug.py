@@ -31,3 +31,14 @@ class KeptPlug(Frozen, frozen=True, kw_only=True):
     job: Text = ""
     when: Text = ""
     connector: Connector
+
+    @property
+    def words(self) -> str:
+        """It in a line: what it is, and of what."""
+        c = self.connector
+        return f"{c.name}, {len(c.cavities)} cavities, {self.of or 'nobody said of what'}"
+
+    @property
+    def of(self) -> str:
+        """The vehicle or the device that it belongs to; empty where nobody said."""
+        return f"{self.marque} {self.model}".strip() or self.device

@@ -19,6 +19,7 @@ from zombrel.job.problem import Problem
 from zombrel.logs.recording import Floats, Recording
 from zombrel.logs.spots import speed_of, stretches
 from zombrel.units import KMH
+from zombrel.units.measure import token
 
 GRAVITY = 9.80665
 AIR = 1.2
@@ -31,6 +32,13 @@ OVER_S = 3.0
 HARDEST = 2.5
 """No car coasts down harder [m/s²]; it is braked then."""
 FEWEST = 10
+FROM, TO = 110 * KMH, 20 * KMH
+"""Between which speeds a car is best left to coast [m/s]."""
+NOT_TOLD = (
+    f"too short to part drag from rolling: coast from {token('speed', FROM, 0)} to "
+    f"{token('speed', TO, 0)} out of gear, both ways."
+)
+"""What is said of runs that tell nothing apart."""
 
 
 class Coast(NamedTuple):

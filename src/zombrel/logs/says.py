@@ -11,7 +11,7 @@ from zombrel.calibrate.tyre import parse as parse_tyre
 from zombrel.job.model import Vehicle
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Given, Reason
-from zombrel.logs.coastdown import coast
+from zombrel.logs.coastdown import NOT_TOLD, coast
 from zombrel.logs.gearfit import final_drive, gears
 from zombrel.logs.recording import Recording
 from zombrel.logs.speedpair import SpeedPair, compare_speeds, pulses_per_km, surge
@@ -25,8 +25,6 @@ TYRE_DOUBT = 0.025
 """A tyre's circumference is not known better from its size [share]."""
 SHOWN_AT = 50 * KMH
 """Engine speeds of the gears are told at this road speed [m/s]."""
-FROM, TO = 110 * KMH, 20 * KMH
-"""Between which speeds a car is best left to coast [m/s]."""
 
 
 class Said(NamedTuple):
@@ -224,8 +222,7 @@ def _coast(log: Recording, mass_kg: float | None) -> Iterator[Said]:
         f"drag area {c.cda_m2:.3f} m² ({c.cda_low:.3f} to {c.cda_high:.3f}), rolling "
         f"{c.crr:.4f} ({c.crr_low:.4f} to {c.crr_high:.4f}), {runs}"
         if c.told
-        else f"{runs}, too short to part drag from rolling: coast from {token('speed', FROM, 0)} "
-        f"to {token('speed', TO, 0)} out of gear, both ways."
+        else f"{runs}, {NOT_TOLD}"
     )
     yield Said(
         "Coast-down",

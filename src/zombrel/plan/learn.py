@@ -38,15 +38,30 @@ Factors = dict[str, tuple[float, int]]
 def factors(work: tuple[Work, ...]) -> Factors:
     """For each kind of work: what its catalogue figure is multiplied by, and from how many."""
     logs: dict[str, list[float]] = {}
-    for task_done in work:
-        if task_done.state == "done" and task_done.minutes and task_done.planned:
-            logs.setdefault(task_done.kind, []).append(_miss(task_done.minutes, task_done.planned))
+    for kind, took, planned in timed(work):
+        logs.setdefault(kind, []).append(_miss(took, planned))
     return {k: (math.exp(sum(v) / (len(v) + PRIOR)), len(v)) for k, v in logs.items()}
+
+
+def timed(work: Iterable[Work]) -> list[tuple[str, float, float]]:
+    """(kind, minutes it took, minutes planned) of every task that is done and was timed [min]."""
+    return [
+        (w.kind, w.minutes, w.planned)
+        for w in work
+        if w.state == "done" and w.minutes and w.planned
+    ]
 
 
 def _miss(took: float, planned: float) -> float:
     """Logarithm of what a task took over what was planned for it."""
     return math.log(min(max(took / planned, 1 / WIDEST), WIDEST))
+
+
+FORMULA = (
+    f"eight of ten: the tasks × and ÷ e^({EIGHT_OF_TEN:.2f} · s), s the scatter of ln(took ÷ "
+    f"planned), of whose square {COMMON:g} is one for the whole job"
+)
+"""``expected`` in a line."""
 
 
 class Range(NamedTuple):
@@ -58,6 +73,8 @@ class Range(NamedTuple):
     """[min]; in eight of ten."""
     many: int
     """Of timed tasks behind it."""
+    scatter: float
+    """Of the logarithm of what one task takes over its estimate."""
 
 
 def expected(
@@ -73,8 +90,9 @@ def expected(
     scatter = statistics.pstdev(logs) if len(logs) >= FEWEST else SPREAD
     total = math.fsum(minutes)
     if not total:
-        return Range(0.0, 0.0, 0.0, len(logs))
+        return Range(0.0, 0.0, 0.0, len(logs), scatter)
     own = math.fsum(m * m for m in minutes) / (total * total)
     variance = scatter**2 * (COMMON + (1 - COMMON) * own)
     reach = math.exp(EIGHT_OF_TEN * math.sqrt(variance))
-    return Range(total + between, total / reach + between, total * reach + between, len(logs))
+    low, high = total / reach + between, total * reach + between
+    return Range(total + between, low, high, len(logs), scatter)

@@ -23,7 +23,8 @@ def opened(data: bytes, name: str, what: str) -> Iterator[zipfile.ZipFile]:
         try:
             with zipfile.ZipFile(io.BytesIO(data)) as archive:
                 yield archive
-        except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, KeyError) as error:
+        except (zipfile.BadZipFile, zlib.error, EOFError, RuntimeError, KeyError) as error:
+            # a part that is locked, or packed in a way that nobody here knows, is a RuntimeError
             raise Problem(
                 f"{name} is damaged or not {what} ({one_line(error)}). It was left as it is; "
                 "try an older copy."

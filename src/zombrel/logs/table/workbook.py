@@ -51,7 +51,7 @@ def workbook(path: Path) -> bool:
     try:
         with zipfile.ZipFile(path) as packed:
             found = any(name.startswith("xl/") for name in packed.namelist())
-    except (OSError, zipfile.BadZipFile, NotImplementedError, ValueError):
+    except (OSError, zipfile.BadZipFile, RuntimeError, ValueError):
         found = False
     if not found and path.suffix.casefold() in SPREADSHEETS and not _text(path):
         raise Problem(

@@ -144,10 +144,10 @@ def _sheet(data: bytes) -> Offered:
 
 def _plug(data: bytes) -> Offered:
     plug = record(data, KeptPlug)
-    where = f"{plug.marque} {plug.model}".strip() or plug.device
-    words = f"connector {plug.connector.name}, {len(plug.connector.cavities)} cavities, {where}"
     given = msgspec.structs.replace(plug, known="", note=f"from another shop. {plug.note}"[:600])
-    return Offered("plug", words, given, _against(file_of(plugs_folder(), plug.id), given))
+    return Offered(
+        "plug", f"pin-out {plug.words}", given, _against(file_of(plugs_folder(), plug.id), given)
+    )
 
 
 def _job(data: bytes) -> Offered:

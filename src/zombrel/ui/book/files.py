@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any, Protocol
 
 from PySide6.QtWidgets import QFileDialog, QMenu, QWidget
 
+from zombrel.actions.begin import name_of
 from zombrel.intake.name import file_name
 from zombrel.job.kept_plug import KeptPlug
 from zombrel.job.model import Job
@@ -26,12 +27,6 @@ if TYPE_CHECKING:
     from zombrel.store.book.exchange import Offered
 
 STATES = {"new": "", "same": "is here already", "differs": "another of that name is here"}
-
-
-def _where(plug: KeptPlug) -> str:
-    """A kept connector in a line: what it is, and of what."""
-    of = f"{plug.marque} {plug.model}".strip() or plug.device or "said of nothing"
-    return f"{plug.connector.name}, {len(plug.connector.cavities)} cavities, {of}"
 
 
 class Page(Protocol):
@@ -208,12 +203,11 @@ class BookFiles:
         job = self._session.history.present
         used = {d.sheet.id for d in job.devices}
         own = [s for s in shelf(user_sheets())[0] if is_own(user_sheets(), s.id)]
-        named = f"{job.number} {job.title}".strip() or job.vehicle.name or "without a name"
-        things = [Thing(f"This job: {named}", True, job)]
+        things = [Thing(f"This job: {name_of(job)}", True, job)]
         things += [
             Thing(f"Device sheet {s.name}, {s.maker} {s.model}", s.id in used, s) for s in own
         ]
-        things += [Thing(f"Pin-out: {_where(p)}", False, p) for p in kept_plugs()[0]]
+        things += [Thing(f"Pin-out: {p.words}", False, p) for p in kept_plugs()[0]]
         words = (
             "The job goes as a copy without the owner's name, notes, photos, logs, seals and who "
             "was there. Sheets and connectors are those of this shop."
@@ -228,7 +222,8 @@ class BookFiles:
         sheets = [x for x in chosen if isinstance(x, DeviceSheet)]
         plugs = [x for x in chosen if isinstance(x, KeptPlug)]
         jobs = [x for x in chosen if isinstance(x, Job)]
-        start = file_name(f"{job.number if jobs else 'sheets'}-for-another-shop", ".zip")
+        what = (job.number or name_of(job)) if jobs else "sheets"
+        start = file_name(f"{what}-for-another-shop", ".zip")
         made = partial(give, job.house.name, sheets, plugs, jobs)
         self.save("Give", start, "*.zip", made)
 

@@ -9,8 +9,8 @@ from typing import TYPE_CHECKING
 import msgspec
 from PySide6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
 
+from zombrel.book.merge import said
 from zombrel.intake.name import file_name
-from zombrel.job.differences import shown
 from zombrel.job.problem import Problem
 from zombrel.store.zjob import save
 from zombrel.ui.session import Session
@@ -44,9 +44,7 @@ def _said(path: str, kept: str) -> str:
         value = msgspec.json.decode(kept)
     except msgspec.DecodeError:
         return kept
-    if isinstance(value, dict | list):
-        return kept
-    return shown(tuple(path.split(".")), value) or str(value)
+    return said(path, value)
 
 
 class SharedDialog(QDialog):

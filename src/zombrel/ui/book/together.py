@@ -9,7 +9,8 @@ import msgspec
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QLineEdit
 
-from zombrel.book.merge import as_edit, shared_as, touched
+from zombrel.book.merge import shared_as, touched
+from zombrel.job.differences import into
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.ui.session import Session
@@ -176,7 +177,7 @@ class Together(Panel):
             s.said.emit("watch", "You went on meanwhile: bring it together once more.")
             return
         if sent.job != sent_as:
-            s.do("Brought together with the other bays", as_edit(sent_as, sent.job))
+            s.do("Brought together with the other bays", into(sent_as, sent.job))
         self._taken, self._seen = set(), s.history.present
         self._words.setText(f"Shared, version {sent.version}. Nothing in hand.")
         if sent.apart:

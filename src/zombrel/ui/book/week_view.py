@@ -224,10 +224,10 @@ class WeekView(Commanded, QWidget):
         wrapped = [
             (part, k == 0) for k, x in enumerate(lines) for part in _wrapped(x, k == 0, room)
         ]
-        cut = [(_cut(x, k == 0, room), k == 0) for k, x in enumerate(lines)]
-        high = box.height() - 2
+        if len(wrapped) * LINE_PX > box.height() - 2:
+            wrapped = [(_cut(x, k == 0, room), k == 0) for k, x in enumerate(lines)]
         y = box.top() + 3
-        for said, head in wrapped if len(wrapped) * LINE_PX <= high else cut:
+        for said, head in wrapped:
             if y + LINE_PX > box.bottom() + 1 and not head:
                 break
             p.setPen(QColor(t.ink if head else t.quiet))

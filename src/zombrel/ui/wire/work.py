@@ -18,7 +18,7 @@ from zombrel.job.model import Job, by_id
 from zombrel.job.reason import Given, Reason
 from zombrel.plan import day
 from zombrel.plan.day import Clocked, Order
-from zombrel.plan.learn import FEWEST, Range
+from zombrel.plan.learn import FEWEST, FORMULA, Range, timed
 from zombrel.plan.order import BATTERY_MIN, EXACT, HELPER_MIN, LIFT_MIN, MOVE_MIN
 from zombrel.plan.tasks import Task, tasks
 from zombrel.store.shop_times import of_others
@@ -174,7 +174,7 @@ class WorkPage(Commanded, QWidget):
         """Why this order, and what it costs."""
         if self.order is None:
             return
-        o = self.order
+        o, left = self.order, self._range(self.order)
         task = self.current()
         how = (
             f"every order of up to {EXACT} tasks is looked at"
@@ -186,15 +186,20 @@ class WorkPage(Commanded, QWidget):
                 title="The order of work",
                 result=f"{_hours(o.minutes)} in all, {self._span(o)}",
                 formula="Σ task minutes + moves + battery + lift + helper + waiting; least over "
-                f"the orders that keep what must come first ({how}). Eight of ten: the tasks × and "
-                "÷ e^(1.28 · s), s the scatter of ln(took ÷ planned), half of its square shared",
+                f"the orders that keep what must come first ({how}); {FORMULA}",
                 given=(
                     *(
                         (Given(name="this task", value=f"{task.minutes:.0f} min", known=task.why),)
                         if task
                         else ()
                     ),
-                    Given(name="timed before", value=f"{self._range(o).many} tasks"),
+                    Given(
+                        name="scatter s",
+                        value=f"{left.scatter:.2f}",
+                        known=f"{left.many} tasks timed"
+                        if left.many >= FEWEST
+                        else "assumed until more is timed",
+                    ),
                     Given(name="a move", value=f"{MOVE_MIN:g} min", known="house"),
                     Given(name="battery off or on", value=f"{BATTERY_MIN:g} min", known="house"),
                     Given(name="raise or lower", value=f"{LIFT_MIN:g} min", known="house"),
@@ -209,8 +214,8 @@ class WorkPage(Commanded, QWidget):
         )
 
     def _range(self, order: Order) -> Range:
-        timed = (*self._shop, *self._session.job.work)
-        return day.left(order.slots, [(w.minutes or 0.0, w.planned or 0.0) for w in timed])
+        done = timed((*self._shop, *self._session.job.work))
+        return day.left(order.slots, [(took, planned) for _, took, planned in done])
 
     def _span(self, order: Order) -> str:
         """How far all of it may miss."""
@@ -281,8 +286,8 @@ class WorkPage(Commanded, QWidget):
     def _show(self) -> None:
         if self.order is None:
             return
-        self._why.show()
-        self._after.show()
+        for widget in (self._why, self._after):
+            widget.setVisible(bool(self.order.slots))
         self._show_now()
         self._show_follow(self.order)
         self._show_side(self.order)
@@ -339,12 +344,12 @@ class WorkPage(Commanded, QWidget):
             begin = opens
         plan = day.on_clock(order.slots, house, begin)
         off = f", battery off {order.off_times} ×, {_hours(order.off_min)} in one stretch"
-        ends = f"; done on day {plan[-1].day + 1} at {day.clock_of(plan[-1].end)}" if plan else ""
+        if not plan:
+            return  # the card is not shown
+        ends = f"; done on day {plan[-1].day + 1} at {day.clock_of(plan[-1].end)}"
         self._after_head.setText(
             f"{len(order.slots)} tasks, {_hours(order.minutes)} ({self._span(order)})"
             f"{off if order.off_times else ''}{ends}"
-            if plan
-            else "Nothing left in the order"
         )
         shown = plan if self._all else plan[:SHOWN]
         last = -1

@@ -139,7 +139,7 @@ class KeepDialog(FormDialog):
         except Problem as problem:
             self.refuse(str(problem))
             return
-        name = f"{self.kept.marque} {self.kept.model}".strip() or self.kept.device
+        name = self.kept.of
         self._session.said.emit("good", f"Kept for other jobs: {name}.")
         self.accept()
 
