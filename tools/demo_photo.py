@@ -8,7 +8,7 @@ from pathlib import Path
 import msgspec
 from PIL import Image, ImageDraw, ImageFont
 
-from zombrel.job.photo import Photo, PhotoMark
+from zombrel.job.records.photo import Photo, PhotoMark
 from zombrel.store.photos import take_photo
 
 FONT = Path(__file__).parent.parent / "src/zombrel/ui/assets/fonts/B612-Bold.otf"

@@ -22,8 +22,8 @@ from zombrel.harness.laid import laid
 from zombrel.job import model as m
 from zombrel.job import wiring as w
 from zombrel.job.edits import Put, apply
-from zombrel.job.lesson import Lesson, Met
-from zombrel.job.outing import Outing
+from zombrel.job.records.lesson import Lesson, Met
+from zombrel.job.records.outing import Outing
 from zombrel.plan.tasks import tasks
 from zombrel.units import KMH
 

@@ -16,9 +16,9 @@ from zombrel.harness.laid import laid
 from zombrel.harness.missing import missing as not_drawn
 from zombrel.harness.parts_list import parts_list
 from zombrel.job.edits import Remove, apply
-from zombrel.job.fitting import Hose, Mounting
 from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
+from zombrel.job.records.fitting import Hose, Mounting
 from zombrel.job.sheet import DeviceSheet
 from zombrel.job.wiring import Zone
 

@@ -20,7 +20,7 @@ from zombrel.harness.plugs.terminal import fit
 from zombrel.harness.plugs.terminals import TERMINALS
 from zombrel.job.model import Job, by_id
 from zombrel.job.problem import Problem
-from zombrel.job.retrofit import Function, Retrofit
+from zombrel.job.records.retrofit import Function, Retrofit
 from zombrel.job.wiring import Answer, Cavity, Change, Connector
 from zombrel.store.zjob import load
 

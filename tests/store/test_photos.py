@@ -25,8 +25,8 @@ from zombrel.catalog import DEMO
 from zombrel.handover.marks import head_of
 from zombrel.handover.paper import dossier_html
 from zombrel.job.model import Job
-from zombrel.job.photo import Photo, PhotoMark
 from zombrel.job.problem import Problem
+from zombrel.job.records.photo import Photo, PhotoMark
 from zombrel.store import log_files
 from zombrel.store.photos import SHOWN_PX, picture_of, pictures, take_photo
 from zombrel.store.zjob import from_bytes, load, to_bytes

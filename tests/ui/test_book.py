@@ -15,8 +15,8 @@ from tests.demo import apply
 from tests.server import running
 from tests.ui.base import WindowTest
 from zombrel.job.edits import Put
-from zombrel.job.kept_plug import KeptPlug
 from zombrel.job.ledger import provenance
+from zombrel.job.records.kept_plug import KeptPlug
 from zombrel.store.book.book import Book
 from zombrel.store.book.shared import Shared
 from zombrel.store.plug_library import keep_plug

@@ -14,7 +14,7 @@ from PySide6.QtWidgets import QComboBox, QLineEdit
 from tests.logs.test_kinds import DBC
 from tests.ui.base import WindowTest
 from zombrel.catalog import DEMO
-from zombrel.job.logs import files_of
+from zombrel.job.records.logs import files_of
 from zombrel.store import log_files
 from zombrel.store.zjob import from_bytes, to_bytes
 from zombrel.ui.road.logs_reader import LogReader

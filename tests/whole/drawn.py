@@ -27,10 +27,10 @@ from zombrel.handover.dossier.page import Table
 from zombrel.handover.files import DRAWN, lacks, sheets
 from zombrel.handover.owner.make import owner_page
 from zombrel.harness.laid import laid
-from zombrel.job.logs import Comparison, PullRow
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
+from zombrel.job.records.logs import Comparison, PullRow
 from zombrel.job.sheet import Plug
 from zombrel.logs import compare, gearfit, harvest, read_any, says, speedpair, spots
 from zombrel.logs.coastdown import coast

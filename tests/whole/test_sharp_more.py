@@ -21,10 +21,10 @@ from zombrel.handover.owner.make import OUT_M, owner_page
 from zombrel.harness.laid import laid
 from zombrel.instruments.bus import PIDS
 from zombrel.job.edits import Put
-from zombrel.job.lesson import Lesson, Met
 from zombrel.job.model import Job, Vehicle, index
 from zombrel.job.pairs import falling_or_rising
 from zombrel.job.problem import Problem
+from zombrel.job.records.lesson import Lesson, Met
 from zombrel.job.source import Resistive
 from zombrel.logs.gpx import read_gpx
 from zombrel.logs.nmea import read_nmea_log

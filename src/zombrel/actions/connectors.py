@@ -11,7 +11,7 @@ from zombrel.harness.plugs.pinout import read_pinout, rest_empty, with_paper, wi
 from zombrel.job.edits import Add, Edit, Many, Put, Remove
 from zombrel.job.model import Job, by_id, index
 from zombrel.job.problem import Problem
-from zombrel.job.terminal import Terminal
+from zombrel.job.records.terminal import Terminal
 from zombrel.job.wiring import Cavity, Connector
 
 

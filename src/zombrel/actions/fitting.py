@@ -9,9 +9,9 @@ from zombrel.harness.fitting.hoses import zones_of
 from zombrel.harness.fitting.kit import KitRow, kit_rows
 from zombrel.harness.laid import laid
 from zombrel.job.edits import Add, Edit, Put, Remove, together
-from zombrel.job.fitting import Have, Hose, Medium, Mounting
 from zombrel.job.model import Device, Job, by_id, index
 from zombrel.job.problem import Problem
+from zombrel.job.records.fitting import Have, Hose, Medium, Mounting
 
 
 def put_mounting(device: Device, mount: Mounting) -> Edit:

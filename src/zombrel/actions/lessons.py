@@ -6,9 +6,9 @@ import msgspec
 
 from zombrel.actions.parts import free_name
 from zombrel.job.edits import Add, Edit, Put, Remove
-from zombrel.job.lesson import Lesson, Met
 from zombrel.job.model import Job, index
 from zombrel.job.problem import Problem
+from zombrel.job.records.lesson import Lesson, Met
 
 
 def add_lesson(job: Job, text: str, at: str = "", when: str = "", source: str = "") -> Edit:

@@ -14,10 +14,10 @@ from zombrel.actions.begin import likeness
 from zombrel.actions.parts import free_name
 from zombrel.harness.plugs import face
 from zombrel.job.edits import Add, Edit, Many
-from zombrel.job.kept_plug import KeptPlug
 from zombrel.job.ledger import evidence, provenance
 from zombrel.job.model import Job, index
 from zombrel.job.problem import Problem
+from zombrel.job.records.kept_plug import KeptPlug
 from zombrel.job.wiring import Cavity, Connector
 
 

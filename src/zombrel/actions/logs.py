@@ -11,9 +11,9 @@ import msgspec
 
 from zombrel.actions.parts import free_name
 from zombrel.job.edits import Add, Edit, Put, Remove, together
-from zombrel.job.logs import Comparison, JobLog, LogMark, Part, PullRow
 from zombrel.job.model import Job, by_id, index
 from zombrel.job.problem import Problem
+from zombrel.job.records.logs import Comparison, JobLog, LogMark, Part, PullRow
 
 if TYPE_CHECKING:
     from zombrel.logs.compare import Compared, Pull

@@ -9,8 +9,8 @@ import msgspec
 from zombrel.actions.parts import free_name
 from zombrel.job.edits import Add, Edit, Put, Remove
 from zombrel.job.model import Job, by_id, index
-from zombrel.job.photo import Photo, PhotoMark
 from zombrel.job.problem import Problem
+from zombrel.job.records.photo import Photo, PhotoMark
 
 MARKS = 60
 

@@ -12,7 +12,7 @@ from zombrel.harness.plugs.terminal import fit
 from zombrel.job.edits import Add, Edit, Put, Remove, together
 from zombrel.job.model import Job, by_id, index
 from zombrel.job.problem import Problem
-from zombrel.job.retrofit import Function, Retrofit
+from zombrel.job.records.retrofit import Function, Retrofit
 from zombrel.job.wiring import End, Wire
 
 SIGNAL_MM2 = 0.5

@@ -10,8 +10,8 @@ from zombrel.behaviour.wanted import stands
 from zombrel.calibrate.setting import to_si
 from zombrel.job.edits import Add, Edit, Put, together
 from zombrel.job.model import Device, Job, index
-from zombrel.job.outing import Result, Trial
 from zombrel.job.problem import Problem
+from zombrel.job.records.outing import Result, Trial
 
 
 def untold(job: Job) -> Trial | None:

@@ -7,8 +7,8 @@ from typing import get_args
 
 from zombrel.calc.registry import Param, Result, calc
 from zombrel.harness.fitting import hoses, mounting, place, threads
-from zombrel.job.fitting import Grade, Hose, Medium, Mounting, Screw
 from zombrel.job.model import Job
+from zombrel.job.records.fitting import Grade, Hose, Medium, Mounting, Screw
 from zombrel.job.sheet import DeviceSheet
 from zombrel.job.wiring import Neighbour, Zone
 from zombrel.units import ZERO_C

@@ -26,8 +26,8 @@ from zombrel.job.edits import Edit, Put, together
 from zombrel.job.follow.query import query
 from zombrel.job.follow.view import plain
 from zombrel.job.model import Chain, Job, RoadRun, index
-from zombrel.job.outing import Outing
 from zombrel.job.problem import Problem
+from zombrel.job.records.outing import Outing
 from zombrel.job.sheet import Means, Quantity
 from zombrel.signals.chain_reading import works_from
 from zombrel.signals.reduce import input_of

@@ -6,8 +6,8 @@ import msgspec
 
 from zombrel.findings.finding import Finding
 from zombrel.job.edits import Add, Edit, together
-from zombrel.job.lesson import Met
 from zombrel.job.model import Device, Job, index
+from zombrel.job.records.lesson import Met
 
 MOST = 500
 """A job notes no more than so many."""

@@ -11,11 +11,11 @@ from zombrel.actions.parts import free_name
 from zombrel.findings.against import against
 from zombrel.findings.finding import Assessment
 from zombrel.job.edits import Add, Edit
-from zombrel.job.logs import files_of
 from zombrel.job.model import Job, index
-from zombrel.job.outing import Seal
-from zombrel.job.photo import photo_files
 from zombrel.job.problem import Problem
+from zombrel.job.records.logs import files_of
+from zombrel.job.records.outing import Seal
+from zombrel.job.records.photo import photo_files
 from zombrel.units import METRIC, words
 
 SHORT = 12

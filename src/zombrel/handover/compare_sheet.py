@@ -16,8 +16,8 @@ from zombrel.handover.sheet import (
     lifted,
     shrunk,
 )
-from zombrel.job.logs import Comparison, PullRow
 from zombrel.job.model import Job
+from zombrel.job.records.logs import Comparison, PullRow
 from zombrel.units import METRIC, Units, words
 from zombrel.units.measure import value_in
 

@@ -6,7 +6,7 @@ import base64
 import math
 from xml.sax.saxutils import quoteattr
 
-from zombrel.job.photo import Photo, PhotoMark
+from zombrel.job.records.photo import Photo, PhotoMark
 
 ARROW = "#F2B705"
 RIM = "#1C2630"

@@ -5,14 +5,15 @@ from typing import Annotated, Any, Literal, TypeVar
 
 from msgspec import Meta
 
-from zombrel.job.fitting import Have, Hose, Mounting
 from zombrel.job.follow.engine import ROOTS
 from zombrel.job.follow.view import OPEN, by_name
-from zombrel.job.lesson import Lesson, Met
-from zombrel.job.logs import Baseline, Comparison, JobLog
-from zombrel.job.outing import Outing, Seal, Trial
-from zombrel.job.photo import Photo
-from zombrel.job.retrofit import Retrofit
+from zombrel.job.records.fitting import Have, Hose, Mounting
+from zombrel.job.records.lesson import Lesson, Met
+from zombrel.job.records.logs import Baseline, Comparison, JobLog
+from zombrel.job.records.outing import Outing, Seal, Trial
+from zombrel.job.records.photo import Photo
+from zombrel.job.records.retrofit import Retrofit
+from zombrel.job.records.terminal import Terminal
 from zombrel.job.sheet import (
     Count,
     Curve,
@@ -26,7 +27,6 @@ from zombrel.job.sheet import (
     Text,
 )
 from zombrel.job.source import Source
-from zombrel.job.terminal import Terminal
 from zombrel.job.wiring import Change, Connector, Feed, Lead, Stud, Way, Wire, Work, Zone
 
 SCHEMA = 4

@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from zombrel.job.fitting import Thread
+from zombrel.job.records.fitting import Thread
 from zombrel.job.sheet import (
     Curve,
     Figure,

@@ -15,8 +15,8 @@ from typing import Any
 
 from zombrel.intake.file import MB, take
 from zombrel.job.model import Job
-from zombrel.job.photo import Photo
 from zombrel.job.problem import Problem
+from zombrel.job.records.photo import Photo
 from zombrel.store import log_files
 
 MAX_BYTES = 60_000_000

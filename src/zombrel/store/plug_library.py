@@ -7,8 +7,8 @@ from pathlib import Path
 import msgspec
 
 from zombrel.intake.file import one_line
-from zombrel.job.kept_plug import KeptPlug
 from zombrel.job.problem import Problem
+from zombrel.job.records.kept_plug import KeptPlug
 from zombrel.store.prefs import data_root
 from zombrel.store.shelf_files import file_of, keep
 

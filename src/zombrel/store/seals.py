@@ -7,8 +7,8 @@ import zlib
 
 from zombrel.findings.seals import content
 from zombrel.job.model import Job
-from zombrel.job.outing import Seal
 from zombrel.job.problem import Problem
+from zombrel.job.records.outing import Seal
 from zombrel.store import log_files
 from zombrel.store.zjob import job_of
 

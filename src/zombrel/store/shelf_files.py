@@ -7,8 +7,8 @@ from pathlib import Path
 import msgspec
 
 from zombrel.intake.name import file_name
-from zombrel.job.kept_plug import KeptPlug
 from zombrel.job.problem import Problem
+from zombrel.job.records.kept_plug import KeptPlug
 from zombrel.job.sheet import DeviceSheet
 from zombrel.job.source import Source
 from zombrel.store.atomic import write_atomically

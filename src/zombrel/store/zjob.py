@@ -19,10 +19,10 @@ import msgspec
 from zombrel.catalog.check import job_troubles
 from zombrel.intake.file import MB, take
 from zombrel.intake.record import record
-from zombrel.job.logs import files_of
 from zombrel.job.model import SCHEMA, Job, RoadRun
-from zombrel.job.photo import photo_files
 from zombrel.job.problem import Problem
+from zombrel.job.records.logs import files_of
+from zombrel.job.records.photo import photo_files
 from zombrel.job.validate import validate
 from zombrel.store import log_files
 from zombrel.store.archive import opened, unpacked

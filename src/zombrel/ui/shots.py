@@ -53,7 +53,7 @@ def _read_book(window: Any) -> None:
 def _screwed(window: Any) -> None:
     """A device on screws that reach too far, as it is typed in."""
     from zombrel.actions.fitting import put_mounting
-    from zombrel.job.fitting import Mounting
+    from zombrel.job.records.fitting import Mounting
 
     session = window._session
     measured = Mounting(

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from zombrel.job.fitting import Mounting
 from zombrel.job.quantity import QUANTITIES
-from zombrel.job.retrofit import Retrofit
+from zombrel.job.records.fitting import Mounting
+from zombrel.job.records.retrofit import Retrofit
 from zombrel.job.sheet import Control, DeviceSheet, InputSheet, OutputSheet, SupplySheet
 from zombrel.job.source import Ratiometric, Resistive, Source, Thermistor, ThermocoupleK, Volts
 from zombrel.job.wiring import Connector

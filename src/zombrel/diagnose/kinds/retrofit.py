@@ -8,7 +8,7 @@ from __future__ import annotations
 from zombrel.diagnose.step import Field, StepSheet, said
 from zombrel.job.follow.query import query
 from zombrel.job.model import Job, index
-from zombrel.job.retrofit import Retrofit
+from zombrel.job.records.retrofit import Retrofit
 
 ROUNDED_KM, MOVED_KM = 1.0, 30.0
 """What an odometer rounds off, and how far a car is moved between both readings [km]: ASSUMED."""

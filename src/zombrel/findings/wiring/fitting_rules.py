@@ -13,9 +13,9 @@ from zombrel.harness.fitting import place
 from zombrel.harness.plugs import face
 from zombrel.job.edits import Edit, Put, together
 from zombrel.job.feed_classes import FEEDS
-from zombrel.job.fitting import Hose
 from zombrel.job.model import Device, Job, index
 from zombrel.job.reason import Reason
+from zombrel.job.records.fitting import Hose
 from zombrel.job.source import Source
 from zombrel.job.wiring import Wire, Zone
 from zombrel.units.measure import delta_token, short_of, token

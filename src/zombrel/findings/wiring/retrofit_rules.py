@@ -14,7 +14,7 @@ from zombrel.job.follow.view import plain
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Reason
-from zombrel.job.retrofit import Retrofit
+from zombrel.job.records.retrofit import Retrofit
 
 NAMED = 6
 

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from typing import Literal, NamedTuple
 
 from zombrel.handover.sheet import Sheet, width
-from zombrel.job.photo import Photo
+from zombrel.job.records.photo import Photo
 from zombrel.units import Units, words
 
 SIZE, PAD, ROOM = 2.9, 2.6, 180.0

@@ -12,9 +12,9 @@ from collections.abc import Callable
 from typing import NamedTuple
 
 from zombrel.harness import route
-from zombrel.job.fitting import Grade, Hose, Medium
 from zombrel.job.model import Job, index
 from zombrel.job.problem import Problem
+from zombrel.job.records.fitting import Grade, Hose, Medium
 from zombrel.job.wiring import Zone
 from zombrel.units import ZERO_C
 from zombrel.units.measure import short_of, token

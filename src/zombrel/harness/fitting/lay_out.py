@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from zombrel.harness.plugs.change_base import Part
-from zombrel.job.fitting import Hose
 from zombrel.job.model import Device, Job
+from zombrel.job.records.fitting import Hose
 from zombrel.units import ZERO_C
 from zombrel.units.measure import short_of
 

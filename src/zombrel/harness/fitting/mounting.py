@@ -11,7 +11,7 @@ from __future__ import annotations
 import math
 from typing import NamedTuple
 
-from zombrel.job.fitting import Mounting, Screw
+from zombrel.job.records.fitting import Mounting, Screw
 from zombrel.job.sheet import DeviceSheet
 from zombrel.job.wiring import Zone
 from zombrel.units import ZERO_C

@@ -10,8 +10,8 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from zombrel.job.fitting import Thread
 from zombrel.job.problem import Problem
+from zombrel.job.records.fitting import Thread
 
 INCH_MM = 25.4
 

@@ -12,7 +12,7 @@ from zombrel.harness.plugs import face
 from zombrel.harness.plugs.function import Function as Meaning
 from zombrel.harness.plugs.function import function_of
 from zombrel.job.model import Job, index
-from zombrel.job.retrofit import Retrofit
+from zombrel.job.records.retrofit import Retrofit
 from zombrel.job.wiring import Cavity, Connector
 
 State = Literal["present", "drawn", "elsewhere", "look", "absent", "no pin"]

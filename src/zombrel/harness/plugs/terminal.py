@@ -13,7 +13,7 @@ from zombrel.harness.conductor import outer_diameter
 from zombrel.harness.joint import pull_force
 from zombrel.harness.plugs.terminals import TERMINALS
 from zombrel.job.problem import Problem
-from zombrel.job.terminal import Terminal
+from zombrel.job.records.terminal import Terminal
 
 
 class Fit(NamedTuple):

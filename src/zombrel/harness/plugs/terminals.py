@@ -5,7 +5,7 @@ The families are made-up ones.
 
 from __future__ import annotations
 
-from zombrel.job.terminal import Terminal
+from zombrel.job.records.terminal import Terminal
 
 TERMINALS: tuple[Terminal, ...] = (
     Terminal(

@@ -19,9 +19,9 @@ from zombrel.catalog.parse import parse_sheet
 from zombrel.intake.file import take
 from zombrel.intake.name import file_name
 from zombrel.intake.record import record
-from zombrel.job.kept_plug import KeptPlug
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
+from zombrel.job.records.kept_plug import KeptPlug
 from zombrel.job.sheet import DeviceSheet
 from zombrel.job.validate import validate
 from zombrel.store.archive import opened, unpacked

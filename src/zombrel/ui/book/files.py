@@ -11,9 +11,9 @@ from PySide6.QtWidgets import QFileDialog, QMenu, QWidget
 
 from zombrel.actions.begin import name_of
 from zombrel.intake.name import file_name
-from zombrel.job.kept_plug import KeptPlug
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
+from zombrel.job.records.kept_plug import KeptPlug
 from zombrel.job.sheet import DeviceSheet
 from zombrel.store.atomic import write_atomically
 from zombrel.ui.book.asked import Asked, everything

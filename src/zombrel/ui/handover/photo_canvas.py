@@ -18,7 +18,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from zombrel.handover.marks import ARROW, HEAD, RADIUS, head_of
-from zombrel.job.photo import Photo, PhotoMark
+from zombrel.job.records.photo import Photo, PhotoMark
 from zombrel.ui.session import Session
 from zombrel.ui.theme import TEXT, font
 from zombrel.ui.widgets.commands import Command, Commanded

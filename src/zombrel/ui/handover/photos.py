@@ -21,8 +21,8 @@ from zombrel.actions.photos import (
 )
 from zombrel.job.edits import Edit, apply
 from zombrel.job.model import by_id
-from zombrel.job.photo import Photo, PhotoMark
 from zombrel.job.problem import Problem
+from zombrel.job.records.photo import Photo, PhotoMark
 from zombrel.store.photos import picture_of, take_photo
 from zombrel.ui.handover.photo_canvas import PhotoCanvas
 from zombrel.ui.session import Session

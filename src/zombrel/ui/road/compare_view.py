@@ -17,9 +17,9 @@ from zombrel.actions.logs import (
     stale,
 )
 from zombrel.catalog import DEMO
-from zombrel.job.logs import Comparison, JobLog, Part
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Given, Reason
+from zombrel.job.records.logs import Comparison, JobLog, Part
 from zombrel.logs.compare import BACK_K
 from zombrel.ui.road.log_kinds import LOGS
 from zombrel.ui.road.logs_reader import LogReader

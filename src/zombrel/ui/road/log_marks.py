@@ -9,8 +9,8 @@ import msgspec
 from PySide6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
 
 from zombrel.actions.logs import add_mark, put_log, remove_mark
-from zombrel.job.logs import JobLog, LogMark
 from zombrel.job.problem import Problem
+from zombrel.job.records.logs import JobLog, LogMark
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.parts import button, clear, column, row
 

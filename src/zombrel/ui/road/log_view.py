@@ -13,9 +13,9 @@ from PySide6.QtWidgets import QCheckBox, QFileDialog, QSizePolicy, QVBoxLayout, 
 from zombrel.actions.logs import remove_log
 from zombrel.findings.foretold import Foretold, foretell, laws_of
 from zombrel.job.follow.view import plain
-from zombrel.job.logs import JobLog
 from zombrel.job.model import by_id
 from zombrel.job.reason import Reason
+from zombrel.job.records.logs import JobLog
 from zombrel.logs.recording import SI, Channel, Recording, What
 from zombrel.logs.says import Said, car_of, says
 from zombrel.logs.spots import RULES, Spot, spots

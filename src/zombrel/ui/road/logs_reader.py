@@ -10,8 +10,8 @@ import msgspec
 from PySide6.QtWidgets import QFileDialog, QWidget
 
 from zombrel.actions.logs import add_log, put_log
-from zombrel.job.logs import JobLog, Part
 from zombrel.job.problem import Problem
+from zombrel.job.records.logs import JobLog, Part
 from zombrel.logs.read_any import is_bus, is_table, read_any
 from zombrel.logs.recording import Recording
 from zombrel.store import log_files

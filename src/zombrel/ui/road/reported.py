@@ -12,8 +12,8 @@ from zombrel.behaviour.moments import Moment, moments
 from zombrel.behaviour.reports import Report, next_change, paced, spoken
 from zombrel.job.follow.view import plain
 from zombrel.job.model import Device, index
-from zombrel.job.outing import Result
 from zombrel.job.problem import Problem
+from zombrel.job.records.outing import Result
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.choice import Choice
 from zombrel.ui.widgets.marks import Mark

@@ -11,9 +11,9 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 from zombrel.actions.fitting import ends, put_hose, remove_hose
 from zombrel.catalog.form.fields import Path, put
 from zombrel.harness.fitting.hoses import plan
-from zombrel.job.fitting import Hose
 from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
+from zombrel.job.records.fitting import Hose
 from zombrel.ui.form.record_form import RecordForm
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.choice import Choice

@@ -13,9 +13,9 @@ from zombrel.actions.retrofit import add_retrofit
 from zombrel.catalog.form.applies import applies
 from zombrel.harness.fitting import kit
 from zombrel.harness.laid import laid
-from zombrel.job.fitting import Medium
 from zombrel.job.follow.query import Watch
 from zombrel.job.model import Job, by_id
+from zombrel.job.records.fitting import Medium
 from zombrel.ui.session import Session
 from zombrel.ui.set.cards import ENTRY_WIDTH, Entry
 from zombrel.ui.theme import dress

@@ -11,7 +11,7 @@ from zombrel.catalog.form.fields import Path, put
 from zombrel.harness.plugs.retrofit import HARM, WORDS, table
 from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
-from zombrel.job.retrofit import Retrofit
+from zombrel.job.records.retrofit import Retrofit
 from zombrel.ui.form.record_form import Lines, RecordForm
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.choice import Choice

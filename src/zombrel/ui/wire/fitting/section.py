@@ -9,7 +9,7 @@ from PySide6.QtGui import QBrush, QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from zombrel.harness.fitting.mounting import CLEARANCE_MM, NUT_MM, Fixing
-from zombrel.job.fitting import Mounting
+from zombrel.job.records.fitting import Mounting
 from zombrel.ui.session import Session
 from zombrel.ui.theme import current, font
 from zombrel.units.measure import short_of

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from zombrel.job.logs import Sha
+from zombrel.job.records.logs import Sha
 from zombrel.job.sheet import Frozen, Name, Text
 
 Result = Literal["", "better", "no better"]

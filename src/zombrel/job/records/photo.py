@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from zombrel.job.logs import Sha
+from zombrel.job.records.logs import Sha
 from zombrel.job.sheet import Frozen, Name, Share, Text
 
 Side = Annotated[int, Meta(ge=1, le=20000)]

@@ -1,0 +1,1 @@
+"""Records that a job holds in lists of their own, beside vehicle, devices and wires."""
