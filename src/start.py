@@ -4,7 +4,7 @@ import gc
 import sys
 
 # Starting up makes many objects and drops almost none: collecting meanwhile is wasted.
-# ``zombrel.ui.app`` switches it on again once the window is there.
+# Once there is a window, ``zombrel.ui.threads`` collects by a clock of its own.
 gc.disable()
 
 from zombrel.cli.main import main  # noqa: E402

@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 import contextlib
+import faulthandler
 import io
 import multiprocessing
 import os
+import queue
 import subprocess
 import sys
 import tempfile
+import threading
 import time
 import unittest
 from collections.abc import Iterator
+from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import NamedTuple
 
@@ -23,6 +27,8 @@ LINTERS = {
     "ruff format": [str(BIN / "ruff"), "format", "--check", "--quiet", "."],
     "import-linter": [str(BIN / "lint-imports"), "--no-cache"],
 }
+LIMIT_S = 900.0
+"""A file of tests that takes longer stands still; the longest takes some 150."""
 
 
 class Done(NamedTuple):
@@ -34,6 +40,8 @@ class Done(NamedTuple):
     said: str
     """What it printed, worth reading when something failed."""
     seconds: float
+    lived: bool = True
+    """Its process came to the end of it."""
 
 
 def lint(name: str) -> Done:
@@ -72,10 +80,90 @@ def test(name: str, patterns: list[str]) -> Done:
     return Done(name, max(passed, 0), failed, said.getvalue(), time.monotonic() - start)
 
 
-def one(work: tuple[str, list[str]]) -> Done:
+def one(name: str, patterns: list[str]) -> Done:
     """Run a linter or a file of tests, whichever it is."""
-    name, patterns = work
     return lint(name) if name in LINTERS else test(name, patterns)
+
+
+def hand(wire: Connection, trace: str) -> None:
+    """A process of the crew: does what comes along the wire until nothing more does."""
+    sys.path.insert(0, str(ROOT))
+    with Path(trace).open("w", encoding="utf-8") as file:
+        faulthandler.enable(file)
+        while (work := wire.recv()) is not None:
+            faulthandler.dump_traceback_later(LIMIT_S, file=file)
+            wire.send(one(*work))
+            faulthandler.cancel_dump_traceback_later()
+
+
+class Hand:
+    """One of the crew; when its process dies or stands still, that is told with a trace."""
+
+    def __init__(self) -> None:
+        self._begin()
+
+    def _begin(self) -> None:
+        context = multiprocessing.get_context("spawn")
+        handle, self._trace = tempfile.mkstemp(suffix=".trace")
+        os.close(handle)
+        self._wire, theirs = context.Pipe()
+        self._process = context.Process(target=hand, args=(theirs, self._trace), daemon=True)
+        self._process.start()
+        theirs.close()
+
+    def do(self, name: str, patterns: list[str]) -> Done:
+        """Run one piece of work; once more when the process did not live through it.
+
+        That it died stands in the log either way, with where each thread was.
+        """
+        done = self._do(name, patterns)
+        if done.lived:
+            return done
+        print(f"DIED {name} ({done.seconds:.1f} s), run once more\n{done.said}", flush=True)
+        return self._do(name, patterns)
+
+    def _do(self, name: str, patterns: list[str]) -> Done:
+        start = time.monotonic()
+        try:
+            self._wire.send((name, patterns))
+            if self._wire.poll(LIMIT_S + 10):
+                return self._wire.recv()  # type: ignore[no-any-return]
+            how = f"It stood still for {LIMIT_S:.0f} s."
+        except (EOFError, OSError):
+            self._process.join(5)
+            how = f"Its process ended with {self._process.exitcode}."
+        said = f"{how}\n{Path(self._trace).read_text(encoding='utf-8', errors='replace')}"
+        self.leave(kill=True)
+        self._begin()
+        return Done(name, 0, 1, said, time.monotonic() - start, lived=False)
+
+    def leave(self, kill: bool = False) -> None:
+        """No more work."""
+        if kill:
+            self._process.kill()
+        else:
+            self._wire.send(None)
+        self._process.join()
+        Path(self._trace).unlink()
+
+
+def crew(work: list[tuple[str, list[str]]]) -> Iterator[Done]:
+    """All of the work side by side, in the order it is done."""
+    todo, done = queue.SimpleQueue[tuple[str, list[str]]](), queue.SimpleQueue[Done]()
+    for item in work:
+        todo.put(item)
+
+    def through() -> None:
+        one_hand = Hand()
+        with contextlib.suppress(queue.Empty):
+            while True:
+                done.put(one_hand.do(*todo.get_nowait()))
+        one_hand.leave()
+
+    for _ in range(max(2, os.cpu_count() or 2)):
+        threading.Thread(target=through).start()
+    for _ in work:
+        yield done.get()
 
 
 def files() -> list[str]:
@@ -89,20 +177,17 @@ def main() -> int:
     """All of it; words on the command line choose tests by name and leave the linters out."""
     patterns = sys.argv[1:]
     work = [(name, patterns) for name in ([] if patterns else [*LINTERS]) + files()]
-    sys.path.insert(0, str(ROOT))
     passed = failed = 0
-    crew = max(2, os.cpu_count() or 2)
-    with multiprocessing.get_context("spawn").Pool(crew) as pool:
-        for done in pool.imap_unordered(one, work):
-            passed, failed = passed + done.passed, failed + done.failed
-            if done.failed or not patterns:
-                print(
-                    f"{'FAIL' if done.failed else 'ok  '} {done.name}: {done.passed} passed "
-                    f"({done.seconds:.1f} s)",
-                    flush=True,
-                )
-            if done.failed:
-                print(done.said, flush=True)
+    for done in crew(work):
+        passed, failed = passed + done.passed, failed + done.failed
+        if done.failed or not patterns:
+            print(
+                f"{'FAIL' if done.failed else 'ok  '} {done.name}: {done.passed} passed "
+                f"({done.seconds:.1f} s)",
+                flush=True,
+            )
+        if done.failed:
+            print(done.said, flush=True)
     print(f"{passed} passed, {failed} failed", flush=True)
     return 1 if failed or passed == 0 else 0
 

@@ -9,6 +9,7 @@ from __future__ import annotations
 import base64
 import functools
 import logging
+import threading
 from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import Literal
@@ -28,6 +29,8 @@ HERE = Path(__file__).parent
 FONTS = HERE.parent / "ui" / "assets" / "fonts"
 WEIGHTS = {name: FONTS / f"B612-{name.capitalize()}.otf" for name in ("regular", "bold")}
 Size = Literal["A4", "Letter"]
+_LAYING = threading.Lock()
+"""One paper at a time: the layout promises nothing to threads that lay out side by side."""
 LYING: dict[Size, str] = {"A4": "172mm", "Letter": "178mm"}
 """How tall a picture is that has a page of its own, lying."""
 
@@ -141,5 +144,6 @@ def pdf_of(html: str) -> bytes:
         logging.getLogger(name).setLevel(logging.ERROR)
     for name, data in _fonts().items():  # read from their files: a second less
         html = html.replace(data, WEIGHTS[name].as_uri())
-    made = weasyprint.HTML(string=html, base_url=str(HERE)).write_pdf(pdf_variant="pdf/ua-1")
+    with _LAYING:
+        made = weasyprint.HTML(string=html, base_url=str(HERE)).write_pdf(pdf_variant="pdf/ua-1")
     return bytes(made)

@@ -72,8 +72,7 @@ def run(path: Path | None, demo: bool, quit_when_shown: bool, night: bool) -> in
         window.files.offer_recovery()
 
     def shown() -> None:
-        gc.freeze()
-        gc.enable()
+        gc.freeze()  # what stands by now stays: the sweep need not walk it
         if quit_when_shown:
             app.quit()
         else:

@@ -8,33 +8,29 @@ import threading
 import traceback
 from collections.abc import Callable
 from datetime import datetime
+from functools import partial
 from pathlib import Path
 from types import TracebackType
-
-from PySide6.QtCore import QObject, Qt, Signal
 
 from zombrel.job.problem import Problem
 from zombrel.job.unjudged import kept
 from zombrel.store.atomic import write_atomically
 from zombrel.store.prefs import reports_root
+from zombrel.ui.threads import post
 
 KEPT = 20
 """Reports; older ones go."""
 
 
-class LastLine(QObject):
+class LastLine:
     """Takes what no part of the program has caught; ``install`` puts it in its place."""
-
-    _elsewhere = Signal(str, str)
-    """A fault in another thread: (sentence, report)."""
 
     def __init__(self, broke: Callable[[str, str], None]) -> None:
         """``broke`` is told (sentence, report); called in the window's thread."""
-        super().__init__()
         self._broke = broke
         self._told = ""
         self._busy = False
-        self._elsewhere.connect(broke, Qt.ConnectionType.QueuedConnection)
+        self._post = post()
 
     def install(self) -> None:
         """Catch what slots and threads raise from now on."""
@@ -64,7 +60,7 @@ class LastLine(QObject):
     def _in_thread(self, error: BaseException | None) -> None:
         if isinstance(error, Exception):
             report = _report(error)
-            self._elsewhere.emit(_sentence(error, keep_report(report)), report)
+            self._post.send(partial(self._broke, _sentence(error, keep_report(report)), report))
 
 
 def _sentence(error: Exception, place: Path | None) -> str:

@@ -7,6 +7,7 @@ import sys
 from PySide6.QtWidgets import QApplication
 
 from zombrel.ui.theme import font, load_fonts
+from zombrel.ui.threads import Sweep
 
 
 def application() -> QApplication:
@@ -17,6 +18,7 @@ def application() -> QApplication:
         app = QApplication([*sys.argv[:1], "-style", "Fusion"])
         app.setApplicationName("zombrel")
         app.setApplicationDisplayName("Zombrel")
+        Sweep(app)
     load_fonts()
     app.setFont(font(14))
     return app

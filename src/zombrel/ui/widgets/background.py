@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
-import contextlib
 import threading
 from collections.abc import Callable
+from functools import partial
 from typing import Any
 
-from PySide6.QtCore import QEventLoop, QObject, Qt, QTimer, Signal
+import shiboken6
+from PySide6.QtCore import QEventLoop, QObject, QTimer
 from PySide6.QtWidgets import QDialog, QVBoxLayout, QWidget
 
 from zombrel.job.problem import Problem
 from zombrel.ui.theme import dress
+from zombrel.ui.threads import post
 from zombrel.ui.widgets.marks import Mark
 from zombrel.ui.widgets.parts import button, label, row
 
@@ -22,9 +24,6 @@ BEAT_MS = 200
 
 class Background(QObject):
     """One piece of work at a time; what is given up comes to nothing."""
-
-    _ended = Signal(int, object, object)
-    """(which, result, problem)"""
 
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
@@ -37,7 +36,7 @@ class Background(QObject):
         """What ends the waiting for it."""
         self._here = threading.local()
         self._share = 0.0
-        self._ended.connect(self._end, Qt.ConnectionType.QueuedConnection)
+        self._post = post()
 
     @property
     def busy(self) -> bool:
@@ -70,8 +69,7 @@ class Background(QObject):
                 result, problem = None, error
             except Exception as error:
                 result, problem = None, Problem(f"{words} did not succeed: {error}")
-            with contextlib.suppress(RuntimeError):  # its window may be gone by now
-                self._ended.emit(number, result, problem)
+            self._post.send(partial(self._end, number, result, problem))
 
         threading.Thread(target=run, daemon=True).start()
         if not quiet:
@@ -126,6 +124,8 @@ class Background(QObject):
 
     def _end(self, number: int, result: object, problem: Problem | None) -> None:
         if number != self._number or self._done is None or self._failed is None:
+            return
+        if not shiboken6.isValid(self):  # its window is gone
             return
         done, failed = self._done, self._failed
         self.give_up()

@@ -19,8 +19,7 @@ SLICE_S = 0.008
 class Ordering(QObject):
     """The search for the order in slices between the window's own work; it can be stopped.
 
-    Not on a thread: Python's collector would then free what is left of Qt's widgets on that
-    thread, which Qt does not survive.
+    Not on a thread: the search is all Python, and would take every other turn from the window.
     """
 
     found = Signal(object, object)
