@@ -7,9 +7,11 @@ import functools
 import os
 import pwd
 import shutil
+import socket
 import subprocess
 import tempfile
 import time
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 ROOTS = ("/usr/lib/postgresql", "/usr/local/pgsql")
@@ -25,12 +27,47 @@ def program(name: str) -> Path | None:
     return Path(on_path) if on_path else None
 
 
-class Server:
-    """One that is started, killed and started again."""
+FAR = "127.0.0.2"
+"""An address that is not this very machine, as far as anybody can tell by its looks."""
 
-    def __init__(self) -> None:
+
+def certificate(folder: Path) -> None:
+    """A key and what it proves, as a shop makes one for its own server."""
+    from cryptography import x509
+    from cryptography.hazmat.primitives import hashes, serialization
+    from cryptography.hazmat.primitives.asymmetric import ec
+    from cryptography.x509.oid import NameOID
+
+    key, now = ec.generate_private_key(ec.SECP256R1()), datetime.now(UTC)
+    name = x509.Name([x509.NameAttribute(NameOID.COMMON_NAME, "bay one")])
+    made = (
+        x509.CertificateBuilder(name, name, key.public_key(), x509.random_serial_number())
+        .not_valid_before(now - timedelta(days=1))
+        .not_valid_after(now + timedelta(days=2))
+        .sign(key, hashes.SHA256())
+    )
+    plain = serialization.NoEncryption()
+    kind = serialization.PrivateFormat.PKCS8
+    (folder / "server.key").write_bytes(key.private_bytes(serialization.Encoding.PEM, kind, plain))
+    (folder / "server.crt").write_bytes(made.public_bytes(serialization.Encoding.PEM))
+    (folder / "server.key").chmod(0o600)
+
+
+def _free() -> int:
+    """A port that nobody listens on."""
+    with socket.socket() as held:
+        held.bind((FAR, 0))
+        port: int = held.getsockname()[1]
+        return port
+
+
+class Server:
+    """One that is started, killed and started again; a far one asks for passwords, over TLS."""
+
+    def __init__(self, far: bool = False) -> None:
         self.home = Path(tempfile.mkdtemp(prefix="zbl-pg-"))
-        self.data, self.port = self.home / "data", 5499
+        self.data, self.port = self.home / "data", _free() if far else 5499
+        self._listens = FAR if far else ""
         self._process: subprocess.Popen[bytes] | None = None
         self._as = USER if os.geteuid() == 0 else None  # a server refuses to run as root
         if self._as is not None:
@@ -38,16 +75,23 @@ class Server:
         made = self._run("initdb", "-D", str(self.data), "-U", USER, "-A", "trust", "-N")
         if made.returncode:
             raise RuntimeError(made.stderr.decode())
+        if far:
+            certificate(self.data)
+            asked = "local all all trust\nhost all all 127.0.0.0/8 scram-sha-256\n"
+            (self.data / "pg_hba.conf").write_text(asked)
+            if self._as is not None:
+                shutil.chown(self.data / "server.key", self._as)
+                shutil.chown(self.data / "server.crt", self._as)
 
     def _run(self, name: str, *words: str) -> subprocess.CompletedProcess[bytes]:
         return subprocess.run(
             [str(program(name)), *words], capture_output=True, check=False, user=self._as, cwd="/"
         )
 
-    def start(self) -> None:
+    def start(self, ssl: str = "off") -> None:
         """Until it answers."""
         words = ["-D", str(self.data), "-k", str(self.home), "-p", str(self.port)]
-        words += ["-c", "listen_addresses=", "-c", "fsync=off"]
+        words += ["-c", f"listen_addresses={self._listens}", "-c", "fsync=off", "-c", f"ssl={ssl}"]
         self._process = subprocess.Popen(
             [str(program("postgres")), *words],
             stdout=subprocess.DEVNULL,
@@ -70,11 +114,18 @@ class Server:
             self._process = None
             time.sleep(0.3)  # its children notice
 
-    def database(self, name: str) -> str:
+    def account(self, name: str, password: str) -> None:
+        """One more that may log in."""
+        where = ("-h", str(self.home), "-p", str(self.port), "-U", USER, "-d", "postgres")
+        made = self._run("psql", *where, "-c", f"CREATE ROLE {name} LOGIN PASSWORD '{password}'")
+        if made.returncode:
+            raise RuntimeError(made.stderr.decode())
+
+    def database(self, name: str, owner: str = USER) -> str:
         """A fresh one: its address."""
         where = ("-h", str(self.home), "-p", str(self.port), "-U", USER)
         self._run("dropdb", *where, "--if-exists", "--force", name)
-        made = self._run("createdb", *where, name)
+        made = self._run("createdb", *where, "-O", owner, name)
         if made.returncode:
             raise RuntimeError(made.stderr.decode())
         return f"postgresql://{USER}@/{name}?host={self.home}&port={self.port}"

@@ -114,6 +114,14 @@ class Several(Kept):
             self.assertEqual(s.send(key, 1, looser, "Ada", NOW).job.house.drop_power, 0.08)
             s.allow("Ben", "Ada")
             self.assertEqual(s.allowed(), ("Ada", "Ben"))
+            s.forbid("Ada", "Ben")
+            with self.assertRaisesRegex(Problem, "Ada is not among those who may: Ben"):
+                s.forbid("Ada", "Ben")
+            with self.assertRaisesRegex(Problem, "Ada may not say"):
+                s.forbid("Ben", "Ada")
+            with self.assertRaisesRegex(Problem, "Ben is the only one .* Name another first"):
+                s.forbid("Ben", "Ben")
+            self.assertEqual(s.people(), ("", (), ("Ben",)))
 
     def test_what_is_not_there_and_nobody(self) -> None:
         key = self.put_up()

@@ -193,6 +193,30 @@ class JobBook(WindowTest):
         self.wait(lambda: self.session.path == path, 60)
         self.assertEqual(self.job.shared, "1.3")
 
+    def test_who_may_change_the_house_rules_is_said_in_the_window(self) -> None:
+        page = self.opened()
+        self.key(Qt.Key.Key_F12, page)
+        self.assertIn("only a server tells people apart", self.said())
+        self.on_server(page)
+        self.key(Qt.Key.Key_F12, page)
+        self.wait(lambda: not page.background.busy, 60)
+        dialog = self.dialog()
+        self.assertIn("Nobody is named, so everybody may", self.texts(dialog))
+        self.press("May change the house rules", dialog)
+        self.assertIn("Type a name first", self.texts(dialog))
+        for typed, asked, words in (
+            ("eve", "Let this account work with the book", "knows no account “eve”"),
+            ("Ada", "May change the house rules", "Ada"),
+        ):
+            dialog.name.setText(typed)
+            self.press(asked, dialog)
+            self.wait(lambda: not dialog.background.busy, 60)
+            self.settle()
+            self.assertIn(words, self.texts(dialog))
+        self.press("Ada may not change the house rules any more", dialog)
+        self.wait(lambda: not dialog.background.busy, 60)
+        self.assertIn("Nobody may not say who changes the house rules", self.texts(dialog))
+
     def test_files_of_the_book(self) -> None:
         page = self.opened()
         self.press("What to order, and the stock", page)

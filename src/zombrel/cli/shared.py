@@ -24,6 +24,8 @@ shared hold ID PART --by NAME --place WHERE [--over]   take devices.pace in hand
 shared drop ID PART --by NAME                  put it down
 shared holds ID, shared beside ID              what is in hand; what two changed differently
 shared allow NAME [--by NAME]                  who may change the house rules
+shared forbid NAME --by NAME                   who may not any more
+shared admit ACCOUNT                           let an account of the server work with the book
 merge BASE THEIRS MINE --out F.zjob            put together what two did since BASE"""
 
 
@@ -143,6 +145,19 @@ def _allow(held: Shared, typed: list[str]) -> int:
     return _say({"may change the house rules": list(held.allowed())})
 
 
+def _forbid(held: Shared, typed: list[str]) -> int:
+    by = option(typed, "--by", USAGE)
+    (who,) = _only(typed, 1)
+    held.forbid(who, by)
+    return _say({"may change the house rules": list(held.allowed())})
+
+
+def _admit(held: Shared, typed: list[str]) -> int:
+    (account,) = _only(typed, 1)
+    held.admit(account)
+    return _say({"works with the book": account})
+
+
 _DOES: dict[str, Callable[[Shared, list[str]], int]] = {
     "list": _list,
     "put": _put,
@@ -153,4 +168,6 @@ _DOES: dict[str, Callable[[Shared, list[str]], int]] = {
     "holds": _holds,
     "beside": _beside,
     "allow": _allow,
+    "forbid": _forbid,
+    "admit": _admit,
 }

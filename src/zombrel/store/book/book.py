@@ -154,6 +154,11 @@ class Book:
         with self._writing() as c:
             META.create_all(c)
             edition = c.scalar(select(EDITIONS.c.number))
+            if edition not in (None, EDITION) and (account := self._base.account(c)):
+                raise Problem(
+                    f"The book is of another edition, and {account} may not make it anew: have it "
+                    "opened once by the account it belongs to."
+                )
             if edition is None:
                 c.execute(insert(EDITIONS).values(number=EDITION))
             elif edition != EDITION:

@@ -16,6 +16,7 @@ from sqlalchemy import URL, Connection, Engine, create_engine, event, make_url, 
 from sqlalchemy.exc import ArgumentError
 
 from zombrel.job.problem import Problem
+from zombrel.store.book import guard
 
 WAIT_S = 20
 """Another window may be writing."""
@@ -63,6 +64,18 @@ class Base(Protocol):
 
     def check(self, c: Connection) -> str:
         """What is damaged; empty when nothing is."""
+        ...
+
+    def account(self, c: Connection) -> str:
+        """Whose account on the server this is; empty for the one that the book belongs to."""
+        ...
+
+    def admit(self, c: Connection, account: str) -> None:
+        """Let another account of the server work with the book."""
+        ...
+
+    def admitted(self, c: Connection) -> tuple[str, ...]:
+        """Accounts that were let in."""
         ...
 
 
@@ -134,6 +147,21 @@ class Sqlite:
         told = str(c.scalar(text("PRAGMA integrity_check")))
         return "" if told == "ok" else told
 
+    def account(self, c: Connection) -> str:
+        """A file has none."""
+        return ""
+
+    def admit(self, c: Connection, account: str) -> None:
+        """There is nobody to let in."""
+        raise Problem(
+            "The book lies in a file of this machine, which has no accounts: whoever may write the "
+            "file may write all of it. Lay the book on a server to give each their own."
+        )
+
+    def admitted(self, c: Connection) -> tuple[str, ...]:
+        """Nobody."""
+        return ()
+
 
 class Postgres:
     """A server that several bays share."""
@@ -165,13 +193,16 @@ class Postgres:
         return create_engine(url, connect_args=told, isolation_level="AUTOCOMMIT")
 
     def ready(self, c: Connection) -> None:
-        """An index over the words."""
+        """An index over the words, and what guards the house rules."""
+        if self.account(c):
+            return  # whose book it is has made it ready
         c.execute(
             text(
                 "CREATE INDEX IF NOT EXISTS entries_found ON entries "
                 "USING gin (to_tsvector('simple', body))"
             )
         )
+        guard.ready(c)
 
     def drop(self, c: Connection) -> None:
         """It goes with its table."""
@@ -203,6 +234,18 @@ class Postgres:
     def check(self, c: Connection) -> str:
         """A server looks after its own pages."""
         return ""
+
+    def account(self, c: Connection) -> str:
+        """Tables belong to who made them."""
+        return guard.account(c)
+
+    def admit(self, c: Connection, account: str) -> None:
+        """As far as the work goes, and no further."""
+        guard.admit(c, account)
+
+    def admitted(self, c: Connection) -> tuple[str, ...]:
+        """By what the server has been told."""
+        return guard.admitted(c)
 
 
 def password_of(url: URL) -> str:

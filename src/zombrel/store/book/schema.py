@@ -13,14 +13,28 @@ from sqlalchemy import (
     LargeBinary,
     MetaData,
     Table,
-    Text,
     UniqueConstraint,
 )
+from sqlalchemy import Text as AnyText
+from sqlalchemy.engine import Dialect
+from sqlalchemy.types import TypeDecorator
 
 EDITION = 2
 """A book of another edition is made anew."""
 
 META = MetaData()
+
+
+class Text(TypeDecorator[str]):
+    """Text of a job: may hold a character 0, which a server refuses (PostgreSQL 15, 8.3)."""
+
+    impl = AnyText
+    cache_ok = True
+
+    def process_bind_param(self, value: str | None, dialect: Dialect) -> str | None:
+        """With the sign for a character that cannot be shown in its place."""
+        return value.replace("\0", "\N{REPLACEMENT CHARACTER}") if value else value
+
 
 EDITIONS = Table("edition", META, Column("number", Integer, primary_key=True))
 

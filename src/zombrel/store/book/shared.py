@@ -60,6 +60,17 @@ class Sent(NamedTuple):
     """What somebody else changed differently: the job has theirs, mine is kept beside."""
 
 
+class People(NamedTuple):
+    """Who works with a book, and who may what."""
+
+    account: str
+    """Whose account is at work; empty for the one that the book belongs to."""
+    admitted: tuple[str, ...]
+    """Other accounts of the server that work with it."""
+    allowed: tuple[str, ...]
+    """Who may change the house rules; nobody named: all may."""
+
+
 class Shared:
     """The shared jobs of a book."""
 
@@ -187,24 +198,64 @@ class Shared:
     def allow(self, who: str, by: str) -> None:
         """From now on ``who`` may change the house rules; the first may be let by anybody.
 
+        ``who`` is an account of the server where each has their own, else a name.
+
         Raises:
             Problem: ``by`` may not say so.
         """
         _named(who)
         with self._book._writing() as c:
-            allowed = _allowed(c)
-            if allowed and by not in allowed:
-                raise Problem(f"{by or 'Nobody'} may not say who changes the house rules.")
+            allowed = self._may_say(c, by)
             if who not in allowed:
                 c.execute(insert(RIGHTS).values(who=who))
+
+    def forbid(self, who: str, by: str) -> None:
+        """From now on ``who`` may not change the house rules any more.
+
+        Raises:
+            Problem: ``by`` may not say so, or nobody would be left who may.
+        """
+        with self._book._writing() as c:
+            allowed = self._may_say(c, by)
+            if who not in allowed:
+                raise Problem(f"{who or 'Nobody'} is not among those who may: {_listed(allowed)}.")
+            if len(allowed) == 1:
+                raise Problem(
+                    f"{who} is the only one who may change the house rules: without a name "
+                    "everybody may. Name another first."
+                )
+            c.execute(delete(RIGHTS).where(RIGHTS.c.who == who))
+
+    def _may_say(self, c: Connection, by: str) -> tuple[str, ...]:
+        """Who may change the house rules, when ``by`` may say who does."""
+        allowed, account = _allowed(c), self._book._base.account(c)
+        by = account or by
+        if (allowed or account) and by not in allowed:
+            raise Problem(f"{by or 'Nobody'} may not say who changes the house rules.")
+        return allowed
+
+    def admit(self, account: str) -> None:
+        """Let another account of the server work with the book.
+
+        Raises:
+            Problem: the server does not know it, there is no server, or the book is another's.
+        """
+        with self._book._writing() as c:
+            self._book._base.admit(c, account)
 
     def allowed(self) -> tuple[str, ...]:
         """Who may change the house rules; nobody named: all may."""
         with self._book._engine.connect() as c:
             return _allowed(c)
 
+    def people(self) -> People:
+        """Who works with the book, and who may what."""
+        base = self._book._base
+        with self._book._engine.connect() as c:
+            return People(base.account(c), base.admitted(c), _allowed(c))
+
     def _may(self, c: Connection, was: Job, mine: Job, who: str) -> None:
-        allowed = _allowed(c)
+        allowed, who = _allowed(c), self._book._base.account(c) or who
         if was.house == mine.house or not allowed or who in allowed:
             return
         changed = differences(
@@ -214,8 +265,12 @@ class Shared:
         )
         raise Problem(
             f"{who} may not change the house rules ({'; '.join(changed)}): "
-            f"{', '.join(allowed)} may. Take that back and send the rest."
+            f"{_listed(allowed)} may. Take that back and send the rest."
         )
+
+
+def _listed(names: tuple[str, ...]) -> str:
+    return ", ".join(names) or "nobody is named"
 
 
 def _named(who: str) -> None:

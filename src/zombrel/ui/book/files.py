@@ -60,6 +60,7 @@ class BookFiles:
             Command("Job book: take what another shop gives…", "F9", self.ask_take),
             Command("Job book: where it lies…", "F10", self.ask_server),
             Command("Job book: jobs that several bays work on…", "F11", self.ask_shared),
+            Command("Job book: who may what…", "F12", self.ask_rights),
         )
 
     def show_menu(self, below: QWidget) -> None:
@@ -187,6 +188,24 @@ class BookFiles:
 
         work = partial(listed, s.history.present.shared)
         self._page.background.start("Asking the server", work, done, self._soft)
+
+    def ask_rights(self) -> None:
+        """Accounts, and who may change the house rules."""
+        from zombrel.ui.book.rights import RightsDialog, people
+
+        s = self._session
+        if not s.prefs.book_server:
+            s.said.emit(
+                "watch",
+                "The book lies on this machine, and whoever sits at it may change all of it: only "
+                "a server tells people apart (F10).",
+            )
+            return
+
+        def done(found: Any) -> None:
+            RightsDialog(s, found, self._parent.window()).open()
+
+        self._page.background.start("Asking the server", people, done, self._soft)
 
     def _moved(self) -> None:
         self._page.background.start("Reading the book", self._anew, self._page.took, self._soft)

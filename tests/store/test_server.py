@@ -1,0 +1,117 @@
+"""A book on a server that stands elsewhere: nobody reads along, and accounts are held to theirs."""
+
+from __future__ import annotations
+
+import os
+import unittest
+from typing import ClassVar
+from unittest import mock
+
+from sqlalchemy import text
+from sqlalchemy.exc import DatabaseError
+
+from tests.demo import demo, put
+from tests.server import FAR, Server
+from tests.store.test_book import Kept
+from zombrel.job.problem import Problem
+from zombrel.store.book.book import Book
+from zombrel.store.book.engines import PASSWORD
+from zombrel.store.book.shared import Shared, _bytes
+from zombrel.store.zjob import save
+
+NOW = "2026-11-27 10:00"
+
+
+class Far(Kept):
+    server: ClassVar[Server]
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls.server = Server(far=True)
+        cls.addClassCleanup(cls.server.end)
+        cls.server.start(ssl="on")
+        cls.server.account("zombrel", "of the shop")
+        cls.server.account("ben", "of ben")
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.server.database("book", owner="zombrel")
+
+    def opened(self, who: str = "zombrel", password: str = "", more: str = "") -> Book:
+        word = password or {"zombrel": "of the shop", "ben": "of ben"}[who]
+        where = f"postgresql://{who}@{FAR}:{self.server.port}/book{more}"
+        with mock.patch.dict(os.environ, {PASSWORD: word}):
+            return self.enterContext(Book.opened(where=where))
+
+    def test_nobody_reads_along(self) -> None:
+        with self.opened()._engine.connect() as c:
+            asked = "SELECT ssl, version FROM pg_stat_ssl WHERE pid = pg_backend_pid()"
+            encrypted, version = c.execute(text(asked)).one()
+        self.assertTrue(encrypted)
+        self.assertRegex(version, r"TLSv1\.[23]")
+        with self.assertRaisesRegex(Problem, "would let others read along"):
+            self.opened(more="?sslmode=prefer")
+        with self.assertRaisesRegex(Problem, "cannot be reached: .*password authentication failed"):
+            self.opened(password="guessed")
+
+    def test_a_server_that_does_not_encrypt_is_not_used(self) -> None:
+        self.server.kill()
+        self.addCleanup(self.server.start, ssl="on")
+        self.addCleanup(self.server.kill)
+        self.server.start(ssl="off")
+        with self.assertRaisesRegex(Problem, "cannot be reached: .*does not support SSL"):
+            self.opened()
+
+    def test_the_server_itself_keeps_the_house_rules_from_an_account_that_may_not(self) -> None:
+        shop = Shared(self.opened())
+        key = shop.put_up(demo(), "Ada", NOW)
+        with self.assertRaisesRegex(Problem, "cannot be reached: permission denied"):
+            self.opened("ben")
+        with self.assertRaisesRegex(Problem, "no account “eve”. .*createuser --pwprompt eve"):
+            shop.admit("eve")
+        shop.admit("ben")
+        book = self.opened("ben")
+        ben, looser = Shared(book), put(demo(), "house.drop_power", 0.08)
+        sent = ben.send(key, 1, put(demo(), "notes", "by Ben"), "Ben", NOW)
+        self.assertEqual((sent.version, shop.fetch(key)[1].notes), (2, "by Ben"))
+        save(put(demo(), "notes", "a mark\0that is none, quokka"), self.home / "odd.zjob")
+        book.watch(self.home)
+        self.assertEqual(book.refresh(anew=True).wrong, ())  # all that work needs, it may
+        self.assertEqual(len(book.find("quokka", True)), 1)
+        self.assertEqual(book.check(), ())
+        with self.assertRaisesRegex(Problem, "ben cannot let anybody in"):
+            ben.admit("ben")
+        with self.assertRaisesRegex(Problem, "ben may not say who changes"):
+            ben.allow("ben", "Ada")
+
+        shop.allow("Ada", "")
+        with self.assertRaisesRegex(Problem, "ben may not change the house rules"):
+            ben.send(key, 2, looser, "Ada", NOW)  # under another's name
+        row = "INSERT INTO versions (id, shared, version, content, who, at) VALUES (:i, 1, :i, :c, "
+        row += "'Ada', 'now')"
+        for sql, told, words in (  # by a program that does not ask first
+            (row, {"i": 9, "c": _bytes(looser)}, "ben may not change the house rules"),
+            ("INSERT INTO rights VALUES ('ben')", {}, "ben may not say who changes them"),
+            ("DELETE FROM rights", {}, "ben may not say who changes them"),
+            ("UPDATE rights SET who = 'ben'", {}, "permission denied for table rights"),
+            ("UPDATE versions SET who = 'Ada'", {}, "permission denied for table versions"),
+            ("DROP TRIGGER keep_house_rules ON versions", {}, "must be owner"),
+        ):
+            with (
+                self.subTest(sql),
+                book._engine.connect() as c,
+                self.assertRaisesRegex(DatabaseError, words),
+            ):
+                c.execute(text(sql), told)
+
+        shop.allow("ben", "Ada")
+        self.assertEqual(ben.send(key, 2, looser, "Ben", NOW).job.house.drop_power, 0.08)
+        self.assertEqual(ben.people(), ("ben", ("ben",), ("Ada", "ben")))
+        ben.forbid("Ada", "")
+        with self.assertRaisesRegex(Problem, "Nobody may not say"):
+            shop.forbid("ben", "")
+        self.assertEqual(shop.people(), ("", ("ben",), ("ben",)))
+
+
+if __name__ == "__main__":
+    unittest.main()
