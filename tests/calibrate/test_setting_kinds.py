@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import bisect
 import itertools
+import math
 import unittest
 
 from hypothesis import given
@@ -22,6 +24,7 @@ from zombrel.calibrate.setting import (
     value_of,
 )
 from zombrel.calibrate.setting_face import Knob, Resistor, Screen, Slide, rings
+from zombrel.calibrate.setting_kinds import Options, StepNames, Steps
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import (
     Buttons,
@@ -233,6 +236,25 @@ class Kinds(unittest.TestCase):
             (33000.0, (3, 3, 3)),
         ):
             self.assertEqual(rings(ohm), given_rings)
+
+    @given(
+        st.floats(-1e3, 1e3),
+        st.sampled_from([0.1, 0.25, 1.0, 2.5, 1000.0]),
+        st.integers(1, 400),
+        st.data(),
+    )
+    def test_places_among_steps_are_those_of_a_list(
+        self, low: float, step: float, count: int, data: st.DataObject
+    ) -> None:
+        steps = Steps(low, step, count)
+        table = Options(names=StepNames(steps), values=steps)
+        plain = list(steps)
+        near = (
+            st.sampled_from(plain) | st.floats(-1e4, 1e6) | st.sampled_from([-math.inf, math.inf])
+        )
+        value = data.draw(near)
+        self.assertEqual(table.after(value), bisect.bisect_right(plain, value))
+        self.assertEqual(table.before(value), bisect.bisect_left(plain, value))
 
 
 if __name__ == "__main__":

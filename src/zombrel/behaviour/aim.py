@@ -5,6 +5,8 @@ References: units of facts are those of the fields of ``job.model.Vehicle``.
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from zombrel.calibrate.setting import Side
 from zombrel.job.facts import lacking
 from zombrel.job.model import Device, Job, Vehicle, by_id
@@ -16,7 +18,8 @@ class Aim(Frozen, frozen=True, kw_only=True):
     """A target in SI and the side the setting must keep to."""
 
     value: float
-    reason: Reason
+    why: Callable[[], Reason]
+    """Asked for where it is told: most controls stand where they should."""
     side: Side = "near"
     difference: bool = False
 

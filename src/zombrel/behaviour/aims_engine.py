@@ -8,9 +8,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from functools import partial
 
 from zombrel.behaviour.aim import Aim, need, told, wish_reason, wished
-from zombrel.behaviour.gearing import DRIVER_S, LAMP_S, gears, held_launch
+from zombrel.behaviour.gearing import DRIVER_S, LAMP_S, Gear, gears, held_launch
 from zombrel.behaviour.sensitivity import in_words, movers
 from zombrel.behaviour.spin import STALL_RATIO
 from zombrel.calibrate import shift as shifting
@@ -39,7 +40,7 @@ def limit(job: Job, device: Device, control: Control) -> Aim:
     return Aim(
         value=value,
         side="below",
-        reason=Reason(
+        why=lambda: Reason(
             title=f"{device.name}, {control.label}",
             result=f"{rpm(value)} at most",
             formula="the lesser of the redline and what is wished; the next position below",
@@ -80,7 +81,7 @@ def launch(job: Job, device: Device, control: Control) -> Aim:
     return Aim(
         value=value,
         side="below",
-        reason=Reason(
+        why=lambda: Reason(
             title=f"{device.name}, {control.label}",
             result=f"{rpm(value)} at most",
             formula=formula,
@@ -96,9 +97,16 @@ def shift(job: Job, device: Device, control: Control) -> Aim:
     v = job.vehicle
     wish = wished(job, device, control)
     if wish is not None:
-        return Aim(value=wish, reason=wish_reason(job, device, control, rpm(wish)))
+        return Aim(value=wish, why=partial(wish_reason, job, device, control, rpm(wish)))
     every = gears(v)
     first = min(every, key=lambda g: g.lamp)
+    return Aim(
+        value=first.lamp, side="below", why=partial(_shift_reason, job, device, control, first)
+    )
+
+
+def _shift_reason(job: Job, device: Device, control: Control, first: Gear) -> Reason:
+    v = job.vehicle
     final, mass = v.final_drive or 1.0, v.mass_kg or 1.0
     around = tyre.parse(v.tyre).rolling_circumference
 
@@ -114,28 +122,24 @@ def shift(job: Job, device: Device, control: Control) -> Aim:
 
     inputs = {"torque": 1.0, "final drive": final, "mass": mass, "delay": LAMP_S + DRIVER_S}
     strongest = movers(lambda g: lamp(dict(g)), inputs)
-    return Aim(
-        value=first.lamp,
-        side="below",
-        reason=Reason(
-            title=f"{device.name}, {control.label}",
-            result=f"{rpm(first.lamp)}: one lamp for all gears lights for the quickest, "
-            f"gear {first.gear}",
-            formula="lamp = shift − rise × (lamp + driver); rise = T · i² · 2π ÷ (m · around²)",
-            given=(
-                told(
-                    f"best shift out of {first.gear}",
-                    rpm(first.at) + (", the redline" if first.limited else ""),
-                ),
-                told("rise there", f"{number(first.rise * 60)} rpm/s"),
-                told("lamp + driver", f"{LAMP_S + DRIVER_S:.2f} s", "assumed"),
-                told("mass", f"{mass_of(mass)}", provenance(job, "vehicle.mass_kg")),
-                told("torque curve", f"{len(v.torque)} points", provenance(job, "vehicle.torque")),
+    return Reason(
+        title=f"{device.name}, {control.label}",
+        result=f"{rpm(first.lamp)}: one lamp for all gears lights for the quickest, "
+        f"gear {first.gear}",
+        formula="lamp = shift − rise × (lamp + driver); rise = T · i² · 2π ÷ (m · around²)",
+        given=(
+            told(
+                f"best shift out of {first.gear}",
+                rpm(first.at) + (", the redline" if first.limited else ""),
             ),
-            source="Gillespie, Fundamentals of Vehicle Dynamics, ch. 2",
-            assumption="full throttle, drag and slip neglected",
-            moves=in_words(strongest, lambda d: f"{d * 60:+.0f} rpm"),
+            told("rise there", f"{number(first.rise * 60)} rpm/s"),
+            told("lamp + driver", f"{LAMP_S + DRIVER_S:.2f} s", "assumed"),
+            told("mass", f"{mass_of(mass)}", provenance(job, "vehicle.mass_kg")),
+            told("torque curve", f"{len(v.torque)} points", provenance(job, "vehicle.torque")),
         ),
+        source="Gillespie, Fundamentals of Vehicle Dynamics, ch. 2",
+        assumption="full throttle, drag and slip neglected",
+        moves=in_words(strongest, lambda d: f"{d * 60:+.0f} rpm"),
     )
 
 
@@ -144,8 +148,7 @@ def idle(job: Job, device: Device, control: Control) -> Aim:
     wish = wished(job, device, control)
     if wish is None:
         raise Problem(f"{device.name}: nobody has said which {control.label} is wanted.")
-    reason = wish_reason(job, device, control, rpm(wish))
-    return Aim(value=wish, reason=reason)
+    return Aim(value=wish, why=partial(wish_reason, job, device, control, rpm(wish)))
 
 
 def power(v: Vehicle) -> float:
@@ -160,7 +163,7 @@ def engage(job: Job, device: Device, control: Control) -> Aim:
     wish = wished(job, device, control)
     if wish is not None:
         text = f"{from_si(control.setting.unit, wish):g}"
-        return Aim(value=wish, reason=wish_reason(job, device, control, text))
+        return Aim(value=wish, why=partial(wish_reason, job, device, control, text))
     v = job.vehicle
     watts, mass = power(v), need(v, "mass_kg")
     per_kg = watts / mass
@@ -170,7 +173,7 @@ def engage(job: Job, device: Device, control: Control) -> Aim:
     at = round(part * (len(table.values) - 1))
     return Aim(
         value=to_si(control.setting.unit, table.values[at]),
-        reason=Reason(
+        why=lambda: Reason(
             title=f"{device.name}, {control.label}",
             result=f"{table.names[at]}: {per_kg:.0f} W per kg",
             formula="a strong engine takes hold gently: first step from 90 W/kg, last below 40",
@@ -205,7 +208,7 @@ def simple(value: float, words: str, formula: str, source: str) -> Callable[...,
         target = value if wish is None else wish
         return Aim(
             value=target,
-            reason=Reason(
+            why=lambda: Reason(
                 title=f"{device.name}, {control.label}",
                 result=words if wish is None else f"{from_si(control.setting.unit, target):g}",
                 formula=formula if wish is None else "as wished",

@@ -7,6 +7,7 @@ of the converter (Schmitt trigger practice).
 from __future__ import annotations
 
 import math
+from functools import partial
 
 from zombrel.behaviour.aim import Aim, need, told, wish_reason, wished
 from zombrel.calibrate.setting import to_si, value_of
@@ -41,7 +42,7 @@ def warn(job: Job, device: Device, control: Control) -> Aim:
     value = usual if wish is None else wish
     return Aim(
         value=value,
-        reason=Reason(
+        why=lambda: Reason(
             title=f"{device.name}, {control.label}",
             result=token(kind, value),
             formula="as wished" if wish is not None else "usual figure of the trade",
@@ -64,7 +65,7 @@ def hysteresis(job: Job, device: Device, control: Control) -> Aim:
         value=value,
         difference=True,
         side="above",
-        reason=Reason(
+        why=lambda: Reason(
             title=f"{device.name}, {control.label}",
             result=f"{delta_token(q.kind, value)} at least",
             formula="the greater of 2 % of the range and three counts of the converter",
@@ -116,7 +117,7 @@ def delay(job: Job, device: Device, control: Control) -> Aim:
     seconds = _DELAYS.get(sheet.quantity, 1.0) if sheet is not None else 1.0
     return Aim(
         value=seconds,
-        reason=Reason(
+        why=lambda: Reason(
             title=f"{device.name}, {control.label}",
             result=f"{seconds:g} s",
             formula="as long as the quantity strays for good reasons",
@@ -133,7 +134,7 @@ def reserve(job: Job, device: Device, control: Control) -> Aim:
     value = wish if wish is not None else 0.13 * tank
     return Aim(
         value=value,
-        reason=Reason(
+        why=lambda: Reason(
             title=f"{device.name}, {control.label}",
             result=token("volume", value),
             formula="as wished" if wish is not None else "13 % of the tank",
@@ -159,7 +160,7 @@ def sense(job: Job, device: Device, control: Control) -> Aim:
             f"{device.name}: the wish for {control.label} is 0 (runs on high) or 1 (runs on low), "
             f"not {wish:g}."
         )
-    return Aim(value=wish, reason=wish_reason(job, device, control, _SENSES[int(wish)]))
+    return Aim(value=wish, why=partial(wish_reason, job, device, control, _SENSES[int(wish)]))
 
 
 def ratio(job: Job, device: Device, control: Control) -> Aim:
@@ -182,7 +183,7 @@ def ratio(job: Job, device: Device, control: Control) -> Aim:
     per = "per km" if sheet.quantity == "speed" else "per rev"
     return Aim(
         value=believes * behind / gives,
-        reason=Reason(
+        why=lambda: Reason(
             title=f"{device.name}, {control.label}",
             result=f"{believes * behind / gives:.4g} out for one in",
             formula="ratio = pulses the gauge is built for ÷ pulses that come in",

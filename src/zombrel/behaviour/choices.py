@@ -29,7 +29,7 @@ def _stands_for(word: str, job: Job, device: Device, control: Control, why: Reas
             f"{device.name}: {control.label} has no position for {word}; it has {has}. "
             "Choose another source, or fit what turns it into one of these."
         )
-    return Aim(value=to_si(control.setting.unit, value_of(control.setting, at)), reason=why)
+    return Aim(value=to_si(control.setting.unit, value_of(control.setting, at)), why=lambda: why)
 
 
 def signal(job: Job, device: Device, control: Control) -> Aim:

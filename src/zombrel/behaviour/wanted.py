@@ -11,6 +11,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from functools import partial
 
 from zombrel.behaviour import aims_engine as engine
 from zombrel.behaviour import aims_input as inputs
@@ -36,7 +37,12 @@ class Wanted(Frozen, frozen=True, kw_only=True):
     """What the position stands for, in the setting's unit."""
     target: float
     """What was aimed at, in the setting's unit."""
-    reason: Reason
+    why: Callable[[], Reason]
+
+    @property
+    def reason(self) -> Reason:
+        """Why it should stand there."""
+        return self.why()
 
 
 def wanted(job: Job, device: Device, control: Control) -> Wanted:
@@ -50,8 +56,8 @@ def wanted(job: Job, device: Device, control: Control) -> Wanted:
     target = from_si(unit, aim.value, aim.difference)
     at, value = nearest(control.setting, target, aim.side)
     if isinstance(control.setting, Plug):
-        return _plugged(control.setting, at, target, aim.reason)
-    return Wanted(at=at, value=value, target=target, reason=aim.reason)
+        return _plugged(control.setting, at, target, aim.why)
+    return Wanted(at=at, value=value, target=target, why=aim.why)
 
 
 def stands(device: Device, control: Control) -> float:
@@ -66,17 +72,29 @@ def stands(device: Device, control: Control) -> float:
     return math.nan if at is None else value_of(control.setting, at)
 
 
-def _plugged(plug: Plug, at: str, target: float, reason: Reason) -> Wanted:
+def _plugged(plug: Plug, at: str, target: float, why: Callable[[], Reason]) -> Wanted:
     """A resistor for a wanted value: the law of the input, the part, its tolerance."""
     law = resistor_code.learn(plug.known, plug.vref)
     part = resistor_code.part(law, target, "E24", plug.tolerance)
+    why = partial(_plug_reason, plug, law, part, target, why)
+    return Wanted(at=at, value=part.value, target=target, why=why)
+
+
+def _plug_reason(
+    plug: Plug,
+    law: resistor_code.Law,
+    part: resistor_code.Part,
+    target: float,
+    why: Callable[[], Reason],
+) -> Reason:
+    reason = why()
     fine = resistor_code.part(law, target, "E96", 0.01)
     volts = plug.vref * part.ohm / (part.ohm + law.pull_up)
     strongest = movers(
         lambda g: law.a + law.b * plug.vref * g["resistor"] / (g["resistor"] + g["pull-up"]),
         {"resistor": part.ohm, "pull-up": law.pull_up},
     )
-    reason = Reason(
+    return Reason(
         title=reason.title,
         result=f"{number(part.ohm / 1000, 1)} kΩ gives {number(part.value)} rpm, "
         f"{number(part.low)} to {number(part.high)} at ±{plug.tolerance * 100:g} %"
@@ -103,7 +121,6 @@ def _plugged(plug: Plug, at: str, target: float, reason: Reason) -> Wanted:
         else "",
         moves=in_words(strongest, lambda d: f"{d:+.1f} rpm"),
     )
-    return Wanted(at=at, value=part.value, target=target, reason=reason)
 
 
 _AIMS: dict[str, Callable[[Job, Device, Control], Aim]] = {

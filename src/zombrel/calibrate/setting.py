@@ -120,11 +120,11 @@ def nearest(sheet: NumberSheet, value: float, side: Side = "near") -> tuple[str,
     slack = 1e-6 * max(1.0, abs(value))
     values, last = table.values, len(table.values) - 1
     if side == "below":
-        i = bisect.bisect_right(values, value + slack) - 1
+        i = table.after(value + slack) - 1
     elif side == "above":
-        i = bisect.bisect_left(values, value - slack)
+        i = table.before(value - slack)
     else:
-        i = min(bisect.bisect_left(values, value), last)
+        i = min(table.before(value), last)
         if i > 0 and value - values[i - 1] <= values[i] - value:
             i -= 1
     i = min(max(i, 0), last)

@@ -9,6 +9,7 @@ there, its positions, its words, what is seen of it, what can be wrong with its 
 
 from __future__ import annotations
 
+import bisect
 import itertools
 from collections.abc import Callable, Iterator, Sequence
 from typing import Any, NamedTuple, overload
@@ -48,6 +49,18 @@ class Options(Frozen, frozen=True, kw_only=True):
     names: Sequence[str]
     values: Sequence[float]
 
+    def after(self, value: float) -> int:
+        """How many positions stand for ``value`` [its unit] or less."""
+        if isinstance(self.values, Steps):
+            return self.values.after(value)
+        return bisect.bisect_right(self.values, value)
+
+    def before(self, value: float) -> int:
+        """How many positions stand for less than ``value`` [its unit]."""
+        if isinstance(self.values, Steps):
+            return self.values.before(value)
+        return bisect.bisect_left(self.values, value)
+
 
 class Steps(Sequence[float]):
     """Values from ``low`` on in equal steps, worked out when they are asked for."""
@@ -69,6 +82,22 @@ class Steps(Sequence[float]):
         if not 0 <= i < self._count:
             raise IndexError(at)
         return round(self._low + i * self._step, 9)
+
+    def after(self, value: float) -> int:
+        """How many of them are ``value`` or less, as ``bisect.bisect_right`` counts."""
+        at = int(min(self._count - 1, max(0.0, (value - self._low) / self._step)))
+        while at < self._count and self[at] <= value:
+            at += 1
+        while at > 0 and self[at - 1] > value:
+            at -= 1
+        return at
+
+    def before(self, value: float) -> int:
+        """How many of them are less than ``value``, as ``bisect.bisect_left`` counts."""
+        at = self.after(value)
+        while at > 0 and self[at - 1] >= value:
+            at -= 1
+        return at
 
 
 class StepNames(Sequence[str]):

@@ -123,7 +123,8 @@ class Scene:
 
     def bag(self, place: str, pin: str = "") -> Touched | None:
         """The airbag wiring at an end, if it is any."""
-        return next((t for t in self._bags.get(place, ()) if t.pin in ("", pin)), None)
+        touched = self._bags.get(place)  # of most places there is none, and all ends are asked
+        return next((t for t in touched if t.pin in ("", pin)), None) if touched else None
 
     def stud(self, key: str) -> StudReading:
         """What a ground point carries, and how far it is lifted."""

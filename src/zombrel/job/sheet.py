@@ -458,8 +458,14 @@ class DeviceSheet(Frozen, frozen=True, kw_only=True):
 
     def supply(self, pin: str) -> SupplySheet | None:
         """The supply on ``pin``, or None."""
-        return next((s for s in self.supplies if s.pin == pin), None)
+        for given in self.supplies:
+            if given.pin == pin:
+                return given
+        return None
 
     def output(self, pin: str) -> OutputSheet | None:
         """The output on ``pin``, or None."""
-        return next((o for o in self.outputs if o.pin == pin), None)
+        for given in self.outputs:
+            if given.pin == pin:
+                return given
+        return None

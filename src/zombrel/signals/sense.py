@@ -249,16 +249,21 @@ def pin_volts(sender: Sensor, given: float, port: Port) -> float:
 
     ``given`` [Ω, V, Hz or share], result [V].
     """
-    spec = sender.source.spec
+    return _pin(sender, port)(given)
+
+
+def _pin(sender: Sensor, port: Port) -> Callable[[float], float]:
+    """What the sender gives [Ω, V, Hz or share] → volts at the pin [V]."""
     if sender.gives == "ohm":
-        return port.behind(0.0, max(given, 1e-3))
+        most, per, ohm, at_rest = port.open_v, port.per_amp, port.ohm, port.pin_v
+        return lambda given: at_rest - per * most / (ohm + max(given, 1e-3))
     if sender.gives == "volts":
+        spec = sender.source.spec
         out = max(getattr(spec, "out_ohm", 100.0), 1e-3)
-        if isinstance(spec, Ratiometric):
-            # it shares out what is between its supply and its foot, so the foot lifts it in part
-            given *= 1 - port.lift_v / spec.supply_v
-        return port.behind(given, out)
-    return math.nan
+        # it shares out what is between its supply and its foot, so the foot lifts it in part
+        share = 1 - port.lift_v / spec.supply_v if isinstance(spec, Ratiometric) else 1.0
+        return lambda given: port.behind(given * share, out)
+    return lambda given: math.nan
 
 
 def inferred(sender: Sensor, given: float, volts: float, state: State) -> float:
@@ -300,11 +305,11 @@ def reader(sender: Sensor, port: Port, state: State) -> Callable[[float], float]
     spec, truth = sender.source.spec, sender.truth
     law, infers = kind_of(spec).electrical, INPUTS[sender.sheet.takes].infers
     own = next(iter(_own(sender, state)), None)
+    volts, curve = _pin(sender, port), _curve(sender, state)
 
     def shown(value: float) -> float:
         given = between(truth, value) if law is None else law(spec, truth, value, state)
-        read = infers(given, pin_volts(sender, given, port), own)
-        return value_of(sender, read, state)
+        return curve(infers(given, volts(given), own))
 
     return shown
 
@@ -314,13 +319,16 @@ def value_of(sender: Sensor, read: float, state: State) -> float:
 
     ``read`` what it takes the sender's property to be [Ω, V, Hz or share]; result [SI].
     """
-    fixed = INPUTS[sender.sheet.takes].fixed
+    return _curve(sender, state)(read)
+
+
+def _curve(sender: Sensor, state: State) -> Callable[[float], float]:
+    """What the device takes the sender's property to be → what it shows [SI]."""
+    fixed, pairs = INPUTS[sender.sheet.takes].fixed, sender.inverse
     if fixed is not None:
-        return fixed(read, state)
-    value = between(sender.inverse, read)
-    if sender.sheet.barometer == "own":
-        return value - state.barometer
-    return value - ATMOSPHERE if sender.sheet.barometer == "fixed" else value
+        return lambda read: fixed(read, state)
+    floor = {"own": state.barometer, "fixed": ATMOSPHERE}.get(sender.sheet.barometer, 0.0)
+    return lambda read: between(pairs, read) - floor
 
 
 def _fault(sender: Sensor, given: float, read: float) -> Fault:

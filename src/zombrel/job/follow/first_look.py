@@ -15,6 +15,9 @@ import msgspec
 from zombrel.job.follow.engine import ROOTS, Engine, Node
 from zombrel.job.problem import Problem
 
+_Result = tuple[tuple[Any, ...], Any, Problem | None]
+"""The arguments themselves, so that their identity stays their own, and what came of them."""
+
 
 class FirstLook:
     """Stands in for an engine until a second tree of a kind comes along."""
@@ -29,35 +32,44 @@ class FirstLook:
         """Identities of those trees, and of what queries made of them."""
         self._made: dict[int, Callable[..., Any]] = {}
         """Trees made by queries, by identity."""
-        self._results: dict[Any, tuple[Any, Any, Problem | None]] = {}
-        """With the arguments themselves, so that their identity stays their own."""
+        self._results: dict[Any, _Result] = {}
+        self._again: dict[Any, _Result] = {}
+        """The same by the identity of the first argument."""
         self._inside = False
 
     def ask(self, fn: Callable[..., Any], args: tuple[Any, ...]) -> Any:
         """The result of a query."""
-        name: list[Any] = [fn]
-        for arg in args:
-            kind = _KINDS[type(arg)]
-            if kind == _LIST:
-                kind = _RECORD if arg and _KINDS[type(arg[0])] in _ITEMS else _PLAIN
-            elif kind >= _TREE:
-                if not self._inside:
-                    if not self._takes(arg):
-                        return self._then(self).ask(fn, args)
-                elif kind == _TREE and id(arg) not in self._ours:
-                    # a tree made on the way is nobody's present job
-                    return self._apart(fn, *args)
-            name.append(id(arg) if kind in _BY_IDENTITY else arg)
-        key = tuple(name)
-        found = self._results.get(key)
+        # most are asked again with the very same tree, and a name at most
+        short = len(args) == 1 or (len(args) == _PAIR and type(args[1]) is str)
+        again = (fn, id(args[0]), *args[1:]) if short else None
+        found = self._again.get(again)
         if found is None:
-            found = self._results[key] = (args, *self._run(fn, args))
-            if type(found[1]) in ROOTS:
-                self._made.setdefault(id(found[1]), fn)
-                self._ours.add(id(found[1]))
+            name: list[Any] = [fn]
+            for arg in args:
+                kind = _kind(arg)
+                if kind >= _TREE:
+                    if not self._inside:
+                        if not self._takes(arg):
+                            return self._then(self).ask(fn, args)
+                    elif kind == _TREE and id(arg) not in self._ours:
+                        # a tree made on the way is nobody's present job
+                        return self._apart(fn, *args)
+                name.append(id(arg) if kind in _BY_IDENTITY else arg)
+            found = self._found(fn, args, tuple(name))
+            if again is not None:
+                self._again[again] = (args, *found[1:])
         if found[2] is not None:
             raise found[2].with_traceback(None)
         return found[1]
+
+    def _found(self, fn: Callable[..., Any], args: tuple[Any, ...], name: Any) -> _Result:
+        found = self._results.get(name)
+        if found is None:
+            found = self._results[name] = (args, *self._run(fn, args))
+            if type(found[1]) in ROOTS:
+                self._made.setdefault(id(found[1]), fn)
+                self._ours.add(id(found[1]))
+        return found
 
     def _run(self, fn: Callable[..., Any], args: tuple[Any, ...]) -> tuple[Any, Problem | None]:
         was, self._inside = self._inside, True
@@ -97,6 +109,7 @@ class FirstLook:
         yield
 
 
+_PAIR = 2
 _PLAIN, _LIST, _RECORD, _TREE, _STATE = range(5)
 """What stands for an argument: itself; by what it holds; its identity; a tree's identity; the state
 itself, since one made on the way is the same question when it is alike."""
@@ -120,3 +133,10 @@ class _Kinds(dict[type, int]):
 
 
 _KINDS = _Kinds()
+
+
+def _kind(arg: Any) -> int:
+    kind = _KINDS[type(arg)]
+    if kind == _LIST:
+        return _RECORD if arg and _KINDS[type(arg[0])] in _ITEMS else _PLAIN
+    return kind

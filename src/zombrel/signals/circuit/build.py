@@ -178,16 +178,16 @@ class _Maker:
             _source(self, source)
         for key in self.island.studs:
             _stud(self, key)
-        at = self.at_
+        at = {node: self.at_(node) for node in self.same}.get
         network = Network(
-            ohms=[(at(a), at(b), ohm) for a, b, ohm in self.ohms],
-            amps=[(at(a), at(b), amps) for a, b, amps in self.amps],
-            bent=[Bent(at(b.a), at(b.b), b.pieces) for b in self.bent],
-            fixed={at(n): v for n, v in self.fixed.items()},
+            ohms=[(at(a, a), at(b, b), ohm) for a, b, ohm in self.ohms],
+            amps=[(at(a, a), at(b, b), amps) for a, b, amps in self.amps],
+            bent=[Bent(at(a, a), at(b, b), pieces) for a, b, pieces in self.bent],
+            fixed={at(n, n): v for n, v in self.fixed.items()},
         )
-        taps = {c: Taps(*[at(n) for n in t]) for c, t in self.taps.items()}
-        runs = {w: (at(a), at(b), ohm) for w, (a, b, ohm) in self.runs.items()}
-        loads = {k: Bent(at(b.a), at(b.b), b.pieces) for k, b in self.loads.items()}
+        taps = {c: Taps(*[at(n, n) for n in t]) for c, t in self.taps.items()}
+        runs = {w: (at(a, a), at(b, b), ohm) for w, (a, b, ohm) in self.runs.items()}
+        loads = {k: Bent(at(a, a), at(b, b), pieces) for k, (a, b, pieces) in self.loads.items()}
         return Built(network, runs, taps, loads)
 
 

@@ -31,6 +31,8 @@ LEAST_OHM = 1e-5
 """No joint has less [Ω]."""
 LARGE = 80
 """So many unknown nodes are left to the sparse solver; below it its import costs more."""
+FEW = 10
+"""Of so few nodes all are worked out: to look for those that matter takes longer."""
 ROUNDS = 60
 """So often pieces are changed at most."""
 
@@ -78,7 +80,7 @@ class Solver:
         self.rows: dict[Node, dict[Node, float]] = {}
         self.into: dict[Node, float] = {}
         for a, b, ohm in network.ohms:
-            self._join(a, b, 1.0 / max(ohm, LEAST_OHM))
+            self._join(a, b, 1.0 / (ohm if ohm > LEAST_OHM else LEAST_OHM))
         for part, piece in zip(network.bent, on, strict=True):
             _, siemens, amps = part.pieces[piece]
             self._join(part.a, part.b, siemens)
@@ -89,18 +91,23 @@ class Solver:
         self._factored: _Small | _Large | None = None
 
     def _join(self, a: Node, b: Node, siemens: float) -> None:
-        for node, other in ((a, b), (b, a)):
-            if node in self.fixed:
-                continue
-            row = self.rows.get(node)
-            if row is None:
-                row = self.rows[node] = {node: LEAK}
-                self.into[node] = 0.0
-            row[node] += siemens
-            if other in self.fixed:
-                self.into[node] += siemens * self.fixed[other]
-            elif other != node:
-                row[other] = row.get(other, 0.0) - siemens
+        at_a, at_b = self.fixed.get(a), self.fixed.get(b)
+        if at_a is None:
+            self._one_side(a, b, siemens, at_b)
+        if at_b is None:
+            self._one_side(b, a, siemens, at_a)
+
+    def _one_side(self, node: Node, other: Node, siemens: float, held: float | None) -> None:
+        """What a conductor adds to the row of a free ``node``; ``held`` volts of the ``other``."""
+        row = self.rows.get(node)
+        if row is None:
+            row = self.rows[node] = {node: LEAK}
+            self.into[node] = 0.0
+        row[node] += siemens
+        if held is not None:
+            self.into[node] += siemens * held
+        elif other != node:
+            row[other] = row.get(other, 0.0) - siemens
 
     def _drive(self, a: Node, b: Node, amps: float) -> None:
         if a in self.into:
@@ -186,14 +193,17 @@ class _Small:
         """Volts for currents into the nodes."""
         right = dict(into)
         steps = self.steps
-        for node in self.order if want is None else self._lines(into):
+        order = self.order
+        if want is not None and len(order) > FEW:
+            order = self._lines({*into, *want})
+        for node in order:
             amps = right.get(node, 0.0)
             if amps:
                 pivot, others = steps[node]
                 for other, value in others:
                     right[other] = right.get(other, 0.0) - amps * value / pivot
         found: dict[Node, float] = {}
-        for node in reversed(self.order if want is None else self._lines(want)):
+        for node in reversed(order):
             pivot, others = steps[node]
             amps = right.get(node, 0.0)
             for other, value in others:
