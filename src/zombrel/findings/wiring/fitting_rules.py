@@ -5,14 +5,18 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
+from zombrel.behaviour.suppose import named
 from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.rule import rule
 from zombrel.findings.scene import Scene, given
 from zombrel.harness import route
 from zombrel.harness.fitting import place
+from zombrel.harness.laid import laid
 from zombrel.harness.plugs import face
+from zombrel.harness.wire_reading import read_wires
 from zombrel.job.edits import Edit, Put, together
 from zombrel.job.feed_classes import FEEDS
+from zombrel.job.follow.view import plain
 from zombrel.job.model import Device, Job, index
 from zombrel.job.reason import Reason
 from zombrel.job.records.fitting import Hose
@@ -25,6 +29,8 @@ if TYPE_CHECKING:
     from zombrel.harness.fitting.kit import KitRow
 
 NAMED = 6
+TRIED = 3
+"""So many other places are tried for a device."""
 
 
 @rule("job", "wire", minutes=30)
@@ -47,19 +53,10 @@ def place_does_not_suit(scene: Scene) -> Iterator[Finding]:
 def _place(scene: Scene, device: Device, zone: Zone, found: list[place.Against]) -> Finding:
     worst = max(found, key=lambda a: a.harm)
     why = " ".join(a.words for a in found)
-    good = place.better(scene.job, device.sheet, zone, device.id)
+    other = _other_place(scene, device, zone)
     looked = f"zones.{zone.id}.seen"
     mends = (
-        *(
-            [
-                Mend(
-                    label=f"Put it in {good.name.lower()}",
-                    edit=_moved(scene, device.id, good.id),
-                )
-            ]
-            if good is not None
-            else ()
-        ),
+        *((other,) if other is not None else ()),
         *(
             [Mend(label="The driver sees what is there", edit=Put(path=looked, value=True))]
             if worst.key == "look"
@@ -97,6 +94,22 @@ def _place(scene: Scene, device: Device, zone: Zone, found: list[place.Against])
         mends=mends,
         about=(device.id,),
     )
+
+
+def _other_place(scene: Scene, device: Device, zone: Zone) -> Mend | None:
+    """The device where it suits and where its wires stand the way there; None where nowhere is."""
+    for good in place.better(scene.job, device.sheet, zone, device.id)[:TRIED]:
+        edit = _moved(scene, device.id, good.id)
+        if _overfused(scene.after(edit)) <= _overfused(plain(scene.raw)):
+            return Mend(label=f"Put it in {good.name.lower()}", edit=edit)
+    return None
+
+
+def _overfused(job: Job) -> set[str]:
+    """Wires whose fuse lets more through than they may carry, in the hottest state of all."""
+    hottest = max((state for _, state in named(job.vehicle)), key=lambda state: state.ambient)
+    read = read_wires(laid(job), hottest)
+    return {r.id for r in read if r.fuse_a is not None and 0 < r.ampacity < r.fuse_a}
 
 
 def _moved(scene: Scene, device: str, zone: str) -> Edit:

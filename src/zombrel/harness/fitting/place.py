@@ -125,8 +125,8 @@ def _reach(sheet: DeviceSheet, zone: Zone) -> list[Against]:
     return found
 
 
-def better(job: Job, sheet: DeviceSheet, zone: Zone, but: str = "") -> Zone | None:
-    """The nearest zone against which nothing stands, a quiet one first; None where none is."""
+def better(job: Job, sheet: DeviceSheet, zone: Zone, but: str = "") -> list[Zone]:
+    """Zones against which nothing stands, quiet ones first, then the nearest."""
     good = [z for z in job.zones if not (z.moving or z.airbag or z.id == zone.id)]
     good = [z for z in good if not against(sheet, z, sheets_in(job, z.id, but))]
 
@@ -134,4 +134,4 @@ def better(job: Job, sheet: DeviceSheet, zone: Zone, but: str = "") -> Zone | No
         loud = z.near or z.wet or z.lifted or z.over_ambient_k > COOL_K
         return bool(loud), math.hypot(z.x_m - zone.x_m, z.y_m - zone.y_m)
 
-    return min(good, key=apart, default=None)
+    return sorted(good, key=apart)
