@@ -8,8 +8,9 @@ import unittest
 from msgspec.structs import replace
 
 from tests.demo import DEMO, apply, load
-from zombrel.actions import leads, library, wires
+from zombrel.actions import leads, library
 from zombrel.actions.leads import begin_remap, join, leave, put_lengths, take_matching, toggle
+from zombrel.actions.probing import own_wires
 from zombrel.harness.plugs import lead as probing
 from zombrel.harness.plugs import outcomes
 from zombrel.harness.plugs.build import remap_of
@@ -211,7 +212,7 @@ class Decided(unittest.TestCase):
             for n in (1, 2, 3)
         )
         job = Job(wires=ours)
-        edit = wires.own_wires(job)
+        edit = own_wires(job)
         assert edit is not None
         job = apply(job, edit)
         job = self.metered(job, [("P.1", "Q.2"), ("P.2", "Q.1"), ("P.3", "Q.3")])

@@ -7,7 +7,7 @@ import unittest
 from pathlib import Path
 
 from tests.demo import apply, at, demo, put
-from zombrel.actions import plan, signals, wires
+from zombrel.actions import plan, probing, signals, wires
 from zombrel.job.edits import Edit, fact
 from zombrel.job.ledger import provenance
 from zombrel.job.model import Divider, Job, index
@@ -121,23 +121,25 @@ class Work(unittest.TestCase):
             signals.put_pairs(demo(), source, pairs[:1], "measured", "", "")
 
     def test_a_lead_of_our_own_wires_and_one_from_a_file(self) -> None:
-        edit = wires.own_wires(demo())
+        edit = probing.own_wires(demo())
         assert edit is not None
         job = done(edit)
-        rows = index(job.leads)[wires.OWN].rows
+        rows = index(job.leads)[probing.OWN].rows
         self.assertEqual([r.signal for r in rows], [w.id for w in job.wires])
-        self.assertIsNone(wires.own_wires(job))
+        self.assertIsNone(probing.own_wires(job))
         changed = put(job, "wires.W3.colour", "pink")
-        again = wires.own_wires(changed)
+        again = probing.own_wires(changed)
         assert again is not None
-        self.assertIn("pink", {r.colour for r in index(done(again, changed).leads)[wires.OWN].rows})
-        key, edit = wires.add_lead(job, "my.lead", "my.lead.csv", [("P.1", "E.2")])
+        self.assertIn(
+            "pink", {r.colour for r in index(done(again, changed).leads)[probing.OWN].rows}
+        )
+        key, edit = probing.add_lead(job, "my.lead", "my.lead.csv", [("P.1", "E.2")])
         lead = index(done(edit, job).leads)[key]
         self.assertEqual((key, lead.rows[0].a, lead.rows[0].b), ("my-lead", "P.1", "E.2"))
-        all_ = done(wires.metered(job, lead, [("P.1", "E.2")]), done(edit, job))
+        all_ = done(probing.metered(job, lead, [("P.1", "E.2")]), done(edit, job))
         answers = index(all_.leads)[key].answers
         self.assertTrue(answers)
-        less = done(wires.take_back(index(all_.leads)[key]), all_)
+        less = done(probing.take_back(index(all_.leads)[key]), all_)
         self.assertEqual(index(less.leads)[key].answers, answers[:-1])
 
 

@@ -15,7 +15,6 @@ from zombrel.harness import route
 from zombrel.harness.missing import draw, draw_device, start_of
 from zombrel.harness.nets import Node, bare_pins, nets
 from zombrel.harness.plugs import face
-from zombrel.harness.plugs.pinout import with_seen
 from zombrel.job.edits import Add, Edit, Put, Remove, together
 from zombrel.job.follow.query import query
 from zombrel.job.follow.view import plain
@@ -242,6 +241,8 @@ def _not_ready(scene: Scene, c: Connector, n: int, held: InCavity, how: str) -> 
                 edits.append(Put(path=f"wires.{wire.id}.area_mm2", value=thick))
             label = f"Use cavity {free[0]}"
             if free[0] not in known:
+                from zombrel.harness.plugs.pinout import with_seen  # seldom: not at start-up
+
                 cavities = msgspec.to_builtins(with_seen(c, free[0], "empty").cavities)
                 edits.append(Put(path=f"connectors.{c.id}.cavities", value=cavities))
                 label = f"Cavity {free[0]} was seen empty: use it"

@@ -3,18 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import TYPE_CHECKING
 
-from zombrel.actions.retrofit import serve
 from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.rule import rule
 from zombrel.findings.scene import Scene, given
-from zombrel.harness.plugs.retrofit import WORDS, Need, Works, table
 from zombrel.job.edits import Edit, Many, apply
 from zombrel.job.follow.view import plain
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Reason
 from zombrel.job.records.retrofit import Retrofit
+
+if TYPE_CHECKING:
+    from zombrel.harness.plugs.retrofit import Need, Works
 
 NAMED = 6
 
@@ -23,6 +25,8 @@ NAMED = 6
 def retrofit_lacks(scene: Scene) -> Iterator[Finding]:
     """A function that cannot work in this car, or that one wire would bring."""
     for r in scene.job.retrofits:
+        from zombrel.harness.plugs.retrofit import table  # few jobs have one: not at start-up
+
         go = Mend(label="Show the retrofit", go=f"wire:fit/{r.id}")
         works = table(scene.job, r)
         for f in works:
@@ -46,6 +50,8 @@ def retrofit_lacks(scene: Scene) -> Iterator[Finding]:
 
 
 def _lacks(r: Retrofit, f: Works, go: Mend) -> Finding:
+    from zombrel.harness.plugs.retrofit import WORDS
+
     why = "; ".join(f"{n.circuit}: {WORDS[n.state]}" for n in f.lacks[:NAMED])
     return Finding(
         id=f"retrofit-{r.id}-{f.name}",
@@ -78,6 +84,8 @@ def _circuits(count: int) -> str:
 
 def _drawn(job: Job, needs: list[Need]) -> Edit | None:
     """One wire for each."""
+    from zombrel.actions.retrofit import serve
+
     edits: list[object] = []
     for n in needs:
         try:
