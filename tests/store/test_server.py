@@ -51,6 +51,8 @@ class Far(Kept):
         self.assertRegex(version, r"TLSv1\.[23]")
         with self.assertRaisesRegex(Problem, "would let others read along"):
             self.opened(more="?sslmode=prefer")
+        with self.assertRaisesRegex(Problem, "cannot be reached: .*root certificate"):
+            self.opened(more="?sslmode=verify-full")  # nothing here to know it by
         with self.assertRaisesRegex(Problem, "cannot be reached: .*password authentication failed"):
             self.opened(password="guessed")
 
