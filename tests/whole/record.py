@@ -29,7 +29,7 @@ import msgspec
 from tests.demo import proven
 from zombrel.behaviour.gearing import gears
 from zombrel.behaviour.suppose import named, usual
-from zombrel.behaviour.wanted import wanted
+from zombrel.behaviour.wanted import Wanted, wanted
 from zombrel.catalog import DEMO
 from zombrel.diagnose.gates import road_gate
 from zombrel.diagnose.step import StepSheet
@@ -172,11 +172,16 @@ def _wires(tree: Job, got: Assessment, state: State) -> Said:
     return said
 
 
+def _want(found: Wanted) -> dict[str, object]:
+    """With the reason told, which a control is asked for only where it is shown."""
+    return {"": "Wanted"} | {k: getattr(found, k) for k in ("at", "value", "target", "reason")}
+
+
 def _controls(tree: Job) -> Said:
     said: Said = {}
     for d in tree.devices:
         for control in d.sheet.controls:
-            found = _tried(lambda d=d, c=control: wanted(tree, d, c))
+            found = _tried(lambda d=d, c=control: _want(wanted(tree, d, c)))
             head = found["at"] if isinstance(found, dict) else found
             said[f"wanted {d.id}/{control.pin}"] = (head, found)
     said["gears"] = ("", _tried(lambda: gears(tree.vehicle)))
