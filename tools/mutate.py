@@ -3,8 +3,9 @@
 ``tools/mutate.py [COUNT] [SEED]``: COUNT mutants (200) drawn with SEED (1) from every package below
 the window. Each file of tests of the core is first run once under ``coverage``, to learn which
 lines each test reaches; a mutant is then tried in a copy of the tree against the tests that reach
-its line, quick ones first, of those its own package's. A line that no test reaches lives, and so
-does a mutant that none of them notices in ``TRIED_S``: what is printed is the least share. Prints
+its line, those first that have noticed most a second in its package. A line that no test reaches
+lives, and so does a mutant that none of them notices in ``TRIED_S``: what is printed is the least
+share. Prints
 what no test notices. Not part of ``./check``.
 
 Reference: DeMillo, Lipton, Sayward, *Hints on test data selection*, Computer 11 (1978).
@@ -19,11 +20,13 @@ import functools
 import os
 import queue
 import random
+import re
 import shutil
 import subprocess
 import sys
 import tempfile
 import time
+from collections import Counter
 from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
@@ -78,8 +81,6 @@ SLOW_S = 300
 """Tests that take longer than this have noticed something: they hang."""
 GROUP_S = 15.0
 """So much is run in one process, to spare the starts of many."""
-QUICK_S = 3.0
-"""Tests that take longer come after all that do not."""
 TRIED_S = 150.0
 """So much is run against one mutant at most; a test that takes longer alone is left out."""
 LEARN_S = 240
@@ -269,11 +270,35 @@ def _in_functions(path: Path) -> frozenset[int]:
     return frozenset(lines)
 
 
-def survives(mutant: Mutant, tree: Path, reached: list[Reach]) -> bool:
+class Noses:
+    """How well each file of tests has noticed mutants of each package, learnt as it goes."""
+
+    def __init__(self) -> None:
+        self._noticed: Counter[tuple[str, str]] = Counter()
+        self._spent: Counter[tuple[str, str]] = Counter()
+
+    def rate(self, package: str, test: str) -> float:
+        """Mutants noticed a second; before anything is known its own package's tests lead."""
+        of = (package, _file(test))
+        own = test.split(".")[1] == package
+        return (self._noticed[of] + (1.0 if own else 0.3)) / (self._spent[of] + 5.0)
+
+    def learn(self, package: str, tests: list[Reach], who: str) -> None:
+        """Tests have been run, and one has noticed the mutant; empty: none."""
+        for test in tests:
+            self._spent[package, _file(test.name)] += test.seconds
+        if who:
+            self._noticed[package, _file(who)] += 1
+
+
+def _file(test: str) -> str:
+    return ".".join(test.split(".")[:3])
+
+
+def survives(mutant: Mutant, tree: Path, reached: list[Reach], noses: Noses) -> bool:
     """Whether no test of the core notices the mutant, tried in the copy ``tree``.
 
-    The tests of its own package come first, the others by how long they take, ``GROUP_S`` of them
-    at a time in one process.
+    ``GROUP_S`` of tests at a time in one process.
     """
     inside = mutant.path.relative_to(ROOT)
     path = tree / inside
@@ -282,28 +307,33 @@ def survives(mutant: Mutant, tree: Path, reached: list[Reach]) -> bool:
     try:
         near = [r for r in reached if mutant.lines & r.lines.get(str(inside), frozenset())]
         own = inside.parts[2]
-        near.sort(key=lambda r: (r.seconds > QUICK_S, r.name.split(".")[1] != own, r.seconds))
-        return all(_quiet(tree, *names) for names in _groups(near))
+        near.sort(key=lambda r: (-noses.rate(own, r.name), r.seconds))
+        for tests in _groups(near):
+            who = _noticed(tree, *[t.name for t in tests])
+            noses.learn(own, tests, who)
+            if who:
+                return False
+        return True
     finally:
         path.write_text(text)
         os.utime(path, ns=(stat.st_atime_ns, stat.st_mtime_ns))  # so that its bytecode holds
 
 
-def _groups(near: list[Reach]) -> Iterator[list[str]]:
-    """Names of tests that are run in one go, as long as they are tried."""
-    names: list[str] = []
+def _groups(near: list[Reach]) -> Iterator[list[Reach]]:
+    """Tests that are run in one go, as long as they are tried."""
+    group: list[Reach] = []
     seconds = tried = 0.0
     for test in near:
+        if tried + test.seconds > TRIED_S:
+            continue
         tried += test.seconds
-        if tried > TRIED_S:
-            break
-        if names and seconds + test.seconds > GROUP_S:
-            yield names
-            names, seconds = [], 0.0
-        names.append(test.name)
+        if group and seconds + test.seconds > GROUP_S:
+            yield group
+            group, seconds = [], 0.0
+        group.append(test)
         seconds += test.seconds
-    if names:
-        yield names
+    if group:
+        yield group
 
 
 def _env(tree: Path) -> dict[str, str]:
@@ -315,16 +345,26 @@ def _env(tree: Path) -> dict[str, str]:
     }
 
 
-def _quiet(tree: Path, *names: str) -> bool:
-    """Whether tests notice nothing."""
+def _noticed(tree: Path, *names: str) -> str:
+    """The test that notices something; empty when none does."""
     command = [sys.executable, "-m", "unittest", "-q", "-f", *names]
     try:
         done = subprocess.run(
-            command, cwd=tree, env=_env(tree), capture_output=True, timeout=SLOW_S, check=False
+            command,
+            cwd=tree,
+            env=_env(tree),
+            capture_output=True,
+            text=True,
+            errors="replace",
+            timeout=SLOW_S,
+            check=False,
         )
     except subprocess.TimeoutExpired:
-        return False
-    return done.returncode == 0
+        return names[0]
+    if done.returncode == 0:
+        return ""
+    said = re.search(r"^(?:FAIL|ERROR): \S+ \((tests\.\S+?)\)", done.stderr, re.MULTILINE)
+    return said[1] if said is not None else names[0]
 
 
 def copies(away: Path, crew: int) -> list[Path]:
@@ -363,8 +403,10 @@ def main() -> int:
         reached = [r for file in found for r in file if r.seconds <= TRIED_S]
         print(f"{len(reached)} tests learnt in {time.monotonic() - begun:.0f} s", flush=True)
 
+        noses = Noses()
+
         def tried(mutant: Mutant) -> bool:
-            lives = in_a_tree(lambda tree: survives(mutant, tree, reached))
+            lives = in_a_tree(lambda tree: survives(mutant, tree, reached, noses))
             if lives:
                 where = f"{mutant.path.relative_to(ROOT)}:{mutant.line}"
                 print(f"lived: {where}: {mutant.before}  ->  {mutant.after}", flush=True)

@@ -1,4 +1,5 @@
-"""What papers and plots draw of the demo jobs, and what logs are made to say, each by its digest.
+"""What papers and plots draw of the demo jobs, what logs are made to say, and what is found in a
+large job, each by its digest.
 
 ``python -m tests.whole.drawn`` writes ``drawn.json`` anew. A line that differs is to be looked at:
 the paper or the plot itself, or the log in Road. That what is drawn is right is the matter of the
@@ -16,10 +17,12 @@ import numpy as np
 
 from tests.logs.made_up import coasting, pulls, pulsed, through_gears, two_speeds
 from tests.whole.record import coarse, digest
-from zombrel.behaviour.suppose import usual
+from zombrel.behaviour.suppose import named, usual
 from zombrel.behaviour.wanted import wanted
 from zombrel.catalog import DEMO
+from zombrel.cli.synthetic import big_job
 from zombrel.findings.assess import assess
+from zombrel.findings.finding import Finding
 from zombrel.handover import tables
 from zombrel.handover.compare_sheet import compared
 from zombrel.handover.dossier.make import dossier
@@ -109,6 +112,20 @@ def _plots(name: str, raw: Job) -> Iterator[tuple[str, str]]:
                 yield f"{name} plug {c.pin}", digest(settings.plug_picture(c.setting, at, at))
 
 
+def _big() -> Iterator[tuple[str, str]]:
+    """A job of 200 signals and 500 wires: what only many of a kind bring, long lists cut off."""
+    tree = big_job()
+    for name, state in (n for n in named(tree.vehicle) if n[0] in ("Idle", "Hot hill")):
+        got = assess(tree, state)
+        by_rule: dict[str, list[Finding]] = {}
+        for f in got.findings:
+            by_rule.setdefault(f.rule, []).append(f)
+        for rule, found in sorted(by_rule.items()):
+            yield f"big {name} {rule}: {len(found)}", digest(found)
+        rest = (got.chains, got.wires, got.power, got.stages, got.engine_lock, got.road_lock)
+        yield f"big {name} read", digest(rest)
+
+
 def _compared() -> Iterator[tuple[str, str]]:
     """The page of a comparison, for each verdict."""
     curve = tuple((float(x), 10.0 + 2 * x) for x in range(12))
@@ -181,9 +198,78 @@ def _logs() -> Iterator[tuple[str, str]]:
     yield "harvest", coarse(harvest.harvest(*speedpair.pair_of(pair)))
 
 
+def _holed(x: np.ndarray) -> np.ndarray:
+    return np.concatenate((x[: len(x) // 3], x[len(x) // 2 :]))
+
+
+Log = tuple[np.ndarray, np.ndarray]
+SPOILT: dict[str, Callable[[np.ndarray, np.ndarray], Log]] = {
+    "short": lambda t, v: (t[:9], v[:9]),
+    "shorter": lambda t, v: (t[: len(t) // 12], v[: len(v) // 12]),
+    "holed": lambda t, v: (
+        np.r_[t[: len(t) // 3], t[len(t) // 2 :]],
+        np.r_[v[: len(v) // 3], v[len(v) // 2 :]],
+    ),
+    "seldom": lambda t, v: (t[::23], v[::23]),
+    "spiked": lambda t, v: (t, np.where(np.arange(len(v)) % 97 == 5, 3 * v + 1, v)),
+    "still": lambda t, v: (t, np.full(len(v), v[0])),
+    "stepped": lambda t, v: (t, np.round(v, 0)),
+}
+"""What becomes of a log in life."""
+
+
+TIED = ("stepped", "coast")
+"""Where such a run begins is decided by ties, which differ between processors."""
+
+
+def _spoilt() -> Iterator[tuple[str, str]]:
+    car = says.car_of(load(DEMO / "0413.zjob").vehicle)
+    for how, spoil in SPOILT.items():
+        rng = np.random.default_rng(2)
+        whole = {
+            "gears": through_gears(rng)[0],
+            "coast": coasting(rng)[0],
+            "pulls": pulls(rng, 22, 4, 20),
+            "pair": two_speeds(rng, 0.5, 0.97, 0.01),
+            "wheel": pulsed(rng, 4971.0),
+        }
+        logs = {
+            name: Recording(
+                name,
+                tuple([c._replace(t=t, v=v) for c in log.channels for t, v in [spoil(c.t, c.v)]]),
+            )
+            for name, log in whole.items()
+        }
+        for name, log in logs.items():
+            if (how, name) != TIED:
+                yield f"{how} {name}", _tried(lambda log=log: _said(log, car))
+        for name, fit in _fits(logs, whole["pulls"]):
+            if (how, name) != TIED:
+                yield f"{how} {name} fitted", _tried(fit, coarse)
+
+
+def _with(log: Recording, spoil: Callable[[np.ndarray, np.ndarray], Log]) -> Recording:
+    channels = []
+    for c in log.channels:
+        t, v = spoil(c.t, c.v)
+        channels.append(c._replace(t=t, v=v))
+    return Recording(log.name, tuple(channels))
+
+
+def _fits(logs: dict[str, Recording], other: Recording) -> Iterator[tuple[str, Callable[[], Any]]]:
+    pair = logs["pair"]
+    yield "gears", lambda: gearfit.gears(logs["gears"])
+    yield "coast", lambda: coast(logs["coast"], 1290.0)
+    yield "compared", lambda: compare.compare(logs["pulls"], other)
+    yield "speeds", lambda: speedpair.compare_speeds(pair)
+    yield "pulses", lambda: speedpair.pulses_per_km(logs["wheel"])
+    yield "surge", lambda: speedpair.surge(pair)
+    yield "harvest", lambda: harvest.harvest(*speedpair.pair_of(pair))
+
+
 def drawn() -> dict[str, str]:
     """All of it."""
-    found = dict(_logs()) | dict(_compared())
+    found = dict(_logs()) | dict(_spoilt()) | dict(_compared()) | dict(_big())
     for name in JOBS:
         raw = load(DEMO / f"{name}.zjob")
         found |= dict(_papers(name, raw)) | dict(_plots(name, raw))

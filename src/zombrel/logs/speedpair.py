@@ -8,6 +8,7 @@ References:
 
 from __future__ import annotations
 
+import math
 from typing import NamedTuple
 
 import msgspec
@@ -226,6 +227,10 @@ def pulses_per_km(log: Recording) -> tuple[float, float, float]:
     return mean, mean - half, mean + half
 
 
+STILL_MPS = 1e-6
+"""What swings less is rounding [m/s]."""
+
+
 def surge(log: Recording) -> tuple[float, float, float]:
     """A surge of the speed: (rate [Hz], swing [m/s], share of it that is one rate).
 
@@ -248,8 +253,10 @@ def surge(log: Recording) -> tuple[float, float, float]:
     v = signal.sosfiltfilt(slow, speed.at(t))
     f, power = signal.periodogram(v, 1 / step, window="hann")
     band = (f > SLOWEST_HZ) & (f < QUICKEST_HZ)
-    if not band.any() or not power[band].sum():
+    if not band.any():
         raise Problem(f"{log.name} is too short to look for a surge in.")
+    if math.sqrt(2 * power[band].sum() * (f[1] - f[0])) < STILL_MPS:
+        raise Problem(f"The speed in {log.name} stands still: nothing surges there.")
     k = int(np.argmax(np.where(band, power, 0)))
     near = band & (np.abs(f - f[k]) <= 2.5 * (f[1] - f[0]))
     swing = float(np.sqrt(2 * power[near].sum() * (f[1] - f[0])))
