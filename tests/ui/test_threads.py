@@ -39,7 +39,7 @@ class Threads(WindowTest):
         work.start(
             "Knotting",
             lambda: seen.extend(weakref.ref(Knot()) for _ in range(200)),
-            len,
+            repr,
             repr,
             True,
         )
