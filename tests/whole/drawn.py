@@ -1,5 +1,5 @@
-"""What papers and plots draw of the demo jobs, what logs are made to say, and what is found in a
-large job, each by its digest.
+"""What papers and plots draw of the demo jobs, what logs are made to say, what explains a reading,
+what the book makes of past jobs, and what is found in a large job, each by its digest.
 
 ``python -m tests.whole.drawn`` writes ``drawn.json`` anew. A line that differs is to be looked at:
 the paper or the plot itself, or the log in Road. That what is drawn is right is the matter of the
@@ -10,6 +10,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable, Iterator
+from datetime import date
 from pathlib import Path
 from typing import Any
 
@@ -19,8 +20,16 @@ from tests.logs.made_up import coasting, pulls, pulsed, through_gears, two_speed
 from tests.whole.record import coarse, digest
 from zombrel.behaviour.suppose import named, usual
 from zombrel.behaviour.wanted import wanted
+from zombrel.book.comes_back import Told, go_by, priors, recurring
+from zombrel.book.entries import entries, happened, summary, timed
+from zombrel.book.reuse import use
+from zombrel.book.stock import back, needs, orders
+from zombrel.book.times import Done, by_device, by_task, words
 from zombrel.catalog import DEMO
 from zombrel.cli.synthetic import big_job
+from zombrel.diagnose.misread import cases, of_job
+from zombrel.diagnose.misread.outage import outage, suspects
+from zombrel.diagnose.misread.weigh import Pair
 from zombrel.findings.assess import assess
 from zombrel.findings.finding import Finding
 from zombrel.handover import tables
@@ -110,6 +119,54 @@ def _plots(name: str, raw: Job) -> Iterator[tuple[str, str]]:
             if isinstance(c.setting, Plug):
                 at = wanted(job, device, c).at
                 yield f"{name} plug {c.pin}", digest(settings.plug_picture(c.setting, at, at))
+
+
+def _misread(name: str, raw: Job) -> Iterator[tuple[str, str]]:
+    """What explains each signal that shows a half, four fifths, or twice what is true."""
+    for chain in raw.chains:
+        for share in (0.5, 0.8, 1.0, 2.0):
+
+            def told(key: str = chain.id, share: float = share) -> Any:
+                case = of_job.case_of(raw, key)
+                span = case.high - case.low or 60.0
+                true = (case.low + 0.3 * span, case.low + 0.7 * span)
+                got = cases.answer(case, [Pair(x, share * x) for x in true])
+                ranked = [(r.cause, r.share, r.words, r.mend) for r in got.ranked]
+                return [ranked, got.sound, got.next.probe.key if got.next else ""]
+
+            yield f"{name} misread {chain.id} × {share}", _tried(told, coarse)
+    fed = sorted({k for s in suspects(raw) for k in s.takes})
+    for dead in (fed[:1], fed[-1:], fed[::2]):
+        got = outage(raw, dead, [k for k in fed if k not in dead])
+        yield f"{name} dead: {', '.join(dead)}", coarse([got.ranked, got.next])
+
+
+def _book() -> Iterator[tuple[str, str]]:
+    """What the past jobs say, and what comes of taking each of it over into a demo job."""
+    past = {p.stem: load(p) for p in sorted((DEMO / "past").glob("*.zjob"))}
+    demos = {name: load(DEMO / f"{name}.zjob") for name in JOBS}
+    told = [Told(summary(job), happened(job)) for job in past.values()]
+    done = [Done(summary(job), timed(job)) for job in past.values()]
+    for key, job in (past | demos).items():
+        yield f"book {key}", digest([summary(job), entries(job), timed(job), happened(job)])
+    for name, here in demos.items():
+        taken: dict[str, list[str]] = {}
+        for there in (past | demos).values():
+            for e in entries(there):
+                taken.setdefault(e.kind, []).append(
+                    _tried(lambda e=e, there=there: use(here, there, e.at, DAY))  # noqa: B023
+                )
+        for kind, of_kind in taken.items():
+            yield f"book {name} {kind}: {len(of_kind)}", digest(of_kind)
+        comes = [recurring(here, told), priors(here, told), go_by(here, told)]
+        yield f"book {name} comes back", digest(comes)
+        days = [needs(here, day) for day in (None, date(2026, 11, 27))]
+        yield (
+            f"book {name} needs",
+            digest([days, orders(days[1], {}, 3), back(date(2026, 11, 30), 4)]),
+        )
+    for asked in (by_device(done), by_task(done), by_task(done, "Brackwell Curlew")):
+        yield f"book learned {len(asked)}", digest([asked, [words(x) for x in asked]])
 
 
 def _big() -> Iterator[tuple[str, str]]:
@@ -267,14 +324,23 @@ def _fits(logs: dict[str, Recording], other: Recording) -> Iterator[tuple[str, C
     yield "harvest", lambda: harvest.harvest(*speedpair.pair_of(pair))
 
 
-def drawn() -> dict[str, str]:
-    """All of it."""
-    found = dict(_logs()) | dict(_spoilt()) | dict(_compared()) | dict(_big())
+def _each(what: Callable[[str, Job], Iterator[tuple[str, str]]]) -> Iterator[tuple[str, str]]:
     for name in JOBS:
-        raw = load(DEMO / f"{name}.zjob")
-        found |= dict(_papers(name, raw)) | dict(_plots(name, raw))
-    return found
+        yield from what(name, load(DEMO / f"{name}.zjob"))
+
+
+GROUPS: dict[str, Callable[[], Iterator[tuple[str, str]]]] = {
+    "papers": lambda: _each(_papers),
+    "plots": lambda: _each(_plots),
+    "compared": _compared,
+    "logs": _logs,
+    "spoilt logs": _spoilt,
+    "misread": lambda: _each(_misread),
+    "book": _book,
+    "big": _big,
+}
 
 
 if __name__ == "__main__":
-    KEPT.write_text(json.dumps(drawn(), ensure_ascii=False, indent=0, sort_keys=True) + "\n")
+    every = {group: dict(made()) for group, made in GROUPS.items()}
+    KEPT.write_text(json.dumps(every, ensure_ascii=False, indent=0, sort_keys=True) + "\n")
