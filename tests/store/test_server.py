@@ -81,6 +81,13 @@ class Far(Kept):
         self.assertEqual(book.refresh(anew=True).wrong, ())  # all that work needs, it may
         self.assertEqual(len(book.find("quokka", True)), 1)
         self.assertEqual(book.check(), ())
+        with shop._book._writing() as c:
+            c.execute(text("UPDATE edition SET number = 1"))
+        with self.assertRaisesRegex(Problem, "another edition, and ben may not make it anew"):
+            self.opened("ben")
+        shop = Shared(self.opened())  # tables made anew, for whoever was let in
+        self.assertEqual(shop.people(), ("", ("ben",), ()))
+        self.assertEqual(Shared(self.opened("ben")).fetch(key)[0], 2)
         with self.assertRaisesRegex(Problem, "ben cannot let anybody in"):
             ben.admit("ben")
         with self.assertRaisesRegex(Problem, "ben may not say who changes"):

@@ -8,6 +8,8 @@ may change them, whatever program sends it (PostgreSQL 15, "Overview of Trigger 
 
 from __future__ import annotations
 
+import hashlib
+
 from sqlalchemy import Connection, text
 
 from zombrel.job.problem import Problem
@@ -58,6 +60,9 @@ _GUARDS = (
     FOR EACH ROW EXECUTE FUNCTION keep_rights()""",
 )
 
+_TRIGGERS = 2
+_EDITION = hashlib.sha256("".join(_GUARDS).encode()).hexdigest()[:16]
+
 
 def account(c: Connection) -> str:
     """The account that is at work; empty for the one that owns the book."""
@@ -66,17 +71,28 @@ def account(c: Connection) -> str:
 
 
 def ready(c: Connection) -> None:
-    """Put up the guards, and let in again who was let in: tables made anew know nobody."""
-    for sql in _GUARDS:
-        c.exec_driver_sql(sql)
+    """Put up the guards where they are not, and let in again who was: new tables know nobody."""
+    if not _stand(c):
+        for sql in _GUARDS:
+            c.exec_driver_sql(sql)
+        c.exec_driver_sql(f"COMMENT ON FUNCTION keep_house_rules() IS '{_EDITION}'")
     for name in admitted(c):
-        _give(c, name)
+        asked = text("SELECT has_table_privilege(:name, 'edition', 'SELECT')")
+        if not c.scalar(asked, {"name": name}):
+            _give(c, name)
+
+
+def _stand(c: Connection) -> bool:
+    """Whether the guards are there, and are these."""
+    said = "SELECT obj_description(oid, 'pg_proc') FROM pg_proc WHERE proname = 'keep_house_rules'"
+    put = "SELECT count(*) FROM pg_trigger WHERE tgname IN ('keep_house_rules', 'keep_rights')"
+    return bool(c.scalar(text(said)) == _EDITION and c.scalar(text(put)) == _TRIGGERS)
 
 
 def admitted(c: Connection) -> tuple[str, ...]:
     """Accounts that were let in."""
     known = "SELECT DISTINCT grantee FROM information_schema.role_table_grants " + (
-        f"WHERE table_name = 'edition' AND grantee NOT IN ({_OWNER}, 'PUBLIC') ORDER BY grantee"
+        f"WHERE table_name = 'versions' AND grantee NOT IN ({_OWNER}, 'PUBLIC') ORDER BY grantee"
     )
     return tuple(str(name) for (name,) in c.execute(text(known)).all())
 
