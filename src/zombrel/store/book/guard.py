@@ -3,7 +3,9 @@
 The account that made the book owns its tables, and who works by that account is taken at their
 word. Every other account is let in by it, may do what the work needs, and is known to the server:
 a version of a job whose house rules differ from those before is refused there unless the account
-may change them, whatever program sends it (PostgreSQL 15, "Overview of Trigger Behavior").
+may change them, whatever program sends it (PostgreSQL 15, "Overview of Trigger Behavior"). The path
+of the guards is set, lest a table of the same name that an account makes for itself be asked in
+their place ("Writing SECURITY DEFINER Functions Safely").
 """
 
 from __future__ import annotations
@@ -34,7 +36,8 @@ _MAY = f"""(
     OR EXISTS (SELECT FROM rights WHERE who = session_user)
 )"""
 _GUARDS = (
-    f"""CREATE OR REPLACE FUNCTION keep_house_rules() RETURNS trigger LANGUAGE plpgsql AS $$
+    f"""CREATE OR REPLACE FUNCTION keep_house_rules() RETURNS trigger LANGUAGE plpgsql
+    SET search_path = {{schema}}, pg_temp AS $$
     DECLARE was jsonb;
     BEGIN
         SELECT ({_HOUSE.format("v")})::jsonb INTO was FROM versions v
@@ -46,7 +49,8 @@ _GUARDS = (
         END IF;
         RETURN NEW;
     END $$""",
-    f"""CREATE OR REPLACE FUNCTION keep_rights() RETURNS trigger LANGUAGE plpgsql AS $$
+    f"""CREATE OR REPLACE FUNCTION keep_rights() RETURNS trigger LANGUAGE plpgsql
+    SET search_path = {{schema}}, pg_temp AS $$
     BEGIN
         IF session_user <> {_OWNER} AND NOT EXISTS (SELECT FROM rights WHERE who = session_user)
         THEN
@@ -73,8 +77,9 @@ def account(c: Connection) -> str:
 def ready(c: Connection) -> None:
     """Put up the guards where they are not, and let in again who was: new tables know nobody."""
     if not _stand(c):
+        schema = c.dialect.identifier_preparer.quote(str(c.scalar(text("SELECT current_schema()"))))
         for sql in _GUARDS:
-            c.exec_driver_sql(sql)
+            c.exec_driver_sql(sql.replace("{schema}", schema))
         c.exec_driver_sql(f"COMMENT ON FUNCTION keep_house_rules() IS '{_EDITION}'")
     for name in admitted(c):
         asked = text("SELECT has_table_privilege(:name, 'edition', 'SELECT')")
