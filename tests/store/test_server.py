@@ -64,16 +64,16 @@ class Far(Kept):
         with self.assertRaisesRegex(Problem, "cannot be reached: .*does not support SSL"):
             self.opened()
 
-    def test_the_server_itself_keeps_the_house_rules_from_an_account_that_may_not(self) -> None:
+    def test_an_account_that_is_let_in_does_all_work_and_no_more(self) -> None:
         shop = Shared(self.opened())
         key = shop.put_up(demo(), "Ada", NOW)
-        with self.assertRaisesRegex(Problem, "cannot be reached: permission denied"):
+        with self.assertRaisesRegex(Problem, "permission denied .* must let this account in"):
             self.opened("ben")
         with self.assertRaisesRegex(Problem, "no account “eve”. .*createuser --pwprompt eve"):
             shop.admit("eve")
         shop.admit("ben")
         book = self.opened("ben")
-        ben, looser = Shared(book), put(demo(), "house.drop_power", 0.08)
+        ben = Shared(book)
         sent = ben.send(key, 1, put(demo(), "notes", "by Ben"), "Ben", NOW)
         self.assertEqual((sent.version, shop.fetch(key)[1].notes), (2, "by Ben"))
         save(put(demo(), "notes", "a mark\0that is none, quokka"), self.home / "odd.zjob")
@@ -92,10 +92,24 @@ class Far(Kept):
             ben.admit("ben")
         with self.assertRaisesRegex(Problem, "ben may not say who changes"):
             ben.allow("ben", "Ada")
+        with self.assertRaisesRegex(Problem, "ben cannot shut anybody out"):
+            ben.expel("ben")
+        shop.expel("ben")
+        with self.assertRaisesRegex(Problem, "“ben” is not let in: there is nobody"):
+            shop.expel("ben")
+        with self.assertRaisesRegex(Problem, "permission denied"):
+            self.opened("ben")
+        self.assertEqual(shop.fetch(key)[1].notes, "by Ben")
 
+    def test_the_server_itself_keeps_the_house_rules_from_an_account_that_may_not(self) -> None:
+        shop = Shared(self.opened())
+        key = shop.put_up(demo(), "Ada", NOW)
+        shop.admit("ben")
+        book = self.opened("ben")
+        ben, looser = Shared(book), put(demo(), "house.drop_power", 0.08)
         shop.allow("Ada", "")
         with self.assertRaisesRegex(Problem, "ben may not change the house rules"):
-            ben.send(key, 2, looser, "Ada", NOW)  # under another's name
+            ben.send(key, 1, looser, "Ada", NOW)  # under another's name
         row = "INSERT INTO versions (id, shared, version, content, who, at) VALUES (:i, 1, :i, :c, "
         row += "'Ada', 'now')"
         at = {"i": 9, "c": _bytes(looser)}
@@ -121,7 +135,7 @@ class Far(Kept):
                 c.execute(text(row.replace(" versions", " public.versions")), at)
 
         shop.allow("ben", "Ada")
-        self.assertEqual(ben.send(key, 2, looser, "Ben", NOW).job.house.drop_power, 0.08)
+        self.assertEqual(ben.send(key, 1, looser, "Ben", NOW).job.house.drop_power, 0.08)
         self.assertEqual(ben.people(), ("ben", ("ben",), ("Ada", "ben")))
         ben.forbid("Ada", "")
         with self.assertRaisesRegex(Problem, "Nobody may not say"):

@@ -22,7 +22,8 @@ USAGE = """usage:
   ./zombrel seal JOB --by NAME [--because WORDS], or seal JOB --out F.zjob for what was signed
   ./zombrel diff A B, or diff JOB for what changed since it was signed
   ./zombrel book find "words" | index | use | back | week | order | backup | restore | check
-  ./zombrel shared list | put | fetch | send | hold | drop | holds | beside | allow | forbid | admit
+  ./zombrel shared list | put | fetch | send | hold | drop | holds | beside
+  ./zombrel shared allow | forbid | admit | expel   who may what in a book on a server
   ./zombrel merge BASE THEIRS MINE --out F.zjob
   ./zombrel export JOB --wires F.csv --cuts F.csv --pins F.csv --parts F.csv --labels F.pdf
                    --drawing F.svg --plan F.ics [--paper Letter] [--force]

@@ -26,6 +26,7 @@ shared holds ID, shared beside ID              what is in hand; what two changed
 shared allow NAME [--by NAME]                  who may change the house rules
 shared forbid NAME --by NAME                   who may not any more
 shared admit ACCOUNT                           let an account of the server work with the book
+shared expel ACCOUNT                           let it no longer; what it sent stays
 merge BASE THEIRS MINE --out F.zjob            put together what two did since BASE"""
 
 
@@ -158,6 +159,12 @@ def _admit(held: Shared, typed: list[str]) -> int:
     return _say({"works with the book": account})
 
 
+def _expel(held: Shared, typed: list[str]) -> int:
+    (account,) = _only(typed, 1)
+    held.expel(account)
+    return _say({"no longer works with the book": account})
+
+
 _DOES: dict[str, Callable[[Shared, list[str]], int]] = {
     "list": _list,
     "put": _put,
@@ -170,4 +177,5 @@ _DOES: dict[str, Callable[[Shared, list[str]], int]] = {
     "allow": _allow,
     "forbid": _forbid,
     "admit": _admit,
+    "expel": _expel,
 }

@@ -123,9 +123,13 @@ class Book:
             book._ready()
         except DatabaseError as error:
             book._engine.dispose()
-            said = str(error.orig).strip().splitlines()
+            said = (str(error.orig).strip().splitlines() or [str(error)])[0]
+            shut = "permission denied" in said
+            more = (
+                "Whoever made the book must let this account in (Job book, F12). " if shut else ""
+            )
             raise Problem(
-                f"The book at {base.name} cannot be reached: {said[0] if said else error}. "
+                f"The book at {base.name} cannot be reached: {said}. {more}"
                 "Your jobs lie in their files and can be worked on."
             ) from error
         return book

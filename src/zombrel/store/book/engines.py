@@ -25,6 +25,10 @@ SAFE = ("require", "verify-ca", "verify-full")
 """Ways to reach a server that nobody can listen to."""
 PASSWORD = "ZOMBREL_BOOK_PASSWORD"
 SERVICE = "zombrel book"
+NO_ACCOUNTS = (
+    "The book lies in a file of this machine, which has no accounts: whoever may write the file "
+    "may write all of it. Lay the book on a server to give each their own."
+)
 LOCK = 412_0413_0409
 """Number of the lock that windows take in turn while tables are made."""
 
@@ -76,6 +80,10 @@ class Base(Protocol):
 
     def admitted(self, c: Connection) -> tuple[str, ...]:
         """Accounts that were let in."""
+        ...
+
+    def expel(self, c: Connection, account: str) -> None:
+        """Let another account in no longer."""
         ...
 
 
@@ -153,14 +161,15 @@ class Sqlite:
 
     def admit(self, c: Connection, account: str) -> None:
         """There is nobody to let in."""
-        raise Problem(
-            "The book lies in a file of this machine, which has no accounts: whoever may write the "
-            "file may write all of it. Lay the book on a server to give each their own."
-        )
+        raise Problem(NO_ACCOUNTS)
 
     def admitted(self, c: Connection) -> tuple[str, ...]:
         """Nobody."""
         return ()
+
+    def expel(self, c: Connection, account: str) -> None:
+        """There is nobody to shut out."""
+        raise Problem(NO_ACCOUNTS)
 
 
 class Postgres:
@@ -246,6 +255,10 @@ class Postgres:
     def admitted(self, c: Connection) -> tuple[str, ...]:
         """By what the server has been told."""
         return guard.admitted(c)
+
+    def expel(self, c: Connection, account: str) -> None:
+        """What it sent stays."""
+        guard.expel(c, account)
 
 
 def password_of(url: URL) -> str:

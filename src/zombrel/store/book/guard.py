@@ -122,6 +122,22 @@ def admit(c: Connection, name: str) -> None:
     _give(c, name)
 
 
+def expel(c: Connection, name: str) -> None:
+    """Let an account in no longer.
+
+    Raises:
+        Problem: it was not let in, or who asks is not the owner.
+    """
+    mine = account(c)
+    if mine:
+        raise Problem(f"{mine} cannot shut anybody out: ask who made the book.")
+    if name not in admitted(c):
+        raise Problem(f"“{name}” is not let in: there is {', '.join(admitted(c)) or 'nobody'}.")
+    quoted = c.dialect.identifier_preparer.quote(name)
+    for table in META.tables:
+        c.exec_driver_sql(f"REVOKE ALL ON {table} FROM {quoted}")
+
+
 def _give(c: Connection, name: str) -> None:
     quoted = c.dialect.identifier_preparer.quote(name)
     for table in META.tables:

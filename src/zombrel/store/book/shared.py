@@ -243,6 +243,15 @@ class Shared:
         with self._book._writing() as c:
             self._book._base.admit(c, account)
 
+    def expel(self, account: str) -> None:
+        """Let an account in no longer; what it sent stays.
+
+        Raises:
+            Problem: it was not let in, there is no server, or the book is another's.
+        """
+        with self._book._writing() as c:
+            self._book._base.expel(c, account)
+
     def allowed(self) -> tuple[str, ...]:
         """Who may change the house rules; nobody named: all may."""
         with self._book._engine.connect() as c:

@@ -80,19 +80,21 @@ class RightsDialog(QDialog):
         clear(self._lines)
         self._lines.addWidget(label("May change the house rules", "head"))
         for name in found.allowed:
-            self._lines.addLayout(self._allowed(name))
+            words = f"{name} may not change the house rules any more"
+            self._lines.addLayout(self._line(name, words, partial(self._forbidden, name)))
         if not found.allowed:
             self._lines.addWidget(label("Nobody is named, so everybody may.", "quiet", wrap=True))
         self._lines.addWidget(label("Accounts that are let in", "head"))
-        self._lines.addWidget(
-            label(", ".join(found.admitted) or "None but the book's own.", "", wrap=True)
-        )
+        for name in found.admitted:
+            words = f"{name} is let in no longer"
+            self._lines.addLayout(self._line(name, words, partial(self._expelled, name)))
+        if not found.admitted:
+            self._lines.addWidget(label("None but the book's own.", "quiet", wrap=True))
         self._lines.addStretch(1)
         self._said.setText("")
 
-    def _allowed(self, name: str) -> QHBoxLayout:
-        words = f"{name} may not change the house rules any more"
-        change = partial(self._forbidden, name)
+    @staticmethod
+    def _line(name: str, words: str, change: Callable[[], None]) -> QHBoxLayout:
         line = row(label(name, "strong"), button("Not any more", change, "plain", words))
         line.setStretch(0, 1)
         return line
@@ -116,6 +118,9 @@ class RightsDialog(QDialog):
     def _forbidden(self, name: str) -> None:
         by = self._session.prefs.who
         self._do(lambda held: held.forbid(name, by))
+
+    def _expelled(self, name: str) -> None:
+        self._do(lambda held: held.expel(name))
 
     def _do(self, change: Callable[[Shared], object]) -> None:
         self.background.start(
