@@ -15,11 +15,12 @@ from collections.abc import Callable
 from typing import Any
 
 from PySide6.QtCore import QObject, Qt, QTimer, Signal
+from PySide6.QtWidgets import QApplication
 
 SWEEP_MS = 1000
 """So often what refers only to itself is freed [ms]."""
-WHOLE = 30
-"""Every so many times among all objects, else among the younger ones alone."""
+WHOLE = 10
+"""After so many times among all objects, else among the younger ones alone."""
 
 
 class Sweep(QObject):
@@ -34,11 +35,19 @@ class Sweep(QObject):
         clock.start(SWEEP_MS)
 
     def sweep(self) -> None:
-        """Free what is due; nothing while next to nothing was made."""
+        """Free what is due; nothing while next to nothing was made.
+
+        All objects are gone through while nothing is dragged: that takes some frames.
+        """
         young, _, _ = gc.get_count()
-        if young > gc.get_threshold()[0]:
-            self._times += 1
-            gc.collect(2 if self._times % WHOLE == 0 else 1)
+        if young <= gc.get_threshold()[0]:
+            return
+        self._times += 1
+        if self._times < WHOLE or QApplication.mouseButtons() != Qt.MouseButton.NoButton:
+            gc.collect(1)
+        else:
+            self._times = 0
+            gc.collect()
 
 
 class _Post(QObject):
