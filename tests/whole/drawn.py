@@ -16,6 +16,7 @@ from typing import Any
 
 import numpy as np
 
+from tests.catalog.test_form import every_field, parts
 from tests.logs.made_up import coasting, pulls, pulsed, through_gears, two_speeds
 from tests.whole.record import coarse, digest
 from zombrel.behaviour.suppose import named, usual
@@ -26,6 +27,8 @@ from zombrel.book.reuse import use
 from zombrel.book.stock import back, needs, orders
 from zombrel.book.times import Done, by_device, by_task, words
 from zombrel.catalog import DEMO
+from zombrel.catalog.form.fields import Field, put
+from zombrel.catalog.form.pins import pin_rows
 from zombrel.cli.synthetic import big_job
 from zombrel.diagnose.misread import cases, of_job
 from zombrel.diagnose.misread.outage import outage, suspects
@@ -43,7 +46,7 @@ from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.records.logs import Comparison, PullRow
-from zombrel.job.sheet import Plug
+from zombrel.job.sheet import DeviceSheet, Plug
 from zombrel.logs import compare, gearfit, harvest, read_any, says, speedpair, spots
 from zombrel.logs.coastdown import coast
 from zombrel.logs.recording import Channel, Recording
@@ -324,6 +327,30 @@ def _fits(logs: dict[str, Recording], other: Recording) -> Iterator[tuple[str, C
     yield "harvest", lambda: harvest.harvest(*speedpair.pair_of(pair))
 
 
+def _all_fields(record: Any) -> list[Field]:
+    found = list(every_field(record))
+    for row in pin_rows(record) if isinstance(record, DeviceSheet) else ():
+        found += every_field(record, row.path)
+    return found
+
+
+def _asked(record: Any) -> list[Any]:
+    return [(f.path, f.say.label, f.shape.how, f.usual, f.unsaid) for f in _all_fields(record)]
+
+
+def _forms() -> Iterator[tuple[str, str]]:
+    """What is asked of each ready part, and once any of its choices stands otherwise."""
+    for part in parts():
+        name = f"form {type(part).__name__} {getattr(part, 'id', '')}"
+        yield name, digest(_asked(part))
+        others: list[Any] = []
+        for f in _all_fields(part):
+            for value in f.shape.choices if f.shape.how == "choice" else (not f.value,):
+                if f.shape.how in ("choice", "yes") and value != f.value:
+                    others.append(_tried(lambda f=f, v=value: _asked(put(part, f.path, v))))  # noqa: B023
+        yield f"{name} turned: {len(others)}", digest(others)
+
+
 def _each(what: Callable[[str, Job], Iterator[tuple[str, str]]]) -> Iterator[tuple[str, str]]:
     for name in JOBS:
         yield from what(name, load(DEMO / f"{name}.zjob"))
@@ -337,6 +364,7 @@ GROUPS: dict[str, Callable[[], Iterator[tuple[str, str]]]] = {
     "spoilt logs": _spoilt,
     "misread": lambda: _each(_misread),
     "book": _book,
+    "forms": _forms,
     "big": _big,
 }
 

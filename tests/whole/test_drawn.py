@@ -40,6 +40,9 @@ class Drawn(unittest.TestCase):
     def test_the_book(self) -> None:
         self.check("book")
 
+    def test_forms(self) -> None:
+        self.check("forms")
+
     def test_a_large_job(self) -> None:
         self.check("big")
 
