@@ -95,6 +95,13 @@ class Lines(unittest.TestCase):
         self.assertIn("It does not let go", said(bare, "pace", "odd"))
         self.assertFalse([x for x in page(bare).mind if "tail lamps" in x])
 
+    def test_what_was_proven_says_its_day_and_no_hour(self) -> None:
+        job = proven()
+        proofs = [msgspec.structs.replace(p, when="2026-11-27 10:12") for p in job.proofs]
+        job = msgspec.structs.replace(job, proofs=tuple(proofs))
+        told = next(x.text for x in page(job).proven if x.head == "wiring and readings")
+        self.assertRegex(told, r"^(\d+) of \1 checks, 2026-11-27$")
+
     def test_the_key_is_not_turned_while_it_rolls(self) -> None:
         told = said(whole(), "pace", "odd")["It does not let go"]
         self.assertLess(told.index("brake firmly"), told.index("the key only once it stands"))

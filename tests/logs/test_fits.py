@@ -240,6 +240,10 @@ class Spots(unittest.TestCase):
         self.assertAlmostEqual(found["pull"].begin, 20, delta=0.2)
         self.assertAlmostEqual(found["drop-out"].length, 4, delta=0.3)
         self.assertIn("to 30\xa0km/h", words(found["launch"].words, METRIC))
+        launch = found["launch"]  # 15 m/s in 6 s: 30 km/h after 3.33 s, the sample at 23.4
+        self.assertAlmostEqual(launch.end, 23.4)
+        last = t[(v < 3.0 / 3.6) & (t < launch.end)][-1]
+        self.assertAlmostEqual(launch.begin, last)
 
     def test_a_flat_spot(self) -> None:
         t = np.arange(0, 20, 0.05)
