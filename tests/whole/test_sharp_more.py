@@ -10,21 +10,25 @@ from pathlib import Path
 
 import msgspec
 
-from tests.demo import apply, at, demo, put
+from tests.demo import apply, at, demo, put, whole
 from zombrel.actions.begin import likeness
+from zombrel.actions.searches import _failed
 from zombrel.behaviour.cruise import Unit, advice
 from zombrel.behaviour.longitudinal import Body
+from zombrel.behaviour.reports import paced
 from zombrel.catalog.form.applies import applies
 from zombrel.diagnose.misread.lines import Contact, contact_meter
+from zombrel.diagnose.steps import steps
 from zombrel.findings.met import MOST, mended
 from zombrel.handover.owner.make import OUT_M, owner_page
 from zombrel.harness.laid import laid
 from zombrel.instruments.bus import PIDS
 from zombrel.job.edits import Put
-from zombrel.job.model import Job, Vehicle, index
+from zombrel.job.model import Job, Proof, Seen, Vehicle, index
 from zombrel.job.pairs import falling_or_rising
 from zombrel.job.problem import Problem
 from zombrel.job.records.lesson import Lesson, Met
+from zombrel.job.records.retrofit import Retrofit
 from zombrel.job.source import Resistive
 from zombrel.logs.gpx import read_gpx
 from zombrel.logs.nmea import read_nmea_log
@@ -168,6 +172,42 @@ class Said(unittest.TestCase):
         spot = page.spots[0]
         self.assertAlmostEqual(spot.x, (where.x_m - left) / (right - left))
         self.assertAlmostEqual(spot.y, (where.y_m - top) / (low - top))
+
+
+class Proven(unittest.TestCase):
+    def test_a_trial_says_what_the_device_does(self) -> None:
+        told = {s.id: s.fields[0].label for s in steps(whole()) if s.id.startswith("trial-")}
+        self.assertEqual(
+            told,
+            {
+                "trial-spark-LAUNCH": "It holds at",
+                "trial-spark-LIMIT": "It cuts at",
+                "trial-lamp-SHIFT": "It lights at",
+                "trial-lamp-LAUNCH": "It lights at",
+            },
+        )
+
+    def test_a_kept_count_is_no_less_and_a_drive_more(self) -> None:
+        had = Retrofit(id="r", coding="not needed", keeps="distance", car_m=123_456_000.0)
+        (step,) = [s for s in steps(Job(retrofits=(had,))) if s.fields[0].name == "km"]
+        field = step.fields[0]
+        self.assertEqual((field.low, field.high), (123_455.0, 123_486.0))
+        self.assertIn("123486000", field.expect)  # in metres, until it is written
+
+    def test_what_a_failed_gate_saw_begins_the_search(self) -> None:
+        seen = (Seen(name="rest", value=0.2), Seen(name="pressed", value=7.1))
+        proof = Proof(id=1, step="brake-brake-pace", verdict="fail", seen=seen)
+        job = msgspec.structs.replace(whole(), proofs=(proof,))
+        self.assertEqual(_failed(job, "brake-pace"), ((0.0, 0.2), (1.0, 7.1)))
+
+    def test_what_holds_a_speed_is_known_by_either_dial(self) -> None:
+        job = whole()
+        pace = index(job.devices)["pace"]
+        for means in ("engage", "gain"):
+            left = tuple(c for c in pace.sheet.controls if c.means == means)
+            sheet = msgspec.structs.replace(pace.sheet, controls=left)
+            one = msgspec.structs.replace(pace, sheet=sheet)
+            self.assertEqual(paced(msgspec.structs.replace(job, devices=(one,))), one)
 
 
 if __name__ == "__main__":
