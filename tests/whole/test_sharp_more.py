@@ -9,8 +9,10 @@ import unittest
 from pathlib import Path
 
 import msgspec
+import numpy as np
 
 from tests.demo import apply, at, demo, put, whole
+from tests.logs.made_up import channel
 from zombrel.actions.begin import likeness
 from zombrel.actions.searches import _failed
 from zombrel.behaviour.cruise import Unit, advice
@@ -20,6 +22,7 @@ from zombrel.catalog.form.applies import applies
 from zombrel.diagnose.misread.lines import Contact, contact_meter
 from zombrel.diagnose.steps import steps
 from zombrel.findings.met import MOST, mended
+from zombrel.handover.marks import head_of
 from zombrel.handover.owner.make import OUT_M, owner_page
 from zombrel.harness.laid import laid
 from zombrel.instruments.bus import PIDS
@@ -30,8 +33,10 @@ from zombrel.job.problem import Problem
 from zombrel.job.records.lesson import Lesson, Met
 from zombrel.job.records.retrofit import Retrofit
 from zombrel.job.source import Resistive
+from zombrel.logs.compare import charge_of
 from zombrel.logs.gpx import read_gpx
 from zombrel.logs.nmea import read_nmea_log
+from zombrel.logs.recording import Recording
 from zombrel.logs.speedlog import parse
 from zombrel.plots.picture import Axis, ticks
 from zombrel.signals.waveform import trace
@@ -208,6 +213,23 @@ class Proven(unittest.TestCase):
             sheet = msgspec.structs.replace(pace.sheet, controls=left)
             one = msgspec.structs.replace(pace, sheet=sheet)
             self.assertEqual(paced(msgspec.structs.replace(job, devices=(one,))), one)
+
+
+class Drawn(unittest.TestCase):
+    def test_an_arrow_that_lies_askew(self) -> None:
+        """By the triangle of 3, 4 and 5: along is (0.6, 0.8), across (-0.8, 0.6)."""
+        corners = head_of((0.0, 0.0), (3.0, 4.0), 1.0)
+        for (x, y), (wanted_x, wanted_y) in zip(
+            corners, ((3.0, 4.0), (2.0, 3.5), (2.8, 2.9), (2.52, 3.36)), strict=True
+        ):
+            self.assertAlmostEqual(x, wanted_x)
+            self.assertAlmostEqual(y, wanted_y)
+
+    def test_the_temperature_that_is_compared_is_not_the_air_outside(self) -> None:
+        t = np.arange(0.0, 10.0)
+        air, other = (channel(name, "temperature", t, 290 + t) for name in ("ambient", "T7"))
+        self.assertIs(charge_of(Recording("x", (air, other))), other)
+        self.assertIsNone(charge_of(Recording("x", (air,))))
 
 
 if __name__ == "__main__":
