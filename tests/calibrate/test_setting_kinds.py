@@ -10,6 +10,7 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from zombrel.calibrate.positions import Options, StepNames, Steps
 from zombrel.calibrate.setting import (
     believed,
     face,
@@ -24,7 +25,6 @@ from zombrel.calibrate.setting import (
     value_of,
 )
 from zombrel.calibrate.setting_face import Knob, Resistor, Screen, Slide, rings
-from zombrel.calibrate.setting_kinds import Options, StepNames, Steps
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import (
     Buttons,

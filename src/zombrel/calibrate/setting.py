@@ -14,8 +14,9 @@ import math
 from collections.abc import Sequence
 from typing import Literal
 
+from zombrel.calibrate.positions import Options
 from zombrel.calibrate.setting_face import Part
-from zombrel.calibrate.setting_kinds import KINDS, Options
+from zombrel.calibrate.setting_kinds import KINDS
 from zombrel.job.follow.view import plain
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen, NumberSheet, SettingSheet, SettingUnit

@@ -1,0 +1,92 @@
+"""The positions of a setting and what they stand for, without writing out a long menu."""
+
+from __future__ import annotations
+
+import bisect
+from collections.abc import Sequence
+from typing import overload
+
+from zombrel.job.sheet import Frozen
+
+PLAIN_TO = 1e5
+"""Larger numbers are written out."""
+
+
+class Options(Frozen, frozen=True, kw_only=True):
+    """Every position of a setting, ascending by value."""
+
+    names: Sequence[str]
+    values: Sequence[float]
+
+    def after(self, value: float) -> int:
+        """How many positions stand for ``value`` [its unit] or less."""
+        if isinstance(self.values, Steps):
+            return self.values.after(value)
+        return bisect.bisect_right(self.values, value)
+
+    def before(self, value: float) -> int:
+        """How many positions stand for less than ``value`` [its unit]."""
+        if isinstance(self.values, Steps):
+            return self.values.before(value)
+        return bisect.bisect_left(self.values, value)
+
+
+class Steps(Sequence[float]):
+    """Values from ``low`` on in equal steps, worked out when they are asked for."""
+
+    def __init__(self, low: float, step: float, count: int) -> None:
+        self._low, self._step, self._count = low, step, count
+
+    def __len__(self) -> int:
+        return self._count
+
+    @overload
+    def __getitem__(self, at: int) -> float: ...
+    @overload
+    def __getitem__(self, at: slice) -> Sequence[float]: ...
+    def __getitem__(self, at: int | slice) -> float | Sequence[float]:
+        if isinstance(at, slice):
+            return tuple([self[i] for i in range(*at.indices(self._count))])
+        i = at + self._count if at < 0 else at
+        if not 0 <= i < self._count:
+            raise IndexError(at)
+        return round(self._low + i * self._step, 9)
+
+    def after(self, value: float) -> int:
+        """How many of them are ``value`` or less, as ``bisect.bisect_right`` counts."""
+        at = int(min(self._count - 1, max(0.0, (value - self._low) / self._step)))
+        while at < self._count and self[at] <= value:
+            at += 1
+        while at > 0 and self[at - 1] > value:
+            at -= 1
+        return at
+
+    def before(self, value: float) -> int:
+        """How many of them are less than ``value``, as ``bisect.bisect_left`` counts."""
+        at = self.after(value)
+        while at > 0 and self[at - 1] >= value:
+            at -= 1
+        return at
+
+
+class StepNames(Sequence[str]):
+    """The same values as they are written on the device."""
+
+    def __init__(self, values: Steps) -> None:
+        self._values = values
+
+    def __len__(self) -> int:
+        return len(self._values)
+
+    @overload
+    def __getitem__(self, at: int) -> str: ...
+    @overload
+    def __getitem__(self, at: slice) -> Sequence[str]: ...
+    def __getitem__(self, at: int | slice) -> str | Sequence[str]:
+        if isinstance(at, slice):
+            return tuple([_written(v) for v in self._values[at]])
+        return _written(self._values[at])
+
+
+def _written(value: float) -> str:
+    return f"{value:g}" if value < PLAIN_TO else f"{value:.0f}"
