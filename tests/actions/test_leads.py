@@ -8,9 +8,9 @@ import unittest
 from msgspec.structs import replace
 
 from tests.demo import DEMO, apply, load
-from zombrel.actions import leads, library
-from zombrel.actions.leads import begin_remap, join, leave, put_lengths, take_matching, toggle
-from zombrel.actions.probing import own_wires
+from zombrel.actions.plugs import leads, library
+from zombrel.actions.plugs.leads import begin_remap, join, leave, put_lengths, take_matching, toggle
+from zombrel.actions.plugs.probing import own_wires
 from zombrel.harness.plugs import lead as probing
 from zombrel.harness.plugs import outcomes
 from zombrel.harness.plugs.build import remap_of

@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.demo import DEMO, apply, at, load
-from zombrel.actions.made import make, metered, unmake
+from zombrel.actions.plugs.made import make, metered, unmake
 from zombrel.harness.plugs import changes, face
 from zombrel.job.edits import Add, Put
 from zombrel.job.ledger import provenance

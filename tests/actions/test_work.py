@@ -7,7 +7,8 @@ import unittest
 from pathlib import Path
 
 from tests.demo import apply, at, demo, put
-from zombrel.actions import plan, probing, signals, wires
+from zombrel.actions import plan, signals, wires
+from zombrel.actions.plugs import probing
 from zombrel.job.edits import Edit, fact
 from zombrel.job.ledger import provenance
 from zombrel.job.model import Divider, Job, index

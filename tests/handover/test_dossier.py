@@ -12,7 +12,7 @@ from tests.demo import apply, at, demo, put, whole
 from tests.diagnose.test_proof import prove
 from tests.findings.test_roadwork import with_run
 from tests.paper import check, kept_together, texts
-from zombrel.actions.made import make
+from zombrel.actions.plugs.made import make
 from zombrel.catalog import DEMO
 from zombrel.handover.dossier.make import dossier
 from zombrel.handover.drawing import drawing

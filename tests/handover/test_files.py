@@ -14,7 +14,7 @@ import icalendar
 import msgspec
 
 from tests.demo import apply, at, demo, put
-from zombrel.actions.made import make
+from zombrel.actions.plugs.made import make
 from zombrel.catalog import DEMO
 from zombrel.cli.synthetic import big_job
 from zombrel.findings.assess import assess

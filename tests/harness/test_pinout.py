@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import unittest
 
-from zombrel.actions.connectors import (
+from zombrel.actions.plugs.connectors import (
     note_paper,
     note_rest_empty,
     note_seen,

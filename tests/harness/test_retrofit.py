@@ -8,9 +8,9 @@ import unittest
 import msgspec
 
 from tests.demo import apply
-from zombrel.actions import leads
-from zombrel.actions.connectors import put_terminal
-from zombrel.actions.retrofit import functions_of, put_retrofit, serve, text_of
+from zombrel.actions.plugs import leads
+from zombrel.actions.plugs.connectors import put_terminal
+from zombrel.actions.plugs.retrofit import functions_of, put_retrofit, serve, text_of
 from zombrel.catalog import DEMO
 from zombrel.diagnose.steps import steps
 from zombrel.harness.plugs import face, lead, moves

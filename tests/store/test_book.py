@@ -19,7 +19,7 @@ from hypothesis import strategies as st
 
 from tests.demo import put
 from tests.server import running
-from zombrel.actions.library import to_keep
+from zombrel.actions.plugs.library import to_keep
 from zombrel.catalog import DEMO
 from zombrel.job.problem import Problem
 from zombrel.store import log_files, plug_library, prefs

@@ -11,7 +11,7 @@ from unittest import mock
 import msgspec
 
 from tests.demo import apply, demo, put
-from zombrel.actions.library import check_kept, kept_offers, take, to_keep
+from zombrel.actions.plugs.library import check_kept, kept_offers, take, to_keep
 from zombrel.handover.tables import HEADS, pin_rows, to_csv
 from zombrel.harness.plugs.pinout import read_pinout, with_paper
 from zombrel.job.ledger import provenance

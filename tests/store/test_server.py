@@ -137,6 +137,12 @@ class Far(Kept):
         shop.allow("ben", "Ada")
         self.assertEqual(ben.send(key, 1, looser, "Ben", NOW).job.house.drop_power, 0.08)
         self.assertEqual(ben.people(), ("ben", ("ben",), ("Ada", "ben")))
+        with (  # the last name stays, lest everybody may
+            book._engine.connect() as c,
+            self.assertRaisesRegex(DatabaseError, "without a name everybody may"),
+        ):
+            c.execute(text("DELETE FROM rights"))
+        self.assertEqual(shop.allowed(), ("Ada", "ben"))
         ben.forbid("Ada", "")
         with self.assertRaisesRegex(Problem, "Nobody may not say"):
             shop.forbid("ben", "")

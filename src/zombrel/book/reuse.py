@@ -9,8 +9,8 @@ import msgspec
 
 from zombrel.actions.begin import likeness
 from zombrel.actions.lessons import add_lesson
-from zombrel.actions.library import Offer, take
 from zombrel.actions.parts import free_name
+from zombrel.actions.plugs.library import Offer, take
 from zombrel.book.entry import SAME_MODEL
 from zombrel.harness.plugs import face
 from zombrel.job.edits import Add, Edit, Put, together

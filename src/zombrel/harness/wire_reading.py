@@ -43,6 +43,11 @@ class WireReading(Frozen, frozen=True, kw_only=True):
     weakest_mm2: float
     """Thinnest copper behind that fuse."""
 
+    @property
+    def overfused(self) -> bool:
+        """Its fuse lets more through than it may carry where it lies."""
+        return self.fuse_a is not None and self.fuse_a > self.ampacity
+
 
 def read_wire(
     wire: Wire,

@@ -98,9 +98,11 @@ def _place(scene: Scene, device: Device, zone: Zone, found: list[place.Against])
 
 def _other_place(scene: Scene, device: Device, zone: Zone) -> Mend | None:
     """The device where it suits and where its wires stand the way there; None where nowhere is."""
-    for good in place.better(scene.job, device.sheet, zone, device.id)[:TRIED]:
+    good_zones = place.better(scene.job, device.sheet, zone, device.id)[:TRIED]
+    now = _overfused(plain(scene.raw)) if good_zones else set()
+    for good in good_zones:
         edit = _moved(scene, device.id, good.id)
-        if _overfused(scene.after(edit)) <= _overfused(plain(scene.raw)):
+        if _overfused(scene.after(edit)) <= now:
             return Mend(label=f"Put it in {good.name.lower()}", edit=edit)
     return None
 
@@ -108,8 +110,7 @@ def _other_place(scene: Scene, device: Device, zone: Zone) -> Mend | None:
 def _overfused(job: Job) -> set[str]:
     """Wires whose fuse lets more through than they may carry, in the hottest state of all."""
     hottest = max((state for _, state in named(job.vehicle)), key=lambda state: state.ambient)
-    read = read_wires(laid(job), hottest)
-    return {r.id for r in read if r.fuse_a is not None and 0 < r.ampacity < r.fuse_a}
+    return {r.id for r in read_wires(laid(job), hottest) if r.overfused}
 
 
 def _moved(scene: Scene, device: str, zone: str) -> Edit:

@@ -162,7 +162,7 @@ def fuse_too_small(scene: Scene, wire: Wire, r: WireReading, e: Ends) -> Iterato
 def fuse_too_big(scene: Scene, wire: Wire, r: WireReading, e: Ends) -> Iterator[Finding]:
     """A fuse too big for the wire it protects."""
     fuse = r.fuse_a
-    if fuse is None or fuse <= r.ampacity or r.ampacity <= 0:
+    if fuse is None or not r.overfused or r.ampacity <= 0:
         return  # a place too hot for any current is said by a rule of its own
     house, hot = scene.job.house, max(scene.state.ambient, HOT_DAY_K)
     areas = (a for a in conductor.AREAS if carried(wire, a, hot, house) >= fuse)

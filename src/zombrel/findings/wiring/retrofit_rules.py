@@ -84,7 +84,7 @@ def _circuits(count: int) -> str:
 
 def _drawn(job: Job, needs: list[Need]) -> Edit | None:
     """One wire for each."""
-    from zombrel.actions.retrofit import serve
+    from zombrel.actions.plugs.retrofit import serve
 
     edits: list[object] = []
     for n in needs:

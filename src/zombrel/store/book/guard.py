@@ -56,6 +56,9 @@ _GUARDS = (
         THEN
             RAISE EXCEPTION USING MESSAGE = session_user || ' may not say who changes them';
         END IF;
+        IF TG_OP = 'DELETE' AND (SELECT count(*) FROM rights) = 1 THEN
+            RAISE EXCEPTION 'without a name everybody may change the house rules';
+        END IF;
         RETURN COALESCE(NEW, OLD);
     END $$""",
     """CREATE OR REPLACE TRIGGER keep_house_rules BEFORE INSERT ON versions

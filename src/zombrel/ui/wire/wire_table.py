@@ -74,7 +74,7 @@ class WireModel(QAbstractTableModel):
             wrong: set[int] = set()
             if r.drop > r.drop_limit and wire.carries != "signal":
                 wrong.add(6)
-            if r.fuse_a is not None and r.fuse_a > r.ampacity:
+            if r.overfused:
                 wrong.add(7)
             if known not in ("counted", "measured", "proven", ""):
                 wrong.add(8)

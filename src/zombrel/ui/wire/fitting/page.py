@@ -9,7 +9,7 @@ from typing import NamedTuple, Protocol, cast
 from PySide6.QtWidgets import QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from zombrel.actions.fitting import add_hose
-from zombrel.actions.retrofit import add_retrofit
+from zombrel.actions.plugs.retrofit import add_retrofit
 from zombrel.catalog.form.applies import applies
 from zombrel.harness.fitting import kit
 from zombrel.harness.laid import laid

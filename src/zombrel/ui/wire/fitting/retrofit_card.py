@@ -6,7 +6,7 @@ import msgspec
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
-from zombrel.actions.retrofit import functions_of, put_retrofit, remove_retrofit, text_of
+from zombrel.actions.plugs.retrofit import functions_of, put_retrofit, remove_retrofit, text_of
 from zombrel.catalog.form.fields import Path, put
 from zombrel.harness.plugs.retrofit import HARM, WORDS, table
 from zombrel.job.model import by_id

@@ -6,8 +6,8 @@ from typing import get_args
 
 from PySide6.QtWidgets import QLineEdit
 
-from zombrel.actions.connectors import note_cavity, note_paper, note_rest_empty, note_seen
 from zombrel.actions.photos import photos_of
+from zombrel.actions.plugs.connectors import note_cavity, note_paper, note_rest_empty, note_seen
 from zombrel.harness.plugs import face
 from zombrel.harness.plugs.terminals import TERMINALS
 from zombrel.job.edits import Edit

@@ -8,7 +8,7 @@ from typing import Protocol
 
 from PySide6.QtWidgets import QBoxLayout, QLineEdit
 
-from zombrel.actions.made import make, metered, unmake
+from zombrel.actions.plugs.made import make, metered, unmake
 from zombrel.actions.wires import put_change, remove_change
 from zombrel.harness.plugs import changes, moves
 from zombrel.job.edits import Edit

@@ -6,8 +6,8 @@ import msgspec
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QDialog, QPlainTextEdit, QVBoxLayout, QWidget
 
-from zombrel.actions.connectors import note_paper, put_connector, put_terminal
-from zombrel.actions.library import check_kept, to_keep
+from zombrel.actions.plugs.connectors import note_paper, put_connector, put_terminal
+from zombrel.actions.plugs.library import check_kept, to_keep
 from zombrel.catalog.form.fields import Path, put
 from zombrel.harness.plugs import face
 from zombrel.harness.plugs.pinout import read_pinout

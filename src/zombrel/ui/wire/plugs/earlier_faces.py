@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from zombrel.actions.begin import likeness
-from zombrel.actions.library import Offer, kept_offers, offers
+from zombrel.actions.plugs.library import Offer, kept_offers, offers
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.store.plug_library import kept_plugs

@@ -9,9 +9,9 @@ import msgspec
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QMenu, QVBoxLayout, QWidget
 
-from zombrel.actions.connectors import remove_connector
-from zombrel.actions.library import Offer, take, to_keep
 from zombrel.actions.parts import add_connector, free_name
+from zombrel.actions.plugs.connectors import remove_connector
+from zombrel.actions.plugs.library import Offer, take, to_keep
 from zombrel.actions.wires import plan_change
 from zombrel.harness.plugs import changes, face
 from zombrel.harness.plugs.in_common import in_common

@@ -9,7 +9,7 @@ from pathlib import Path
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QVBoxLayout, QWidget
 
-from zombrel.actions.probing import add_lead, metered, own_wires, take_back
+from zombrel.actions.plugs.probing import add_lead, metered, own_wires, take_back
 from zombrel.actions.records import remove_lead
 from zombrel.catalog import DEMO
 from zombrel.harness.plugs import face, lead, outcomes

@@ -6,7 +6,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent, QResizeEvent
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from zombrel.actions import leads
+from zombrel.actions.plugs import leads
 from zombrel.actions.records import remove_lead
 from zombrel.harness.plugs.build import Build, build, remap_of
 from zombrel.harness.plugs.conducts import plug_of
