@@ -90,7 +90,7 @@ class Loop(unittest.TestCase):
                 if not change or unit.slack_mm < 0:
                     continue
                 field = {"take-up": "take_up", "slack": "slack_mm"}.get(change, change)
-                after = cruise(body, unit._replace(**{field: told.to}), NINETY, grade)
+                after = cruise(body, unit.but(**{field: told.to}), NINETY, grade)
                 before = cruise(body, unit, NINETY, grade)
                 worst = "surge_kmh" if before.surge_kmh > HUNTS_KMH else "droop_kmh"
                 self.assertLess(getattr(after, worst), getattr(before, worst))

@@ -29,7 +29,7 @@ class Physics(unittest.TestCase):
         force = 120 * 10 * 2 * math.pi / 2 - 1000 * 9.80665 * 0.012
         by_hand = force / (1000 * 1.29) * 10 / 2
         self.assertAlmostEqual(spin.shifted_at(car, 80.0, 0.25), 80 + by_hand * 0.25, places=6)
-        windy = spin.shifted_at(car._replace(cda=0.7), 80.0, 0.25)
+        windy = spin.shifted_at(car.but(cda=0.7), 80.0, 0.25)
         self.assertLess(windy, 80 + by_hand * 0.25)
 
     def test_an_idle_falls_by_its_friction(self) -> None:

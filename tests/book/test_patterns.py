@@ -60,7 +60,7 @@ class ComesBack(unittest.TestCase):
 
     def test_the_job_itself_does_not_count(self) -> None:
         job = demo()
-        own = Told(about(job.number)._replace(title=job.title), (LED,))
+        own = Told(about(job.number).but(title=job.title), (LED,))
         self.assertEqual(recurring(job, [own, told("2", LED)]), ())
 
     def test_causes_found_move_the_priors_and_no_further_than_they_should(self) -> None:
@@ -114,9 +114,9 @@ class Times(unittest.TestCase):
         self.assertEqual(times.words(found), "Pace unit 2 h 00 (1 h 50 to 2 h 10, 5 times)")
         self.assertEqual([x.what for x in times.by_task(done)], ["join, Dash", "run"])
         self.assertEqual(times.by_task(done, "another"), ())
-        two = about("9")._replace(devices=(("a", "Pace unit"), ("b", "Gauge hub")))
+        two = about("9").but(devices=(("a", "Pace unit"), ("b", "Gauge hub")))
         untimed = Done(about("8"), ())
-        self.assertEqual(times.by_device([*done, done[0]._replace(about=two), untimed]), (found,))
+        self.assertEqual(times.by_device([*done, done[0].but(about=two), untimed]), (found,))
 
     def test_a_range_holds_what_it_says(self) -> None:
         """Jobs drawn as the model has them: eight of ten end within the range."""
@@ -156,7 +156,7 @@ def load(number: str, *minutes: float, due: str = "", second: bool = False) -> L
     slots, now = [], 0.0
     for i, m in enumerate(minutes):
         slot = task(f"{number}-{i}", m, second)
-        slots.append(slot._replace(begin=now, end=now + m))
+        slots.append(slot.but(begin=now, end=now + m))
         now += m
     return Load(number, f"job {number}", tuple(slots), due, ())
 

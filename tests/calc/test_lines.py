@@ -64,8 +64,8 @@ def results() -> dict[str, Any]:
         }
         units = {"speed": "km/h", "engine": "rpm"}
         for name, log in logs.items():
-            headed = tuple(c._replace(unit=units[c.what]) for c in log.channels)
-            (Path(folder) / f"{name}.csv").write_bytes(to_csv(log._replace(channels=headed)))
+            headed = tuple(c.but(unit=units[c.what]) for c in log.channels)
+            (Path(folder) / f"{name}.csv").write_bytes(to_csv(log.but(channels=headed)))
             names[name] = str(Path(folder) / f"{name}.csv")
         names["wave"] = str(Path(folder) / "wave.wav")
         square = (np.sign(np.sin(np.arange(4000) * 0.09 + 0.3)) * 20000).astype("<i2")

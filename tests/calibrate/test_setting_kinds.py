@@ -199,7 +199,7 @@ class Kinds(unittest.TestCase):
             case Knob(places=places, want=aim):
                 to = data.draw(st.integers(0, len(places) - 1))
                 then = face(sheet, turned(sheet, now, i, to), want)
-                self.assertEqual(then[i], parts[i]._replace(now=to))
+                self.assertEqual(then[i], parts[i].but(now=to))
                 self.assertEqual(then[:i] + then[i + 1 :], parts[:i] + parts[i + 1 :])
                 self.assertEqual(aim == to, turned(sheet, want, i, to) == want)
             case Slide() if isinstance(sheet, Lookup):
@@ -207,7 +207,7 @@ class Kinds(unittest.TestCase):
                 self.assertEqual((bits[i], len(bits)), ("1", 3))  # may be in no row
             case Slide(now=on):
                 then = face(sheet, turned(sheet, now, i, int(not on)), want)
-                self.assertEqual(then[i], parts[i]._replace(now=not on))
+                self.assertEqual(then[i], parts[i].but(now=not on))
                 self.assertEqual(then[:i] + then[i + 1 :], parts[:i] + parts[i + 1 :])
             case Screen() | Resistor() as seen:
                 to = data.draw(st.integers(0, len(every) - 1))

@@ -108,7 +108,7 @@ class Fields(unittest.TestCase):
                         text = shown(f, units)
                         # Not as it stands, so that it must be read.
                         fresh = taken(f, f"{text} ", units)
-                        again = taken(f._replace(value=None, usual=False), text or " ", units)
+                        again = taken(f.but(value=None, usual=False), text or " ", units)
                         with self.subTest(f"{part.name if path else ''}{f.path} {text!r}"):  # type: ignore[union-attr]
                             self.assertEqual(put(part, f.path, fresh), part)
                             if text:

@@ -184,7 +184,7 @@ class Tests(unittest.TestCase):
     def test_hazard_is_not_first(self) -> None:
         shares = {"noise-counts": 0.5, "dead": 0.5}
         calm = probes.Probe("calm", "calm", 3.0, ("a", "b"), {"dead": 1})
-        wild = calm._replace(key="wild", minutes=1.0, hazard=1)
+        wild = calm.but(key="wild", minutes=1.0, hazard=1)
         found = probes.best(shares, (wild, calm))  # type: ignore[arg-type]
         assert found is not None
         self.assertEqual(found.probe.key, "calm")
@@ -364,9 +364,7 @@ class OfJobs(unittest.TestCase):
     def test_exchanged_wires_of_two_signals(self) -> None:
         reads = [of_job.Read("speed-hub", Pair(50, 30)), of_job.Read("speed-pace", Pair(30, 50))]
         self.assertEqual(of_job.exchanged(demo(), reads), ("speed-hub", "speed-pace"))
-        self.assertIsNone(
-            of_job.exchanged(demo(), [*reads[:1], reads[1]._replace(pair=Pair(30, 30))])
-        )
+        self.assertIsNone(of_job.exchanged(demo(), [*reads[:1], reads[1].but(pair=Pair(30, 30))]))
 
     def test_complaints_are_of_the_job(self) -> None:
         keys = {e.complaint.key for e in entrances(demo())}

@@ -112,7 +112,7 @@ class Remaps(unittest.TestCase):
         self.assertIn(("V.3", "E.11", "black", "ground 2"), rows)  # a joint in the lead
 
     def test_nothing_wrong_is_said_of_what_fits(self) -> None:
-        same = remap(OLD, [w._replace(cavity=f"N{w.cavity}") for w in OLD])
+        same = remap(OLD, [w.but(cavity=f"N{w.cavity}") for w in OLD])
         self.assertEqual((same.unused, same.missing, same.conflicts), ((), (), ()))
         self.assertEqual(len(same.pairs), len(OLD))
 

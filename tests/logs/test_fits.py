@@ -53,19 +53,19 @@ class BeforeAndAfter(unittest.TestCase):
         self.assertIn("One pull after", c.why)
         self.assertIn("No pull after", compare(many, _idle()).why)
         load = many.channels[0]
-        soft = many._replace(channels=(load._replace(v=load.v * 0.86), *many.channels[1:]))
+        soft = many.but(channels=(load.but(v=load.v * 0.86), *many.channels[1:]))
         self.assertIn("not alike", compare(many, soft).why)
         wet = compare(many, pulls(rng, 17, 3, 18), unlike="It was wet.")
         self.assertEqual((wet.verdict, wet.why), ("refused", "It was wet."))
         speed = channel("speed", "speed", load.t, 20 + 0 * load.t)
         low, high = (channel("rpm", "engine", load.t, r + 0 * load.t) for r in (40.0, 55.0))
         other = compare(
-            many._replace(channels=(*many.channels, speed, low)),
-            many._replace(channels=(*many.channels, speed, high)),
+            many.but(channels=(*many.channels, speed, low)),
+            many.but(channels=(*many.channels, speed, high)),
         )
         self.assertIn("another gear", other.why)
         with self.assertRaisesRegex(Problem, "no charge temperature"):
-            runs(many._replace(channels=many.channels[:1]))
+            runs(many.but(channels=many.channels[:1]))
 
     def test_welch_against_a_worked_example(self) -> None:
         # Welch's interval for 27.5 21 19 23.6 17 / 27.1 22 20.8 23.4 23.4: any table of Student's t
@@ -171,7 +171,7 @@ class TwoSpeeds(unittest.TestCase):
         slope = 0.14 * np.sign(np.sin(gps.t / 90))
         rng = np.random.default_rng(1)
         height = np.cumsum(slope * gps.v / np.sqrt(1 + slope**2)) * 0.2
-        over = gps._replace(v=gps.v / np.sqrt(1 + slope**2))
+        over = gps.but(v=gps.v / np.sqrt(1 + slope**2))
         heights = channel("height", "length", gps.t, height + rng.normal(0, 1.0, len(height)))
         seen = compare_speeds(Recording("hills", (over, shown, heights)))
         blind = compare_speeds(Recording("hills", (over, shown)))
@@ -256,7 +256,7 @@ class Spots(unittest.TestCase):
         flat = [s for s in spots(log) if s.kind == "flat spot"]
         self.assertEqual(len(flat), 1)
         self.assertAlmostEqual(flat[0].begin, 11, delta=0.4)
-        smooth = log._replace(
+        smooth = log.but(
             channels=(channel("rpm", "engine", t, 25 + 4 * np.maximum(t - 5, 0)), log.channels[1])
         )
         self.assertFalse([s for s in spots(smooth) if s.kind == "flat spot"])

@@ -54,9 +54,7 @@ class Harvested(unittest.TestCase):
         spoilt = wire.v.copy()
         spoilt[rng.choice(len(spoilt), 60, replace=False)] = 30_000
         keep = (truth.t < 300) | (truth.t > 340)
-        found = harvest(
-            truth._replace(t=truth.t[keep], v=truth.v[keep]), wire._replace(v=spoilt), 6
-        )
+        found = harvest(truth.but(t=truth.t[keep], v=truth.v[keep]), wire.but(v=spoilt), 6)
         for kelvin, ohm in found.pairs:
             self.assertAlmostEqual(float(bead(np.array([kelvin]))[0]) / ohm, 1, delta=0.03)
 
@@ -71,10 +69,10 @@ class Harvested(unittest.TestCase):
     def test_what_gives_no_curve_is_refused(self) -> None:
         rng = np.random.default_rng(2)
         truth, wire = warming(rng, 0.0, 0.2)
-        noise = wire._replace(v=rng.uniform(100, 9000, len(wire.v)))
-        still = truth._replace(v=np.full(len(truth.v), 300.0))
-        later = wire._replace(t=wire.t + 5000)
-        shorted = wire._replace(what="voltage", v=np.zeros(len(wire.v)))
+        noise = wire.but(v=rng.uniform(100, 9000, len(wire.v)))
+        still = truth.but(v=np.full(len(truth.v), 300.0))
+        later = wire.but(t=wire.t + 5000)
+        shorted = wire.but(what="voltage", v=np.zeros(len(wire.v)))
         for a, b, words in (
             (truth, noise, "does not follow"),
             (still, wire, "does not move"),

@@ -75,7 +75,7 @@ class Says(unittest.TestCase):
         self.assertNotIn("Coast-down", titles(log))  # nobody said what it weighs
         gps = log.channels[0]
         short = gps.t < 12
-        brief = Recording("brief", (gps._replace(t=gps.t[short], v=gps.v[short]),))
+        brief = Recording("brief", (gps.but(t=gps.t[short], v=gps.v[short]),))
         self.assertIn("too short to part drag from rolling", titles(brief, mass)["Coast-down"])
 
     def test_a_surge_and_its_side(self) -> None:

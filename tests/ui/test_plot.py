@@ -142,7 +142,7 @@ class Hand(WindowTest):
         x, y = self.plot._value(self.plot.place(60.0, 700.0))  # places follow the view
         self.assertAlmostEqual(x, 60.0, places=6)
         self.assertAlmostEqual(y, 700.0, places=3)
-        self.plot.show_picture(PICTURE._replace(now=90.0))  # an edit leaves the view alone
+        self.plot.show_picture(PICTURE.but(now=90.0))  # an edit leaves the view alone
         self.assertEqual(box.viewRange(), near)
         for _ in range(3):
             QTest.keyClick(self.plot, Qt.Key.Key_Minus)
@@ -151,7 +151,7 @@ class Hand(WindowTest):
     def test_only_what_differs_is_drawn_anew(self) -> None:
         items = {key: item for key, (_, item) in self.plot._drawn.items()}
         dots = (*PICTURE.dots[:1], Dot(60.0, 900.0, doubt=True), *PICTURE.dots[2:])
-        self.plot.show_picture(PICTURE._replace(dots=dots))
+        self.plot.show_picture(PICTURE.but(dots=dots))
         anew = {key for key, (_, item) in self.plot._drawn.items() if item is not items.get(key)}
         self.assertEqual(anew, {("dots", 1)})
         held = {id(i) for _, found in self.plot._drawn.values() for i in found}
@@ -160,7 +160,7 @@ class Hand(WindowTest):
     def test_it_says_what_it_is_and_how_to_work_it(self) -> None:
         self.assertIn("A sensor's curve.", self.plot.accessibleName())
         self.assertIn("up and down move", self.plot.accessibleName())
-        self.plot.show_picture(PICTURE._replace(dots=(), thresholds=()))
+        self.plot.show_picture(PICTURE.but(dots=(), thresholds=()))
         self.assertNotIn("move", self.plot.accessibleName())
 
     def test_day_and_night_differ_and_nothing_is_blank(self) -> None:

@@ -296,7 +296,7 @@ def _spoilt() -> Iterator[tuple[str, str]]:
         logs = {
             name: Recording(
                 name,
-                tuple([c._replace(t=t, v=v) for c in log.channels for t, v in [spoil(c.t, c.v)]]),
+                tuple([c.but(t=t, v=v) for c in log.channels for t, v in [spoil(c.t, c.v)]]),
             )
             for name, log in whole.items()
         }
@@ -312,7 +312,7 @@ def _with(log: Recording, spoil: Callable[[np.ndarray, np.ndarray], Log]) -> Rec
     channels = []
     for c in log.channels:
         t, v = spoil(c.t, c.v)
-        channels.append(c._replace(t=t, v=v))
+        channels.append(c.but(t=t, v=v))
     return Recording(log.name, tuple(channels))
 
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from typing import NamedTuple
 
 import msgspec
 
@@ -16,11 +15,12 @@ from zombrel.job.model import Chain, Device, Job, by_id, index
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.sheet import InputSheet, Quantity
 from zombrel.job.source import GearboxSensor, Source
+from zombrel.job.value import Value
 from zombrel.signals.begin import chain_from
 from zombrel.signals.finder import Candidate, candidates
 
 
-class Taken(NamedTuple):
+class Taken(Value, frozen=True):
     """A source that was chosen for an input."""
 
     device: str
@@ -29,14 +29,14 @@ class Taken(NamedTuple):
     why: str
 
 
-class Answer(NamedTuple):
+class Answer(Value, frozen=True):
     """A fact that refuses a source, put otherwise."""
 
     words: str
     edit: Edit
 
 
-class Refused(NamedTuple):
+class Refused(Value, frozen=True):
     """An input that nothing offered serves, with what was refused and why."""
 
     device: str
@@ -50,7 +50,7 @@ class Refused(NamedTuple):
     answers: tuple[Answer, ...] = ()
 
 
-class Offer(NamedTuple):
+class Offer(Value, frozen=True):
     """The best source for every input that has none."""
 
     edit: Edit | None
@@ -166,7 +166,7 @@ def serve(job: Job, source: Source) -> Edit:
     return Many(edits=tuple(edits))
 
 
-class Like(NamedTuple):
+class Like(Value, frozen=True):
     """An earlier job, and the facts of its vehicle that this one lacks."""
 
     number: str

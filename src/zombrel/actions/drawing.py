@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import NamedTuple
 
 from zombrel.harness.missing import draw, further_end, missing
 from zombrel.harness.nets import joined_ends
@@ -11,11 +10,12 @@ from zombrel.job.edits import Edit
 from zombrel.job.ledger import provenance
 from zombrel.job.model import Chain, Device, Job, by_id
 from zombrel.job.sheet import SupplySheet
+from zombrel.job.value import Value
 from zombrel.job.wiring import Wire
 from zombrel.signals.kinds import kind_of
 
 
-class NotDrawn(NamedTuple):
+class NotDrawn(Value, frozen=True):
     """A pin that could not be joined."""
 
     what: str
@@ -25,7 +25,7 @@ class NotDrawn(NamedTuple):
     where: str
 
 
-class Drawing(NamedTuple):
+class Drawing(Value, frozen=True):
     """What one press of the button does."""
 
     edit: Edit | None

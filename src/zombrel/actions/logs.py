@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 import math
 import re
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING
 
 import msgspec
 
@@ -14,6 +14,7 @@ from zombrel.job.edits import Add, Edit, Put, Remove, together
 from zombrel.job.model import Job, by_id, index
 from zombrel.job.problem import Problem
 from zombrel.job.records.logs import Comparison, JobLog, LogMark, Part, PullRow
+from zombrel.job.value import Value
 
 if TYPE_CHECKING:
     from zombrel.logs.compare import Compared, Pull
@@ -81,7 +82,7 @@ def of_part(job: Job, part: Part) -> JobLog | None:
     return next((x for x in reversed(job.logs) if x.part == part), None)
 
 
-class Day(NamedTuple):
+class Day(Value, frozen=True):
     """What is noted of the day of one log."""
 
     weather: str

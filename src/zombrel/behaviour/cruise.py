@@ -15,10 +15,10 @@ from __future__ import annotations
 import math
 import random
 from collections.abc import Callable
-from typing import NamedTuple
 
 from zombrel.behaviour.longitudinal import Body, acceleration, opening, resistance
 from zombrel.job.problem import Problem
+from zombrel.job.value import Value
 from zombrel.units import KMH
 
 STEP_S = 0.05
@@ -57,7 +57,7 @@ BETTER_KMH = 0.2
 """A change that does less is none."""
 
 
-class Unit(NamedTuple):
+class Unit(Value, frozen=True):
     """How the unit is set, and its cable."""
 
     gain: float
@@ -70,7 +70,7 @@ class Unit(NamedTuple):
     motor_mm_s: float = MOTOR_MM_S
 
 
-class Drive(NamedTuple):
+class Drive(Value, frozen=True):
     """One drive: times [s], speeds [m/s], cable [mm]."""
 
     t: tuple[float, ...]
@@ -78,7 +78,7 @@ class Drive(NamedTuple):
     cable: tuple[float, ...]
 
 
-class Felt(NamedTuple):
+class Felt(Value, frozen=True):
     """What the driver feels [km/h, s]."""
 
     droop_kmh: float
@@ -171,7 +171,7 @@ def cruise(body: Body, unit: Unit, set_mps: float, grade: float, wind: float = 0
     return felt(drive(body, unit, flat(grade, wind), set_mps), set_mps)
 
 
-class Advice(NamedTuple):
+class Advice(Value, frozen=True):
     """The next single change."""
 
     change: str
@@ -186,7 +186,7 @@ SLACK_OK_MM = 1.0
 """A little slack, never none and never less [mm]."""
 
 
-class _At(NamedTuple):
+class _At(Value, frozen=True):
     """Where a unit is tried."""
 
     body: Body
@@ -217,7 +217,7 @@ def advice(body: Body, unit: Unit, set_mps: float, grade: float, wind: float = 0
             return found
     if now.overshoot_kmh > OVER_KMH and unit.take_up > STEPS[0]:
         to = unit.take_up - 1
-        after = at.felt(unit._replace(take_up=to))
+        after = at.felt(unit.but(take_up=to))
         words = f"Take-up one step gentler, to {to:g}; nothing else."
         feels = f"It runs over by {after.overshoot_kmh:.1f}, not {now.overshoot_kmh:.1f} km/h."
         return Advice("take-up", to, words, feels)
@@ -230,14 +230,14 @@ def _firmer(at: _At, unit: Unit, now: Felt) -> Advice | None:
     if unit.take_up < STEPS[-1]:
         to = unit.take_up + 1
         words = f"Take-up one step firmer, to {to:g}; nothing else."
-        tries.append(("take-up", to, unit._replace(take_up=to), words))
+        tries.append(("take-up", to, unit.but(take_up=to), words))
     if unit.slack_mm > SLACK_OK_MM:
         words = f"Take slack out of the cable: {SLACK_OK_MM:g} mm with the throttle shut."
-        tries.append(("slack", SLACK_OK_MM, unit._replace(slack_mm=SLACK_OK_MM), words))
+        tries.append(("slack", SLACK_OK_MM, unit.but(slack_mm=SLACK_OK_MM), words))
     if unit.gain < STEPS[-1]:
         to = unit.gain + 1
         words = f"Sensitivity one step up, to {to:g}; nothing else."
-        tries.append(("gain", to, unit._replace(gain=to), words))
+        tries.append(("gain", to, unit.but(gain=to), words))
     for change, to, tried, words in tries:
         after = at.felt(tried)
         if after.droop_kmh < now.droop_kmh - BETTER_KMH and after.surge_kmh <= HUNTS_KMH:
@@ -251,11 +251,11 @@ def _calmer(at: _At, unit: Unit, now: Felt) -> Advice:
     tries: list[tuple[str, float, Unit, str]] = []
     if unit.slack_mm > SLACK_OK_MM:
         words = f"Take slack out of the cable: {SLACK_OK_MM:g} mm with the throttle shut."
-        tries.append(("slack", SLACK_OK_MM, unit._replace(slack_mm=SLACK_OK_MM), words))
+        tries.append(("slack", SLACK_OK_MM, unit.but(slack_mm=SLACK_OK_MM), words))
     if unit.gain > STEPS[0]:
         to = unit.gain - 1
         words = f"Sensitivity one step down, to {to:g}; nothing else."
-        tries.append(("gain", to, unit._replace(gain=to), words))
+        tries.append(("gain", to, unit.but(gain=to), words))
     if not tries:
         words = "It surges at its lowest sensitivity: look for drop-outs of the speed signal."
         return Advice("signal", math.nan, words, "A steady signal, and it holds.")

@@ -11,7 +11,8 @@ References:
 from __future__ import annotations
 
 import math
-from typing import NamedTuple
+
+from zombrel.job.value import Value
 
 GRAVITY = 9.80665
 """[m/s²] (ISO 80000-3)."""
@@ -27,7 +28,7 @@ THETA_0 = 0.9
 """How soon part load rises with the opening [share of full]: a progressive linkage, ASSUMED."""
 
 
-class Body(NamedTuple):
+class Body(Value, frozen=True):
     """What is moved, and by what; SI."""
 
     mass: float

@@ -10,7 +10,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from typing import NamedTuple
 
 from zombrel.behaviour.aim import need, told
 from zombrel.behaviour.aims_engine import power
@@ -45,6 +44,7 @@ from zombrel.job.pairs import between
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Given, Reason
 from zombrel.job.sheet import Control, Means
+from zombrel.job.value import Value
 from zombrel.units import number, rpm, speed_token
 from zombrel.units.measure import delta_token, length_of, mass_of
 
@@ -66,7 +66,7 @@ SOAKS_K = 5.0
 """The second pull may get so much hotter than the first [K]: ASSUMED."""
 
 
-class Moment(NamedTuple):
+class Moment(Value, frozen=True):
     """One thing a device does, at one position of one control."""
 
     device: str

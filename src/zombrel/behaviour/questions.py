@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable
-from typing import NamedTuple
 
 from zombrel.job import facts
 from zombrel.job.edits import fact
@@ -15,9 +14,10 @@ from zombrel.job.model import Job, Vehicle, index
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.sheet import ACTS, Means, Quantity
 from zombrel.job.source import PropShaft, WheelRing
+from zombrel.job.value import Value
 
 
-class Question(NamedTuple):
+class Question(Value, frozen=True):
     """A fact that the devices of the job use."""
 
     sheet: FactSheet
@@ -29,7 +29,7 @@ class Question(NamedTuple):
     """Somebody has said it; what only stands at its usual value counts as not said."""
 
 
-class Wanted(NamedTuple):
+class Wanted(Value, frozen=True):
     """A quantity that devices want and that nothing serves yet."""
 
     quantity: Quantity
@@ -58,7 +58,7 @@ Users = Callable[[_All], int]
 """How many inputs, controls or devices use a fact."""
 
 
-class _Use(NamedTuple):
+class _Use(Value, frozen=True):
     """Who uses a fact, and what for."""
 
     field: str

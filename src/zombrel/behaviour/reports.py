@@ -10,7 +10,7 @@ References: as in ``behaviour.cruise``, ``behaviour.longitudinal`` and ``behavio
 from __future__ import annotations
 
 import math
-from typing import Literal, NamedTuple
+from typing import Literal
 
 from zombrel.behaviour.aims_engine import power
 from zombrel.behaviour.cruise import (
@@ -31,6 +31,7 @@ from zombrel.job.model import Device, Job, Vehicle, index
 from zombrel.job.pairs import between
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Control, Means
+from zombrel.job.value import Value
 from zombrel.units import KMH
 
 Symptom = Literal["droop", "surge", "overshoot", "slack"]
@@ -41,7 +42,7 @@ SLACK_MM = 1.0
 """A cable as it should be [mm]."""
 
 
-class Report(NamedTuple):
+class Report(Value, frozen=True):
     """One thing that drivers say."""
 
     key: str
@@ -77,7 +78,7 @@ RISKS: tuple[Means, ...] = ("launch", "shift")
 """Dials that can be turned up into harm."""
 
 
-class Next(NamedTuple):
+class Next(Value, frozen=True):
     """The next single change; one of a cable has no position."""
 
     pin: str
@@ -153,7 +154,7 @@ MOST_SPOTS = 6
 """Positions of a dial that the map shows."""
 
 
-class Spot(NamedTuple):
+class Spot(Value, frozen=True):
     """One pair of positions of the dials, and what the driver would feel there."""
 
     gain: str
@@ -176,7 +177,7 @@ def dials_map(job: Job, device: Device, grade: float = 0.0) -> tuple[Spot, ...]:
     found = []
     for gain, g, here_g in _positions(device, "gain", unit.gain):
         for take, u, here_u in _positions(device, "engage", unit.take_up):
-            felt = cruise(body, unit._replace(gain=g, take_up=u), SET_MPS, grade)
+            felt = cruise(body, unit.but(gain=g, take_up=u), SET_MPS, grade)
             found.append(Spot(gain, take, felt, here_g and here_u, _calm(felt)))
     return tuple(found)
 
@@ -238,7 +239,7 @@ def next_change(job: Job, device: Device, report: Report) -> Next:
             continue
         words = f"{control.label}: {names[here]} → {names[to]}. Nothing else."
         field = "gain" if means == "gain" else "take_up"
-        tried = unit_of(device)._replace(**{field: at + way * step})
+        tried = unit_of(device).but(**{field: at + way * step})
         return Next(control.pin, names[to], words, _feels(job, device, report, tried))
     return Next("", "", CABLES[report.symptom], "Then report again.")
 

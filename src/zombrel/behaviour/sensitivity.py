@@ -7,13 +7,14 @@ compared: a one-at-a-time sensitivity (Saltelli et al., *Global Sensitivity Anal
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from typing import NamedTuple
+
+from zombrel.job.value import Value
 
 PART = 0.01
 """Each input is moved by one per cent."""
 
 
-class Mover(NamedTuple):
+class Mover(Value, frozen=True):
     """One input and what one per cent of it does."""
 
     name: str

@@ -7,17 +7,16 @@ References:
 
 from __future__ import annotations
 
-from typing import NamedTuple
-
 from zombrel.calibrate.advance import box_current
 from zombrel.calibrate.copper import resistance_per_m
 from zombrel.job.model import Device, Job, index
 from zombrel.job.problem import Problem
+from zombrel.job.value import Value
 from zombrel.signals.ground import grounds
 from zombrel.signals.supply import feeds_of
 
 
-class Supplied(NamedTuple):
+class Supplied(Value, frozen=True):
     """The box at one engine speed."""
 
     engine: float

@@ -15,10 +15,10 @@ References:
 from __future__ import annotations
 
 import math
-from typing import NamedTuple
 
 from zombrel.behaviour.longitudinal import AIR, GRAVITY, ROLLING
 from zombrel.job.pairs import Pairs, between
+from zombrel.job.value import Value
 
 STEP_S = 0.01
 CREEP_S = 2.0
@@ -43,7 +43,7 @@ MOST_S = 5.0
 SLOW = 1e-3
 
 
-class Creep(NamedTuple):
+class Creep(Value, frozen=True):
     """What a launch held with the brakes does."""
 
     metres: float
@@ -53,7 +53,7 @@ class Creep(NamedTuple):
     """Share of what the brakes hold that is left; below zero it moves."""
 
 
-class Held(NamedTuple):
+class Held(Value, frozen=True):
     """An automatic held on its brakes in first gear; SI."""
 
     stall_nm: float
@@ -88,7 +88,7 @@ def creep(car: Held) -> Creep:
     return Creep(gone, v, 1 - car.stall_nm / car.hold_nm)
 
 
-class Gearing(NamedTuple):
+class Gearing(Value, frozen=True):
     """A vehicle in one gear, full throttle; SI."""
 
     torque: Pairs
@@ -124,7 +124,7 @@ def shifted_at(car: Gearing, lamp: float, seconds: float) -> float:
     return n
 
 
-class Engine(NamedTuple):
+class Engine(Value, frozen=True):
     """An engine out of gear; SI."""
 
     torque: Pairs
@@ -150,7 +150,7 @@ class Engine(NamedTuple):
         return net / self.inertia / (2 * math.pi)
 
 
-class Blip(NamedTuple):
+class Blip(Value, frozen=True):
     """What a blip for a downshift does; speeds [1/s], times [s]."""
 
     target: float
@@ -197,7 +197,7 @@ def blip(engine: Engine, start: float, target: float, throttle_s: float) -> Blip
     return Blip(target, reached, max(past), near)
 
 
-class Fall(NamedTuple):
+class Fall(Value, frozen=True):
     """How an engine comes down from a raised idle."""
 
     seconds: float
@@ -222,7 +222,7 @@ WATER_J_L_K = 4186.0
 """Heat of a litre of water [J/(l·K)] (ISO 80000-5)."""
 
 
-class Loop(NamedTuple):
+class Loop(Value, frozen=True):
     """The water loop of a charge cooler, all ASSUMED but what its driver is set to."""
 
     least: float
@@ -240,7 +240,7 @@ class Loop(NamedTuple):
     """Of the sender [s]."""
 
 
-class Heat(NamedTuple):
+class Heat(Value, frozen=True):
     """What a charge cooler does over pulls."""
 
     first_k: float

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterable, Sequence
-from typing import NamedTuple
 
 import msgspec
 
@@ -14,6 +13,7 @@ from zombrel.job.edits import Add, Edit, Put, together
 from zombrel.job.figures import FIGURES
 from zombrel.job.model import HouseFigure, Job, index
 from zombrel.job.problem import Problem
+from zombrel.job.value import Value
 
 LEAST = 2
 """What came up once is no pattern."""
@@ -25,14 +25,14 @@ NAMED = 4
 """So many jobs are named."""
 
 
-class Told(NamedTuple):
+class Told(Value, frozen=True):
     """One job of the book, as far as patterns are looked for."""
 
     about: Summary
     happened: tuple[Happened, ...]
 
 
-class Recurring(NamedTuple):
+class Recurring(Value, frozen=True):
     """Something that came up on several jobs that had the same device, or a like vehicle."""
 
     kind: str

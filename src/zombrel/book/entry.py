@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Literal, NamedTuple
+from typing import Literal
 
 from zombrel.job.model import Rung
+from zombrel.job.value import Value
 
 Kind = Literal[
     "vehicle",
@@ -59,7 +60,7 @@ SAME_MODEL = 2
 """Vehicles whose names share so many words are of one model: marque and model."""
 
 
-class Entry(NamedTuple):
+class Entry(Value, frozen=True):
     """What is known, of which kind, how, and where in its job it stands."""
 
     kind: Kind
@@ -71,7 +72,7 @@ class Entry(NamedTuple):
     """Path in the job it is of."""
 
 
-class Summary(NamedTuple):
+class Summary(Value, frozen=True):
     """What the book says of a whole job, to tell jobs apart and to count by."""
 
     number: str
@@ -87,7 +88,7 @@ class Summary(NamedTuple):
     synthetic: bool
 
 
-class Timed(NamedTuple):
+class Timed(Value, frozen=True):
     """One task that was timed."""
 
     kind: str
@@ -96,7 +97,7 @@ class Timed(NamedTuple):
     planned: float
 
 
-class Happened(NamedTuple):
+class Happened(Value, frozen=True):
     """A trouble, a cause, or a setting that the road ended at."""
 
     kind: Literal["trouble", "cause", "setting"]

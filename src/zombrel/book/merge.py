@@ -8,7 +8,7 @@ both changed alike is taken once, and what they changed differently stays as *th
 
 from __future__ import annotations
 
-from typing import Any, NamedTuple
+from typing import Any
 
 import msgspec
 
@@ -17,6 +17,7 @@ from zombrel.job.edits import Edit, Put
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.job.validate import validate
+from zombrel.job.value import Value
 
 NAMES = ("id", "pin", "n")
 """Fields that name an item of a list, the first that it has."""
@@ -36,7 +37,7 @@ class _Gone:
 GONE = _Gone()
 
 
-class Apart(NamedTuple):
+class Apart(Value, frozen=True):
     """One thing that both changed, and not alike."""
 
     path: str
@@ -52,7 +53,7 @@ class Apart(NamedTuple):
         return f"{self.path}: theirs {theirs}, mine {mine}"
 
 
-class Merged(NamedTuple):
+class Merged(Value, frozen=True):
     """One job of two."""
 
     job: Job

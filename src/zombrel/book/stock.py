@@ -7,19 +7,19 @@ import io
 import math
 from collections.abc import Mapping, Sequence
 from datetime import date, timedelta
-from typing import NamedTuple
 
 from zombrel.book.week import WEEKEND
 from zombrel.handover.tables import defused
 from zombrel.harness.laid import laid
 from zombrel.harness.parts_list import parts_list
 from zombrel.job.model import Job
+from zombrel.job.value import Value
 from zombrel.units import METRIC, words
 
 HEAD = ("kind", "part", "unit", "takes", "have", "order", "by", "jobs")
 
 
-class Need(NamedTuple):
+class Need(Value, frozen=True):
     """One part of one job."""
 
     number: str
@@ -31,7 +31,7 @@ class Need(NamedTuple):
     """When the job begins; None when it is in no bay yet."""
 
 
-class Order(NamedTuple):
+class Order(Value, frozen=True):
     """One part over all open jobs."""
 
     kind: str

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import statistics
 from collections.abc import Iterable, Sequence
-from typing import NamedTuple
 
 from zombrel.book.entry import Summary, Timed
+from zombrel.job.value import Value
 from zombrel.plan.day import left
 from zombrel.plan.learn import FEWEST, Range
 from zombrel.plan.order import Slot
@@ -14,14 +14,14 @@ from zombrel.plan.order import Slot
 HOUR = 60
 
 
-class Done(NamedTuple):
+class Done(Value, frozen=True):
     """One job with what was timed on it."""
 
     about: Summary
     timed: tuple[Timed, ...]
 
 
-class Learned(NamedTuple):
+class Learned(Value, frozen=True):
     """How long something takes here."""
 
     what: str

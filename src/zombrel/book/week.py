@@ -8,13 +8,14 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from datetime import date, datetime, timedelta
-from typing import Annotated, NamedTuple
+from typing import Annotated
 
 import msgspec
 from msgspec import Meta
 
 from zombrel.job.model import House
 from zombrel.job.sheet import Frozen, Name, Text
+from zombrel.job.value import Value
 from zombrel.plan.day import Clocked, clock_of, minutes_of, on_clock
 from zombrel.plan.order import Slot
 
@@ -55,7 +56,7 @@ class Shop(Frozen, frozen=True, kw_only=True):
         return self.who[bay - 1] if bay <= len(self.who) else ""
 
 
-class Load(NamedTuple):
+class Load(Value, frozen=True):
     """One open job, as far as the bays are concerned."""
 
     number: str
@@ -72,7 +73,7 @@ class Load(NamedTuple):
         return any(s.task.second for s in self.slots)
 
 
-class Stay(NamedTuple):
+class Stay(Value, frozen=True):
     """One day of a job in a bay."""
 
     number: str

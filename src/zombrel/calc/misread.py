@@ -55,7 +55,9 @@ def _pairs(text: str, what: str) -> list[Pair]:
         except ValueError:
             colon = ""
             pair = Pair(0.0, 0.0)
-        if not colon or not all(math.isfinite(x) and abs(x) < MOST for x in pair):
+        if not colon or not all(
+            math.isfinite(x) and abs(x) < MOST for x in (pair.true, pair.shown)
+        ):
             raise Problem(f"{what}: “{part.strip()[:40]}” is not true:shown, such as 27:67.")
         found.append(pair)
     return found

@@ -13,11 +13,11 @@ from __future__ import annotations
 
 import itertools
 import math
-from typing import NamedTuple
 
 from zombrel.job.pairs import LEAST_PAIRS, Pairs, between
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
+from zombrel.job.value import Value
 
 HALVINGS = 48
 Wall = list[tuple[float, float]]
@@ -31,7 +31,7 @@ class Table(Frozen, frozen=True, kw_only=True):
     """Greatest absolute error, in the unit of y."""
 
 
-class _Line(NamedTuple):
+class _Line(Value, frozen=True):
     slope: float
     at_0: float
 

@@ -8,10 +8,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from typing import NamedTuple
+
+from zombrel.job.value import Value
 
 
-class Knob(NamedTuple):
+class Knob(Value, frozen=True):
     """Something turned among named places, ends 300° apart."""
 
     name: str
@@ -23,7 +24,7 @@ class Knob(NamedTuple):
     """After the last place comes the first."""
 
 
-class Slide(NamedTuple):
+class Slide(Value, frozen=True):
     """A slide switch; up is on."""
 
     name: str
@@ -31,7 +32,7 @@ class Slide(NamedTuple):
     want: bool | None
 
 
-class Resistor(NamedTuple):
+class Resistor(Value, frozen=True):
     """A resistor in a plug."""
 
     ohm: float | None
@@ -41,7 +42,7 @@ class Resistor(NamedTuple):
     """As they are said; empty when nothing is wanted, or it is there."""
 
 
-class Screen(NamedTuple):
+class Screen(Value, frozen=True):
     """A number or a name on a screen, with a key up and a key down."""
 
     path: str

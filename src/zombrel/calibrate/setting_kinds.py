@@ -11,7 +11,7 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Callable, Iterator, Sequence
-from typing import Any, NamedTuple
+from typing import Any
 
 from zombrel.calibrate import preferred, resistor_code
 from zombrel.calibrate.positions import Options, StepNames, Steps
@@ -30,6 +30,7 @@ from zombrel.job.sheet import (
     Rotary,
     Switches,
 )
+from zombrel.job.value import Value
 from zombrel.units import prefixed
 
 OHMS = (100.0, 1e6)
@@ -65,7 +66,7 @@ def _taken(sheet: Any, now: str, part: int, to: int) -> str:
     return KINDS[type(sheet)].names(sheet)[to]
 
 
-class Kind(NamedTuple):
+class Kind(Value, frozen=True):
     """One kind of setting."""
 
     moves: Callable[[Any, str, str], tuple[str, ...]]

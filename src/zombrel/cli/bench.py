@@ -18,7 +18,6 @@ import time
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from functools import partial
 from pathlib import Path
-from typing import NamedTuple
 
 from zombrel.behaviour.suppose import usual, with_speed
 from zombrel.cli.synthetic import big_job
@@ -31,6 +30,7 @@ from zombrel.job.history import History
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
 from zombrel.job.state import State
+from zombrel.job.value import Value
 from zombrel.signals.chain_reading import read_chains
 
 START = Path(__file__).resolve().parents[2] / "start.py"
@@ -61,7 +61,7 @@ EDITS = 2000
 """Edits after which the memory of a session is looked at."""
 
 
-class Figure(NamedTuple):
+class Figure(Value, frozen=True):
     """One measurement; judged by ``ratio``."""
 
     name: str

@@ -108,7 +108,7 @@ def _index(held: Book, typed: list[str]) -> int:
     begun = time.perf_counter()
     report = held.refresh(anew=anew)
     took = time.perf_counter() - begun
-    told = report._asdict() | {"wrong": list(report.wrong), "seconds": round(took, 2)}
+    told = msgspec.structs.asdict(report) | {"wrong": list(report.wrong), "seconds": round(took, 2)}
     return _say(told | {"jobs": len(held.jobs(True)), "folders": [str(f) for f in held.folders()]})
 
 
@@ -140,7 +140,7 @@ def _back(held: Book, typed: list[str]) -> int:
     done = held.done(shown)
     told: dict[str, object] = {
         "comes back": [
-            r._asdict() | {"words": words(r.words, METRIC)}
+            msgspec.structs.asdict(r) | {"words": words(r.words, METRIC)}
             for r in recurring(job, held.told(shown))
         ],
         "by device": [time_words(x) for x in by_device(done)],
@@ -213,7 +213,10 @@ def _restore(held: Book, typed: list[str]) -> int:
     jobs, others = look(source)
     told = restore(held, source)
     held.refresh()
-    return _say({"jobs": jobs, "others": others} | {k: list(v) for k, v in told._asdict().items()})
+    return _say(
+        {"jobs": jobs, "others": others}
+        | {k: list(v) for k, v in msgspec.structs.asdict(told).items()}
+    )
 
 
 def _stock(held: Book, typed: list[str]) -> int:

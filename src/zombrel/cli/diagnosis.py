@@ -10,7 +10,6 @@ from __future__ import annotations
 import functools
 import random
 from collections.abc import Callable, Sequence
-from typing import NamedTuple
 
 from zombrel.catalog import DEMO
 from zombrel.diagnose.misread import cases, of_job, probes
@@ -20,6 +19,7 @@ from zombrel.findings.settle import settle
 from zombrel.job.edits import Put, apply
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
+from zombrel.job.value import Value
 from zombrel.store.zjob import load
 
 FAULTS, SOUND, OUTSIDE = 500, 300, 200
@@ -44,14 +44,14 @@ OWN: tuple[tuple[str, tuple[tuple[str, object], ...]], ...] = (
 POINTS = {"speed": (50.0, 110.0), "tach": (850.0, 3200.0), "brake": (0.0, 1.0)}
 
 
-class Line(NamedTuple):
+class Line(Value, frozen=True):
     """One line that may read wrong, at two points."""
 
     case: cases.Case
     at: tuple[float, ...]
 
 
-class Score(NamedTuple):
+class Score(Value, frozen=True):
     """What came of some trials."""
 
     first: float

@@ -9,7 +9,7 @@ import sys
 from collections.abc import Sequence
 from datetime import datetime
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import Any
 
 from zombrel.actions.parts import leave_out, remove_wire
 from zombrel.actions.wires import put_length
@@ -25,6 +25,7 @@ from zombrel.job.edits import Add, Edit, Many, Put, Remove, apply, fact
 from zombrel.job.model import Job, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.validate import validate
+from zombrel.job.value import Value
 from zombrel.store.zjob import save
 from zombrel.units import Units, words
 
@@ -39,7 +40,7 @@ _LENGTH = re.compile(r"wires\.([^.]+)\.length_m")
 """A length that is given is measured: it holds against the plan."""
 
 
-class Asked(NamedTuple):
+class Asked(Value, frozen=True):
     """What the command line asks for."""
 
     job: str

@@ -7,6 +7,8 @@ from collections.abc import Callable, Sequence
 from datetime import datetime
 from pathlib import Path
 
+import msgspec
+
 from zombrel.book.merge import merge as put_together
 from zombrel.calc.job import open_job
 from zombrel.cli.option import option
@@ -83,7 +85,7 @@ def _free(out: str) -> Path:
 
 def _list(held: Shared, typed: list[str]) -> int:
     _only(typed, 0)
-    return _say([a._asdict() for a in held.jobs()])
+    return _say([msgspec.structs.asdict(a) for a in held.jobs()])
 
 
 def _put(held: Shared, typed: list[str]) -> int:
@@ -131,7 +133,7 @@ def _drop(held: Shared, typed: list[str]) -> int:
 
 def _holds(held: Shared, typed: list[str]) -> int:
     (word,) = _only(typed, 1)
-    return _say([h._asdict() for h in held.holds(_number(word))])
+    return _say([msgspec.structs.asdict(h) for h in held.holds(_number(word))])
 
 
 def _beside(held: Shared, typed: list[str]) -> int:

@@ -12,7 +12,7 @@ import json
 import math
 from collections.abc import Callable, Iterator, Sequence
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import Any
 
 import msgspec
 
@@ -25,6 +25,7 @@ from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES, truth
 from zombrel.job.state import State
 from zombrel.job.validate import validate
+from zombrel.job.value import Value
 from zombrel.signals.circuit.build import Fault
 from zombrel.signals.circuit.rest import electric
 from zombrel.signals.what_if import Shown, line
@@ -63,7 +64,7 @@ FLAGS = (
 KEYS = ("off", "on", "crank")
 
 
-class Bad(NamedTuple):
+class Bad(Value, frozen=True):
     """One fault and when it is there [s]."""
 
     start: float

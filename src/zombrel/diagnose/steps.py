@@ -11,7 +11,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from typing import NamedTuple
 
 from zombrel.calibrate.roll import roll
 from zombrel.diagnose.kinds import acts, brake, counts, holds, power, retrofit, rows, sensors
@@ -22,11 +21,12 @@ from zombrel.harness.route import zone_of
 from zombrel.job.follow.query import query
 from zombrel.job.follow.view import plain
 from zombrel.job.model import Job, Proof, Rest, index
+from zombrel.job.value import Value
 from zombrel.signals.chain_reading import ready
 from zombrel.units.measure import length_of
 
 
-class Kind(NamedTuple):
+class Kind(Value, frozen=True):
     """One kind of step: what of a job it is about, and how one is made."""
 
     name: str

@@ -9,7 +9,6 @@ Reference: the law of a counted chain as in ``signals.law``, of a sensed one ``s
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import NamedTuple
 
 import numpy as np
 
@@ -19,6 +18,7 @@ from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.reason import Given, Reason
 from zombrel.job.sheet import Quantity
+from zombrel.job.value import Value
 from zombrel.logs.recording import Channel, Recording, What
 from zombrel.logs.speedpair import TRUE_WORDS, pair_of
 from zombrel.signals import law as laws
@@ -45,7 +45,7 @@ NEAR = 0.01
 """The model and the log agree within this share: a setting's own step is no finer."""
 
 
-class Foretold(NamedTuple):
+class Foretold(Value, frozen=True):
     """What one device should have shown."""
 
     device: str

@@ -10,7 +10,6 @@ References: the readings and moments of ``signals.chain_reading``, ``behaviour.c
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import NamedTuple
 
 from zombrel.actions.trials import untold
 from zombrel.behaviour.cruise import cruise
@@ -29,6 +28,7 @@ from zombrel.job.model import Chain, Job, RoadRun, index
 from zombrel.job.problem import Problem
 from zombrel.job.records.outing import Outing
 from zombrel.job.sheet import Means, Quantity
+from zombrel.job.value import Value
 from zombrel.signals.chain_reading import works_from
 from zombrel.signals.reduce import input_of
 from zombrel.units import KMH, percent
@@ -240,7 +240,7 @@ KINDS: dict[str, tuple[Callable[[Job], tuple[str, ...]], Callable[[Job, str], St
 """In the order of the drive."""
 
 
-class Leg(NamedTuple):
+class Leg(Value, frozen=True):
     """One leg, how it stands, and why it is not to be driven yet."""
 
     sheet: StepSheet

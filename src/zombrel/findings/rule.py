@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import functools
 from collections.abc import Callable, Iterable
-from typing import Any, Literal, NamedTuple
+from typing import Any, Literal
 
 import msgspec
 
@@ -16,6 +16,7 @@ from zombrel.findings.finding import UNSAID, Finding
 from zombrel.job.reason import Reason
 from zombrel.job.stages import Stage
 from zombrel.job.unjudged import note
+from zombrel.job.value import Value
 
 Scope = Literal["job", "chain", "rate", "brake", "contact", "sensor", "device", "wire", "fed"]
 """What a rule is asked about: the whole job, or each chain, kind of chain, device or wire; ``fed``
@@ -23,7 +24,7 @@ for each power wire from a feed."""
 Find = Callable[..., Iterable[Finding]]
 
 
-class Rule(NamedTuple):
+class Rule(Value, frozen=True):
     """One rule."""
 
     name: str

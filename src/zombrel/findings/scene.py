@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import functools
 from collections.abc import Mapping
-from typing import NamedTuple
 
 from zombrel.harness import airbag
 from zombrel.harness.airbag import Touched
@@ -18,6 +17,7 @@ from zombrel.job.reason import Given
 from zombrel.job.sheet import InputSheet
 from zombrel.job.source import Source
 from zombrel.job.state import State
+from zombrel.job.value import Value
 from zombrel.job.wiring import Connector, Feed, Wire
 from zombrel.signals.chain_reading import ChainReading, read_chains, ready
 from zombrel.signals.circuit.islands import Map, islands
@@ -146,7 +146,7 @@ def given(name: str, value: str, known: str | None = "") -> Given:
     return Given(name=name, value=value, known="nobody has said" if known is None else known)
 
 
-class Rated(NamedTuple):
+class Rated(Value, frozen=True):
     """A rate chain that can be computed."""
 
     chain: Chain

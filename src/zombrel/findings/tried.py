@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from typing import NamedTuple
 
 import msgspec
 
@@ -17,11 +16,12 @@ from zombrel.job.problem import Problem
 from zombrel.job.sheet import DeviceSheet
 from zombrel.job.source import BoxOutput, Source
 from zombrel.job.state import State
+from zombrel.job.value import Value
 from zombrel.signals.begin import chain_from
 from zombrel.signals.finder import candidates
 
 
-class Tried(NamedTuple):
+class Tried(Value, frozen=True):
     """A trial of one pin."""
 
     job: Job

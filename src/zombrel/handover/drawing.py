@@ -11,7 +11,6 @@ crosses least by taking turns at the mean height of what they join to (Sugiyama,
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import NamedTuple
 
 from zombrel.actions.begin import name_of
 from zombrel.catalog.colours import stripe
@@ -29,6 +28,7 @@ from zombrel.handover.sheet import (
     width,
 )
 from zombrel.job.model import Job, by_id
+from zombrel.job.value import Value
 from zombrel.job.wiring import Wire
 from zombrel.units import METRIC, Units
 from zombrel.units.measure import section, written
@@ -47,7 +47,7 @@ GAP = 3.0
 TURNS = 6
 
 
-class Room(NamedTuple):
+class Room(Value, frozen=True):
     """A size of paper, and what stands where across it [mm]."""
 
     size: tuple[float, float]
@@ -69,7 +69,7 @@ A4 = Room((297.0, 210.0), (MARGIN, 74.0), (128.0, 184.0), (224.0, 287.0))
 LETTER = Room((279.0, 216.0), (MARGIN, 70.0), (122.0, 170.0), (208.0, 269.0))
 
 
-class Pin(NamedTuple):
+class Pin(Value, frozen=True):
     """One end of a wire on the drawing."""
 
     place: str
@@ -77,7 +77,7 @@ class Pin(NamedTuple):
     wire: str
 
 
-class Placed(NamedTuple):
+class Placed(Value, frozen=True):
     """A place with its pins, top to bottom."""
 
     place: str
@@ -191,7 +191,7 @@ def _toward(side: list[Placed], at: dict[str, float]) -> list[Placed]:
     return sorted(sorted_pins, key=lambda p: sum(map(height, p.pins)) / len(p.pins))
 
 
-class _Page(NamedTuple):
+class _Page(Value, frozen=True):
     """What all pages of a drawing have in common."""
 
     job: Job

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from datetime import date
-from typing import NamedTuple
 
 from zombrel.actions.logs import stale
 from zombrel.findings.finding import Assessment
@@ -15,11 +14,12 @@ from zombrel.harness.laid import laid
 from zombrel.intake.name import file_name
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
+from zombrel.job.value import Value
 from zombrel.plan.day import on_clock, work_order
 from zombrel.units import METRIC, Units
 
 
-class Kind(NamedTuple):
+class Kind(Value, frozen=True):
     """One file: what it is called and which endings it may have, the usual one first."""
 
     name: str

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-from typing import NamedTuple
 
 from zombrel.handover.sheet import INK, LINE, QUIET, Box, Item, Path, Text, fit
+from zombrel.job.value import Value
 from zombrel.plots.picture import Axis, Line, Picture, share_of, tick_words, ticks
 
 STYLES: dict[str, tuple[str, float, bool]] = {
@@ -22,7 +22,7 @@ TICK_APART = {"x": 18.0, "y": 8.0}
 """Figures are so far apart at least [mm]."""
 
 
-class Frame(NamedTuple):
+class Frame(Value, frozen=True):
     """Where a plot lies on its paper [mm]: its box, figures outside of it."""
 
     left: float
@@ -62,7 +62,7 @@ def _dot(x: float, y: float, radius: float, fill: str) -> Box:
 
 
 def _frame(picture: Picture, frame: Frame) -> list[Item]:
-    left, top, wide, tall = frame
+    left, top, wide, tall = frame.left, frame.top, frame.wide, frame.tall
     items: list[Item] = []
     for value in ticks(picture.x, max(2, int(wide // TICK_APART["x"]))):
         x = frame.x(picture.x, value)

@@ -7,10 +7,11 @@ widest: what is cut to that never runs into its neighbour.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Literal, NamedTuple
+from typing import Literal
 from xml.sax.saxutils import escape, quoteattr
 
 from zombrel.intake.name import xml_text
+from zombrel.job.value import Value
 
 NARROW, WIDE = frozenset(" !\"',.:;Ifijlrt|"), frozenset("#%&@HMNOQUW^mw~→…Ω×")
 ADVANCE = (0.42, 0.66, 1.0)
@@ -26,7 +27,7 @@ def width(text: str, size: float) -> float:
     return size * sum(narrow if c in NARROW else wide if c in WIDE else usual for c in text)
 
 
-class Text(NamedTuple):
+class Text(Value, frozen=True):
     """One line of text; ``y`` is its baseline."""
 
     x: float
@@ -45,7 +46,7 @@ class Text(NamedTuple):
         return left, self.y - 0.8 * self.size, left + wide, self.y + 0.25 * self.size
 
 
-class Path(NamedTuple):
+class Path(Value, frozen=True):
     """A line through points, perhaps with a stripe along it."""
 
     points: tuple[tuple[float, float], ...]
@@ -57,7 +58,7 @@ class Path(NamedTuple):
     """What it encloses; empty for a line."""
 
 
-class Box(NamedTuple):
+class Box(Value, frozen=True):
     """A rectangle."""
 
     x: float
@@ -73,7 +74,7 @@ class Box(NamedTuple):
 Item = Text | Path | Box
 
 
-class Sheet(NamedTuple):
+class Sheet(Value, frozen=True):
     """One page."""
 
     width: float
@@ -84,8 +85,8 @@ class Sheet(NamedTuple):
 def lifted(item: Item, up: float, left: float) -> Item:
     """The same so much higher and further left [mm]."""
     if isinstance(item, Path):
-        return item._replace(points=tuple((x - left, y - up) for x, y in item.points))
-    return item._replace(x=item.x - left, y=item.y - up)
+        return item.but(points=tuple((x - left, y - up) for x, y in item.points))
+    return item.but(x=item.x - left, y=item.y - up)
 
 
 LETTER = {
@@ -105,11 +106,11 @@ def on_letter(page: Sheet) -> Sheet:
     def placed(item: Item) -> Item:
         if isinstance(item, Path):
             points = tuple((left + k * x, top + k * y) for x, y in item.points)
-            return item._replace(points=points, width=k * item.width)
-        item = item._replace(x=left + k * item.x, y=top + k * item.y)
+            return item.but(points=points, width=k * item.width)
+        item = item.but(x=left + k * item.x, y=top + k * item.y)
         if isinstance(item, Text):
-            return item._replace(size=k * item.size)
-        return item._replace(w=k * item.w, h=k * item.h, width=k * item.width)
+            return item.but(size=k * item.size)
+        return item.but(w=k * item.w, h=k * item.h, width=k * item.width)
 
     return Sheet(wide, tall, tuple([placed(item) for item in page.items]))
 

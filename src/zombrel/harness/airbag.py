@@ -5,10 +5,10 @@ from __future__ import annotations
 import functools
 import re
 from collections.abc import Iterator
-from typing import NamedTuple
 
 from zombrel.job.follow.query import query
 from zombrel.job.model import Job
+from zombrel.job.value import Value
 from zombrel.job.wiring import Connector
 
 WORDS = (
@@ -29,7 +29,7 @@ def _named(text: str) -> bool:
     return re.search(WORDS, text) is not None
 
 
-class Touched(NamedTuple):
+class Touched(Value, frozen=True):
     """A place that is airbag wiring, and why it is taken for it."""
 
     place: str

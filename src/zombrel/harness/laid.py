@@ -14,7 +14,6 @@ import functools
 import itertools
 import math
 from collections import Counter
-from typing import NamedTuple
 
 import msgspec
 
@@ -25,6 +24,7 @@ from zombrel.job.follow.query import made_by, query
 from zombrel.job.follow.view import chunks, plain
 from zombrel.job.model import Job, index
 from zombrel.job.sheet import Frozen
+from zombrel.job.value import Value
 from zombrel.job.wiring import Neighbour, Way, Wire, Zone
 
 STEP = 0.05
@@ -60,7 +60,7 @@ def _laid_some(job: Job, ids: tuple[str, ...]) -> tuple[Wire, ...]:
     return tuple([_laid_wire(out, wires[key]) for key in ids])
 
 
-class _Path(NamedTuple):
+class _Path(Value, frozen=True):
     """What all wires on one way share."""
 
     length_m: float

@@ -10,7 +10,6 @@ from __future__ import annotations
 
 import itertools
 import math
-from typing import NamedTuple
 
 from zombrel.calibrate.advance import box_current
 from zombrel.harness import conductor
@@ -22,6 +21,7 @@ from zombrel.job.model import House, Job
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
 from zombrel.job.state import State
+from zombrel.job.value import Value
 from zombrel.job.wiring import Feed, Stud
 from zombrel.signals.circuit.rest import at_most, lifts
 from zombrel.signals.supply import Ends, all_ends
@@ -190,7 +190,7 @@ def read_power(job: Job, state: State) -> PowerReading:
     )
 
 
-class Loaded(NamedTuple):
+class Loaded(Value, frozen=True):
     """A wire at a feed or a stud."""
 
     carries: str

@@ -14,7 +14,7 @@ import heapq
 import itertools
 import math
 from collections.abc import Callable, Container, Mapping
-from typing import Literal, NamedTuple, get_args
+from typing import Literal, get_args
 
 from zombrel.harness import coupling
 from zombrel.job.edits import Put
@@ -24,6 +24,7 @@ from zombrel.job.follow.view import plain
 from zombrel.job.model import House, Job
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
+from zombrel.job.value import Value
 from zombrel.job.wiring import Way, Wire, Zone
 from zombrel.signals.kinds import kind_of
 from zombrel.units.measure import length_of
@@ -35,7 +36,7 @@ BENDS = 1.2
 """A run is a fifth longer than the straight line on the plan: ASSUMED for bends and rises."""
 
 
-class Prices(NamedTuple):
+class Prices(Value, frozen=True):
     """What one kind of run pays, in metres of way."""
 
     noise: float

@@ -9,9 +9,10 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable, Iterator
-from typing import Any, NamedTuple
+from typing import Any
 
 from zombrel.job.problem import Problem
+from zombrel.job.value import Value
 from zombrel.logs.recording import What
 from zombrel.units import KMH, RPM, ZERO_C
 
@@ -22,7 +23,7 @@ DEAD = 25
 """So many requests without an answer, and nothing is there."""
 
 
-class Pid(NamedTuple):
+class Pid(Value, frozen=True):
     """One parameter of service 01 [1]."""
 
     name: str

@@ -12,17 +12,18 @@ import time
 from collections import deque
 from collections.abc import Iterator
 from pathlib import Path
-from typing import NamedTuple, Protocol
+from typing import Protocol
 
 from zombrel.intake.file import one_line
 from zombrel.job.problem import Problem
+from zombrel.job.value import Value
 from zombrel.logs.recording import SI, What
 
 KEPT = 20000
 """So many samples wait to be fetched; a window that sleeps loses the oldest."""
 
 
-class Sample(NamedTuple):
+class Sample(Value, frozen=True):
     """One value of one channel."""
 
     t: float

@@ -7,15 +7,15 @@ volts is in ``signals.key_matrix``.
 from __future__ import annotations
 
 from collections.abc import Container
-from typing import NamedTuple
 
 from zombrel.job.sheet import FeedClass
+from zombrel.job.value import Value
 
 KEYS = ("off", "on", "crank")
 """Positions of the key as a vehicle state knows them."""
 
 
-class FeedSheet(NamedTuple):
+class FeedSheet(Value, frozen=True):
     """One class of supply."""
 
     alive: tuple[str, ...]

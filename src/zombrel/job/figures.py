@@ -8,10 +8,12 @@ decides. Those that a shop decides for itself (``shop``) may be put otherwise in
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import NamedTuple, Protocol
+from typing import Protocol
+
+from zombrel.job.value import Value
 
 
-class Figure(NamedTuple):
+class Figure(Value, frozen=True):
     """One figure."""
 
     value: float

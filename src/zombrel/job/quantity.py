@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
-from typing import Literal, NamedTuple
+from typing import Literal
 
 from zombrel.job.sheet import Quantity
 from zombrel.job.state import State
+from zombrel.job.value import Value
 from zombrel.units.measure import Kind
 
 Group = Literal["rate", "sensed", "contact"]
 
 
-class QuantitySheet(NamedTuple):
+class QuantitySheet(Value, frozen=True):
     """One quantity. Ranges in SI: what a gauge in the trade is expected to cover."""
 
     group: Group

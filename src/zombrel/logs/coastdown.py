@@ -11,11 +11,10 @@ References:
 
 from __future__ import annotations
 
-from typing import NamedTuple
-
 import numpy as np
 
 from zombrel.job.problem import Problem
+from zombrel.job.value import Value
 from zombrel.logs.recording import Floats, Recording
 from zombrel.logs.spots import speed_of, stretches
 from zombrel.units import KMH
@@ -41,7 +40,7 @@ NOT_TOLD = (
 """What is said of runs that tell nothing apart."""
 
 
-class Coast(NamedTuple):
+class Coast(Value, frozen=True):
     """What the runs say."""
 
     cda_m2: float

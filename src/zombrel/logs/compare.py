@@ -12,11 +12,12 @@ References:
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Literal, NamedTuple
+from typing import Literal
 
 import numpy as np
 
 from zombrel.job.problem import Problem
+from zombrel.job.value import Value
 from zombrel.logs.recording import Channel, Floats, Recording
 from zombrel.logs.spots import load_of, pulls, speed_of
 from zombrel.units.measure import size_token
@@ -36,7 +37,7 @@ FEWEST = 2
 SURE = 0.95
 
 
-class Pull(NamedTuple):
+class Pull(Value, frozen=True):
     """One pull of a log."""
 
     begin: float
@@ -60,7 +61,7 @@ class Pull(NamedTuple):
     """(work put in [s of full load], charge over ambient [K])"""
 
 
-class Compared(NamedTuple):
+class Compared(Value, frozen=True):
     """What two logs say of each other."""
 
     before: tuple[Pull, ...]

@@ -7,12 +7,11 @@ Reference: IEEE Std 181-2011, transitions, pulse width and jitter of two-state w
 
 from __future__ import annotations
 
-from typing import NamedTuple
-
 import numpy as np
 from numpy.typing import NDArray
 
 from zombrel.job.problem import Problem
+from zombrel.job.value import Value
 from zombrel.logs.recording import Floats
 
 PIECE = 1 << 16
@@ -21,7 +20,7 @@ FEWEST = 3
 """Rising edges that a rate and its jitter want."""
 
 
-class Edges(NamedTuple):
+class Edges(Value, frozen=True):
     """What the crossings of a signal say."""
 
     rising: Floats

@@ -8,11 +8,11 @@ References:
 from __future__ import annotations
 
 import itertools
-from typing import NamedTuple
 
 import numpy as np
 
 from zombrel.job.problem import Problem
+from zombrel.job.value import Value
 from zombrel.logs.recording import Floats, Recording
 from zombrel.logs.spots import speed_of
 from zombrel.units import KMH, RPM
@@ -34,7 +34,7 @@ TOGETHER_S = 1.0
 """Samples so close say the same [s]."""
 
 
-class Gear(NamedTuple):
+class Gear(Value, frozen=True):
     """One ratio that the log stands at."""
 
     per_m: float
@@ -74,7 +74,7 @@ def gears(log: Recording) -> tuple[Gear, ...]:
     return tuple(sorted(kept, key=lambda g: -g.per_m))
 
 
-class Axle(NamedTuple):
+class Axle(Value, frozen=True):
     """The final drive that a drive through the gears asks for."""
 
     final: float

@@ -12,11 +12,11 @@ Reference: medians and the median absolute deviation as robust estimates: Huber 
 from __future__ import annotations
 
 import itertools
-from typing import NamedTuple
 
 import numpy as np
 
 from zombrel.job.problem import Problem
+from zombrel.job.value import Value
 from zombrel.logs.recording import Channel, Floats, grid
 
 RANGES = 8
@@ -42,7 +42,7 @@ THIN = 20_000
 """So many samples are enough."""
 
 
-class Harvest(NamedTuple):
+class Harvest(Value, frozen=True):
     """Pairs and what is to be said of them."""
 
     pairs: tuple[tuple[float, float], ...]

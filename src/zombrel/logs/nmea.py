@@ -8,12 +8,13 @@ from __future__ import annotations
 
 import math
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import Any
 
 import numpy as np
 
 from zombrel.intake.file import take
 from zombrel.job.problem import Problem
+from zombrel.job.value import Value
 from zombrel.logs.recording import Channel, Recording, places
 from zombrel.units import KMH, KNOT
 
@@ -21,7 +22,7 @@ MAX_BYTES = 50_000_000
 DAY_S = 86400.0
 
 
-class Fix(NamedTuple):
+class Fix(Value, frozen=True):
     """One moment: time of day [s], speed [m/s] (None without a lock), course [°], shown [m/s]."""
 
     clock: float
@@ -45,7 +46,7 @@ def fixes_of(text: str) -> tuple[list[Fix], int]:
             if line.startswith("$PZIND"):
                 shown = indicated(line)
             elif line.startswith("$") and line[3:6] == "RMC":
-                found.append(_fix(line, shown)._replace(height=height))
+                found.append(_fix(line, shown).but(height=height))
             elif line.startswith("$") and line[3:6] == "GGA":
                 height = _height(line)
         except (ValueError, AttributeError, TypeError, LookupError):

@@ -58,7 +58,7 @@ def sound(log: Recording) -> Recording:
         keep = finite if keep is None else keep & finite
         out += int(len(keep) - keep.sum())
         if keep.sum() >= FEWEST:
-            kept.append(c._replace(t=c.t[keep], v=c.v[keep]))
+            kept.append(c.but(t=c.t[keep], v=c.v[keep]))
     if not kept:
         raise Problem(f"{log.name} holds no figures whose time rises: there is nothing to look at.")
     words = (f"{out} values left out: no figure, or its time does not rise",) if out else ()

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal, NamedTuple
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
 from zombrel.job.problem import Problem
+from zombrel.job.value import Value
 
 Floats = NDArray[np.floating[Any]]
 """Time in double, values in single precision: a log is no finer."""
@@ -50,7 +51,7 @@ SI: dict[What, str] = {
 """Unit of a channel's values."""
 
 
-class Channel(NamedTuple):
+class Channel(Value, frozen=True):
     """One measured thing."""
 
     name: str
@@ -114,7 +115,7 @@ GAP = 5.0
 MOST_GAPS = 200
 
 
-class Recording(NamedTuple):
+class Recording(Value, frozen=True):
     """One log."""
 
     name: str

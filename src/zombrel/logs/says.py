@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from typing import NamedTuple
 
 import numpy as np
 
@@ -11,6 +10,7 @@ from zombrel.calibrate.tyre import parse as parse_tyre
 from zombrel.job.model import Vehicle
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Given, Reason
+from zombrel.job.value import Value
 from zombrel.logs.coastdown import NOT_TOLD, coast
 from zombrel.logs.gearfit import final_drive, gears
 from zombrel.logs.recording import Recording
@@ -27,7 +27,7 @@ SHOWN_AT = 50 * KMH
 """Engine speeds of the gears are told at this road speed [m/s]."""
 
 
-class Said(NamedTuple):
+class Said(Value, frozen=True):
     """One thing that a log says."""
 
     title: str
@@ -35,7 +35,7 @@ class Said(NamedTuple):
     reason: Reason
 
 
-class Car(NamedTuple):
+class Car(Value, frozen=True):
     """What of the car a log is read with; what is None or empty is not known."""
 
     mass_kg: float | None = None

@@ -13,13 +13,14 @@ import math
 import re
 import warnings
 from pathlib import Path
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
 
 from zombrel.intake.file import as_text, check, encoding, reading, take
 from zombrel.job.problem import Problem
+from zombrel.job.value import Value
 from zombrel.units import FOOT, KMH, KNOT, MPH
 
 if TYPE_CHECKING:
@@ -74,7 +75,7 @@ class UnitUnknown(Problem):
     """A speed column's unit cannot be told from its head; it has to be said."""
 
 
-class SpeedLog(NamedTuple):
+class SpeedLog(Value, frozen=True):
     """Columns of one log, arrays of one length; ``t`` [s], speeds [m/s]."""
 
     t: Floats
@@ -84,7 +85,7 @@ class SpeedLog(NamedTuple):
     """How the columns were found, and what was left out."""
 
 
-class Layout(NamedTuple):
+class Layout(Value, frozen=True):
     """How a log is written, told from its head."""
 
     delimiter: str

@@ -9,13 +9,13 @@ References:
 from __future__ import annotations
 
 import math
-from typing import NamedTuple
 
 import msgspec
 import numpy as np
 
 from zombrel.calibrate.roadfit import RoadFit, fit
 from zombrel.job.problem import Problem
+from zombrel.job.value import Value
 from zombrel.logs.recording import Channel, Floats, Recording, grid
 from zombrel.units import KMH
 
@@ -35,7 +35,7 @@ TRUE_WORDS = ("sat", "gps", "gnss", "true", "ground", "ref")
 SHOWN_WORDS = ("ind", "shown", "speedo", "dash", "gauge", "display", "device", "wheel", "vss")
 
 
-class SpeedPair(NamedTuple):
+class SpeedPair(Value, frozen=True):
     """What the two say of each other."""
 
     lag_s: float
@@ -169,7 +169,7 @@ def _smoothed(c: Channel, over: float = OVER_S) -> Channel:
     step = float(np.median(np.diff(c.t)))
     n = int(over / max(step, 1e-6)) | 1
     padded = np.pad(c.v.astype(float), n // 2, mode="edge")
-    return c._replace(v=np.convolve(padded, np.ones(n) / n, "valid"))
+    return c.but(v=np.convolve(padded, np.ones(n) / n, "valid"))
 
 
 def _warming(t: Floats, x: Floats, y: Floats, fitted: RoadFit) -> tuple[float, float, float]:

@@ -6,11 +6,12 @@ Every rule is a comparison with a figure of ``RULES``, which stands beside what 
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Literal, NamedTuple
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
+from zombrel.job.value import Value
 from zombrel.logs.recording import Channel, Floats, Recording
 from zombrel.units import KMH, RPM
 from zombrel.units.measure import token
@@ -18,7 +19,7 @@ from zombrel.units.measure import token
 Kind = Literal["pull", "idle", "steady", "launch", "drop-out", "flat spot"]
 
 
-class Rule(NamedTuple):
+class Rule(Value, frozen=True):
     """One figure that a kind of place is found by."""
 
     value: float
@@ -59,7 +60,7 @@ def figure(name: str) -> float:
     return RULES[name].value
 
 
-class Spot(NamedTuple):
+class Spot(Value, frozen=True):
     """One place in a log."""
 
     kind: Kind
@@ -89,7 +90,7 @@ def load_of(log: Recording) -> Channel | None:
         return None
     # a share that was written 0 to 1 below a heading in per cent
     high = float(np.nanmax(found.v)) if len(found.v) else 0.0
-    return found._replace(v=found.v * 100) if 0 < high <= 0.0101 else found  # noqa: PLR2004
+    return found.but(v=found.v * 100) if 0 < high <= 0.0101 else found  # noqa: PLR2004
 
 
 def stretches(

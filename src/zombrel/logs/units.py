@@ -6,14 +6,14 @@ References: exact factors of the SI brochure (9th ed., tables 8 and 9) and of NI
 from __future__ import annotations
 
 import re
-from typing import NamedTuple
 
+from zombrel.job.value import Value
 from zombrel.logs.recording import What
 from zombrel.units import FOOT, KMH, KNOT, MILE, MPH, RPM, ZERO_C
 from zombrel.units.measure import PSI
 
 
-class Unit(NamedTuple):
+class Unit(Value, frozen=True):
     """One unit: SI = shown × size + zero."""
 
     what: What

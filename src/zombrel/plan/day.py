@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Generator, Iterable, Sequence
-from typing import NamedTuple
 
 import msgspec
 
 from zombrel.job.edits import Add, Edit, Many, Put
 from zombrel.job.ledger import next_id, text_of
 from zombrel.job.model import Evidence, House, Job, by_id
+from zombrel.job.value import Value
 from zombrel.job.wiring import Work
 from zombrel.plan.learn import Range, expected
 from zombrel.plan.order import Slot, Step, Where, run_out, schedule, search
@@ -20,7 +20,7 @@ LUNCH = (12 * 60, 12 * 60 + 30)
 """No task begins or runs in it [minutes of the day]."""
 
 
-class Clocked(NamedTuple):
+class Clocked(Value, frozen=True):
     """One task on the clock."""
 
     task: Task
@@ -32,7 +32,7 @@ class Clocked(NamedTuple):
     before: tuple[Step, ...]
 
 
-class Order(NamedTuple):
+class Order(Value, frozen=True):
     """The work order."""
 
     slots: tuple[Slot, ...]

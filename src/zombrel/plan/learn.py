@@ -13,8 +13,8 @@ from __future__ import annotations
 import math
 import statistics
 from collections.abc import Iterable, Sequence
-from typing import NamedTuple
 
+from zombrel.job.value import Value
 from zombrel.job.wiring import Work
 
 PRIOR = 2.0
@@ -64,7 +64,7 @@ FORMULA = (
 """``expected`` in a line."""
 
 
-class Range(NamedTuple):
+class Range(Value, frozen=True):
     """An estimate with how far it may miss."""
 
     middle: float

@@ -10,9 +10,10 @@ result improved by moving single tasks while that helps.
 from __future__ import annotations
 
 from collections.abc import Generator, Sequence
-from typing import Literal, NamedTuple, TypeVar
+from typing import Literal, TypeVar
 
 from zombrel.job.problem import Problem
+from zombrel.job.value import Value
 from zombrel.plan.tasks import Task
 
 NOTHING = 1e-9
@@ -31,7 +32,7 @@ HELPER_MIN = 5.0
 """To fetch a second person [min]."""
 
 
-class Where(NamedTuple):
+class Where(Value, frozen=True):
     """The state of the bay."""
 
     zone: str = ""
@@ -40,7 +41,7 @@ class Where(NamedTuple):
     helper: bool = False
 
 
-class Cost(NamedTuple):
+class Cost(Value, frozen=True):
     """What one order comes to."""
 
     minutes: float
@@ -63,7 +64,7 @@ TURNS: dict[Turn, str] = {
 """What may be done to the bay before a task, each in words."""
 
 
-class Step(NamedTuple):
+class Step(Value, frozen=True):
     """Something done to the bay before a task."""
 
     turn: Turn
@@ -75,7 +76,7 @@ class Step(NamedTuple):
         return TURNS[self.turn].format(minutes=self.minutes)
 
 
-class Slot(NamedTuple):
+class Slot(Value, frozen=True):
     """One task in its place in the order; minutes from the start."""
 
     task: Task
@@ -89,7 +90,7 @@ def advance(at: Where, task: Task) -> tuple[Where, float, tuple[Step, ...]]:
     """The bay after turning to ``task``, the minutes that takes and what was done."""
     minutes = 0.0
     turns: list[Turn] = []
-    zone, off, raised, helper = at
+    zone, off, raised, helper = at.zone, at.battery_off, at.raised, at.helper
     if task.battery_off is not None and task.battery_off != off:
         off = task.battery_off
         minutes += BATTERY_MIN
@@ -148,7 +149,7 @@ def spent(order: Sequence[Task], start: Where = Where()) -> Cost:  # noqa: B008
     )
 
 
-class _Label(NamedTuple):
+class _Label(Value, frozen=True):
     """One partial order."""
 
     time: float

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from typing import NamedTuple
+
+from zombrel.job.value import Value
 
 DECADES = 3
 """So many powers of ten are enough to go by along a logarithmic axis."""
@@ -12,7 +13,7 @@ MILLION, MYRIAD = 1e6, 1e4
 """From here on figures along an axis are written in millions, and in thousands."""
 
 
-class Axis(NamedTuple):
+class Axis(Value, frozen=True):
     """One axis, in the units shown."""
 
     name: str
@@ -52,7 +53,7 @@ def tick_words(value: float) -> str:
     return f"{value:.6g}".replace("-", "\u2212")
 
 
-class Line(NamedTuple):
+class Line(Value, frozen=True):
     """A curve; ``style`` is main, second or faint. It breaks where it has no figure."""
 
     points: tuple[tuple[float, float], ...]
@@ -60,7 +61,7 @@ class Line(NamedTuple):
     style: str = "main"
 
 
-class Cloud(NamedTuple):
+class Cloud(Value, frozen=True):
     """Many points that none can hold; those not ``used`` are hollow."""
 
     x: Sequence[float]
@@ -68,7 +69,7 @@ class Cloud(NamedTuple):
     used: bool = True
 
 
-class Dot(NamedTuple):
+class Dot(Value, frozen=True):
     """A point; ``held`` ones can be moved, ``doubt`` ones are marked."""
 
     x: float
@@ -77,7 +78,7 @@ class Dot(NamedTuple):
     doubt: bool = False
 
 
-class Threshold(NamedTuple):
+class Threshold(Value, frozen=True):
     """A line across at one x; ``back`` is where it lets go again."""
 
     key: str
@@ -87,7 +88,7 @@ class Threshold(NamedTuple):
     held: bool = True
 
 
-class Zone(NamedTuple):
+class Zone(Value, frozen=True):
     """A stretch that is shaded, and what is said of it."""
 
     begin: float
@@ -95,7 +96,7 @@ class Zone(NamedTuple):
     words: str
 
 
-class Picture(NamedTuple):
+class Picture(Value, frozen=True):
     """All a plot shows."""
 
     x: Axis

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal, NamedTuple
+from typing import Literal
 
 from zombrel.job.model import Job, index
 from zombrel.job.pairs import Pairs
@@ -10,11 +10,12 @@ from zombrel.job.quantity import group, truth
 from zombrel.job.sheet import Takes
 from zombrel.job.source import BoxOutput, Source, Thermistor
 from zombrel.job.state import State
+from zombrel.job.value import Value
 from zombrel.signals.following import given_by
 from zombrel.signals.sense import gives, law_at, sound
 
 
-class Alone(NamedTuple):
+class Alone(Value, frozen=True):
     """A source in one state."""
 
     takes: Takes | Literal["pulses"]

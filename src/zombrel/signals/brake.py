@@ -15,11 +15,12 @@ References:
 from __future__ import annotations
 
 import math
-from typing import Literal, NamedTuple
+from typing import Literal
 
 from zombrel.job.figures import figure
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen
+from zombrel.job.value import Value
 from zombrel.signals.circuit.network import Piece
 
 COLD_FILAMENT = 0.1
@@ -40,7 +41,7 @@ PRESSED_SHARE = 0.7
 """Share of the supply above which an input surely sees "pressed": usual for 12 V logic."""
 
 
-class Load(NamedTuple):
+class Load(Value, frozen=True):
     """A resistor that gives a cancel input its way to ground."""
 
     ohm: float

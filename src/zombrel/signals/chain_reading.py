@@ -10,7 +10,7 @@ import math
 from collections.abc import Callable
 from contextlib import suppress
 from functools import partial
-from typing import TYPE_CHECKING, Literal, NamedTuple
+from typing import TYPE_CHECKING, Literal
 
 import msgspec
 
@@ -33,6 +33,7 @@ from zombrel.job.sheet import Frozen, InputSheet, Quantity
 from zombrel.job.source import BoxOutput, BrakeSide, Source
 from zombrel.job.state import State
 from zombrel.job.unjudged import note
+from zombrel.job.value import Value
 from zombrel.signals import law as laws
 from zombrel.signals.brake import PRESSED_SHARE, BrakeLine, brake_line
 from zombrel.signals.circuit.port import Port
@@ -117,7 +118,7 @@ def is_brake_line(source: Source, sheet: InputSheet) -> bool:
     return isinstance(source.spec, BrakeSide) and sheet.need_ohm > 0
 
 
-class Felt(NamedTuple):
+class Felt(Value, frozen=True):
     """A sensor chain and all of it that no state changes."""
 
     sender: Sensor
@@ -126,7 +127,7 @@ class Felt(NamedTuple):
     """The device the source is an output of, or ""."""
 
 
-class Ready(NamedTuple):
+class Ready(Value, frozen=True):
     """A rate chain and all of it that no state changes."""
 
     give: Emission
@@ -187,7 +188,7 @@ def alive(job: Job, state: State, key: str) -> bool:
     return living(job, state)[key]
 
 
-class Kind(NamedTuple):
+class Kind(Value, frozen=True):
     """What decides how a chain is read."""
 
     chain: str
@@ -289,7 +290,7 @@ def reading_of(job: Job, state: State, key: str) -> ChainReading:
     return plain(_SOME[group(kind.quantity)](job, state, (kind,)))[0]
 
 
-class Fed(NamedTuple):
+class Fed(Value, frozen=True):
     """Whether a source has what it is made from, and what it carries of it."""
 
     alive: bool
@@ -356,7 +357,8 @@ def _sensed_reading(
     ambient: float,
     alive: bool,
 ) -> ChainReading:
-    sender, (low, high), _ = felt(job, key)
+    whole = felt(job, key)
+    sender, (low, high) = whole.sender, whole.span
     state = State(volts=volts, barometer=barometer, ambient=ambient)
     shown, how = shown_at(sender, given if math.isfinite(given) else true, port, state)
     if given != true:  # what it is off includes what its own device made of it
@@ -396,7 +398,8 @@ def _switched_reading(job: Job, key: str, true: float, volts: float, live: bool)
 
 
 def _counted(job: Job, state: State, kind: Kind, live: bool, known: Ready | None) -> ChainReading:
-    _, rate_law, (start, stop), box = known or ready(job, kind.chain)
+    known = known or ready(job, kind.chain)
+    rate_law, (start, stop), box = known.law, known.span, known.box
     live = live and (alive(job, state, box) if box else state.key != "off")
     live = live and (not box or fed(job, state, kind.chain).alive)
     true = state.speed if kind.quantity == "speed" else state.engine

@@ -7,15 +7,16 @@ Reference: circuit logic; a contact that leads to the other rail is never seen.
 
 from __future__ import annotations
 
-from typing import Literal, NamedTuple
+from typing import Literal
 
 from zombrel.job.model import Chain, Relay
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import InputSheet
 from zombrel.job.source import BrakeSide, Source, Switch
+from zombrel.job.value import Value
 
 
-class Contact(NamedTuple):
+class Contact(Value, frozen=True):
     """An on/off chain in both states."""
 
     on_when_off: bool

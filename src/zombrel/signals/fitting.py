@@ -7,7 +7,7 @@ is the law of the sender that reads true on it.
 from __future__ import annotations
 
 import math
-from typing import NamedTuple, Protocol
+from typing import Protocol
 
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
@@ -22,6 +22,7 @@ from zombrel.job.source import (
     Thermistor,
     Volts,
 )
+from zombrel.job.value import Value
 from zombrel.signals.kinds import kind_of
 from zombrel.units.measure import token
 
@@ -41,7 +42,7 @@ class Sense(Protocol):
         """The input it ends at."""
 
 
-class Fits(NamedTuple):
+class Fits(Value, frozen=True):
     """A sender that fits an input."""
 
     spec: SensorSpec

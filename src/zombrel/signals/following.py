@@ -9,8 +9,6 @@ is made from is followed back to itself (Cormen et al., *Introduction to Algorit
 
 from __future__ import annotations
 
-from typing import NamedTuple
-
 import msgspec
 
 from zombrel.calibrate.setting import value_of
@@ -21,6 +19,7 @@ from zombrel.job.problem import Problem
 from zombrel.job.sheet import OutputSheet
 from zombrel.job.source import BoxOutput, Source
 from zombrel.job.stages import route
+from zombrel.job.value import Value
 from zombrel.signals import law as laws
 from zombrel.signals.circuit.port import Port
 from zombrel.signals.circuit.rest import at_most, of_chain
@@ -31,7 +30,7 @@ ROOM = 293.15
 """Air in which the level of a signal is worked out [K]; it hardly matters there."""
 
 
-class Made(NamedTuple):
+class Made(Value, frozen=True):
     """An output that is made from an input of its device."""
 
     device: str

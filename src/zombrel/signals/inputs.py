@@ -10,11 +10,11 @@ References:
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import NamedTuple
 
 from zombrel.calibrate import thermocouple
 from zombrel.job.sheet import Takes
 from zombrel.job.state import State
+from zombrel.job.value import Value
 from zombrel.signals.kinds.base import OPEN_OHM
 from zombrel.units import ZERO_C
 
@@ -42,7 +42,7 @@ def _type_k(millivolts: float, state: State) -> float:
     return thermocouple.celsius(millivolts, state.ambient - ZERO_C) + ZERO_C
 
 
-class InputLaw(NamedTuple):
+class InputLaw(Value, frozen=True):
     """One way to read a sender."""
 
     unit: str

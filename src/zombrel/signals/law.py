@@ -20,6 +20,8 @@ import math
 from collections.abc import Sequence
 from typing import TYPE_CHECKING, NamedTuple
 
+from zombrel.job.value import Value
+
 if TYPE_CHECKING:
     import numpy as np
     from numpy.typing import NDArray
@@ -59,7 +61,7 @@ class Law(NamedTuple):
     """Below this x the source itself says nothing (a satellite receiver)."""
 
 
-class Evaluated(NamedTuple):
+class Evaluated(Value, frozen=True):
     """Arrays of one shape, chains by states."""
 
     source_hz: Floats
@@ -70,7 +72,7 @@ class Evaluated(NamedTuple):
     """What the device shows, in the unit of x; nan where it cannot count."""
 
 
-class Point(NamedTuple):
+class Point(Value, frozen=True):
     """One chain in one state; see ``Evaluated``."""
 
     source_hz: float

@@ -29,9 +29,9 @@ def strip(
 ) -> list[tuple[float, float]]:
     """The reading of a chain over its whole range, as corners (true, shown)."""
     if group(chain.quantity) == "sensed":
-        sender, (low, high), _ = felt(job, chain.id)
+        whole = felt(job, chain.id)
         state = state or State()
-        return strip_of(sender, low, high, port_of(job, chain.id, state), state)
+        return strip_of(whole.sender, *whole.span, port_of(job, chain.id, state), state)
     rate = ready(job, chain.id).law
     return laws.corners(rate, top_of(chain, job.vehicle))
 

@@ -15,7 +15,7 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Callable
-from typing import Literal, NamedTuple
+from typing import Literal
 
 from zombrel.calibrate.pressure import ATMOSPHERE
 from zombrel.job.facts import unset
@@ -33,6 +33,7 @@ from zombrel.job.source import (
 )
 from zombrel.job.stages import route, see
 from zombrel.job.state import State
+from zombrel.job.value import Value
 from zombrel.signals.circuit.port import Port
 from zombrel.signals.inputs import INPUTS
 from zombrel.signals.kinds import kind_of
@@ -73,7 +74,7 @@ class Sensed(Frozen, frozen=True, kw_only=True):
     """What is the matter, see ``FAULTS``; empty when nothing is."""
 
 
-class Sensor(NamedTuple):
+class Sensor(Value, frozen=True):
     """A sensor chain and all of it that no state changes."""
 
     source: Source

@@ -6,7 +6,6 @@ Reference: key positions and terminals as the trade meters them (DIN 72552: 30, 
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import NamedTuple
 
 from zombrel.job.feed_classes import FEEDS
 from zombrel.job.follow.query import query
@@ -14,10 +13,11 @@ from zombrel.job.follow.view import chunks, plain
 from zombrel.job.model import Device, Job, index
 from zombrel.job.sheet import DeviceSheet, InputSheet, SupplySheet
 from zombrel.job.state import State
+from zombrel.job.value import Value
 from zombrel.job.wiring import Feed, Wire
 
 
-class Fitted(NamedTuple):
+class Fitted(Value, frozen=True):
     """A device of the job, apart from how it is set."""
 
     id: str
@@ -25,7 +25,7 @@ class Fitted(NamedTuple):
     sheet: DeviceSheet
 
 
-class Pin(NamedTuple):
+class Pin(Value, frozen=True):
     """One pin of a device of the job."""
 
     device: Fitted
@@ -33,7 +33,7 @@ class Pin(NamedTuple):
     input: InputSheet | None
 
 
-class Ends(NamedTuple):
+class Ends(Value, frozen=True):
     """What a wire joins, looked up in the job."""
 
     supply: SupplySheet | None
@@ -82,7 +82,7 @@ def _ends_of_some(job: Job, ids: tuple[str, ...]) -> dict[str, Ends]:
     return {key: ends(wires[key], at, feeds) for key in ids}
 
 
-class Supply(NamedTuple):
+class Supply(Value, frozen=True):
     """One power pin of a device with the feed and the wire it hangs on."""
 
     pin: SupplySheet

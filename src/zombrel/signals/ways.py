@@ -12,7 +12,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator
-from typing import Any, NamedTuple
+from typing import Any
 
 import msgspec
 
@@ -43,6 +43,7 @@ from zombrel.job.quantity import QUANTITIES, group
 from zombrel.job.sheet import TABLE, Curve, InputSheet, Waveform
 from zombrel.job.source import BoxOutput, Ratiometric, Resistive, Source, Thermistor, WheelRing
 from zombrel.job.state import State
+from zombrel.job.value import Value
 from zombrel.signals import law as laws
 from zombrel.signals.brake import BrakeLine, load_for
 from zombrel.signals.chain_reading import DIVIDER_MAX, brake_of, is_brake_line, top_of, works_from
@@ -72,7 +73,7 @@ SENSED_OK = figure("sensor error let pass")
 """Error over its range that a sensor reading may have [share of the range]."""
 
 
-class Way(NamedTuple):
+class Way(Value, frozen=True):
     """Conditioning that was tried, and how it did."""
 
     hops: tuple[Hop, ...]
@@ -427,8 +428,8 @@ def _contact_ways(job: Job, device: Device, sheet: InputSheet, source: Source) -
 
 
 def _brake_ways(job: Job, device: Device, sheet: InputSheet, source: Source) -> Iterator[Way]:
-    ohm, watts = load_for(sheet.need_ohm, job.vehicle.system_v)
-    for hops in ((), (Relay(),), (LoadResistor(ohm=ohm, rated_w=watts),)):
+    load = load_for(sheet.need_ohm, job.vehicle.system_v)
+    for hops in ((), (Relay(),), (LoadResistor(ohm=load.ohm, rated_w=load.watts),)):
         line = brake_of(
             trial(device, sheet, source, hops), job.vehicle, sheet, job.vehicle.charging_v
         )

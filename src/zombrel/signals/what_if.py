@@ -10,7 +10,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from typing import NamedTuple
 
 from zombrel.job.follow.view import plain
 from zombrel.job.model import Chain, Device, Job, index
@@ -18,6 +17,7 @@ from zombrel.job.quantity import group, truth
 from zombrel.job.sheet import InputSheet
 from zombrel.job.source import BoxOutput, Source
 from zombrel.job.state import State
+from zombrel.job.value import Value
 from zombrel.signals import law as laws
 from zombrel.signals.brake import PRESSED_SHARE
 from zombrel.signals.chain_reading import felt, is_brake_line, living
@@ -36,7 +36,7 @@ HIGH_SHARE = 0.7
 """Above it surely one to the supply."""
 
 
-class Shown(NamedTuple):
+class Shown(Value, frozen=True):
     """What a chain shows."""
 
     status: str
@@ -83,10 +83,10 @@ def line(
     kind = group(chain.quantity)
     if kind == "rate":
         rate = law(chain, given_by(job, source), device, seen)
-        return lambda now: _rate(now, chain, rate, live)._replace(supply_v=supply)
+        return lambda now: _rate(now, chain, rate, live).but(supply_v=supply)
     if kind == "sensed":
-        return lambda now: _sensed(job, now, chain, seen, live)._replace(supply_v=supply)
-    seen_as = _on_off(job, state, chain, source, sheet, faults, live)._replace(supply_v=supply)
+        return lambda now: _sensed(job, now, chain, seen, live).but(supply_v=supply)
+    seen_as = _on_off(job, state, chain, source, sheet, faults, live).but(supply_v=supply)
     return lambda now: seen_as  # what is on or off is part of what is electrically alike
 
 

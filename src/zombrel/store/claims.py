@@ -12,10 +12,10 @@ import os
 import uuid
 from datetime import datetime
 from pathlib import Path
-from typing import NamedTuple
 
 import msgspec
 
+from zombrel.job.value import Value
 from zombrel.store.atomic import Lock, digest
 
 
@@ -32,7 +32,7 @@ class Holder(msgspec.Struct, frozen=True):
         return f"another Zombrel window (process {self.process}{since})"
 
 
-class Claim(NamedTuple):
+class Claim(Value, frozen=True):
     """The right to write one job file."""
 
     file: Path

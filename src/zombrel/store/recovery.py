@@ -7,13 +7,14 @@ import shutil
 import time
 import zlib
 from pathlib import Path
-from typing import NamedTuple, TypeVar
+from typing import TypeVar
 
 import msgspec
 
 from zombrel.job.history import History
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
+from zombrel.job.value import Value
 from zombrel.store.atomic import Lock, digest
 from zombrel.store.journal import FORMAT, GONE, NAME, Event, Header, Saved, throw_away
 from zombrel.store.zjob import from_bytes
@@ -31,7 +32,7 @@ STALE_S = 3600.0
 was entered."""
 
 
-class Found(NamedTuple):
+class Found(Value, frozen=True):
     """A session that can be brought back."""
 
     folder: Path
@@ -47,7 +48,7 @@ class Found(NamedTuple):
     """What could not be read; empty when all was."""
 
 
-class Unread(NamedTuple):
+class Unread(Value, frozen=True):
     """A session of which nothing can be brought back; its folder is kept."""
 
     folder: Path

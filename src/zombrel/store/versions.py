@@ -6,17 +6,17 @@ import contextlib
 import os
 from datetime import datetime
 from pathlib import Path
-from typing import NamedTuple
 
 from zombrel.intake.name import file_name
 from zombrel.job.problem import Problem
+from zombrel.job.value import Value
 from zombrel.store.atomic import digest, write_atomically
 
 KEPT = 5
 """Versions of one job."""
 
 
-class Version(NamedTuple):
+class Version(Value, frozen=True):
     """One saved version."""
 
     file: Path

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import NamedTuple
 
 from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QWidget
 
+from zombrel.job.value import Value
 
-class Action(NamedTuple):
+
+class Action(Value, frozen=True):
     """Something the user can do."""
 
     id: str

@@ -5,12 +5,12 @@ from __future__ import annotations
 import functools
 import weakref
 from pathlib import Path
-from typing import NamedTuple
 
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PySide6.QtWidgets import QWidget
 from shiboken6 import isValid
 
+from zombrel.job.value import Value
 from zombrel.units import Units
 
 ASSETS = Path(__file__).parent / "assets"
@@ -20,7 +20,7 @@ AFTER_FRAME_MS = 25
 """What nobody can see yet is made this long after a widget was painted: the frame stands then."""
 
 
-class Theme(NamedTuple):
+class Theme(Value, frozen=True):
     """One set of colours."""
 
     name: str

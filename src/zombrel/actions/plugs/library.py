@@ -6,7 +6,6 @@ What was seen there becomes what the paper says here; nobody has looked into thi
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import NamedTuple
 
 import msgspec
 
@@ -18,10 +17,11 @@ from zombrel.job.ledger import evidence, provenance
 from zombrel.job.model import Job, index
 from zombrel.job.problem import Problem
 from zombrel.job.records.kept_plug import KeptPlug
+from zombrel.job.value import Value
 from zombrel.job.wiring import Cavity, Connector
 
 
-class Offer(NamedTuple):
+class Offer(Value, frozen=True):
     """A connector that another job had."""
 
     connector: Connector

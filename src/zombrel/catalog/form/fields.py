@@ -7,7 +7,7 @@ checked by its type. Records inside records are reached by a path: ``("inputs", 
 from __future__ import annotations
 
 import functools
-from typing import Any, Literal, NamedTuple, TypeVar
+from typing import Any, Literal, TypeVar
 
 import msgspec
 from msgspec import inspect
@@ -19,6 +19,7 @@ from zombrel.job.facts import VEHICLE
 from zombrel.job.figures import FIGURES
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
+from zombrel.job.value import Value
 
 Path = tuple[str | int, ...]
 How = Literal[
@@ -40,7 +41,7 @@ How = Literal[
 R = TypeVar("R", bound=msgspec.Struct)
 
 
-class Shape(NamedTuple):
+class Shape(Value, frozen=True):
     """What the type of a field says of it."""
 
     how: How
@@ -54,7 +55,7 @@ class Shape(NamedTuple):
     words: bool = False
 
 
-class Field(NamedTuple):
+class Field(Value, frozen=True):
     """One field as it stands in a record."""
 
     path: Path
@@ -218,7 +219,7 @@ def _union(kind: inspect.UnionType) -> Shape:
     some = [t for t in kind.types if not isinstance(t, inspect.NoneType)]
     may_lack = len(some) < len(kind.types)
     if not isinstance(some[0], inspect.StructType):
-        return _shape(some[0])._replace(may_lack=may_lack)
+        return _shape(some[0]).but(may_lack=may_lack)
     kinds = tuple(t.cls for t in some if isinstance(t, inspect.StructType))
     tags = tuple(str(k.__struct_config__.tag) for k in kinds)
     return Shape("block", ("", *tags) if may_lack else tags, kinds, may_lack)

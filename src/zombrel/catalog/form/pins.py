@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
-
 from zombrel.catalog.form.applies import reads
 from zombrel.catalog.form.fields import Path, tag_of, unsaid
 from zombrel.catalog.form.words import BLOCKS, WORDS
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.sheet import Control, DeviceSheet, Dials, InputSheet, OutputSheet, SupplySheet
+from zombrel.job.value import Value
 from zombrel.units import prefixed
 
 
-class PinRow(NamedTuple):
+class PinRow(Value, frozen=True):
     """One pin or control."""
 
     path: Path

@@ -5,13 +5,12 @@ A field that is missing here has no place in a form; a test holds the table agai
 
 from __future__ import annotations
 
-from typing import NamedTuple
-
 from zombrel.job.facts import VEHICLE
 from zombrel.job.quantity import QUANTITIES
+from zombrel.job.value import Value
 
 
-class Say(NamedTuple):
+class Say(Value, frozen=True):
     """One field in plain words."""
 
     label: str

@@ -8,8 +8,6 @@ Reference: logic levels of an on/off input as shares of what pulls it, as in ``s
 
 from __future__ import annotations
 
-from typing import NamedTuple
-
 import msgspec
 
 from zombrel.diagnose.step import METER, REST_V, Field, StepSheet, chain_of, run_words
@@ -18,11 +16,12 @@ from zombrel.job.model import Job, index
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES, group
 from zombrel.job.sheet import DeviceSheet, InputSheet, Quantity
+from zombrel.job.value import Value
 from zombrel.signals.contact import contact
 from zombrel.signals.what_if import HIGH_SHARE, LOW_SHARE
 
 
-class Lever(NamedTuple):
+class Lever(Value, frozen=True):
     """How a thing that holds back is worked."""
 
     short: str

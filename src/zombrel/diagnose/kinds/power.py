@@ -159,7 +159,8 @@ def short(job: Job, key: str) -> StepSheet:
     device, supplies = index(job.devices)[key], feeds_of(job).get(key, ())
     volts = REST_V * job.vehicle.system_v / 12
     fields = []
-    for pin, _, wire in supplies:
+    for supply in supplies:
+        pin, wire = supply.pin, supply.wire
         most = max(pin.inrush_a, pin.amps, 0.01)
         low = max(SHORT_SHARE * volts / most, 0.2)
         fields.append(
@@ -218,7 +219,8 @@ def volts(job: Job, key: str) -> StepSheet:
     position = _key_for(feed)
     lamps = " Lights on." if FEEDS[feed.feed].lamps_only else ""
     fields = []
-    for device, (pin, _, wire) in on:
+    for device, supply in on:
+        pin, wire = supply.pin, supply.wire
         loss = pin.amps * _ohm(wires[wire])
         low, high = nominal - loss - METER * 2, nominal + METER * 2
         fields.append(

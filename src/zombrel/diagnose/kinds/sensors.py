@@ -6,7 +6,6 @@ Reference: chain law as in ``signals.sense``; gauge accuracy as in the house's f
 from __future__ import annotations
 
 import math
-from typing import NamedTuple
 
 from zombrel.diagnose.step import Field, StepSheet, chain_of, mends_at, run_words
 from zombrel.job.figures import figure
@@ -16,6 +15,7 @@ from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES, group
 from zombrel.job.sheet import Quantity
 from zombrel.job.state import State
+from zombrel.job.value import Value
 from zombrel.signals.chain_reading import felt
 from zombrel.signals.circuit.port import Port
 from zombrel.signals.sense import Sensor, ideal, reader
@@ -28,7 +28,7 @@ LIFT_V = 0.2
 """A ground lifted so far is told by name if the step would see it [V]."""
 
 
-class Place(NamedTuple):
+class Place(Value, frozen=True):
     """A point that can be had in a workshop: what it is, its usual value, how it is known."""
 
     label: str
@@ -156,11 +156,11 @@ def _places(job: Job, quantity: Quantity) -> tuple[Place, Place]:
     points = POINTS[quantity]
     if quantity == "volts":
         scale = job.vehicle.system_v / 12
-        return points[0]._replace(value=points[0].value * scale), points[1]._replace(
+        return points[0].but(value=points[0].value * scale), points[1].but(
             value=points[1].value * scale
         )
     if quantity == "fuel" and job.vehicle.tank_l:
-        return points[0]._replace(value=job.vehicle.tank_l / 4000), points[1]._replace(
+        return points[0].but(value=job.vehicle.tank_l / 4000), points[1].but(
             value=job.vehicle.tank_l / 1500
         )
     return points
@@ -239,7 +239,7 @@ def _catches(sender: Sensor, low: float, high: float, off: float) -> str:
     sound = ideal(sender, state)
     cases = {
         f"a ground lifted {LIFT_V:g} V": sound.lifted(LIFT_V),
-        "a second pull-up": sound._replace(ohm=sound.ohm / 2, per_amp=sound.per_amp / 2),
+        "a second pull-up": sound.but(ohm=sound.ohm / 2, per_amp=sound.per_amp / 2),
     }
     caught: list[str] = []
     slips: list[str] = []

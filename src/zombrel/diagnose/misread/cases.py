@@ -10,16 +10,17 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from typing import Any, NamedTuple
+from typing import Any
 
 from zombrel.diagnose.misread import lines, pairs, probes, pulsed, rates, senses
 from zombrel.diagnose.misread.probes import Next, Probe
 from zombrel.diagnose.misread.weigh import AND, Cause, Meter, Pair, Rival, Weighed, weighed
 from zombrel.job.figures import decided
 from zombrel.job.model import HouseFigure
+from zombrel.job.value import Value
 
 
-class Case(NamedTuple):
+class Case(Value, frozen=True):
     """One line that reads wrong."""
 
     family: str
@@ -32,7 +33,7 @@ class Case(NamedTuple):
     """Ends of the scale [unit of the display]; both 0: it has none of its own."""
 
 
-class Ranked(NamedTuple):
+class Ranked(Value, frozen=True):
     """One cause as it stands."""
 
     cause: Cause
@@ -44,7 +45,7 @@ class Ranked(NamedTuple):
     """The form of the cause that leads: it may have several."""
 
 
-class Answer(NamedTuple):
+class Answer(Value, frozen=True):
     """What explains it, and what to do next."""
 
     ranked: tuple[Ranked, ...]
@@ -161,7 +162,7 @@ def ohm_case(
     found = senses.ohm_rivals(line, prior_of(house), temperature)
     found += pairs.ohm_pairs(found, line)
     case = _case("ohm", found, senses.meter_of(low, high), house, name)
-    return case._replace(low=low, high=high)
+    return case.but(low=low, high=high)
 
 
 def level_case(
@@ -174,7 +175,7 @@ def level_case(
     found = senses.level_rivals(line, prior_of(house), kind)
     found += pairs.level_pairs(found, line)
     case = _case("level", found, senses.meter_of(line.low, line.high), house, name)
-    return case._replace(low=line.low, high=line.high)
+    return case.but(low=line.low, high=line.high)
 
 
 def pulsed_case(
@@ -186,7 +187,7 @@ def pulsed_case(
     family = "junction" if line.kind == "thermocouple" else "pulsed"
     found = pulsed.pulsed_rivals(line, prior_of(house))
     case = _case(family, found, senses.meter_of(line.low, line.high), house, name)
-    return case._replace(low=line.low, high=line.high)
+    return case.but(low=line.low, high=line.high)
 
 
 def brake_case(line: lines.Brake, house: tuple[HouseFigure, ...] = (), name: str = "") -> Case:

@@ -10,7 +10,6 @@ from the trade until the shop's own record says other.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import NamedTuple
 
 from zombrel.diagnose.misread.weigh import Cause
 from zombrel.diagnose.step import StepSheet
@@ -19,9 +18,10 @@ from zombrel.job.follow.view import plain
 from zombrel.job.model import Job
 from zombrel.job.quantity import group
 from zombrel.job.sheet import Quantity
+from zombrel.job.value import Value
 
 
-class Complaint(NamedTuple):
+class Complaint(Value, frozen=True):
     """One thing that people say."""
 
     key: str
@@ -74,7 +74,7 @@ COMPLAINTS: tuple[Complaint, ...] = (
 )  # fmt: skip
 
 
-class Entrance(NamedTuple):
+class Entrance(Value, frozen=True):
     """A complaint in a job: the lines it may be about, and the steps that show it."""
 
     complaint: Complaint

@@ -6,9 +6,9 @@ Reference: Ohm's law on the lamp line as in ``signals.brake``.
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import NamedTuple
 
 from zombrel.diagnose.misread.weigh import Cause, Meter, Rival, even, linear
+from zombrel.job.value import Value
 
 LED_SHARE = 0.56
 """What a line over LED lamps rests at, of the supply: their knee through the pull-up."""
@@ -22,7 +22,7 @@ FLOAT_SHARE = 0.98
 Prior = Callable[[str], float]
 
 
-class Brake(NamedTuple):
+class Brake(Value, frozen=True):
     """A cancel line by its facts."""
 
     volts: float
@@ -39,7 +39,7 @@ def brake_meter(volts: float) -> Meter:
     return Meter(0.12, 0.012, 1.6 * volts)
 
 
-class Contact(NamedTuple):
+class Contact(Value, frozen=True):
     """An on/off input by what it stands at when sound [V]."""
 
     off: float

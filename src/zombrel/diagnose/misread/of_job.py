@@ -8,7 +8,6 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Callable, Sequence
-from typing import NamedTuple
 
 from zombrel.calibrate.thermocouple import HIGHEST_C, LOWEST_C
 from zombrel.diagnose.misread import cases, lines, pulsed, senses
@@ -20,6 +19,7 @@ from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES, group
 from zombrel.job.source import Ratiometric
 from zombrel.job.state import State
+from zombrel.job.value import Value
 from zombrel.signals import law as laws
 from zombrel.signals.chain_reading import brake_of, felt, ready, side_of
 from zombrel.signals.inputs import INPUTS
@@ -28,7 +28,7 @@ from zombrel.units import METRIC
 from zombrel.units.measure import value_from, value_in
 
 
-class Read(NamedTuple):
+class Read(Value, frozen=True):
     """One reading: which chain, and what was true and shown."""
 
     chain: str
@@ -110,7 +110,7 @@ def _sensed(job: Job, chain: Chain) -> cases.Case:
     if sender.gives in ("hz", "duty", "thermocouple"):
         beat = pulsed.Pulsed(sender.gives, gives, show, ends[0], ends[1], kind == "temperature")
         if sender.gives == "thermocouple":
-            beat = beat._replace(
+            beat = beat.but(
                 gives=_within(gives, LOWEST_C, HIGHEST_C), reads=_within(show, *MILLIVOLTS)
             )
         return cases.pulsed_case(beat, job.house.figures, chain.title)

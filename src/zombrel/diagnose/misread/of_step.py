@@ -6,7 +6,6 @@ References: as in ``misread.of_job``; counting resolves one in N (``calibrate.ro
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import NamedTuple
 
 from zombrel.calibrate.roll import roll
 from zombrel.diagnose.misread import cases, lines, of_job
@@ -14,6 +13,7 @@ from zombrel.diagnose.misread.weigh import Meter, Pair
 from zombrel.diagnose.step import METER, REST_V, StepSheet
 from zombrel.job.model import Job, index
 from zombrel.job.problem import Problem
+from zombrel.job.value import Value
 from zombrel.signals.chain_reading import ready
 
 BY_CHAIN = ("brake", "idle", "lift", "sensor")
@@ -22,7 +22,7 @@ FLASH = Meter(0.75, 0.02, 1e4, by_ratio=True)
 """Flashes that are counted while a car rolls."""
 
 
-class Seen(NamedTuple):
+class Seen(Value, frozen=True):
     """A case, what was seen of it, and where it is looked at while nothing was."""
 
     case: cases.Case
@@ -76,7 +76,7 @@ def _rolled(job: Job, step: StepSheet, seen: Mapping[str, float]) -> Seen:
         pairs.append(Pair(expected, seen["flashes"]))
     # flashes by what is expected of them: a speed whose setting is right
     sound = cases.speed_case(1000, 1000 * law.divider, law.divider, house=job.house.figures)
-    case = sound._replace(meter=FLASH, name=chain.title)
+    case = sound.but(meter=FLASH, name=chain.title)
     return Seen(case, tuple(pairs), (usual,), ("",), "flashes")
 
 

@@ -10,13 +10,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from typing import NamedTuple
 
 from zombrel.diagnose.misread.probes import SLIP, SURE
 from zombrel.harness.laid import laid
 from zombrel.job.follow.view import plain
 from zombrel.job.model import Job, index
 from zombrel.job.problem import Problem
+from zombrel.job.value import Value
 from zombrel.signals.ground import grounds
 from zombrel.signals.supply import feeds_of
 
@@ -27,7 +27,7 @@ PRIORS = {"battery": 0.1, "feed": 0.45, "ground": 0.2, "device": 0.15, "none": 0
 LEAST_BITS = 1e-3
 
 
-class Suspect(NamedTuple):
+class Suspect(Value, frozen=True):
     """One thing that may have failed, and what it takes down."""
 
     key: str
@@ -38,7 +38,7 @@ class Suspect(NamedTuple):
     mend: str
 
 
-class Test(NamedTuple):
+class Test(Value, frozen=True):
     """Where to put the meter next."""
 
     key: str
@@ -51,14 +51,14 @@ class Test(NamedTuple):
     """Suspects under which the answer is ``bad``."""
 
 
-class Weighed(NamedTuple):
+class Weighed(Value, frozen=True):
     """A suspect and its share."""
 
     suspect: Suspect
     share: float
 
 
-class Outage(NamedTuple):
+class Outage(Value, frozen=True):
     """What may have failed, and the test to do next."""
 
     ranked: tuple[Weighed, ...]

@@ -9,9 +9,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from typing import NamedTuple
 
 from zombrel.diagnose.misread.weigh import AND, Cause, Weighed
+from zombrel.job.value import Value
 
 SLIP = 0.04
 """How often a test is answered otherwise than it should be: ASSUMED."""
@@ -21,7 +21,7 @@ HAZARD_MINUTES = 4.0
 """What a step of hazard counts for: nobody does the dangerous test first."""
 
 
-class Probe(NamedTuple):
+class Probe(Value, frozen=True):
     """One test."""
 
     key: str
@@ -358,7 +358,7 @@ FAMILIES: dict[str, tuple[Probe, ...]] = {
 }
 
 
-class Next(NamedTuple):
+class Next(Value, frozen=True):
     """The test to do next."""
 
     probe: Probe

@@ -10,16 +10,16 @@ thermocouple whose wires are exchanged falls as it should rise (IEC 60584-1).
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import NamedTuple
 
 from zombrel.diagnose.misread.senses import AT_END, OTHER_CURVE, OTHER_RANGE, fahrenheit, rival
 from zombrel.diagnose.misread.weigh import Rival, away, even, linear, spread
 from zombrel.job.sheet import Takes
+from zombrel.job.value import Value
 
 Prior = Callable[[str], float]
 
 
-class Pulsed(NamedTuple):
+class Pulsed(Value, frozen=True):
     """A frequency, a duty cycle or millivolts; values in the unit of the display."""
 
     kind: Takes

@@ -9,9 +9,9 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from functools import partial
-from typing import NamedTuple
 
 from zombrel.diagnose.misread.weigh import Meter, Rival, even, linear, spread
+from zombrel.job.value import Value
 from zombrel.units import KMH, MPH, rate_token, speed_token
 
 MILE = MPH / KMH
@@ -30,7 +30,7 @@ TACH = Meter(2.0, 0.003, 12000.0, by_ratio=True)
 """A tach that can be read to a few turns against a strobe [rpm]."""
 
 
-class Rate(NamedTuple):
+class Rate(Value, frozen=True):
     """A counted chain by its facts."""
 
     gain: float
@@ -179,7 +179,7 @@ def _misset(
         return [any_ratio]
     # its own facts say so: much more likely than any other number
     return [
-        any_ratio._replace(
+        any_ratio.but(
             prior=prior("sound"), grid=((1.0, 1.0),), words=lambda u: f"As set it shows {gain:.3g}"
         )
     ]
@@ -247,4 +247,4 @@ def _limited(rival: Rival, top: float) -> Rival:
         value = inside(u, t)
         return value if value <= top else 0.0
 
-    return rival._replace(shows=shows)
+    return rival.but(shows=shows)

@@ -11,11 +11,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from typing import NamedTuple
 
 from zombrel.calibrate.pressure import ATMOSPHERE
 from zombrel.diagnose.misread.weigh import Cause, Meter, Rival, away, even, linear, spread
 from zombrel.job.pairs import Pairs, between
+from zombrel.job.value import Value
 from zombrel.units import ZERO_C
 from zombrel.units.measure import BAR, PSI
 
@@ -30,7 +30,7 @@ KPA = 1000.0
 Prior = Callable[[str], float]
 
 
-class Ohms(NamedTuple):
+class Ohms(Value, frozen=True):
     """A resistor read through a pull-up; values in the unit of the display."""
 
     gives: Callable[[float], float]
@@ -41,7 +41,7 @@ class Ohms(NamedTuple):
     vref: float
 
 
-class Levels(NamedTuple):
+class Levels(Value, frozen=True):
     """A voltage read as it is; values in the unit of the display."""
 
     gives: Callable[[float], float]

@@ -10,10 +10,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from typing import NamedTuple
 
 from zombrel.diagnose.misread.cases import Case
 from zombrel.diagnose.misread.weigh import Cause, Pair, Rival, log_likelihood, weighed
+from zombrel.job.value import Value
 
 SHARED: tuple[Cause, ...] = ("ground-offset", "open-ground", "supply-low", "unit-mix")
 """What signals of one device can have in common."""
@@ -21,7 +21,7 @@ MOST = 120
 """Values of what is shared that are tried."""
 
 
-class Seen(NamedTuple):
+class Seen(Value, frozen=True):
     """One signal and what was seen of it."""
 
     case: Case

@@ -15,7 +15,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterable, Sequence
-from typing import NamedTuple
+
+from zombrel.job.value import Value
 
 Cause = str
 """One of ``CAUSES``, or two of them with ``AND`` between."""
@@ -54,14 +55,14 @@ LEAST = 1e-12
 """Weights below are none."""
 
 
-class Pair(NamedTuple):
+class Pair(Value, frozen=True):
     """What was true and what was shown, in the unit of the display."""
 
     true: float
     shown: float
 
 
-class Meter(NamedTuple):
+class Meter(Value, frozen=True):
     """How well a reading is known: the larger of both, taken together as root of squares."""
 
     least: float
@@ -87,7 +88,7 @@ class Meter(NamedTuple):
         return 1 / (at * math.log(self.span / self.least))
 
 
-class Rival(NamedTuple):
+class Rival(Value, frozen=True):
     """One cause: what it would show for each value of its unknown."""
 
     cause: Cause
@@ -117,7 +118,7 @@ class Rival(NamedTuple):
         return self.shows(unknown, true)
 
 
-class Weighed(NamedTuple):
+class Weighed(Value, frozen=True):
     """A rival with its share of all, and the likeliest value of its unknown."""
 
     rival: Rival

@@ -51,7 +51,7 @@ def _unsure(scene: Scene, chain: Chain, line: BrakeLine) -> Finding:
     system = scene.job.vehicle.system_v
     others = tuple([h for h in chain.hops if not isinstance(h, Relay | LoadResistor)])
     relay = Relay(coil_v=system, coil_ohm=90.0 * (system / 12) ** 2)
-    ohm, watts = load_for(line.need_ohm, system)
+    need = load_for(line.need_ohm, system)
     worn = next((h for h in chain.hops if isinstance(h, Relay)), None)
     filament = scene.job.vehicle.lamps == "filament"
     if worn is not None:
@@ -95,8 +95,8 @@ def _unsure(scene: Scene, chain: Chain, line: BrakeLine) -> Finding:
         mends=(
             Mend(label="Fit a relay", edit=_put_hops(chain, (*others, relay))),
             Mend(
-                label=f"{ohm:.0f} Ω, {watts:.0f} W load",
-                edit=_put_hops(chain, (*others, LoadResistor(ohm=ohm, rated_w=watts))),
+                label=f"{need.ohm:.0f} Ω, {need.watts:.0f} W load",
+                edit=_put_hops(chain, (*others, LoadResistor(ohm=need.ohm, rated_w=need.watts))),
             ),
         ),
         chain=chain.id,

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator
-from typing import NamedTuple
 
 import msgspec
 
@@ -29,6 +28,7 @@ from zombrel.job.source import (
     Thermistor,
 )
 from zombrel.job.state import State
+from zombrel.job.value import Value
 from zombrel.job.wiring import Zone
 from zombrel.signals.chain_reading import ChainReading, felt, port_of
 from zombrel.signals.fitting import fitting_sender
@@ -53,7 +53,7 @@ LIFT_OK = 0.02
 """Ground lift up to this share of the reading's volts is let pass."""
 
 
-class Felt(NamedTuple):
+class Felt(Value, frozen=True):
     """A sensor chain that can be computed, in the scene's state."""
 
     chain: Chain

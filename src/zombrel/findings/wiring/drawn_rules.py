@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from typing import NamedTuple
 
 import msgspec
 
@@ -21,6 +20,7 @@ from zombrel.job.follow.view import plain
 from zombrel.job.ledger import provenance
 from zombrel.job.model import Chain, Device, Job, index
 from zombrel.job.reason import Reason
+from zombrel.job.value import Value
 from zombrel.job.wiring import Change, Connector, End, Wire
 from zombrel.signals.circuit.islands import joints
 
@@ -146,7 +146,7 @@ def _astray(scene: Scene, chain: Chain, wire: Wire, side: str, right: End) -> Fi
     )
 
 
-class InCavity(NamedTuple):
+class InCavity(Value, frozen=True):
     """An end of a wire in a cavity of a connector."""
 
     wire: str
@@ -265,7 +265,7 @@ def _not_ready(scene: Scene, c: Connector, n: int, held: InCavity, how: str) -> 
     )
 
 
-class Wrong(NamedTuple):
+class Wrong(Value, frozen=True):
     """What a net must not join, and how that is said."""
 
     kind: str

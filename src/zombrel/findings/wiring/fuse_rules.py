@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import NamedTuple
 
 import msgspec
 
@@ -20,6 +19,7 @@ from zombrel.job.ledger import provenance
 from zombrel.job.quantity import group
 from zombrel.job.reason import Reason
 from zombrel.job.source import BoxOutput
+from zombrel.job.value import Value
 from zombrel.job.wiring import Wire, Zone
 from zombrel.signals.circuit.build import feed_volts
 from zombrel.signals.circuit.rest import at_most, reading
@@ -31,7 +31,7 @@ SAID_V = 0.005
 BLIND = "A wire that shorts burns from end to end before anything opens."
 
 
-class Fused(NamedTuple):
+class Fused(Value, frozen=True):
     """A fuse and a section that suit each other and the load."""
 
     fuse: float
@@ -246,7 +246,7 @@ def _thicker(wire: Wire, area: float) -> Mend:
     )
 
 
-class Part(NamedTuple):
+class Part(Value, frozen=True):
     """One conductor on the way of a supply there and back."""
 
     wire: str
@@ -256,7 +256,7 @@ class Part(NamedTuple):
     """What would be at its full current, though a starved device takes less [V]."""
 
 
-class Loop(NamedTuple):
+class Loop(Value, frozen=True):
     """What is lost between a feed and battery negative on the way through a device."""
 
     lost: float

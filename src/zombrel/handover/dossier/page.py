@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Literal, NamedTuple
+from typing import Literal
 
 from zombrel.handover.sheet import Sheet, width
 from zombrel.job.records.photo import Photo
+from zombrel.job.value import Value
 from zombrel.units import Units, words
 
 SIZE, PAD, ROOM = 2.9, 2.6, 180.0
@@ -16,14 +17,14 @@ LONGEST = 24
 Tone = Literal["", "quiet", "bad", "strong", "mind"]
 
 
-class Row(NamedTuple):
+class Row(Value, frozen=True):
     """One line of a table; a bad one is said louder."""
 
     cells: tuple[str, ...]
     bad: bool = False
 
 
-class Table(NamedTuple):
+class Table(Value, frozen=True):
     """Rows under heads; with ``loud`` a column whose cells are bold."""
 
     heads: tuple[str, ...]
@@ -61,14 +62,14 @@ def _parts(text: str) -> list[str]:
     return [w[:LONGEST] for w in text.split(" ")]
 
 
-class Words(NamedTuple):
+class Words(Value, frozen=True):
     """A paragraph."""
 
     text: str
     tone: Tone = ""
 
 
-class Figure(NamedTuple):
+class Figure(Value, frozen=True):
     """A picture with what is said of it; ``about`` is read out in its place."""
 
     sheet: Sheet
@@ -76,19 +77,19 @@ class Figure(NamedTuple):
     said: str = ""
 
 
-class Gallery(NamedTuple):
+class Gallery(Value, frozen=True):
     """Small pictures beside one another."""
 
     figures: tuple[Figure, ...]
 
 
-class Lying(NamedTuple):
+class Lying(Value, frozen=True):
     """A picture that has a page of its own, lying."""
 
     figure: Figure
 
 
-class Pictured(NamedTuple):
+class Pictured(Value, frozen=True):
     """A photo; ``said`` and what its numbers point at stand below it."""
 
     photo: Photo
@@ -99,7 +100,7 @@ class Pictured(NamedTuple):
 Block = Table | Words | Figure | Gallery | Lying | Pictured
 
 
-class Section(NamedTuple):
+class Section(Value, frozen=True):
     """One part of the dossier; there is none without blocks."""
 
     key: str
@@ -112,7 +113,7 @@ class Section(NamedTuple):
         return any(isinstance(b, Lying) for b in self.blocks)
 
 
-class Dossier(NamedTuple):
+class Dossier(Value, frozen=True):
     """All that stands in it."""
 
     title: str

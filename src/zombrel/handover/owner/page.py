@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
-from typing import Literal, NamedTuple
+from typing import Literal
+
+from zombrel.job.value import Value
 
 
-class Line(NamedTuple):
+class Line(Value, frozen=True):
     """One thing said: a few words in bold, and what is said of them."""
 
     head: str
     text: str
 
 
-class Spot(NamedTuple):
+class Spot(Value, frozen=True):
     """One place on the vehicle's outline, seen from above with the nose at the left."""
 
     number: int
@@ -23,7 +25,7 @@ class Spot(NamedTuple):
     words: str
 
 
-class Proven(NamedTuple):
+class Proven(Value, frozen=True):
     """One thing that was tried, and what came of it."""
 
     mark: Literal["good", "open", "trouble"]
@@ -31,7 +33,7 @@ class Proven(NamedTuple):
     text: str
 
 
-class OwnerPage(NamedTuple):
+class OwnerPage(Value, frozen=True):
     """All that stands on it, in plain words; quantities are tokens."""
 
     have: str

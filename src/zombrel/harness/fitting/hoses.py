@@ -9,18 +9,18 @@ What a shop's own reel is printed with comes before these figures.
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import NamedTuple
 
 from zombrel.harness import route
 from zombrel.job.model import Job, index
 from zombrel.job.problem import Problem
 from zombrel.job.records.fitting import Grade, Hose, Medium
+from zombrel.job.value import Value
 from zombrel.job.wiring import Zone
 from zombrel.units import ZERO_C
 from zombrel.units.measure import short_of, token
 
 
-class Flow(NamedTuple):
+class Flow(Value, frozen=True):
     """What usually flows in a line."""
 
     peak_pa: float
@@ -66,7 +66,7 @@ FLOWS: dict[Medium, Flow] = {
 """What lines of each kind see: usual figures of the trade, ASSUMED."""
 
 
-class Stuff(NamedTuple):
+class Stuff(Value, frozen=True):
     """What a hose is made of and stands."""
 
     media: tuple[Medium, ...]
@@ -105,7 +105,7 @@ AIR_K = 38 + ZERO_C
 HOT = ("exhaust",)
 
 
-class HosePlan(NamedTuple):
+class HosePlan(Value, frozen=True):
     """How one hose is to be laid and joined."""
 
     via: tuple[str, ...]

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import math
-from typing import NamedTuple
 
 from zombrel.harness.parts_list import parts_list
 from zombrel.job.model import Job, index
+from zombrel.job.value import Value
 
 
-class KitRow(NamedTuple):
+class KitRow(Value, frozen=True):
     """One part: needed, and there."""
 
     id: str

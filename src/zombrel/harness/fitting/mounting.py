@@ -9,10 +9,10 @@ References:
 from __future__ import annotations
 
 import math
-from typing import NamedTuple
 
 from zombrel.job.records.fitting import Mounting, Screw
 from zombrel.job.sheet import DeviceSheet
+from zombrel.job.value import Value
 from zombrel.job.wiring import Zone
 from zombrel.units import ZERO_C
 from zombrel.units.measure import short_of, token
@@ -39,7 +39,7 @@ SHAKEN = 5 * 9.80665
 """Acceleration of a device on a rough road [m/s²]: ASSUMED."""
 
 
-class Fixing(NamedTuple):
+class Fixing(Value, frozen=True):
     """How one device is to be fixed."""
 
     length_m: float

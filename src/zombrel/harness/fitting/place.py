@@ -10,10 +10,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from typing import Literal, NamedTuple
+from typing import Literal
 
 from zombrel.job.model import Job
 from zombrel.job.sheet import DeviceSheet
+from zombrel.job.value import Value
 from zombrel.job.wiring import Zone
 from zombrel.units import ZERO_C
 from zombrel.units.measure import short_of, token
@@ -32,7 +33,7 @@ Level = Literal["trouble", "watch", "note"]
 SPARKS = ("coil", "ignition lead")
 
 
-class Against(NamedTuple):
+class Against(Value, frozen=True):
     """One thing that stands against a device in a zone."""
 
     key: str

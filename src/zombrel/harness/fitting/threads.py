@@ -8,15 +8,14 @@ References:
 
 from __future__ import annotations
 
-from typing import NamedTuple
-
 from zombrel.job.problem import Problem
 from zombrel.job.records.fitting import Thread
+from zombrel.job.value import Value
 
 INCH_MM = 25.4
 
 
-class Shape(NamedTuple):
+class Shape(Value, frozen=True):
     """Size of a thread."""
 
     major_mm: float
@@ -44,7 +43,7 @@ STARTS = 0.065
 """Threads whose diameters differ by less start by hand, whatever their pitch: ASSUMED."""
 
 
-class ThreadFit(NamedTuple):
+class ThreadFit(Value, frozen=True):
     """How a sender goes into a hole."""
 
     fits: bool

@@ -10,7 +10,6 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Mapping
-from typing import NamedTuple
 
 from zombrel.harness.bundle import bundle_diameter, loom_size
 from zombrel.harness.conductor import outer_diameter
@@ -22,6 +21,7 @@ from zombrel.harness.plugs.remap import Remap, Way, remap
 from zombrel.harness.plugs.terminal import Fit, fit
 from zombrel.job.model import Job, index
 from zombrel.job.problem import Problem
+from zombrel.job.value import Value
 from zombrel.job.wiring import Connector, Lead, LeadRow
 
 TRUNK_M, BRANCH_M = 0.5, 0.15
@@ -31,7 +31,7 @@ SIGNAL_MM2 = 0.5
 """Sections of a lead by what a conductor carries [mm²], where nobody said: ASSUMED."""
 
 
-class Piece(NamedTuple):
+class Piece(Value, frozen=True):
     """One conductor of the lead."""
 
     number: int
@@ -44,7 +44,7 @@ class Piece(NamedTuple):
     """How to count to each cavity."""
 
 
-class Plug(NamedTuple):
+class Plug(Value, frozen=True):
     """One end of the lead."""
 
     name: str
@@ -57,7 +57,7 @@ class Plug(NamedTuple):
     """Cavities of a sealed plug that stay empty and want a blanking plug."""
 
 
-class Build(NamedTuple):
+class Build(Value, frozen=True):
     """The lead on the bench."""
 
     pieces: tuple[Piece, ...]
@@ -91,7 +91,7 @@ def remap_of(job: Job, lead: Lead) -> Remap:
     )
     unused = tuple(w for w in old if w.cavity in kept)
     missing = tuple(w for w in new if w.cavity in kept)
-    return found._replace(unused=found.unused + unused, missing=found.missing + missing)
+    return found.but(unused=found.unused + unused, missing=found.missing + missing)
 
 
 def inside(lead: Lead, row: LeadRow) -> bool:

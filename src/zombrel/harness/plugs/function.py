@@ -10,7 +10,9 @@ Reference: words of the trade; ISO 15765 and others leave names of circuits to t
 from __future__ import annotations
 
 import re
-from typing import Literal, NamedTuple
+from typing import Literal
+
+from zombrel.job.value import Value
 
 Role = Literal[
     "",
@@ -158,7 +160,7 @@ UNSIGNED = ("battery", "ground")
 """A sign there is the pole of the battery, not an end of a pair."""
 
 
-class Function(NamedTuple):
+class Function(Value, frozen=True):
     """One cavity's function."""
 
     name: str
@@ -169,7 +171,7 @@ class Function(NamedTuple):
     """``+`` or ``-`` of a pair."""
 
 
-class Kind(NamedTuple):
+class Kind(Value, frozen=True):
     """What lies behind a cavity."""
 
     role: Role

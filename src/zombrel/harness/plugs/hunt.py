@@ -12,12 +12,12 @@ from __future__ import annotations
 
 import functools
 from collections.abc import Mapping, Sequence
-from typing import NamedTuple
 
 from zombrel.harness.plugs.conducts import Pair, plug_of, split_pin
 from zombrel.harness.plugs.probing import Probe
 from zombrel.harness.plugs.slips import Map, maps
 from zombrel.job.follow.view import plain
+from zombrel.job.value import Value
 from zombrel.job.wiring import Connector
 
 FAILED, SMALL_LEAD = 2, 5
@@ -29,7 +29,7 @@ AMISS = 1
 Said = Mapping[frozenset[str], bool]
 
 
-class Rival(NamedTuple):
+class Rival(Value, frozen=True):
     """One slip and how it stands."""
 
     map: Map

@@ -11,7 +11,6 @@ from __future__ import annotations
 import functools
 import itertools
 from collections.abc import Mapping, Sequence
-from typing import NamedTuple
 
 import msgspec
 
@@ -21,10 +20,11 @@ from zombrel.harness.plugs.continuity import Continuity, compare
 from zombrel.harness.plugs.probing import Probe, probe_order
 from zombrel.harness.plugs.slips import Map
 from zombrel.job.follow.query import query
+from zombrel.job.value import Value
 from zombrel.job.wiring import Answer, Connector, Lead, LeadRow
 
 
-class Progress(NamedTuple):
+class Progress(Value, frozen=True):
     """How far the probing of a lead is."""
 
     done: int

@@ -6,7 +6,6 @@ Blank, pull, jumper; and those that move several terminals at once (``plugs.move
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from typing import NamedTuple
 
 import msgspec
 
@@ -21,6 +20,7 @@ from zombrel.harness.plugs.change_base import (
     with_,
 )
 from zombrel.job.model import Job, by_id
+from zombrel.job.value import Value
 from zombrel.job.wiring import Cavity, Change, Connector
 from zombrel.units.measure import area_of, short_of
 
@@ -28,7 +28,7 @@ JUMPER_MM2 = 0.5
 """Section of a jumper, where no wire of ours is named [mm²]."""
 
 
-class How(NamedTuple):
+class How(Value, frozen=True):
     """All of one kind: why not, the faces after, the hands, the parts."""
 
     troubles: Callable[[Job, Connector, Change], Iterator[str]]

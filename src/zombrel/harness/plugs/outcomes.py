@@ -9,7 +9,7 @@ Reference: definitions.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Literal, NamedTuple
+from typing import Literal
 
 import msgspec
 
@@ -18,6 +18,7 @@ from zombrel.harness.plugs.conducts import Pair
 from zombrel.job.edits import Add, Edit, Many, Put
 from zombrel.job.ledger import evidence, next_id, text_of
 from zombrel.job.model import Evidence, Job, index
+from zombrel.job.value import Value
 from zombrel.job.wiring import Answer, Connector, Lead, LeadRow, Repair
 
 OWN = "own"
@@ -25,7 +26,7 @@ OWN = "own"
 Kind = Literal["open", "bridge", "swap", "moved", "slip"]
 
 
-class Deviation(NamedTuple):
+class Deviation(Value, frozen=True):
     """One thing that is not as the paper says."""
 
     kind: Kind

@@ -5,7 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import re
-from typing import NamedTuple, get_args
+from typing import get_args
 
 import msgspec
 
@@ -13,6 +13,7 @@ from zombrel.harness.plugs import face
 from zombrel.harness.plugs.remap import Way
 from zombrel.job.problem import Problem
 from zombrel.job.typed.read import read
+from zombrel.job.value import Value
 from zombrel.job.wiring import Cavity, Connector, Known, Seen
 
 _COLUMNS = {
@@ -30,7 +31,7 @@ _COLUMNS = {
 """Headings that are understood, in small letters."""
 
 
-class Line(NamedTuple):
+class Line(Value, frozen=True):
     """One line of a pin-out."""
 
     n: int

@@ -13,12 +13,12 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Sequence
-from typing import NamedTuple
 
 from zombrel.harness.plugs.conducts import Nets, Pair, split_pin
+from zombrel.job.value import Value
 
 
-class Probe(NamedTuple):
+class Probe(Value, frozen=True):
     """Two pins to touch and what the meter should say."""
 
     a: str

@@ -11,15 +11,16 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterator, Sequence
-from typing import Literal, NamedTuple
+from typing import Literal
 
 from zombrel.harness.plugs.function import ROLE_WORDS, Function, Kind, Role, function_of, kind_of
+from zombrel.job.value import Value
 from zombrel.units import number
 
 By = Literal["function", "name", "kind", "hand"]
 
 
-class Way(NamedTuple):
+class Way(Value, frozen=True):
     """One cavity of a plug."""
 
     cavity: str
@@ -39,7 +40,7 @@ class Way(NamedTuple):
         return kind_of(self.kind, self.circuit)
 
 
-class Joined(NamedTuple):
+class Joined(Value, frozen=True):
     """One conductor of the lead."""
 
     a: Way
@@ -47,7 +48,7 @@ class Joined(NamedTuple):
     by: By
 
 
-class Conflict(NamedTuple):
+class Conflict(Value, frozen=True):
     """What does not fit at a conductor."""
 
     a: str
@@ -57,7 +58,7 @@ class Conflict(NamedTuple):
     mend: str
 
 
-class Remap(NamedTuple):
+class Remap(Value, frozen=True):
     """The lead as it is matched."""
 
     pairs: tuple[Joined, ...]

@@ -6,13 +6,14 @@ the car has it, absent where no plug has it.
 
 from __future__ import annotations
 
-from typing import Literal, NamedTuple
+from typing import Literal
 
 from zombrel.harness.plugs import face
 from zombrel.harness.plugs.function import Function as Meaning
 from zombrel.harness.plugs.function import function_of
 from zombrel.job.model import Job, index
 from zombrel.job.records.retrofit import Retrofit
+from zombrel.job.value import Value
 from zombrel.job.wiring import Cavity, Connector
 
 State = Literal["present", "drawn", "elsewhere", "look", "absent", "no pin"]
@@ -28,7 +29,7 @@ HARM: tuple[State, ...] = ("absent", "no pin")
 """What keeps a function from working."""
 
 
-class Need(NamedTuple):
+class Need(Value, frozen=True):
     """One circuit that a function needs."""
 
     circuit: str
@@ -39,7 +40,7 @@ class Need(NamedTuple):
     """Where else in the car it can be had."""
 
 
-class Works(NamedTuple):
+class Works(Value, frozen=True):
     """One function, and what it has of what it needs."""
 
     name: str

@@ -10,10 +10,10 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Mapping, Sequence
-from typing import NamedTuple
 
 from zombrel.harness.plugs.conducts import Nets, Pair, plug_of, split_pin
 from zombrel.harness.plugs.slips import Map, Slip, maps
+from zombrel.job.value import Value
 from zombrel.job.wiring import Connector
 
 NEEDED = 3
@@ -22,7 +22,7 @@ STRAY = 0.34
 """And of those that were found, no more than this share may lie elsewhere."""
 
 
-class Slipped(NamedTuple):
+class Slipped(Value, frozen=True):
     """One plug and the slip it was pinned by."""
 
     plug: str
@@ -32,7 +32,7 @@ class Slipped(NamedTuple):
     map: Map
 
 
-class _At(NamedTuple):
+class _At(Value, frozen=True):
     """A conductor that should be in cavity ``n`` of a plug, and where on it it was found."""
 
     n: int

@@ -11,11 +11,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Mapping, Sequence
-from typing import Literal, NamedTuple
+from typing import Literal
 
 from zombrel.harness.plugs import face
 from zombrel.harness.plugs.face import SAME_ROW, Place
 from zombrel.job.follow.view import plain
+from zombrel.job.value import Value
 from zombrel.job.wiring import Connector
 
 Slip = Literal["none", "mirror", "half-turn", "row-off", "rows-exchanged", "rotated"]
@@ -29,7 +30,7 @@ FEWEST = 3
 """A ring has so many places."""
 
 
-class Map(NamedTuple):
+class Map(Value, frozen=True):
     """Where one slip takes every cavity of a face."""
 
     slip: Slip

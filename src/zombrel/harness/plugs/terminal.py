@@ -7,16 +7,16 @@ References: sections and sheaths are those of the terminal's own record; the lea
 from __future__ import annotations
 
 import math
-from typing import NamedTuple
 
 from zombrel.harness.conductor import outer_diameter
 from zombrel.harness.joint import pull_force
 from zombrel.harness.plugs.terminals import TERMINALS
 from zombrel.job.problem import Problem
 from zombrel.job.records.terminal import Terminal
+from zombrel.job.value import Value
 
 
-class Fit(NamedTuple):
+class Fit(Value, frozen=True):
     """How a wire goes with a terminal."""
 
     fits: bool

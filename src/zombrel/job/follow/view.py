@@ -18,6 +18,8 @@ from typing import Any, TypeVar
 
 import msgspec
 
+from zombrel.job.value import Value
+
 Path = tuple[Hashable, ...]
 Notes = dict[Path, Any]
 T = TypeVar("T")
@@ -51,7 +53,7 @@ def keyed(items: tuple[Any, ...]) -> Keyed | None:
     """(items by name, names) of a list of records that all have names of their own."""
     found = _AGES[0].get(id(items))
     if found is None:
-        if not items or not isinstance(items[0], msgspec.Struct):
+        if not items or not _is_part(type(items[0])):
             return None
         found = _AGES[1].get(id(items))
         if found is None:
@@ -59,6 +61,11 @@ def keyed(items: tuple[Any, ...]) -> Keyed | None:
             found = (items, _by_name(items))
         _AGES[0][id(items)] = found
     return found[1]
+
+
+def _is_part(kind: type) -> bool:
+    """Whether it is a record that a job is made of; what is worked out is noted as a whole."""
+    return issubclass(kind, msgspec.Struct) and not issubclass(kind, Value)
 
 
 def _name(item: Any) -> Any:
@@ -86,7 +93,7 @@ def _walked(value: Any) -> type | None:
     kind = type(value)
     if kind is tuple:
         return tuple if value and keyed(value) is not None else None
-    large = issubclass(kind, msgspec.Struct) and len(kind.__struct_fields__) > SMALL
+    large = _is_part(kind) and len(kind.__struct_fields__) > SMALL
     return kind if large or kind is dict else None
 
 
@@ -331,13 +338,15 @@ def settled(value: Any) -> Any:
         return kind([settled(v) for v in value]) if _holds(value) else value
     if isinstance(value, tuple) and _holds(value):
         return kind(*[settled(v) for v in value])
+    if isinstance(value, Value) and _holds(held := msgspec.structs.astuple(value)):
+        return kind(*[settled(v) for v in held])
     return value
 
 
 def _holds(values: Iterable[Any]) -> bool:
     """Whether one of some values may be a view, or hold one."""
     for kind in set(map(type, values)) - _LEAVES:
-        if not issubclass(kind, msgspec.Struct):
+        if not _is_part(kind):
             return True
         _LEAVES.add(kind)
     return False

@@ -6,7 +6,9 @@ Reference: sizes after the SI brochure, 9th ed., tables 8 and 9, and NIST SP 811
 from __future__ import annotations
 
 import functools
-from typing import Any, NamedTuple
+from typing import Any
+
+from zombrel.job.value import Value
 
 DEFINITIONS = """
 meter = [length] = m
@@ -68,7 +70,7 @@ square_millimeter = millimeter ** 2
 time, and holds nothing that a typed text could mean by accident."""
 
 
-class Wanted(NamedTuple):
+class Wanted(Value, frozen=True):
     """One kind of figure."""
 
     name: str

@@ -6,8 +6,9 @@ import itertools
 import math
 import re
 from collections.abc import Iterator, Mapping, Sequence
-from typing import Literal, NamedTuple
+from typing import Literal
 
+from zombrel.job.value import Value
 from zombrel.logs.recording import What
 from zombrel.logs.table.layout import FLAGS, NO_VALUE, Layout, is_clock, number, suffix
 from zombrel.logs.units import BARE, TIMES, UNITS, unit_named, what_of
@@ -22,7 +23,7 @@ NEEDS: tuple[What, ...] = ("speed", "temperature", "pressure", "voltage", "lambd
 MOSTLY = 0.8
 
 
-class Guess(NamedTuple):
+class Guess(Value, frozen=True):
     """One column."""
 
     at: int
@@ -155,7 +156,7 @@ def _time(layout: Layout, found: Sequence[Guess], stated: Mapping[str, str]) -> 
     """The column that is the time, with the seconds of one step; None where no column is it."""
     clocks = [g for g in found if g.form in ("date", "clock", "twelve")]
     if clocks:
-        return clocks[0]._replace(time=1.0, asked=False)
+        return clocks[0].but(time=1.0, asked=False)
     plain = [g for g in found if g.form in ("number", "suffix")]
     named = [g for g in plain if TIME_WORDS.search(g.name)]
     for g in [*named, *(g for g in plain if g.form == "number" and not g.unit)]:
@@ -164,9 +165,7 @@ def _time(layout: Layout, found: Sequence[Guess], stated: Mapping[str, str]) -> 
             rises = sum(b >= a for a, b in itertools.pairwise(values))
             if rises >= RISES * (len(values) - 1):
                 step, why, asked = _step(layout, g, values, stated, g in named)
-                return g._replace(
-                    time=step, why=why, asked=asked, what="number", unit="", form=g.form
-                )
+                return g.but(time=step, why=why, asked=asked, what="number", unit="", form=g.form)
     return None
 
 

@@ -7,9 +7,9 @@ import math
 import re
 from collections import Counter
 from collections.abc import Sequence
-from typing import NamedTuple
 
 from zombrel.job.problem import Problem
+from zombrel.job.value import Value
 from zombrel.logs.units import TIMES, unit_named
 
 COMMENTS = ("#", "//", "%", "!", "'")
@@ -27,7 +27,7 @@ FLAGS = {"on": 1.0, "off": 0.0, "true": 1.0, "false": 0.0, "yes": 1.0, "no": 0.0
 """What a contact is written as."""
 
 
-class Layout(NamedTuple):
+class Layout(Value, frozen=True):
     """How a table is written."""
 
     separator: str

@@ -7,12 +7,13 @@ import warnings
 from collections.abc import Callable, Generator, Iterator, Mapping
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING, BinaryIO, NamedTuple
+from typing import TYPE_CHECKING, BinaryIO
 
 import numpy as np
 
 from zombrel.intake.file import as_text, check, encoding, reading
 from zombrel.job.problem import Problem
+from zombrel.job.value import Value
 from zombrel.logs.recording import Channel, Floats, Recording
 from zombrel.logs.table.columns import TIME_WORDS, Guess, guesses
 from zombrel.logs.table.layout import FLAGS, MINUS, Layout, told
@@ -46,7 +47,7 @@ class UnitUnknown(Problem):
     """A column's unit cannot be told and must be stated."""
 
 
-class Preview(NamedTuple):
+class Preview(Value, frozen=True):
     """What a file is taken for, before it is read."""
 
     layout: Layout
@@ -74,8 +75,8 @@ def preview(path: Path, stated: Mapping[str, str] | None = None) -> Preview:
     if workbook(path):
         with as_table(path, HEAD_ROWS) as sheet:
             seen = preview(sheet.path, stated)
-        layout = seen.layout._replace(why=(sheet.why, *seen.layout.why[1:]))
-        return seen._replace(layout=layout, encoding="a workbook")
+        layout = seen.layout.but(why=(sheet.why, *seen.layout.why[1:]))
+        return seen.but(layout=layout, encoding="a workbook")
     with reading(str(path)):
         with path.open("rb") as stream:
             head = stream.read(HEAD)
@@ -114,7 +115,7 @@ def read(
         preview(path, stated)  # what cannot be told is asked before all rows are taken out of it
         with as_table(path, None, tell) as sheet:
             found = read(sheet.path, stated)
-        return found._replace(notes=(sheet.why, *found.notes[1:]))
+        return found.but(notes=(sheet.why, *found.notes[1:]))
     seen = preview(path, stated)
     for name, unit in (stated or {}).items():
         if unit not in UNITS and unit not in ("s", "ms", "us", "min"):
@@ -286,7 +287,7 @@ SPARE = 1.02
 """Room for rows beyond what the first piece promises."""
 
 
-class _Kinds(NamedTuple):
+class _Kinds(Value, frozen=True):
     """How the columns of a file are read, told once for all its pieces."""
 
     schema: dict[str, type[pl.DataType]]

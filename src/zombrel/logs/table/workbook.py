@@ -14,10 +14,11 @@ import tempfile
 import zipfile
 from collections.abc import Callable, Iterator
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import Any
 
 from zombrel.intake.file import reading
 from zombrel.job.problem import Problem
+from zombrel.job.value import Value
 
 MOST_BYTES = 3_000_000_000
 """A workbook that unpacks to more is refused [bytes]."""
@@ -34,7 +35,7 @@ MOST_COLUMNS = 1000
 """Cells further to the right are not a log's."""
 
 
-class Sheet(NamedTuple):
+class Sheet(Value, frozen=True):
     """What was taken out of a workbook."""
 
     path: Path

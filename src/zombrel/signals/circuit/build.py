@@ -13,6 +13,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Literal, NamedTuple
 
+import msgspec
+
 from zombrel.calibrate.advance import box_current
 from zombrel.calibrate.copper import resistance_per_m
 from zombrel.job.feed_classes import FEEDS
@@ -34,6 +36,7 @@ from zombrel.job.model import (
 )
 from zombrel.job.sheet import InputSheet, SupplySheet
 from zombrel.job.source import BoxOutput, BrakeSide, Source, Switch
+from zombrel.job.value import Value
 from zombrel.job.wiring import End, Feed, Wire
 from zombrel.signals.brake import lamp_law
 from zombrel.signals.circuit.islands import Island
@@ -64,7 +67,7 @@ class Electric(NamedTuple):
     """(source, what its sender gives [Ω, V]); the other senders are left out."""
 
 
-class Fault(NamedTuple):
+class Fault(Value, frozen=True):
     """What has become of a conductor."""
 
     wire: str
@@ -75,7 +78,7 @@ class Fault(NamedTuple):
     """Node that a bridge leads to; empty: the body."""
 
 
-class Taps(NamedTuple):
+class Taps(Value, frozen=True):
     """Where one chain hangs in the network."""
 
     plus: Node
@@ -90,7 +93,7 @@ class Taps(NamedTuple):
     """What the input measures against."""
 
 
-class Built(NamedTuple):
+class Built(Value, frozen=True):
     """An island as a network."""
 
     network: Network
@@ -182,12 +185,14 @@ class _Maker:
         network = Network(
             ohms=[(at(a, a), at(b, b), ohm) for a, b, ohm in self.ohms],
             amps=[(at(a, a), at(b, b), amps) for a, b, amps in self.amps],
-            bent=[Bent(at(a, a), at(b, b), pieces) for a, b, pieces in self.bent],
+            bent=[Bent(at(b.a, b.a), at(b.b, b.b), b.pieces) for b in self.bent],
             fixed={at(n, n): v for n, v in self.fixed.items()},
         )
-        taps = {c: Taps(*[at(n, n) for n in t]) for c, t in self.taps.items()}
+        taps = {
+            c: Taps(*[at(n, n) for n in msgspec.structs.astuple(t)]) for c, t in self.taps.items()
+        }
         runs = {w: (at(a, a), at(b, b), ohm) for w, (a, b, ohm) in self.runs.items()}
-        loads = {k: Bent(at(a, a), at(b, b), pieces) for k, (a, b, pieces) in self.loads.items()}
+        loads = {k: Bent(at(b.a, b.a), at(b.b, b.b), b.pieces) for k, b in self.loads.items()}
         return Built(network, runs, taps, loads)
 
 
@@ -360,7 +365,7 @@ def _input(
     if chain is not None:
         on = chain.quantity in m.at.on
         first, pin = _hops(m, chain, end, ground, on)
-        m.taps[chain.id] = m.taps[chain.id]._replace(pin=first)
+        m.taps[chain.id] = m.taps[chain.id].but(pin=first)
     if sheet.need_ohm or (sheet.takes == "contact" and sheet.closes_to == "ground"):
         m.resist(rail or m.supply(), pin, sheet.pulls_ohm)
     elif sheet.takes == "contact":

@@ -6,19 +6,19 @@ Reference: connected components by union-find (Cormen et al., *Introduction to A
 from __future__ import annotations
 
 from collections.abc import Iterable
-from typing import NamedTuple
 
 from zombrel.job.follow.query import query
 from zombrel.job.follow.view import chunks, plain
 from zombrel.job.model import Job, index
 from zombrel.job.source import BoxOutput
+from zombrel.job.value import Value
 from zombrel.job.wiring import End
 
 Unit = tuple[str, str]
 """(kind, name) of what cannot be parted: a device, a source, a stud, a cavity, a wire."""
 
 
-class Island(NamedTuple):
+class Island(Value, frozen=True):
     """Ids of what hangs together."""
 
     wires: tuple[str, ...] = ()
@@ -28,7 +28,7 @@ class Island(NamedTuple):
     chains: tuple[str, ...] = ()
 
 
-class Map(NamedTuple):
+class Map(Value, frozen=True):
     """Every island, and in which one a wire, device, chain or stud lies."""
 
     islands: tuple[Island, ...]
@@ -81,7 +81,7 @@ def _runs(job: Job, ids: tuple[str, ...]) -> tuple[tuple[str, str, str, tuple[st
     return tuple([(c.id, c.source, c.device, c.wires) for c in some])
 
 
-class _Places(NamedTuple):
+class _Places(Value, frozen=True):
     """What a place that a wire ends at is."""
 
     devices: set[str]

@@ -18,7 +18,8 @@ from __future__ import annotations
 import functools
 import heapq
 from collections.abc import Hashable, Iterable, Mapping, Sequence
-from typing import NamedTuple
+
+from zombrel.job.value import Value
 
 Node = Hashable
 """Whatever names a place where conductors meet."""
@@ -37,7 +38,7 @@ ROUNDS = 60
 """So often pieces are changed at most."""
 
 
-class Piece(NamedTuple):
+class Piece(Value, frozen=True):
     """One straight piece of a bent law, from a voltage on: I = siemens · V + amps."""
 
     above: float
@@ -45,7 +46,7 @@ class Piece(NamedTuple):
     amps: float
 
 
-class Bent(NamedTuple):
+class Bent(Value, frozen=True):
     """A part between two nodes whose current rises with voltage in straight pieces."""
 
     a: Node
@@ -54,7 +55,7 @@ class Bent(NamedTuple):
     """Rising in ``above``; the first reaches down without end."""
 
 
-class Network(NamedTuple):
+class Network(Value, frozen=True):
     """What is joined to what. Currents flow from the first node to the second."""
 
     ohms: Sequence[tuple[Node, Node, float]] = ()
@@ -82,9 +83,9 @@ class Solver:
         for a, b, ohm in network.ohms:
             self._join(a, b, 1.0 / (ohm if ohm > LEAST_OHM else LEAST_OHM))
         for part, piece in zip(network.bent, on, strict=True):
-            _, siemens, amps = part.pieces[piece]
-            self._join(part.a, part.b, siemens)
-            self._drive(part.a, part.b, amps)
+            chosen = part.pieces[piece]
+            self._join(part.a, part.b, chosen.siemens)
+            self._drive(part.a, part.b, chosen.amps)
         for a, b, amps in network.amps:
             self._join(a, b, 0.0)
             self._drive(a, b, amps)
@@ -241,7 +242,7 @@ class _Large:
         return dict(zip(self.at, self.lu.solve(right).tolist(), strict=True))
 
 
-class Solved(NamedTuple):
+class Solved(Value, frozen=True):
     """A network at rest."""
 
     volts: dict[Node, float]
@@ -277,8 +278,8 @@ def _piece(part: Bent, volts: Mapping[Node, float]) -> int:
 
 def flow(part: Bent, volts: Mapping[Node, float]) -> float:
     """Current through a bent part [A]."""
-    _, siemens, amps = part.pieces[_piece(part, volts)]
-    return siemens * (volts[part.a] - volts[part.b]) + amps
+    piece = part.pieces[_piece(part, volts)]
+    return piece.siemens * (volts[part.a] - volts[part.b]) + piece.amps
 
 
 def reach(start: Iterable[Node], joined: Iterable[tuple[Node, Node]]) -> set[Node]:

@@ -5,10 +5,10 @@ Reference: Thévenin's theorem with superposition (any textbook of circuits).
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from zombrel.job.value import Value
 
 
-class Port(NamedTuple):
+class Port(Value, frozen=True):
     """A chain seen from the terminals of its source, the source taken away."""
 
     open_v: float
@@ -28,7 +28,7 @@ class Port(NamedTuple):
 
     def lifted(self, volts: float) -> Port:
         """The same with the source's foot standing ``volts`` [V] higher."""
-        return self._replace(open_v=self.open_v - volts, lift_v=self.lift_v + volts)
+        return self.but(open_v=self.open_v - volts, lift_v=self.lift_v + volts)
 
     @property
     def share(self) -> float:

@@ -8,7 +8,7 @@ Reference: Thévenin's theorem with superposition (any textbook of circuits).
 
 from __future__ import annotations
 
-from typing import Any, NamedTuple
+from typing import Any
 
 from zombrel.job.follow.query import query
 from zombrel.job.follow.view import plain
@@ -16,6 +16,7 @@ from zombrel.job.model import Job
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.sheet import Quantity
 from zombrel.job.state import State
+from zombrel.job.value import Value
 from zombrel.signals.circuit.build import Built, Electric, Fault, Taps, build
 from zombrel.signals.circuit.islands import Island, islands
 from zombrel.signals.circuit.network import LEAK, Solved, flow, solve
@@ -27,7 +28,7 @@ ON_OFF: tuple[tuple[Quantity, str], ...] = tuple(
 """On/off quantities and the fields of a state that hold them."""
 
 
-class Reading(NamedTuple):
+class Reading(Value, frozen=True):
     """One island at rest."""
 
     ports: dict[str, Port]
@@ -97,13 +98,13 @@ def _read(built: Built, solved: Solved, studs: tuple[str, ...]) -> Reading:
 def port(taps: Taps, solved: Solved) -> Port:
     """A chain seen from its source's terminals."""
     volts = solved.volts
-    plus, minus, _, pin, ground = taps
+    plus, minus, pin, ground = taps.plus, taps.minus, taps.pin, taps.ground
     if plus not in volts:  # it leads nowhere: the input stands as if nothing were joined
         alone = volts.get(pin, 0.0) - volts.get(ground, 0.0)
         return Port(0.0, 1 / LEAK, alone, 0.0, 0.0)
     foot = volts.get(minus, 0.0)
     into = {n: amps for n, amps in ((plus, -1.0), (minus, 1.0)) if n in solved.solver.rows}
-    moved = solved.solver.answer(into, taps) if into and plus != minus else {}
+    moved = solved.solver.answer(into, (plus, minus, pin, ground)) if into and plus != minus else {}
     return Port(
         round(volts[plus] - foot, MICRO),
         round(moved.get(minus, 0.0) - moved.get(plus, 0.0), MILLI),

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from typing import Any, Literal, NamedTuple
+from typing import Any, Literal
 
 from zombrel.job.facts import lacking
 from zombrel.job.model import Job, Vehicle
@@ -16,6 +16,7 @@ from zombrel.job.problem import Problem
 from zombrel.job.sheet import DeviceSheet, Frozen, Takes, Waveform
 from zombrel.job.source import Source, Tolerates
 from zombrel.job.state import State
+from zombrel.job.value import Value
 
 OPEN_OHM = 1e9
 """A wire that leads nowhere [Ω]."""
@@ -56,7 +57,7 @@ Role = Literal["return", "sensor supply", "supply"]
 Words = Callable[[Any, Job], tuple[str, str]]
 
 
-class Kind(NamedTuple):
+class Kind(Value, frozen=True):
     """One kind of source."""
 
     spec: type

@@ -119,7 +119,7 @@ def _from_to(name: str, unit: str) -> Words:
 
 
 register(
-    _gives("ohm")._replace(
+    _gives("ohm").but(
         spec=Thermistor,
         tolerates=_with_the_car,
         electrical=_thermistor,
@@ -128,7 +128,7 @@ register(
     )
 )
 register(
-    _gives("ohm")._replace(
+    _gives("ohm").but(
         spec=Resistive,
         tolerates=_with_the_car,
         electrical=_resistive,
@@ -137,16 +137,16 @@ register(
     )
 )
 register(
-    _gives("volts")._replace(
+    _gives("volts").but(
         spec=Ratiometric,
         electrical=_ratiometric,
         words=_ratiometric_words,
         more_wires=lambda spec: ("return", "sensor supply"),
     )
 )
-register(_gives("volts")._replace(spec=Volts, words=_from_to("Volts out", "V")))
+register(_gives("volts").but(spec=Volts, words=_from_to("Volts out", "V")))
 register(
-    _gives("hz")._replace(
+    _gives("hz").but(
         spec=BlendSender,
         electrical=_blend,
         more_wires=lambda spec: ("return", "supply"),
@@ -154,9 +154,9 @@ register(
         words=lambda spec, job: ("Blend sender", "50 to 150 Hz"),
     )
 )
-register(_gives("duty")._replace(spec=Duty, tolerates=tap, electrical=_duty, words=_duty_words))
+register(_gives("duty").but(spec=Duty, tolerates=tap, electrical=_duty, words=_duty_words))
 register(
-    _gives("thermocouple")._replace(
+    _gives("thermocouple").but(
         spec=ThermocoupleK,
         electrical=_thermocouple,
         words=lambda spec, job: ("Thermocouple", f"type K, {spec.extension} lead"),

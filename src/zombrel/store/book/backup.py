@@ -7,13 +7,13 @@ import io
 import zipfile
 from collections.abc import Callable, Iterator
 from pathlib import Path
-from typing import NamedTuple
 
 import msgspec
 
 from zombrel.intake.file import take
 from zombrel.intake.record import record
 from zombrel.job.problem import Problem
+from zombrel.job.value import Value
 from zombrel.store.archive import opened, unpacked
 from zombrel.store.atomic import write_atomically
 from zombrel.store.book.book import Book
@@ -48,7 +48,7 @@ class Manifest(msgspec.Struct, frozen=True):
     folders: tuple[str, ...]
 
 
-class Restored(NamedTuple):
+class Restored(Value, frozen=True):
     """What restoring came to, by path."""
 
     put_back: tuple[str, ...]

@@ -10,8 +10,9 @@ import os
 from collections import defaultdict
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import Any
 
+from msgspec.structs import asdict
 from sqlalchemy import (
     Connection,
     delete,
@@ -28,6 +29,7 @@ from zombrel.book.times import Done
 from zombrel.catalog import DEMO
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
+from zombrel.job.value import Value
 from zombrel.store.atomic import set_aside
 from zombrel.store.book.engines import Base, Postgres, Sqlite
 from zombrel.store.book.schema import (
@@ -54,7 +56,7 @@ BATCH = 200
 """So many jobs are put in at once."""
 
 
-class Hit(NamedTuple):
+class Hit(Value, frozen=True):
     """One thing found, and the job it is of."""
 
     job: Summary
@@ -64,7 +66,7 @@ class Hit(NamedTuple):
     """How well its vehicle suits; 0 for another."""
 
 
-class Report(NamedTuple):
+class Report(Value, frozen=True):
     """What bringing the book up to date came to."""
 
     read: int
@@ -399,7 +401,7 @@ def _in(base: Base, c: Connection, read: Sequence[Read]) -> None:
     rows: dict[str, list[dict[str, Any]]] = defaultdict(list)
     for key, (path, stat, job, wrong) in enumerate(read, first_job):
         about = summary(job)
-        told = {k: v for k, v in about._asdict().items() if k != "devices"}
+        told = {k: v for k, v in asdict(about).items() if k != "devices"}
         named = (about.number, about.title, about.vehicle, *(n for _, n in about.devices))
         rows["jobs"].append(
             {"id": key, "path": path, "mtime_ns": stat[0], "size": stat[1], "wrong": wrong}
@@ -407,10 +409,10 @@ def _in(base: Base, c: Connection, read: Sequence[Read]) -> None:
             | told
         )
         rows["devices"] += [{"job": key, "sheet": s, "name": n} for s, n in about.devices]
-        rows["timed"] += [{"job": key} | t._asdict() for t in timed(job)]
-        rows["happened"] += [{"job": key} | h._asdict() for h in happened(job)]
+        rows["timed"] += [{"job": key} | asdict(t) for t in timed(job)]
+        rows["happened"] += [{"job": key} | asdict(h) for h in happened(job)]
         for e in entries(job):
-            rows["entries"].append({"job": key} | e._asdict() | {"body": body_of(e.text)})
+            rows["entries"].append({"job": key} | asdict(e) | {"body": body_of(e.text)})
     for i, row in enumerate(rows["entries"], first_entry):
         row["id"] = i
     for table in (JOBS, *PARTS):

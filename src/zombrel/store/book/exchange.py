@@ -11,7 +11,7 @@ import io
 import zipfile
 from collections.abc import Iterable, Iterator
 from pathlib import Path
-from typing import Literal, NamedTuple
+from typing import Literal
 
 import msgspec
 
@@ -24,6 +24,7 @@ from zombrel.job.problem import Problem
 from zombrel.job.records.kept_plug import KeptPlug
 from zombrel.job.sheet import DeviceSheet
 from zombrel.job.validate import validate
+from zombrel.job.value import Value
 from zombrel.store.archive import opened, unpacked
 from zombrel.store.plug_library import folder as plugs_folder
 from zombrel.store.plug_library import keep_plug
@@ -57,7 +58,7 @@ class Manifest(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     items: tuple[Item, ...]
 
 
-class Offered(NamedTuple):
+class Offered(Value, frozen=True):
     """One thing that another shop gives, as it was read and checked."""
 
     kind: Kind

@@ -7,7 +7,7 @@ beside.
 
 from __future__ import annotations
 
-from typing import Any, NamedTuple
+from typing import Any
 
 import msgspec
 from sqlalchemy import Connection, delete, func, insert, select, update
@@ -16,6 +16,7 @@ from zombrel.book.merge import HELD, Apart, merge
 from zombrel.job.differences import differences
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
+from zombrel.job.value import Value
 from zombrel.store import log_files
 from zombrel.store.book.book import Book
 from zombrel.store.book.schema import APARTS, FILES, HOLDS, RIGHTS, SHARED, VERSIONS
@@ -24,7 +25,7 @@ from zombrel.store.zjob import belonging, job_of
 LONGEST = 4000
 
 
-class About(NamedTuple):
+class About(Value, frozen=True):
     """A shared job, without what is in it."""
 
     id: int
@@ -36,7 +37,7 @@ class About(NamedTuple):
     at: str
 
 
-class Hold(NamedTuple):
+class Hold(Value, frozen=True):
     """A part that somebody has in hand."""
 
     part: str
@@ -50,7 +51,7 @@ class Hold(NamedTuple):
         return f"{self.part}: {self.who}, {self.place}, since {self.since}"
 
 
-class Sent(NamedTuple):
+class Sent(Value, frozen=True):
     """What sending came to."""
 
     version: int
@@ -60,7 +61,7 @@ class Sent(NamedTuple):
     """What somebody else changed differently: the job has theirs, mine is kept beside."""
 
 
-class People(NamedTuple):
+class People(Value, frozen=True):
     """Who works with a book, and who may what."""
 
     account: str

@@ -5,7 +5,7 @@ from __future__ import annotations
 import time
 from collections.abc import Callable, Sequence
 from datetime import date
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING
 
 from zombrel.book.comes_back import Recurring, priors, recurring
 from zombrel.book.entries import title_of
@@ -14,6 +14,7 @@ from zombrel.book.stock import Order
 from zombrel.book.times import Learned, by_device, estimate
 from zombrel.book.week import Load, Shop, Stay
 from zombrel.job.model import House, Job
+from zombrel.job.value import Value
 from zombrel.plan.learn import Range
 
 if TYPE_CHECKING:
@@ -22,7 +23,7 @@ if TYPE_CHECKING:
 Tell = Callable[[float], bool]
 
 
-class Asked(NamedTuple):
+class Asked(Value, frozen=True):
     """All that the page shows but what is searched for."""
 
     report: Report
@@ -37,7 +38,7 @@ class Asked(NamedTuple):
     synthetic: bool
 
 
-class Found(NamedTuple):
+class Found(Value, frozen=True):
     """What a search came to, and how long it took [s]."""
 
     asked: str

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from typing import Any, NamedTuple
+from typing import Any
 
 from PySide6.QtWidgets import QCheckBox, QDialog, QVBoxLayout, QWidget
 
+from zombrel.job.value import Value
 from zombrel.ui.theme import dress
 from zombrel.ui.widgets.parts import button, holder, label, row, scroller
 
 
-class Thing(NamedTuple):
+class Thing(Value, frozen=True):
     """One thing to choose."""
 
     words: str

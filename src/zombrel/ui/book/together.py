@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from functools import partial
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING
 
 import msgspec
 from PySide6.QtCore import QTimer
@@ -13,6 +13,7 @@ from zombrel.book.merge import shared_as, touched
 from zombrel.job.differences import into
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
+from zombrel.job.value import Value
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.background import Background
 from zombrel.ui.widgets.paint import Panel
@@ -26,14 +27,14 @@ SOON_MS = 500
 FEW = 3
 
 
-class Link(NamedTuple):
+class Link(Value, frozen=True):
     """A shared job, and a version of it."""
 
     id: int
     version: int
 
 
-class Told(NamedTuple):
+class Told(Value, frozen=True):
     """What the server said of parts in hand."""
 
     holds: tuple[str, ...]

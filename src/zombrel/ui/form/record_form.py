@@ -106,7 +106,7 @@ class RecordForm(QWidget):
         found: list[Place] = []
         for plain in fields(record, path, of):
             names = self._named.get((plain.owner, plain.name))
-            place = plain if names is None else plain._replace(shape=Shape("choice", names))
+            place = plain if names is None else plain.but(shape=Shape("choice", names))
             found.append(place)
             if place.shape.how == "block" and place.value is not None:
                 found += self._all(place.value, place.path, place.of)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import NamedTuple
 
 from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent
@@ -15,6 +14,7 @@ from zombrel.harness.ends import end_words
 from zombrel.harness.plugs.face import held
 from zombrel.job.facts import POWER, all_facts
 from zombrel.job.typed.facts import show
+from zombrel.job.value import Value
 from zombrel.ui.actions import Actions
 from zombrel.ui.session import Session
 from zombrel.ui.theme import dress
@@ -22,7 +22,7 @@ from zombrel.ui.widgets.commands import commands_in
 from zombrel.ui.widgets.parts import label
 
 
-class Hit(NamedTuple):
+class Hit(Value, frozen=True):
     """One thing found."""
 
     words: str

@@ -294,7 +294,7 @@ class LogView(Commanded, QWidget):
                 graph.put_cursor(x)
             said = [f"{x:.2f} s"]
             for c in graph.channels:  # type: ignore[attr-defined]
-                value = self._values(c._replace(v=c.at(np.array([x]))))[0]
+                value = self._values(c.but(v=c.at(np.array([x]))))[0]
                 told = "nothing" if np.isnan(value) else f"{value:.4g}"
                 said.append(f"{c.name} {told} {self._unit(c)}".strip())
             graph.property("readout").setText("   ".join(said))

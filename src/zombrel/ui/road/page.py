@@ -357,7 +357,7 @@ class RoadStage(QWidget):
         def work() -> tuple[Log, str]:
             log = read(path, unit)
             fit(log.t, log.true, log.shown)
-            return thinned(log[:3], log.note)
+            return thinned((log.t, log.true, log.shown), log.note)
 
         def failed(problem: Problem) -> None:
             if isinstance(problem, UnitUnknown):

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
-from typing import NamedTuple
 
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QLabel, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
@@ -15,6 +14,7 @@ from zombrel.calibrate.setting import said
 from zombrel.job.model import Device, Job, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import TABLE, Control, Plug
+from zombrel.job.value import Value
 from zombrel.signals.reduce import input_of
 from zombrel.ui.session import Session
 from zombrel.ui.set.cards import ENTRY_WIDTH, Card, Entry
@@ -30,7 +30,7 @@ NARROW = 780
 """Below this width a card stacks the object over its words [px]."""
 
 
-class Item(NamedTuple):
+class Item(Value, frozen=True):
     """One thing in the list."""
 
     key: str

@@ -259,7 +259,8 @@ class ScaleCard(Card):
         self.plot.setVisible(counts)
         if not counts:
             return
-        give, rate_law, *_ = ready(s.job, chain.id)
+        known = ready(s.job, chain.id)
+        give, rate_law = known.give, known.law
         device, _ = input_of(s.job, chain)
         variants = [(f"as it stands, {at}", rate_law)]
         near, best = self._near, self._best

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import math
-from typing import NamedTuple
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
 
 from zombrel.calibrate.setting_face import BANDS, Knob, Part, Resistor, Screen, Slide, angle, rings
+from zombrel.job.value import Value
 from zombrel.ui.theme import Theme, font
 
 CENTRE = Qt.AlignmentFlag.AlignCenter
@@ -16,7 +16,7 @@ LABELS = 12
 """More positions than this are ticks, and only some are named."""
 
 
-class Look(NamedTuple):
+class Look(Value, frozen=True):
     """What a picture is drawn for."""
 
     theme: Theme

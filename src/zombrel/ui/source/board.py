@@ -71,7 +71,7 @@ class HopTile(QAbstractButton):
             super().keyPressEvent(event)
 
     def show_tile(self, tile: Tile, chosen: bool, title: str) -> None:
-        tile = tile._replace(head=shown(tile.head), sub=shown(tile.sub), value=shown(tile.value))
+        tile = tile.but(head=shown(tile.head), sub=shown(tile.sub), value=shown(tile.value))
         if (tile, chosen) == (self._tile, self._chosen):
             return
         self._tile, self._chosen = tile, chosen

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from typing import NamedTuple
 
 from zombrel.findings.finding import Assessment
 from zombrel.job.model import (
@@ -21,6 +20,7 @@ from zombrel.job.model import (
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES, group
 from zombrel.job.sheet import TABLE, Takes, Waveform
+from zombrel.job.value import Value
 from zombrel.signals.chain_reading import ChainReading, is_brake_line
 from zombrel.signals.following import given_by
 from zombrel.signals.inputs import INPUTS
@@ -39,7 +39,7 @@ from zombrel.units.measure import Kind, difference, digits, length_of, value_in,
 from zombrel.units.measure import unit as unit_name
 
 
-class Wave(NamedTuple):
+class Wave(Value, frozen=True):
     """A waveform to draw."""
 
     kind: Waveform
@@ -48,7 +48,7 @@ class Wave(NamedTuple):
     threshold: float = 0.0
 
 
-class Tile(NamedTuple):
+class Tile(Value, frozen=True):
     """One hop of the board."""
 
     key: str
@@ -61,7 +61,7 @@ class Tile(NamedTuple):
     empty: bool = False
 
 
-class Verdict(NamedTuple):
+class Verdict(Value, frozen=True):
     """What is to be said of a chain at a glance."""
 
     mark: str
@@ -107,12 +107,10 @@ def tiles(job: Job, chain: Chain, r: ChainReading, units: Units) -> list[Tile]:
             first,
         ),
         *_way_tiles(chain, r, first),
-        _run_tile(job, chain)._replace(
-            wave=Wave("square", r.device_hz, divider.out_v)
-            if divider
-            else first._replace(threshold=0.0)
+        _run_tile(job, chain).but(
+            wave=Wave("square", r.device_hz, divider.out_v) if divider else first.but(threshold=0.0)
         ),
-        _input_tile(job, chain, r, units)._replace(wave=_counted(r)),
+        _input_tile(job, chain, r, units).but(wave=_counted(r)),
     ]
 
 
@@ -142,7 +140,7 @@ def _sensor_tiles(job: Job, chain: Chain, r: ChainReading, head: str, sub: str) 
     lifted = abs(sense.lift_v) > 0.1 and INPUTS[sense.takes].by_volts
     run = _run_tile(job, chain)
     if lifted:
-        run = run._replace(value=f"lifted {sense.lift_v:.2f} V", bad=True)
+        run = run.but(value=f"lifted {sense.lift_v:.2f} V", bad=True)
     seen = sense.pin_v if math.isfinite(sense.pin_v) else sense.inferred
     takes: Takes = "volts" if math.isfinite(sense.pin_v) else sense.takes
     wave = (
@@ -306,7 +304,7 @@ def verdict(
     said = _verdict(job, chain, r, assessment, units)
     wires = [f for f in assessment.findings if f.wire in chain.wires]
     if said.mark == "good" and wires:
-        return said._replace(mark=wires[0].level, words=f"{said.words}; see {wires[0].wire}")
+        return said.but(mark=wires[0].level, words=f"{said.words}; see {wires[0].wire}")
     return said
 
 

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QWidget
+
+from zombrel.job.value import Value
 
 if TYPE_CHECKING:
     _Base = QWidget
@@ -23,7 +25,7 @@ HELD = (
 """Keys held with these are not a page's."""
 
 
-class Command(NamedTuple):
+class Command(Value, frozen=True):
     """One thing to do."""
 
     words: str

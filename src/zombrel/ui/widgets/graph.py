@@ -5,12 +5,13 @@ from __future__ import annotations
 import itertools
 from collections.abc import Sequence
 from functools import partial
-from typing import Any, NamedTuple
+from typing import Any
 
 import numpy as np
 from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtGui import QColor
 
+from zombrel.job.value import Value
 from zombrel.ui.theme import Theme, font
 from zombrel.ui.widgets.canvas import Canvas
 from zombrel.ui.widgets.commands import Command, Commanded
@@ -22,7 +23,7 @@ PAN, ZOOM = 0.15, 1.4
 """A key moves the view by so much of it, and zooms by so much."""
 
 
-class Curve(NamedTuple):
+class Curve(Value, frozen=True):
     """One line: samples in the units shown."""
 
     x: np.ndarray

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from typing import Any, NamedTuple
+from typing import Any
 
 import numpy as np
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QPainterPath, QPen
 
+from zombrel.job.value import Value
 from zombrel.plots.picture import (
     Axis,
     Cloud,
@@ -22,7 +23,7 @@ from zombrel.plots.picture import (
 from zombrel.ui.theme import Theme, font
 
 
-class Ink(NamedTuple):
+class Ink(Value, frozen=True):
     """What is drawn with: the library, the theme, and whether the plot is a bare strip."""
 
     pg: Any

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
-
 from PySide6.QtCore import QLineF, QPointF, QRectF
 from PySide6.QtGui import QPainterPath
 
+from zombrel.job.value import Value
 from zombrel.job.wiring import Zone
 
 WHEEL_M = (0.62, 0.17)
@@ -17,7 +16,7 @@ OUT_M = 0.12
 """The outline lies so far outside the zones [m]."""
 
 
-class Body(NamedTuple):
+class Body(Value, frozen=True):
     """What is drawn of a vehicle; all in metres of the plan."""
 
     outline: QPainterPath | None

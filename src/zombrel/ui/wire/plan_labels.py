@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from typing import NamedTuple
 
 from PySide6.QtCore import QLineF, QPointF, QRectF
+
+from zombrel.job.value import Value
 
 GAP = 3.0
 """Kept free round a name [px]."""
 
 
-class Spot(NamedTuple):
+class Spot(Value, frozen=True):
     """One place a name can stand."""
 
     rect: QRectF

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import itertools
-from typing import NamedTuple
 
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF, QTransform
@@ -11,6 +10,7 @@ from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF, QTransform
 from zombrel.harness.ends import end_words
 from zombrel.harness.laid import Bundle
 from zombrel.job.model import Job
+from zombrel.job.value import Value
 from zombrel.job.wiring import Wire, Zone
 from zombrel.ui.theme import Theme, color, font
 from zombrel.ui.wire.plan_body import Body, is_under
@@ -27,7 +27,7 @@ STRAIGHT = 24.0
 """A bend smaller than this is none [px]."""
 
 
-class Scene(NamedTuple):
+class Scene(Value, frozen=True):
     """What is to be painted."""
 
     job: Job

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from zombrel.job.value import Value
 
 
-class WireView(NamedTuple):
+class WireView(Value, frozen=True):
     """One view of the wiring."""
 
     tab: str

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
-from typing import NamedTuple, Protocol, cast
+from typing import Protocol, cast
 
 from PySide6.QtWidgets import QMenu, QStackedWidget, QVBoxLayout, QWidget
 
@@ -16,6 +16,7 @@ from zombrel.harness.laid import laid
 from zombrel.job.follow.query import Watch
 from zombrel.job.model import Job, by_id
 from zombrel.job.records.fitting import Medium
+from zombrel.job.value import Value
 from zombrel.ui.session import Session
 from zombrel.ui.set.cards import ENTRY_WIDTH, Entry
 from zombrel.ui.theme import dress
@@ -52,13 +53,18 @@ class FitCard(Protocol):
         ...
 
 
-class Item(NamedTuple):
+class Item(Value, frozen=True):
     """One line of the list."""
 
     key: str
     group: str
     name: str
     make: Callable[[Session], QWidget]
+
+    @property
+    def shown(self) -> tuple[str, str, str]:
+        """What the list says of it."""
+        return self.key, self.group, self.name
 
 
 def items(job: Job) -> list[Item]:
@@ -203,7 +209,7 @@ class FittingPage(Commanded, QWidget):
 
     def refresh(self) -> None:
         found = items(self._session.job)
-        if [i[:3] for i in found] != [i[:3] for i in self._items.values()]:
+        if [i.shown for i in found] != [i.shown for i in self._items.values()]:
             self._rebuild(found)
         if self._chosen not in self._items:
             self._chosen = next(iter(self._items))

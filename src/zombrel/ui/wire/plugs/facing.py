@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
-
 from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
 from zombrel.catalog.colours import stripe
+from zombrel.job.value import Value
 from zombrel.job.wiring import Connector
 from zombrel.ui.session import Session
 from zombrel.ui.widgets.parts import clear, clip, label, row
@@ -19,7 +18,7 @@ FADED = 0.5
 """How strongly wires are drawn beside the chosen one."""
 
 
-class Drawn(NamedTuple):
+class Drawn(Value, frozen=True):
     """One wire between two cavities."""
 
     a: str

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from typing import Any, NamedTuple
+from typing import Any
 
 from PySide6.QtCore import (
     QAbstractTableModel,
@@ -18,6 +18,7 @@ from PySide6.QtWidgets import QHeaderView, QStyledItemDelegate, QStyleOptionView
 
 from zombrel.harness.plugs.build import inside
 from zombrel.harness.plugs.remap import Conflict, Joined, Remap, Way
+from zombrel.job.value import Value
 from zombrel.job.wiring import Lead
 from zombrel.ui.session import Session
 from zombrel.ui.theme import font
@@ -43,7 +44,7 @@ WORDS = {
 MARKS = {"name": "watch", "kind": "watch", "conflict": "trouble"}
 
 
-class Line(NamedTuple):
+class Line(Value, frozen=True):
     """One row."""
 
     a: Way | None
