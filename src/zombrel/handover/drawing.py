@@ -154,14 +154,14 @@ def _sides(wires: Sequence[Wire], devices: dict[str, int]) -> tuple[list[Placed]
     )
 
 
-def _rows(side: Sequence[Placed], shift: float) -> dict[tuple[str, str, str], float]:
+def _rows(side: Sequence[Placed], shift: float) -> dict[Pin, float]:
     """The height of every pin's row [mm]."""
-    y, rows = MARGIN + shift, {}
+    y, rows = MARGIN + shift, dict[Pin, float]()
     for place in side:
         for i, pin in enumerate(place.pins):
             rows[pin] = y + place.head + ROW * (i + 0.5)
         y += place.height + GAP
-    return rows  # type: ignore[return-value]
+    return rows
 
 
 def _ordered(left: list[Placed], right: list[Placed]) -> tuple[list[Placed], list[Placed]]:
@@ -176,8 +176,8 @@ def _ordered(left: list[Placed], right: list[Placed]) -> tuple[list[Placed], lis
 def _mean(side: Sequence[Placed]) -> dict[str, float]:
     """Mean height of each wire's ends on one side."""
     found: dict[str, list[float]] = {}
-    for (_, _, wire), y in _rows(side, 0.0).items():
-        found.setdefault(wire, []).append(y)
+    for pin, y in _rows(side, 0.0).items():
+        found.setdefault(pin.wire, []).append(y)
     return {w: sum(ys) / len(ys) for w, ys in found.items()}
 
 
@@ -258,8 +258,8 @@ class _Page(Value, frozen=True):
     def _wires(
         self,
         wires: Sequence[Wire],
-        at_left: dict[tuple[str, str, str], float],
-        at_right: dict[tuple[str, str, str], float],
+        at_left: dict[Pin, float],
+        at_right: dict[Pin, float],
     ) -> list[Item]:
         channel = self.room.channel
         ends = []
@@ -267,8 +267,8 @@ class _Page(Value, frozen=True):
             mine = [
                 (x, y)
                 for x, rows in ((self.room.left[1], at_left), (self.room.right[0], at_right))
-                for (_, _, key), y in rows.items()
-                if key == wire.id
+                for pin, y in rows.items()
+                if pin.wire == wire.id
             ]
             ends.append((wire, mine))
         # falling wires take their uprights from the right, rising ones from the left

@@ -40,45 +40,54 @@ class FirstLook:
     def ask(self, fn: Callable[..., Any], args: tuple[Any, ...]) -> Any:
         """The result of a query."""
         # most are asked again with the very same tree, and a name at most
-        short = len(args) == 1 or (len(args) == _PAIR and type(args[1]) is str)
-        again = (fn, id(args[0]), *args[1:]) if short else None
-        found = self._again.get(again)
+        short: Any = None
+        if len(args) == 1:
+            short = (fn, id(args[0]))
+        elif len(args) == _PAIR and type(args[1]) is str:
+            short = (fn, id(args[0]), args[1])
+        found = self._again.get(short)
         if found is None:
-            name: list[Any] = [fn]
-            for arg in args:
-                kind = _kind(arg)
-                if kind >= _TREE:
-                    if not self._inside:
-                        if not self._takes(arg):
-                            return self._then(self).ask(fn, args)
-                    elif kind == _TREE and id(arg) not in self._ours:
-                        # a tree made on the way is nobody's present job
-                        return self._apart(fn, *args)
-                name.append(id(arg) if kind in _BY_IDENTITY else arg)
-            found = self._found(fn, args, tuple(name))
-            if again is not None:
-                self._again[again] = (args, *found[1:])
+            if not self._is_ours(args):
+                return self._elsewhere(fn, args)
+            name = (fn, *[id(a) if _kind(a) in _BY_IDENTITY else a for a in args])
+            found = self._results.get(name)
+            if found is None:
+                found = self._results[name] = self._run(fn, args)
+            if short is not None:
+                self._again[short] = (args, *found[1:])
         if found[2] is not None:
             raise found[2].with_traceback(None)
         return found[1]
 
-    def _found(self, fn: Callable[..., Any], args: tuple[Any, ...], name: Any) -> _Result:
-        found = self._results.get(name)
-        if found is None:
-            found = self._results[name] = (args, *self._run(fn, args))
-            if type(found[1]) in ROOTS:
-                self._made.setdefault(id(found[1]), fn)
-                self._ours.add(id(found[1]))
-        return found
+    def _is_ours(self, args: tuple[Any, ...]) -> bool:
+        """Whether every tree among some arguments is the present one, or was made from it."""
+        for arg in args:
+            kind = _kind(arg)
+            if kind < _TREE:
+                continue
+            if not self._inside:
+                if not self._takes(arg):
+                    return False
+            elif kind == _TREE and id(arg) not in self._ours:
+                return False
+        return True
 
-    def _run(self, fn: Callable[..., Any], args: tuple[Any, ...]) -> tuple[Any, Problem | None]:
+    def _elsewhere(self, fn: Callable[..., Any], args: tuple[Any, ...]) -> Any:
+        """About another tree: one made on the way is nobody's present job."""
+        return self._apart(fn, *args) if self._inside else self._then(self).ask(fn, args)
+
+    def _run(self, fn: Callable[..., Any], args: tuple[Any, ...]) -> _Result:
         was, self._inside = self._inside, True
         try:
-            return fn(*args), None
+            value = fn(*args)
         except Problem as problem:
-            return None, problem.with_traceback(None)
+            return args, None, problem.with_traceback(None)
         finally:
             self._inside = was
+        if type(value) in ROOTS:
+            self._made.setdefault(id(value), fn)
+            self._ours.add(id(value))
+        return args, value, None
 
     def _takes(self, tree: Any) -> bool:
         """Whether it is the first tree of its kind, or made from that."""
