@@ -11,6 +11,7 @@ from datetime import date
 import icalendar
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from msgspec.structs import astuple
 
 from tests.demo import apply, demo
 from zombrel.actions.lessons import add_lesson, found_cause, remove_lesson
@@ -110,7 +111,7 @@ class Times(unittest.TestCase):
             for i, m in enumerate((100, 110, 120, 130, 200))
         ]
         (found,) = times.by_device(done)
-        self.assertEqual(found, ("Pace unit", 120, 110, 130, 5))
+        self.assertEqual(astuple(found), ("Pace unit", 120, 110, 130, 5))
         self.assertEqual(times.words(found), "Pace unit 2 h 00 (1 h 50 to 2 h 10, 5 times)")
         self.assertEqual([x.what for x in times.by_task(done)], ["join, Dash", "run"])
         self.assertEqual(times.by_task(done, "another"), ())

@@ -96,7 +96,7 @@ class Planted(unittest.TestCase):
         said = assess(job, dict(named(job.vehicle))[USUAL]).findings
         row = Row("", "0412", "W13", {})
         self.assertEqual(hits(job, row, said), [])
-        self.assertNotEqual(hits(job, row.but(thing="W4"), said), [])
+        self.assertNotEqual(hits(job, row._replace(thing="W4"), said), [])
         nothing = list(judge(Row("nothing", "0412", "W4", {"vehicle.owner": "x"})))
         self.assertFalse(any(v.found for v in nothing))
         loud = Sound("", "0412", {"wires.W4.fuse_a": 4.0})

@@ -16,7 +16,9 @@ from zombrel.logs.speedlog import read
 
 def with_run(job: Job, was: tuple[str, int] | None = ("C1", 7)) -> Job:
     log = read(DEMO / "0412-road.csv")
-    return apply(job, add_run(job, job.chains[0], "x", log[:3], "today", was=was))
+    return apply(
+        job, add_run(job, job.chains[0], "x", (log.t, log.true, log.shown), "today", was=was)
+    )
 
 
 class Road(unittest.TestCase):

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import unittest
 
+from msgspec.structs import astuple
+
 from zombrel.actions.plugs.connectors import (
     note_paper,
     note_rest_empty,
@@ -43,9 +45,9 @@ class Paper(unittest.TestCase):
             '"cavity","wire colour","signal"\n3,green/white,"brake lamps"\n7,"","horn"',
         ):
             with self.subTest(text):
-                self.assertEqual(tuple(tuple(x)[:3] for x in read_pinout(text, PLUG)), want)
+                self.assertEqual(tuple(astuple(x)[:3] for x in read_pinout(text, PLUG)), want)
         spaced = read_pinout("3 green/white brake lamps", PLUG)
-        self.assertEqual(tuple(spaced[0])[:3], (3, "green/white", "brake lamps"))
+        self.assertEqual(astuple(spaced[0])[:3], (3, "green/white", "brake lamps"))
         lettered = Connector(columns=2, cavities=(Cavity(n=1, mark="A"), Cavity(n=2, mark="B")))
         self.assertEqual(read_pinout("b, red, feed", lettered)[0].n, 2)
 

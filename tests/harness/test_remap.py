@@ -8,7 +8,7 @@ import unittest
 from pathlib import Path
 from typing import Any
 
-from msgspec.structs import replace
+from msgspec.structs import astuple, replace
 
 from tests.demo import DEMO, load
 from zombrel.calc.all import run
@@ -69,8 +69,8 @@ class Names(unittest.TestCase):
             ("O2 heater", ("heater lambda", "", "")),
             ("fuel pump relay", ("pump", "", "")),
         ):
-            self.assertEqual(tuple(function_of(said)), means, said)
-        self.assertEqual(tuple(kind_of("500 mA low side")), ("driver", 0.5, 0.0))
+            self.assertEqual(astuple(function_of(said)), means, said)
+        self.assertEqual(astuple(kind_of("500 mA low side")), ("driver", 0.5, 0.0))
         self.assertEqual(kind_of("", "sensor ground").role, "sensor ground")
         self.assertEqual(kind_of("", "fan").role, "")
 

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import unittest
 
+from msgspec.structs import astuple
+
 from tests.demo import apply, demo, put, whole
 from zombrel.actions.logs import day_of, new_codes
 from zombrel.actions.notes import put_fact
@@ -83,8 +85,8 @@ class Baseline(unittest.TestCase):
 
     def test_the_day_before_is_the_baselines_even_without_a_log(self) -> None:
         job = put(put(Job(), "baseline.weather", "snow"), "baseline.codes", "P0301")
-        self.assertEqual(day_of(job, "before"), ("snow", None, "P0301"))
-        self.assertEqual(day_of(job, "after"), ("", None, ""))
+        self.assertEqual(astuple(day_of(job, "before")), ("snow", None, "P0301"))
+        self.assertEqual(astuple(day_of(job, "after")), ("", None, ""))
 
 
 if __name__ == "__main__":

@@ -7,6 +7,7 @@ import unittest
 import msgspec
 from hypothesis import given
 from hypothesis import strategies as st
+from msgspec.structs import astuple
 
 from tests.demo import demo, put
 from zombrel.calibrate.copper import RHO_20
@@ -168,7 +169,7 @@ class Joined(unittest.TestCase):
                     sender = felt(bare, one.id).sender
                     want = ideal(sender, State(volts=13.8))
                     got = of_chain(bare, one.id, at())
-                    for mine, theirs in zip(got, want, strict=True):
+                    for mine, theirs in zip(astuple(got), astuple(want), strict=True):
                         self.assertAlmostEqual(mine, theirs, delta=1e-4 * max(1.0, abs(theirs)))
 
     def test_every_tap_loads_a_winding(self) -> None:

@@ -9,6 +9,7 @@ from pathlib import Path
 from unittest import mock
 
 import msgspec
+from msgspec.structs import astuple
 
 from tests.demo import apply, demo
 from zombrel.actions.logs import (
@@ -134,7 +135,7 @@ class Files(unittest.TestCase):
         said = put_day(self.job, "before", weather="rain", codes="P0301, and 12 blinks")
         job = apply(self.job, said)
         self.assertEqual(job.baseline.weather, "rain")
-        self.assertEqual(day_of(job, "before")[:2], ("rain", None))
+        self.assertEqual(astuple(day_of(job, "before"))[:2], ("rain", None))
         kept = self.compared(apply(job, put_day(job, "after", weather="rain", codes="p0301")))
         self.assertNotIn("stored after", " ".join(kept.compared[0].mind))
         again = apply(kept, put_day(kept, "after", codes="P0301 P1234-00, 14.2 V, 41"))

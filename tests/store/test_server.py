@@ -7,6 +7,7 @@ import unittest
 from typing import ClassVar
 from unittest import mock
 
+from msgspec.structs import astuple
 from sqlalchemy import text
 from sqlalchemy.exc import DatabaseError
 
@@ -86,7 +87,7 @@ class Far(Kept):
         with self.assertRaisesRegex(Problem, "another edition, and ben may not make it anew"):
             self.opened("ben")
         shop = Shared(self.opened())  # tables made anew, for whoever was let in
-        self.assertEqual(shop.people(), ("", ("ben",), ()))
+        self.assertEqual(astuple(shop.people()), ("", ("ben",), ()))
         self.assertEqual(Shared(self.opened("ben")).fetch(key)[0], 2)
         with self.assertRaisesRegex(Problem, "ben cannot let anybody in"):
             ben.admit("ben")
@@ -136,7 +137,7 @@ class Far(Kept):
 
         shop.allow("ben", "Ada")
         self.assertEqual(ben.send(key, 1, looser, "Ben", NOW).job.house.drop_power, 0.08)
-        self.assertEqual(ben.people(), ("ben", ("ben",), ("Ada", "ben")))
+        self.assertEqual(astuple(ben.people()), ("ben", ("ben",), ("Ada", "ben")))
         with (  # the last name stays, lest everybody may
             book._engine.connect() as c,
             self.assertRaisesRegex(DatabaseError, "without a name everybody may"),
@@ -146,7 +147,7 @@ class Far(Kept):
         ben.forbid("Ada", "")
         with self.assertRaisesRegex(Problem, "Nobody may not say"):
             shop.forbid("ben", "")
-        self.assertEqual(shop.people(), ("", ("ben",), ("ben",)))
+        self.assertEqual(astuple(shop.people()), ("", ("ben",), ("ben",)))
 
 
 if __name__ == "__main__":

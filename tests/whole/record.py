@@ -360,7 +360,7 @@ def _changed(kind: str, one: Change, turn: int) -> Change | None:
     owner = fact(job(one.job), one.path.rpartition(".")[0]) if "." in one.path else None
     hint = _hints(type(owner) if owner is not None else Job)[one.path.split(".")[-1]]
     new = others(kind, one.value, hint, turn)
-    return None if new == one.value else one.but(value=new)
+    return None if new == one.value else one._replace(value=new)
 
 
 def outcome(change: Change) -> dict[str, str]:

@@ -5,8 +5,6 @@ Reference: connected components by union-find (Cormen et al., *Introduction to A
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-
 from zombrel.job.follow.query import query
 from zombrel.job.follow.view import chunks, plain
 from zombrel.job.model import Job, index
@@ -14,8 +12,8 @@ from zombrel.job.source import BoxOutput
 from zombrel.job.value import Value
 from zombrel.job.wiring import End
 
-Unit = tuple[str, str]
-"""(kind, name) of what cannot be parted: a device, a source, a stud, a cavity, a wire."""
+HELD = -1
+"""In the place of a unit: a feed or a clean stud, whose voltage is known."""
 
 
 class Island(Value, frozen=True):
@@ -38,25 +36,25 @@ class Map(Value, frozen=True):
     of_stud: dict[str, int]
 
 
-class _Union:
-    def __init__(self) -> None:
-        self.up: dict[Unit, Unit] = {}
+class _Units:
+    """What cannot be parted (a device, a source, a stud, a cavity, a wire), each with a number."""
 
-    def top(self, unit: Unit) -> Unit:
+    def __init__(self) -> None:
+        self.up: list[int] = []
+
+    def new(self) -> int:
+        self.up.append(len(self.up))
+        return self.up[-1]
+
+    def top(self, unit: int) -> int:
+        """The number that stands for all that are joined to a unit."""
         up = self.up
-        while unit in up:
-            above = up[unit]
-            if above in up:
-                up[unit] = up[above]
-            unit = above
+        while up[unit] != unit:
+            up[unit] = unit = up[up[unit]]
         return unit
 
-    def join(self, units: Iterable[Unit]) -> None:
-        tops = [self.top(u) for u in units]
-        for other in tops[1:]:
-            if other != tops[0]:
-                self.up[other] = tops[0]
-                tops[0] = self.top(tops[0])
+    def join(self, a: int, b: int) -> None:
+        self.up[self.top(b)] = self.top(a)
 
 
 @query
@@ -81,53 +79,47 @@ def _runs(job: Job, ids: tuple[str, ...]) -> tuple[tuple[str, str, str, tuple[st
     return tuple([(c.id, c.source, c.device, c.wires) for c in some])
 
 
-class _Places(Value, frozen=True):
-    """What a place that a wire ends at is."""
+class _Places:
+    """The units of a job that are no wires."""
 
-    devices: set[str]
-    sources: dict[str, Unit]
-    """An output of a device belongs to the device."""
-    feeds: set[str]
-    studs: dict[str, bool]
-    """Whether a stud has any resistance."""
+    def __init__(self, job: Job, units: _Units) -> None:
+        self.units = units
+        self.devices = {d.id: units.new() for d in job.devices}
+        self.sources: dict[str, int] = {}
+        boxes = dict(self.devices)
+        for s in plain(job.sources):
+            # an output of a device belongs to the device
+            made = s.spec.device if isinstance(s.spec, BoxOutput) else None
+            if made is not None and made not in boxes:
+                boxes[made] = units.new()
+            self.sources[s.id] = units.new() if made is None else boxes[made]
+        self.studs = {s.id: units.new() for s in plain(job.studs) if s.ohm > 0}
+        held = dict.fromkeys([*[f.id for f in job.feeds], *[s.id for s in job.studs]], HELD)
+        self.known = held | self.studs | self.sources | self.devices
+        self.cavities: dict[str, int] = {}
 
-    def unit(self, end: End) -> Unit | None:
-        """What an end belongs to; None where it is held, and parts the network."""
-        place = end.place
-        if place in self.devices:
-            return "device", place
-        if place in self.sources:
-            return self.sources[place]
-        if place in self.feeds:
-            return None
-        if place in self.studs:
-            return ("stud", place) if self.studs[place] else None
-        return "cavity", f"{place}.{end.pin}"
-
-
-def _places(job: Job) -> _Places:
-    return _Places(
-        {d.id for d in job.devices},
-        {
-            s.id: ("device", s.spec.device) if isinstance(s.spec, BoxOutput) else ("source", s.id)
-            for s in plain(job.sources)
-        },
-        {f.id for f in job.feeds},
-        {s.id: s.ohm > 0 for s in plain(job.studs)},
-    )
+    def unit(self, end: End) -> int:
+        """What an end belongs to; ``HELD`` where that parts the network."""
+        unit = self.known.get(end.place)
+        if unit is not None:
+            return unit
+        cavity = f"{end.place}.{end.pin}"
+        if cavity not in self.cavities:
+            self.cavities[cavity] = self.units.new()
+        return self.cavities[cavity]
 
 
-class _Held:
+class _Islands:
     """Names by the island they lie in."""
 
-    def __init__(self, union: _Union) -> None:
-        self.union = union
-        self.at: dict[Unit, int] = {}
+    def __init__(self, units: _Units) -> None:
+        self.units = units
+        self.at: dict[int, int] = {}
         self.parts: list[tuple[list[str], list[str], list[str], list[str], list[str]]] = []
 
-    def put(self, kind: int, unit: Unit, name: str) -> int:
+    def put(self, kind: int, unit: int, name: str) -> int:
         """File a name; the number of its island."""
-        place = self.at.setdefault(self.union.top(unit), len(self.parts))
+        place = self.at.setdefault(self.units.top(unit), len(self.parts))
         if place == len(self.parts):
             self.parts.append(([], [], [], [], []))
         self.parts[place][kind].append(name)
@@ -137,20 +129,26 @@ class _Held:
 @query
 def islands(job: Job) -> Map:
     """The islands of a job."""
-    places, union = _places(job), _Union()
-    wires = [(key, a, b) for key, (a, b) in plain(joints(job)).items()]
+    units = _Units()
+    places = _Places(job, units)
+    wires: dict[str, int] = {}
+    for key, ends in plain(joints(job)).items():
+        own = wires[key] = units.new()
+        for end in ends:
+            unit = places.unit(end)
+            if unit != HELD:
+                units.join(own, unit)
     chains = [run for ids in chunks(job.chains, 25) for run in plain(_runs(job, ids))]
-    for key, a, b in wires:
-        ends = [u for u in (places.unit(a), places.unit(b)) if u is not None]
-        union.join([("wire", key), *ends])
-    for _, source, device, own in chains:
-        union.join([("device", device), places.sources[source], *[("wire", w) for w in own]])
-    held = _Held(union)
-    of_wire = {key: held.put(0, ("wire", key), key) for key, _, _ in wires}
-    of_device = {d: held.put(1, ("device", d), d) for d in sorted(places.devices)}
+    for _, source, device, run in chains:
+        own = places.devices[device]
+        for unit in (places.sources[source], *[wires[w] for w in run if w in wires]):
+            units.join(own, unit)
+    held = _Islands(units)
+    of_wire = {key: held.put(0, unit, key) for key, unit in wires.items()}
+    of_device = {d: held.put(1, places.devices[d], d) for d in sorted(places.devices)}
     for key, unit in places.sources.items():
         held.put(2, unit, key)
-    of_stud = {s: held.put(3, ("stud", s), s) for s, lifted in places.studs.items() if lifted}
-    of_chain = {key: held.put(4, ("device", device), key) for key, _, device, _ in chains}
+    of_stud = {s: held.put(3, unit, s) for s, unit in places.studs.items()}
+    of_chain = {key: held.put(4, places.devices[device], key) for key, _, device, _ in chains}
     found = tuple([Island(*[tuple(names) for names in parts]) for parts in held.parts])
     return Map(found, of_wire, of_device, of_chain, of_stud)

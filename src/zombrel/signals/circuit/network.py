@@ -15,7 +15,6 @@ References:
 
 from __future__ import annotations
 
-import functools
 import heapq
 from collections.abc import Hashable, Iterable, Mapping, Sequence
 
@@ -32,8 +31,8 @@ LEAST_OHM = 1e-5
 """No joint has less [Ω]."""
 LARGE = 80
 """So many unknown nodes are left to the sparse solver; below it its import costs more."""
-FEW = 10
-"""Of so few nodes all are worked out: to look for those that matter takes longer."""
+HELD = -1
+"""In the place of a row: a node whose voltage is known."""
 ROUNDS = 60
 """So often pieces are changed at most."""
 
@@ -78,8 +77,12 @@ class Solver:
     def __init__(self, network: Network, on: Sequence[int]) -> None:
         """``on`` the piece that each bent part stands on."""
         self.fixed = {GROUND: 0.0, **network.fixed}
-        self.rows: dict[Node, dict[Node, float]] = {}
-        self.into: dict[Node, float] = {}
+        self.at: dict[Node, int] = dict.fromkeys(self.fixed, HELD)
+        """The row of each node."""
+        self.rows: list[dict[int, float]] = []
+        """Conductances of the free nodes [S]: row → row → minus what joins them."""
+        self.into: list[float] = []
+        """Currents into them [A], what comes from held nodes among them."""
         for a, b, ohm in network.ohms:
             self._join(a, b, 1.0 / (ohm if ohm > LEAST_OHM else LEAST_OHM))
         for part, piece in zip(network.bent, on, strict=True):
@@ -87,159 +90,131 @@ class Solver:
             self._join(part.a, part.b, chosen.siemens)
             self._drive(part.a, part.b, chosen.amps)
         for a, b, amps in network.amps:
-            self._join(a, b, 0.0)
             self._drive(a, b, amps)
         self._factored: _Small | _Large | None = None
 
-    def _join(self, a: Node, b: Node, siemens: float) -> None:
-        at_a, at_b = self.fixed.get(a), self.fixed.get(b)
-        if at_a is None:
-            self._one_side(a, b, siemens, at_b)
-        if at_b is None:
-            self._one_side(b, a, siemens, at_a)
+    def _row(self, node: Node) -> int:
+        at = self.at.get(node)
+        if at is None:
+            at = self.at[node] = len(self.rows)
+            self.rows.append({at: LEAK})
+            self.into.append(0.0)
+        return at
 
-    def _one_side(self, node: Node, other: Node, siemens: float, held: float | None) -> None:
-        """What a conductor adds to the row of a free ``node``; ``held`` volts of the ``other``."""
-        row = self.rows.get(node)
-        if row is None:
-            row = self.rows[node] = {node: LEAK}
-            self.into[node] = 0.0
-        row[node] += siemens
-        if held is not None:
-            self.into[node] += siemens * held
-        elif other != node:
-            row[other] = row.get(other, 0.0) - siemens
+    def _join(self, a: Node, b: Node, siemens: float) -> None:
+        i, j = self._row(a), self._row(b)
+        if a == b:  # both ends are at one voltage: it carries nothing
+            return
+        if i >= 0:
+            self._one_side(i, j, b, siemens)
+        if j >= 0:
+            self._one_side(j, i, a, siemens)
+
+    def _one_side(self, i: int, j: int, other: Node, siemens: float) -> None:
+        """What a conductor from the free node of row ``i`` to ``other`` adds to that row."""
+        row = self.rows[i]
+        row[i] += siemens
+        if j >= 0:
+            row[j] = row.get(j, 0.0) - siemens
+        else:
+            self.into[i] += siemens * self.fixed[other]
 
     def _drive(self, a: Node, b: Node, amps: float) -> None:
-        if a in self.into:
-            self.into[a] -= amps
-        if b in self.into:
-            self.into[b] += amps
+        i, j = self._row(a), self._row(b)
+        if i >= 0:
+            self.into[i] -= amps
+        if j >= 0:
+            self.into[j] += amps
 
     def volts(self) -> dict[Node, float]:
-        """Volts of every node, the held ones with them."""
-        return {**self.fixed, **self.answer(self.into)}
+        """Volts of every node [V], the held ones with them."""
+        found = self._solved(list(self.into))
+        return {node: found[i] if i >= 0 else self.fixed[node] for node, i in self.at.items()}
 
-    def answer(
-        self, into: Mapping[Node, float], want: Iterable[Node] | None = None
-    ) -> dict[Node, float]:
-        """Volts [V] for currents into the free nodes [A], the held ones at 0 V but for those.
+    def answer(self, into: Mapping[Node, float], want: Iterable[Node]) -> dict[Node, float]:
+        """Volts [V] of the free nodes in ``want`` for currents [A], every held node at 0 V."""
+        right = [0.0] * len(self.rows)
+        for node, amps in into.items():
+            i = self.at.get(node, HELD)
+            if i >= 0:
+                right[i] += amps
+        found = self._solved(right)
+        at = {node: self.at.get(node, HELD) for node in want}
+        return {node: found[i] for node, i in at.items() if i >= 0}
 
-        Only of the nodes in ``want``, and perhaps of some more, when it is given.
-        """
+    def _solved(self, right: list[float]) -> list[float]:
         if self._factored is None:
             self._factored = (_Small if len(self.rows) <= LARGE else _Large)(self.rows)
-        return self._factored.answer(into, want)
+        return self._factored.answer(right)
 
 
 class _Small:
-    """Elimination in the order of least degree, in plain floats [3].
+    """Elimination in the order of least degree, in plain floats [3]."""
 
-    A current into one node reaches only the nodes that were taken out after it and hang on it, and
-    the volts of a node need only those: its ancestors in the tree of the elimination.
-    """
-
-    def __init__(self, rows: Mapping[Node, Mapping[Node, float]]) -> None:
-        left = {node: dict(row) for node, row in rows.items()}
-        self.order: list[Node] = []
-        self.steps: dict[Node, tuple[float, list[tuple[Node, float]]]] = {}
-        waiting = [(len(row), i, node) for i, (node, row) in enumerate(left.items())]
+    def __init__(self, rows: Sequence[Mapping[int, float]]) -> None:
+        left = [dict(row) for row in rows]
+        self.steps: list[tuple[int, float, list[tuple[int, float]]]] = []
+        """(row taken out, its pivot, what hangs on it and is taken out later)."""
+        done: set[int] = set()
+        waiting = [(len(row), i) for i, row in enumerate(left)]
         heapq.heapify(waiting)
         while waiting:
-            degree, i, node = heapq.heappop(waiting)
-            row = left.get(node)
-            if row is None:
+            degree, i = heapq.heappop(waiting)
+            if i in done:
                 continue
+            row = left[i]
             if len(row) > degree:  # it has grown since: put it back
-                heapq.heappush(waiting, (len(row), i, node))
+                heapq.heappush(waiting, (len(row), i))
                 continue
-            del left[node]
-            pivot = row.pop(node)
+            done.add(i)
+            pivot = row.pop(i)
             others = list(row.items())
-            self.order.append(node)
-            self.steps[node] = (pivot, others)
+            self.steps.append((i, pivot, others))
             for other, value in others:
                 into = left[other]
-                into.pop(node, None)
+                del into[i]
                 share = value / pivot
                 for third, third_value in others:
                     into[third] = into.get(third, 0.0) - share * third_value
-                heapq.heappush(waiting, (len(into), i, other))
+                heapq.heappush(waiting, (len(into), other))
 
-    @functools.cached_property
-    def place(self) -> dict[Node, int]:
-        """When each node was taken out."""
-        return {node: i for i, node in enumerate(self.order)}
-
-    @functools.cached_property
-    def up(self) -> dict[Node, Node | None]:
-        """What hangs on a node and is taken out next after it."""
-        place = self.place
-        return {
-            node: min([o for o, _ in others], key=place.__getitem__, default=None)
-            for node, (_, others) in self.steps.items()
-        }
-
-    def _lines(self, nodes: Iterable[Node]) -> list[Node]:
-        """The nodes and all their ancestors, in the order of elimination."""
-        found: set[Node] = set()
-        for start in nodes:
-            node: Node | None = start if start in self.steps else None
-            while node is not None and node not in found:
-                found.add(node)
-                node = self.up[node]
-        return sorted(found, key=self.place.__getitem__)
-
-    def answer(self, into: Mapping[Node, float], want: Iterable[Node] | None) -> dict[Node, float]:
-        """Volts for currents into the nodes."""
-        right = dict(into)
-        steps = self.steps
-        order = self.order
-        if want is not None and len(order) > FEW:
-            order = self._lines({*into, *want})
-        for node in order:
-            amps = right.get(node, 0.0)
+    def answer(self, right: list[float]) -> list[float]:
+        """Volts for currents into the nodes, which they take the place of."""
+        for i, pivot, others in self.steps:
+            amps = right[i]
             if amps:
-                pivot, others = steps[node]
                 for other, value in others:
-                    right[other] = right.get(other, 0.0) - amps * value / pivot
-        found: dict[Node, float] = {}
-        for node in reversed(order):
-            pivot, others = steps[node]
-            amps = right.get(node, 0.0)
+                    right[other] -= amps * value / pivot
+        for i, pivot, others in reversed(self.steps):
+            amps = right[i]
             for other, value in others:
-                amps -= value * found[other]
-            found[node] = amps / pivot
-        return found
+                amps -= value * right[other]
+            right[i] = amps / pivot
+        return right
 
 
 class _Large:
     """The sparse solver of SciPy."""
 
-    def __init__(self, rows: Mapping[Node, Mapping[Node, float]]) -> None:
+    def __init__(self, rows: Sequence[Mapping[int, float]]) -> None:
         from scipy.sparse import csc_matrix
         from scipy.sparse.linalg import splu
 
-        self.at = {node: i for i, node in enumerate(rows)}
         ends = [0]
         values: list[float] = []
         columns: list[int] = []
-        for row in rows.values():
-            for other, value in row.items():
-                columns.append(self.at[other])
-                values.append(value)
+        for row in rows:
+            columns += row
+            values += row.values()
             ends.append(len(values))
         # symmetric, so that rows and columns are the same thing
         self.lu = splu(csc_matrix((values, columns, ends)), permc_spec="MMD_AT_PLUS_A")
 
-    def answer(self, into: Mapping[Node, float], want: Iterable[Node] | None) -> dict[Node, float]:
+    def answer(self, right: list[float]) -> list[float]:
         """Volts for currents into the nodes."""
         import numpy as np
 
-        right = np.zeros(len(self.at))
-        for node, amps in into.items():
-            right[self.at[node]] = amps
-        return dict(zip(self.at, self.lu.solve(right).tolist(), strict=True))
+        return self.lu.solve(np.array(right)).tolist()  # type: ignore[no-any-return]
 
 
 class Solved(Value, frozen=True):

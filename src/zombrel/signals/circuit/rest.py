@@ -103,8 +103,8 @@ def port(taps: Taps, solved: Solved) -> Port:
         alone = volts.get(pin, 0.0) - volts.get(ground, 0.0)
         return Port(0.0, 1 / LEAK, alone, 0.0, 0.0)
     foot = volts.get(minus, 0.0)
-    into = {n: amps for n, amps in ((plus, -1.0), (minus, 1.0)) if n in solved.solver.rows}
-    moved = solved.solver.answer(into, (plus, minus, pin, ground)) if into and plus != minus else {}
+    into = {plus: -1.0, minus: 1.0} if plus != minus else {}
+    moved = solved.solver.answer(into, (plus, minus, pin, ground))
     return Port(
         round(volts[plus] - foot, MICRO),
         round(moved.get(minus, 0.0) - moved.get(plus, 0.0), MILLI),
