@@ -16,6 +16,7 @@ from typing import Any
 import msgspec
 
 import zombrel
+from zombrel.job.value import Value
 
 KEPT = Path(__file__).with_name("figures.json")
 LEFT_OUT = ("zombrel.ui", "zombrel.cli", "zombrel.__main__")
@@ -49,6 +50,8 @@ def _kept(value: Any, deep: int) -> Any:
         return None
     if isinstance(value, int | float):
         return value if isinstance(value, int) else repr(value)
+    if isinstance(value, Value):
+        value = msgspec.structs.astuple(value)
     if isinstance(value, msgspec.Struct):
         return _kept(msgspec.structs.asdict(value), deep)
     if type(value) is dict:  # one of a kind of its own is filled meanwhile

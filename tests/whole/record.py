@@ -55,6 +55,7 @@ from zombrel.job.model import Job, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.state import State
 from zombrel.job.validate import validate
+from zombrel.job.value import Value
 from zombrel.job.wiring import Connector
 from zombrel.plan.tasks import tasks
 from zombrel.signals.finder import candidates
@@ -108,6 +109,8 @@ def plain(value: Any) -> Any:
             return value
         case float():
             return "0" if abs(value) < NOISE else f"{value:.5g}"
+        case Value():
+            return [plain(v) for v in msgspec.structs.astuple(value)]
         case msgspec.Struct():
             kept = {f: plain(getattr(value, f)) for f in value.__struct_fields__}
             return {"": type(value).__name__} | kept
