@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from tests.demo import apply, demo, put
 from zombrel.actions.lessons import add_lesson
 from zombrel.actions.parts import remove_device, remove_wire
-from zombrel.book.merge import GONE, merge
+from zombrel.book.merge import GONE, Merged, merge
 from zombrel.job.edits import Edit, Put
 from zombrel.job.ledger import evidence
 from zombrel.job.model import Job, index
@@ -54,9 +54,9 @@ class Merging(unittest.TestCase):
     def test_what_only_one_did_is_taken(self, picks: list[int]) -> None:
         base = demo()
         changed = after(base, picks)
-        self.assertEqual(merge(base, changed, base), (changed, (), ""))
-        self.assertEqual(merge(base, base, changed), (changed, (), ""))
-        self.assertEqual(merge(base, changed, changed), (changed, (), ""))
+        self.assertEqual(merge(base, changed, base), Merged(changed, (), ""))
+        self.assertEqual(merge(base, base, changed), Merged(changed, (), ""))
+        self.assertEqual(merge(base, changed, changed), Merged(changed, (), ""))
 
     @given(PICKS, PICKS)
     @settings(max_examples=60, deadline=None)
