@@ -21,7 +21,8 @@ WORDS = (
 
 def is_airbag(*texts: str) -> bool:
     """Whether any of these texts names airbag wiring."""
-    return any(_named(text) for text in texts if text)
+    named = [text for text in texts if text and _named(text)]  # asked of every end and cavity
+    return bool(named)
 
 
 @functools.lru_cache(maxsize=4096)

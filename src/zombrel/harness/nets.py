@@ -30,15 +30,20 @@ def _ends_of(job: Job, ids: tuple[str, ...]) -> frozenset[Node]:
 @query
 def nets(job: Job) -> tuple[tuple[frozenset[Node], tuple[str, ...]], ...]:
     """Ends that conductors of ours join into one, with those conductors; single wires too."""
-    wires = plain(joints(job))
-    at: dict[tuple[str, str], list[str]] = {}
+    wires = {
+        key: ((a.place, a.pin), (b.place, b.pin)) for key, (a, b) in plain(joints(job)).items()
+    }
+    at: dict[Node, list[str]] = {}
     for key, ends in wires.items():
-        for end in ends:
-            at.setdefault((end.place, end.pin), []).append(key)
+        for node in ends:
+            at.setdefault(node, []).append(key)
     seen: set[str] = set()
-    found = []
-    for first in wires:
+    found: list[tuple[frozenset[Node], tuple[str, ...]]] = []
+    for first, ends in wires.items():
         if first in seen:
+            continue
+        if len(at[ends[0]]) == len(at[ends[1]]) == 1:  # most are joined to no other
+            found.append((frozenset(ends), (first,)))
             continue
         seen.add(first)
         nodes: set[Node] = set()
@@ -46,8 +51,7 @@ def nets(job: Job) -> tuple[tuple[frozenset[Node], tuple[str, ...]], ...]:
         while todo:
             key = todo.pop()
             held.append(key)
-            for end in wires[key]:
-                node = (end.place, end.pin)
+            for node in wires[key]:
                 if node not in nodes:
                     nodes.add(node)
                     todo += [w for w in at[node] if w not in seen]

@@ -1,6 +1,6 @@
 """The job tree. Frozen records only; every change is a new tree (see ``edits``)."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from typing import Annotated, Any, Literal, TypeVar
 
 from msgspec import Meta
@@ -471,6 +471,5 @@ def by_id(items: tuple[T, ...], key: str) -> T | None:
     return index(items).get(key)
 
 
-def index(items: tuple[T, ...]) -> Mapping[Any, T]:
-    """The items by id."""
-    return by_name(items)  # type: ignore[no-any-return]
+index: Callable[[tuple[T, ...]], Mapping[Any, T]] = by_name
+"""The items by id."""

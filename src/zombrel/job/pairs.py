@@ -112,5 +112,5 @@ def between(points: Pairs, x: float) -> float:
         return points[0][1] if x <= points[0][0] else points[-1][1]
     (x0, y0), (x1, y1) = points[i - 1], points[i]
     y = y0 + (y1 - y0) * (x - x0) / (x1 - x0)
-    # rounding may overshoot
-    return min(max(y, y0), y1) if y0 <= y1 else min(max(y, y1), y0)
+    low, high = (y0, y1) if y0 <= y1 else (y1, y0)
+    return low if y < low else high if y > high else y  # rounding may overshoot

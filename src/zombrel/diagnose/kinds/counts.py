@@ -53,8 +53,10 @@ def _of(job: Job, quantity: str, when: Callable[[InputSheet], bool]) -> tuple[st
     devices = index(job.devices)
     found = []
     for chain in job.chains:
+        if chain.quantity != quantity:
+            continue
         sheet = devices[chain.device].sheet.input(chain.pin)
-        if chain.quantity == quantity and sheet is not None and when(sheet):
+        if sheet is not None and when(sheet):
             found.append(chain.id)
     return tuple(found)
 

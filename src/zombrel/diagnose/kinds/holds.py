@@ -62,9 +62,11 @@ def _on_off(job: Job, gates: bool) -> tuple[str, ...]:
     devices = index(job.devices)
     found = []
     for chain in job.chains:
+        if group(chain.quantity) != "contact":
+            continue
         sheet = devices[chain.device].sheet
         given = sheet.input(chain.pin)
-        if given is None or given.need_ohm or group(chain.quantity) != "contact":
+        if given is None or given.need_ohm:
             continue
         if holds_back(sheet, given) == gates:
             found.append(chain.id)

@@ -86,8 +86,10 @@ def sensed(job: Job) -> tuple[str, ...]:
     devices = index(job.devices)
     found = []
     for chain in job.chains:
+        if group(chain.quantity) != "sensed":
+            continue
         sheet = devices[chain.device].sheet.input(chain.pin)
-        if sheet is not None and sheet.shows and group(chain.quantity) == "sensed":
+        if sheet is not None and sheet.shows:
             found.append(chain.id)
     return tuple(found)
 

@@ -305,11 +305,14 @@ def shorts(scene: Scene) -> Iterator[Finding]:
     devices = index(plain(scene.job.devices))
     feeds, studs = {f.id for f in scene.job.feeds}, {s.id for s in scene.job.studs}
     for nodes, wires in nets(scene.job):
-        fed = {n for n in nodes if n[0] in feeds}
-        lives = fed | {n for n in nodes if _is(devices, n, "power")}
-        grounds = {n for n in nodes if n[0] in studs or _is(devices, n, "ground")}
-        outs = {n for n in nodes if n[0] in devices and devices[n[0]].sheet.output(n[1])}
-        reads = {n for n in nodes if _reads(devices, n)}
+        met = [n for n in nodes if n[0] in devices or n[0] in feeds or n[0] in studs]
+        if not met[1:]:
+            continue  # at most one thing of ours, led to the car's own wiring
+        fed = {n for n in met if n[0] in feeds}
+        lives = fed | {n for n in met if _is(devices, n, "power")}
+        grounds = {n for n in met if n[0] in studs or _is(devices, n, "ground")}
+        outs = {n for n in met if n[0] in devices and devices[n[0]].sheet.output(n[1])}
+        reads = {n for n in met if _reads(devices, n)}
         if lives and grounds:
             yield _told(scene, wires, SHORT, lives, grounds)
         if len(outs) > 1:

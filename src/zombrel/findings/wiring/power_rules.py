@@ -17,7 +17,7 @@ from zombrel.harness.wire_reading import WireReading
 from zombrel.job.edits import Many, Put, together
 from zombrel.job.follow.view import plain
 from zombrel.job.ledger import provenance
-from zombrel.job.model import Chain, Job, Relay
+from zombrel.job.model import Chain, Job, Relay, index
 from zombrel.job.problem import Problem
 from zombrel.job.reason import Reason
 from zombrel.job.wiring import Wire
@@ -126,8 +126,9 @@ def other_school(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Ite
 @rule("job", "wire", minutes=15)
 def stud_trouble(scene: Scene) -> Iterator[Finding]:
     """Too many rings on one stud, or a sensor's ground beside heavy current."""
+    studs = index(scene.job.studs)
     for r in scene.power().studs:
-        stud = next(s for s in scene.job.studs if s.id == r.id)
+        stud = studs[r.id]
         if r.wires and r.rings > scene.job.house.stud_rings:
             yield Finding(
                 id=f"stack-{r.id}",

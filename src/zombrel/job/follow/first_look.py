@@ -33,48 +33,51 @@ class FirstLook:
         self._made: dict[int, Callable[..., Any]] = {}
         """Trees made by queries, by identity."""
         self._results: dict[Any, _Result] = {}
-        self._again: dict[Any, _Result] = {}
-        """The same by the identity of the first argument."""
+        """By the full name of a question, and by its short one."""
         self._inside = False
 
     def ask(self, fn: Callable[..., Any], args: tuple[Any, ...]) -> Any:
         """The result of a query."""
-        # most are asked again with the very same tree, and a name at most
+        # most are about the very same tree, with a name of a part at most
         short: Any = None
         if len(args) == 1:
             short = (fn, id(args[0]))
         elif len(args) == _PAIR and type(args[1]) is str:
             short = (fn, id(args[0]), args[1])
-        found = self._again.get(short)
+        found = self._results.get(short)
         if found is None:
-            if not self._is_ours(args):
-                return self._elsewhere(fn, args)
-            name = (fn, *[id(a) if _kind(a) in _BY_IDENTITY else a for a in args])
-            found = self._results.get(name)
-            if found is None:
-                found = self._results[name] = self._run(fn, args)
-            if short is not None:
-                self._again[short] = (args, *found[1:])
+            found = self._looked_up(fn, args, short)
         if found[2] is not None:
             raise found[2].with_traceback(None)
         return found[1]
 
-    def _is_ours(self, args: tuple[Any, ...]) -> bool:
-        """Whether every tree among some arguments is the present one, or was made from it."""
+    def _looked_up(self, fn: Callable[..., Any], args: tuple[Any, ...], short: Any) -> _Result:
+        """What is not found by the short name of a question."""
+        name: list[Any] = [fn]
         for arg in args:
-            kind = _kind(arg)
-            if kind < _TREE:
-                continue
-            if not self._inside:
-                if not self._takes(arg):
-                    return False
-            elif kind == _TREE and id(arg) not in self._ours:
-                return False
-        return True
-
-    def _elsewhere(self, fn: Callable[..., Any], args: tuple[Any, ...]) -> Any:
-        """About another tree: one made on the way is nobody's present job."""
-        return self._apart(fn, *args) if self._inside else self._then(self).ask(fn, args)
+            kind = _KINDS[type(arg)]
+            if kind == _PLAIN:
+                name.append(arg)
+            elif kind == _RECORD:
+                name.append(id(arg))
+            elif kind == _LIST:
+                by_id = arg and _KINDS[type(arg[0])] in _ITEMS
+                name.append(id(arg) if by_id else arg)
+            else:
+                if not self._inside:
+                    if not self._takes(arg):
+                        return args, self._then(self).ask(fn, args), None
+                elif kind == _TREE and id(arg) not in self._ours:
+                    # a tree made on the way is nobody's present job
+                    return args, self._apart(fn, *args), None
+                name.append(id(arg) if kind == _TREE else arg)
+        full = tuple(name)
+        found = self._results.get(full)
+        if found is None:
+            found = self._results[full] = self._run(fn, args)
+        if short and short != full:
+            self._results[short] = (args, *found[1:])
+        return found
 
     def _run(self, fn: Callable[..., Any], args: tuple[Any, ...]) -> _Result:
         was, self._inside = self._inside, True
@@ -122,7 +125,6 @@ _PAIR = 2
 _PLAIN, _LIST, _RECORD, _TREE, _STATE = range(5)
 """What stands for an argument: itself; by what it holds; its identity; a tree's identity; the state
 itself, since one made on the way is the same question when it is alike."""
-_BY_IDENTITY = (_RECORD, _TREE)
 _ITEMS = (_LIST, _RECORD, _TREE)
 """A list of these goes by its own identity, any other by what it holds."""
 
@@ -142,10 +144,3 @@ class _Kinds(dict[type, int]):
 
 
 _KINDS = _Kinds()
-
-
-def _kind(arg: Any) -> int:
-    kind = _KINDS[type(arg)]
-    if kind == _LIST:
-        return _RECORD if arg and _KINDS[type(arg[0])] in _ITEMS else _PLAIN
-    return kind

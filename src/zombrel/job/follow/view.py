@@ -309,12 +309,14 @@ def plain(value: T) -> T:
 
 def by_name(items: Any) -> Any:
     """A list of records as a mapping by name; a view notes only the names asked for."""
+    known = _AGES[0].get(id(items))  # what ``keyed`` would find, and most of what is asked
+    if known is not None and known[1] is not None:
+        return known[1][0]
     if type(items) is Rows:
         found = Table(items._raw, items._path, items._notes, items._cell)
         found._by, found._made = items._by, items._made
         return found
-    known = _AGES[0].get(id(items))  # what ``keyed`` would find, and most of what is asked
-    by = known[1] if known is not None else keyed(items)
+    by = keyed(items)
     if by is not None:
         return by[0]
     # names that are there twice: the first counts

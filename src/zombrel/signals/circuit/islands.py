@@ -37,7 +37,7 @@ class Map(Value, frozen=True):
 
 
 class _Units:
-    """What cannot be parted (a device, a source, a stud, a cavity, a wire), each with a number."""
+    """What cannot be parted (a device, a source, a stud, a cavity), each with a number."""
 
     def __init__(self) -> None:
         self.up: list[int] = []
@@ -54,6 +54,7 @@ class _Units:
         return unit
 
     def join(self, a: int, b: int) -> None:
+        """``b`` goes under what stands for ``a``: the larger first keeps the ways up short."""
         self.up[self.top(b)] = self.top(a)
 
 
@@ -133,11 +134,10 @@ def islands(job: Job) -> Map:
     places = _Places(job, units)
     wires: dict[str, int] = {}
     for key, ends in plain(joints(job)).items():
-        own = wires[key] = units.new()
-        for end in ends:
-            unit = places.unit(end)
-            if unit != HELD:
-                units.join(own, unit)
+        a, b = map(places.unit, ends)
+        wires[key] = a if a != HELD else b if b != HELD else units.new()
+        if HELD not in (a, b):
+            units.join(a, b)
     chains = [run for ids in chunks(job.chains, 25) for run in plain(_runs(job, ids))]
     for _, source, device, run in chains:
         own = places.devices[device]

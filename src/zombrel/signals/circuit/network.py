@@ -16,7 +16,7 @@ References:
 from __future__ import annotations
 
 import heapq
-from collections.abc import Hashable, Iterable, Mapping, Sequence
+from collections.abc import Collection, Hashable, Iterable, Mapping, Sequence
 
 from zombrel.job.value import Value
 
@@ -128,45 +128,59 @@ class Solver:
 
     def volts(self) -> dict[Node, float]:
         """Volts of every node [V], the held ones with them."""
-        found = self._solved(list(self.into))
+        found = self._factors().answer(list(self.into))
         return {node: found[i] if i >= 0 else self.fixed[node] for node, i in self.at.items()}
 
     def answer(self, into: Mapping[Node, float], want: Iterable[Node]) -> dict[Node, float]:
         """Volts [V] of the free nodes in ``want`` for currents [A], every held node at 0 V."""
         right = [0.0] * len(self.rows)
+        fed = []
         for node, amps in into.items():
             i = self.at.get(node, HELD)
             if i >= 0:
                 right[i] += amps
-        found = self._solved(right)
+                fed.append(i)
         at = {node: self.at.get(node, HELD) for node in want}
-        return {node: found[i] for node, i in at.items() if i >= 0}
+        free = {node: i for node, i in at.items() if i >= 0}
+        if not fed:
+            return dict.fromkeys(free, 0.0)
+        found = self._factors().answer(right, (fed, free.values()))
+        return {node: found[i] for node, i in free.items()}
 
-    def _solved(self, right: list[float]) -> list[float]:
+    def _factors(self) -> _Small | _Large:
         if self._factored is None:
             self._factored = (_Small if len(self.rows) <= LARGE else _Large)(self.rows)
-        return self._factored.answer(right)
+        return self._factored
+
+
+Some = tuple[Collection[int], Collection[int]]
+"""(rows that currents flow into, rows whose volts are asked for)."""
 
 
 class _Small:
-    """Elimination in the order of least degree, in plain floats [3]."""
+    """Elimination in the order of least degree, in plain floats [3].
+
+    A current into one row reaches only its ancestors in the tree of the elimination (what hangs on
+    it and is taken out next is its parent), and the volts of a row need only those of its own.
+    """
 
     def __init__(self, rows: Sequence[Mapping[int, float]]) -> None:
         left = [dict(row) for row in rows]
         self.steps: list[tuple[int, float, list[tuple[int, float]]]] = []
         """(row taken out, its pivot, what hangs on it and is taken out later)."""
-        done: set[int] = set()
+        self.turn = [len(rows)] * len(rows)
+        """When each row was taken out."""
         waiting = [(len(row), i) for i, row in enumerate(left)]
         heapq.heapify(waiting)
         while waiting:
             degree, i = heapq.heappop(waiting)
-            if i in done:
+            if self.turn[i] < len(rows):
                 continue
             row = left[i]
             if len(row) > degree:  # it has grown since: put it back
                 heapq.heappush(waiting, (len(row), i))
                 continue
-            done.add(i)
+            self.turn[i] = len(self.steps)
             pivot = row.pop(i)
             others = list(row.items())
             self.steps.append((i, pivot, others))
@@ -177,15 +191,34 @@ class _Small:
                 for third, third_value in others:
                     into[third] = into.get(third, 0.0) - share * third_value
                 heapq.heappush(waiting, (len(into), other))
+        self.above: dict[int, list[int]] = {}
 
-    def answer(self, right: list[float]) -> list[float]:
-        """Volts for currents into the nodes, which they take the place of."""
-        for i, pivot, others in self.steps:
-            amps = right[i]
-            if amps:
-                for other, value in others:
-                    right[other] -= amps * value / pivot
-        for i, pivot, others in reversed(self.steps):
+    def _line(self, i: int) -> list[int]:
+        """The turn of a row, and of all its ancestors."""
+        found = self.above.get(i)
+        if found is None:
+            place = self.turn[i]
+            others = self.steps[place][2]
+            up = min([self.turn[o] for o, _ in others], default=None)
+            found = [place] if up is None else [place, *self._line(self.steps[up][0])]
+            self.above[i] = found
+        return found
+
+    def answer(self, right: list[float], some: Some | None = None) -> list[float]:
+        """Volts for currents into the rows, in whose place they are given back.
+
+        Right for all of them, or for those asked for in ``some``.
+        """
+        down, up = self.steps, self.steps[::-1]
+        if some is not None:
+            fed, asked = [[t for i in rows for t in self._line(i)] for rows in some]
+            down = [self.steps[t] for t in sorted(set(fed))]
+            up = [self.steps[t] for t in sorted({*asked}, reverse=True)]
+        for i, pivot, others in down:
+            share = right[i] / pivot
+            for other, value in others:
+                right[other] -= share * value
+        for i, pivot, others in up:
             amps = right[i]
             for other, value in others:
                 amps -= value * right[other]
@@ -210,8 +243,8 @@ class _Large:
         # symmetric, so that rows and columns are the same thing
         self.lu = splu(csc_matrix((values, columns, ends)), permc_spec="MMD_AT_PLUS_A")
 
-    def answer(self, right: list[float]) -> list[float]:
-        """Volts for currents into the nodes."""
+    def answer(self, right: list[float], some: Some | None = None) -> list[float]:
+        """Volts of all rows for currents into them."""
         import numpy as np
 
         return self.lu.solve(np.array(right)).tolist()  # type: ignore[no-any-return]
