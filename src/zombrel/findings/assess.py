@@ -41,8 +41,8 @@ from zombrel.findings.wiring import (
 from zombrel.harness.laid import laid
 from zombrel.harness.power import PowerReading, read_power
 from zombrel.harness.wire_reading import read_wires
-from zombrel.job.follow.query import query
-from zombrel.job.follow.view import chunks, plain
+from zombrel.job.follow.query import chunks, query
+from zombrel.job.follow.view import plain
 from zombrel.job.model import Job
 from zombrel.job.reason import Reason
 from zombrel.job.stages import STAGES
@@ -123,6 +123,10 @@ def _about_wires(job: Job, state: State, ids: tuple[str, ...]) -> Found:
         found += ask("wire", scene, wire, reading, ends)
         if wire.carries == "power" and ends.feed is not None:
             found += ask("fed", scene, wire, reading, ends)
+        elif wire.carries == "ground":
+            found += ask("grounding", scene, wire, reading, ends)
+        if wire.a.place in scene.connectors or wire.b.place in scene.connectors:
+            found += ask("plugged", scene, wire, reading, ends)
     return tuple(found)
 
 

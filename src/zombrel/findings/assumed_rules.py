@@ -10,8 +10,8 @@ import msgspec
 from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.rule import rule
 from zombrel.findings.scene import Scene, given
-from zombrel.job.follow.query import query
-from zombrel.job.follow.view import chunks, plain
+from zombrel.job.follow.query import chunks, query
+from zombrel.job.follow.view import plain
 from zombrel.job.ledger import provenance
 from zombrel.job.model import Job, Relay, index
 from zombrel.job.reason import Reason

@@ -18,7 +18,19 @@ from zombrel.job.stages import Stage
 from zombrel.job.unjudged import note
 from zombrel.job.value import Value
 
-Scope = Literal["job", "chain", "rate", "brake", "contact", "sensor", "device", "wire", "fed"]
+Scope = Literal[
+    "job",
+    "chain",
+    "rate",
+    "brake",
+    "contact",
+    "sensor",
+    "device",
+    "wire",
+    "fed",
+    "grounding",
+    "plugged",
+]
 """What a rule is asked about: the whole job, or each chain, kind of chain, device or wire; ``fed``
 for each power wire from a feed."""
 Find = Callable[..., Iterable[Finding]]

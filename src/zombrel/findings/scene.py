@@ -115,7 +115,8 @@ class Scene:
         return self._power
 
     @functools.cached_property
-    def _bags(self) -> dict[str, list[Touched]]:
+    def bags(self) -> dict[str, list[Touched]]:
+        """Airbag wiring by the place it is at."""
         found: dict[str, list[Touched]] = {}
         for touched in airbag.places(self.job):
             found.setdefault(touched.place, []).append(touched)
@@ -123,7 +124,7 @@ class Scene:
 
     def bag(self, place: str, pin: str = "") -> Touched | None:
         """The airbag wiring at an end, if it is any."""
-        touched = self._bags.get(place)  # of most places there is none, and all ends are asked
+        touched = self.bags.get(place)
         return next((t for t in touched if t.pin in ("", pin)), None) if touched else None
 
     def stud(self, key: str) -> StudReading:

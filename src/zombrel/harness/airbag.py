@@ -21,8 +21,7 @@ WORDS = (
 
 def is_airbag(*texts: str) -> bool:
     """Whether any of these texts names airbag wiring."""
-    named = [text for text in texts if text and _named(text)]  # asked of every end and cavity
-    return bool(named)
+    return any(map(_named, filter(None, texts)))  # without a loop: asked of every end and cavity
 
 
 @functools.lru_cache(maxsize=4096)

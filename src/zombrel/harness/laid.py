@@ -20,8 +20,8 @@ import msgspec
 from zombrel.harness import route
 from zombrel.harness.bundle import LOOMS_MM, bundle_diameter
 from zombrel.harness.conductor import outer_diameter
-from zombrel.job.follow.query import made_by, query
-from zombrel.job.follow.view import chunks, plain
+from zombrel.job.follow.query import chunks, made_by, query
+from zombrel.job.follow.view import plain
 from zombrel.job.model import Job, index
 from zombrel.job.sheet import Frozen
 from zombrel.job.value import Value

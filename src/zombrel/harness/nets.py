@@ -5,8 +5,8 @@ Reference: nodes of a circuit, joined through wires of no resistance (any textbo
 
 from __future__ import annotations
 
-from zombrel.job.follow.query import query
-from zombrel.job.follow.view import chunks, plain
+from zombrel.job.follow.query import chunks, query
+from zombrel.job.follow.view import plain
 from zombrel.job.model import Job, index
 from zombrel.job.source import BrakeSide, Switch
 from zombrel.signals.circuit.islands import joints

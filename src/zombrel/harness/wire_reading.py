@@ -10,8 +10,8 @@ import math
 
 from zombrel.calibrate.copper import resistance_per_m
 from zombrel.harness import conductor
-from zombrel.job.follow.query import query
-from zombrel.job.follow.view import chunks, plain
+from zombrel.job.follow.query import chunks, query
+from zombrel.job.follow.view import plain
 from zombrel.job.model import House, Job, index
 from zombrel.job.sheet import Frozen, InputSheet, SupplySheet
 from zombrel.job.state import State

@@ -16,8 +16,8 @@ import msgspec
 
 from zombrel.job.facts import lacking, unset
 from zombrel.job.figures import figure
-from zombrel.job.follow.query import query
-from zombrel.job.follow.view import OPEN, chunks, plain
+from zombrel.job.follow.query import chunks, query
+from zombrel.job.follow.view import OPEN, plain
 from zombrel.job.model import (
     Chain,
     Device,
@@ -200,11 +200,10 @@ class Kind(Value, frozen=True):
 def _kinds(job: Job, ids: tuple[str, ...]) -> dict[Group, tuple[Kind, ...]]:
     """Some chains by the group of what they carry."""
     chains = index(job.chains)
-    found: dict[Group, tuple[Kind, ...]] = {}
+    found: dict[Group, list[Kind]] = {}
     for kind in [_kind(chains[key]) for key in ids]:
-        of = group(kind.quantity)
-        found[of] = (*found.get(of, ()), kind)
-    return found
+        found.setdefault(group(kind.quantity), []).append(kind)
+    return {of: tuple(kinds) for of, kinds in found.items()}
 
 
 def _kind(chain: Chain) -> Kind:

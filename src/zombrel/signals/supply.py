@@ -8,8 +8,8 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 
 from zombrel.job.feed_classes import FEEDS
-from zombrel.job.follow.query import query
-from zombrel.job.follow.view import chunks, plain
+from zombrel.job.follow.query import chunks, query
+from zombrel.job.follow.view import plain
 from zombrel.job.model import Device, Job, index
 from zombrel.job.sheet import DeviceSheet, InputSheet, SupplySheet
 from zombrel.job.state import State

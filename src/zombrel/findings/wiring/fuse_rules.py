@@ -200,10 +200,10 @@ def fuse_too_big(scene: Scene, wire: Wire, r: WireReading, e: Ends) -> Iterator[
     )
 
 
-@rule("wire", "wire", harm=74, minutes=20)
+@rule("grounding", "wire", harm=74, minutes=20)
 def thin_ground(scene: Scene, wire: Wire, r: WireReading, e: Ends) -> Iterator[Finding]:
     """A ground conductor that carries more than it may."""
-    if wire.carries != "ground" or not 0 < r.ampacity < r.amps:
+    if not 0 < r.ampacity < r.amps:
         return
     hot = max(scene.state.ambient, HOT_DAY_K)
     house = scene.job.house

@@ -367,7 +367,7 @@ def _lead_reason(name: str, count: int, verdict: str) -> Reason:
 def airbag_runs(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
     """A run through a zone with airbag wiring."""
     with_bags = scene.airbag_zones
-    bags = [z for z in wire.via if z in with_bags]
+    bags = [z for z in wire.via if z in with_bags] if with_bags else []
     for zone in bags[:1]:
         yield Finding(
             id=f"airbag-{wire.id}",

@@ -21,7 +21,7 @@ from zombrel.signals.supply import Ends
 from zombrel.units.measure import area_of
 
 
-@rule("wire", "wire", harm=56, minutes=15)
+@rule("plugged", "wire", harm=56, minutes=15)
 def terminal_misfits(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
     """A wire that the terminals of a connector it goes into do not take."""
     ends = [(scene.connectors[x.place], x) for x in (wire.a, wire.b) if x.place in scene.connectors]

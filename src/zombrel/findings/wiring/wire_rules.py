@@ -13,8 +13,8 @@ from zombrel.harness.laid import device_ids
 from zombrel.harness.plugs import face
 from zombrel.harness.wire_reading import WireReading
 from zombrel.job.edits import Put
-from zombrel.job.follow.query import query
-from zombrel.job.follow.view import chunks, plain
+from zombrel.job.follow.query import chunks, query
+from zombrel.job.follow.view import plain
 from zombrel.job.ledger import at_least, evidence, known, known_lines, provenance
 from zombrel.job.model import Job, index
 from zombrel.job.reason import Reason
@@ -30,45 +30,42 @@ ROOM = 2.0
 """A car is no wider: a greater spacing is no advice [m]."""
 
 
-@rule("wire", "wire", harm=75, minutes=5)
+@rule("plugged", "wire", harm=75, minutes=5)
 def like_colours(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
     """A wire is joined by colour where two wires in the connector share it."""
-    if wire.a.place in scene.connectors or wire.b.place in scene.connectors:
-        for side, end in (("a", wire.a), ("b", wire.b)):
-            connector = scene.connectors.get(end.place)
-            if connector is None:
-                continue
-            path = f"wires.{wire.id}.{side}"
-            twins = _twins(scene.job, end.place, end.pin)
-            if not twins or at_least(scene.job, path, "counted"):
-                continue
-            colour = twins[0][1]
-            others = ", ".join(str(n) for n, _ in twins)
-            known = provenance(scene.job, path)
-            yield Finding(
-                id=f"colour-{wire.id}-{side}",
-                level="trouble",
-                title=f"Two {colour} wires in {connector.id}",
-                text=f"Cavities {end.pin} and {others} look alike. {wire.id} is known by "
-                f"{known or 'nothing'} only: count the cavity from {connector.key or 'cavity 1'}.",
-                reason=Reason(
-                    title="Wires of one colour in one connector",
-                    result=f"{end.pin} and {others}",
-                    formula="same colour, evidence below a counted pin",
-                    given=(given(f"{wire.id} {side}", f"{connector.id} cavity {end.pin}", known),),
-                    source="rule of the trade: a colour proves nothing where two share it",
+    for side, end in (("a", wire.a), ("b", wire.b)):
+        connector = scene.connectors.get(end.place)
+        if connector is None:
+            continue
+        path = f"wires.{wire.id}.{side}"
+        twins = _twins(scene.job, end.place, end.pin)
+        if not twins or at_least(scene.job, path, "counted"):
+            continue
+        colour = twins[0][1]
+        others = ", ".join(str(n) for n, _ in twins)
+        known = provenance(scene.job, path)
+        yield Finding(
+            id=f"colour-{wire.id}-{side}",
+            level="trouble",
+            title=f"Two {colour} wires in {connector.id}",
+            text=f"Cavities {end.pin} and {others} look alike. {wire.id} is known by "
+            f"{known or 'nothing'} only: count the cavity from {connector.key or 'cavity 1'}.",
+            reason=Reason(
+                title="Wires of one colour in one connector",
+                result=f"{end.pin} and {others}",
+                formula="same colour, evidence below a counted pin",
+                given=(given(f"{wire.id} {side}", f"{connector.id} cavity {end.pin}", known),),
+                source="rule of the trade: a colour proves nothing where two share it",
+            ),
+            mends=(
+                Mend(
+                    label=f"Counted: it is {end.pin}",
+                    edit=evidence(scene.job, path, "counted", "counted from the key", value=end),
                 ),
-                mends=(
-                    Mend(
-                        label=f"Counted: it is {end.pin}",
-                        edit=evidence(
-                            scene.job, path, "counted", "counted from the key", value=end
-                        ),
-                    ),
-                    Mend(label="Show the face", go=f"wire:{wire.id}"),
-                ),
-                wire=wire.id,
-            )
+                Mend(label="Show the face", go=f"wire:{wire.id}"),
+            ),
+            wire=wire.id,
+        )
 
 
 @query

@@ -56,21 +56,16 @@ class FirstLook:
         name: list[Any] = [fn]
         for arg in args:
             kind = _KINDS[type(arg)]
-            if kind == _PLAIN:
-                name.append(arg)
-            elif kind == _RECORD:
-                name.append(id(arg))
-            elif kind == _LIST:
-                by_id = arg and _KINDS[type(arg[0])] in _ITEMS
-                name.append(id(arg) if by_id else arg)
-            else:
+            if kind >= _TREE:
                 if not self._inside:
                     if not self._takes(arg):
                         return args, self._then(self).ask(fn, args), None
                 elif kind == _TREE and id(arg) not in self._ours:
                     # a tree made on the way is nobody's present job
                     return args, self._apart(fn, *args), None
-                name.append(id(arg) if kind == _TREE else arg)
+            elif kind == _LIST and arg:
+                kind = _RECORD if _KINDS[type(arg[0])] in _ITEMS else _PLAIN
+            name.append(id(arg) if _RECORD <= kind <= _TREE else arg)
         full = tuple(name)
         found = self._results.get(full)
         if found is None:

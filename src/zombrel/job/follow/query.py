@@ -21,7 +21,7 @@ from typing import Any, ParamSpec, TypeVar
 
 from zombrel.job.follow.engine import Cell, Engine, Node, Ref
 from zombrel.job.follow.first_look import FirstLook
-from zombrel.job.follow.view import FINE, VIEWS, Notes
+from zombrel.job.follow.view import FINE, VIEWS, Notes, names
 
 P = ParamSpec("P")
 R = TypeVar("R")
@@ -105,6 +105,16 @@ def query(function: Callable[P, R]) -> Callable[P, R]:
         return _WORK.engines[-1].ask(function, args)  # type: ignore[no-any-return]
 
     return asked
+
+
+def chunks(items: Any, size: int) -> list[tuple[Any, ...]]:
+    """The names of a list of records, so many at a time: fewer and larger queries.
+
+    All at once as long as nothing is noted: then none of them will be asked a second time.
+    """
+    found = names(items)
+    size = size if takes_notes() else max(1, len(found))
+    return [found[i : i + size] for i in range(0, len(found), size)]
 
 
 def made_for(cell: Any, asked: Callable[..., Any]) -> bool:

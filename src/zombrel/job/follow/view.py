@@ -323,10 +323,9 @@ def by_name(items: Any) -> Any:
     return {_name(item): item for item in reversed(items)}
 
 
-def chunks(items: Any, size: int) -> list[tuple[Any, ...]]:
-    """The names of a list of records, so many at a time: fewer and larger queries."""
-    names = items._names() if type(items) is Rows else tuple(by_name(items))
-    return [names[i : i + size] for i in range(0, len(names), size)]
+def names(items: Any) -> tuple[Any, ...]:
+    """The names of a list of records, in their order."""
+    return items._names() if type(items) is Rows else tuple(by_name(items))
 
 
 def settled(value: Any) -> Any:

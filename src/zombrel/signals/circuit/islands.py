@@ -5,8 +5,8 @@ Reference: connected components by union-find (Cormen et al., *Introduction to A
 
 from __future__ import annotations
 
-from zombrel.job.follow.query import query
-from zombrel.job.follow.view import chunks, plain
+from zombrel.job.follow.query import chunks, query
+from zombrel.job.follow.view import plain
 from zombrel.job.model import Job, index
 from zombrel.job.source import BoxOutput
 from zombrel.job.value import Value
@@ -120,8 +120,10 @@ class _Islands:
 
     def put(self, kind: int, unit: int, name: str) -> int:
         """File a name; the number of its island."""
-        place = self.at.setdefault(self.units.top(unit), len(self.parts))
-        if place == len(self.parts):
+        top = self.units.top(unit)
+        place = self.at.get(top)
+        if place is None:
+            place = self.at[top] = len(self.parts)
             self.parts.append(([], [], [], [], []))
         self.parts[place][kind].append(name)
         return place

@@ -103,21 +103,19 @@ class Solver:
 
     def _join(self, a: Node, b: Node, siemens: float) -> None:
         i, j = self._row(a), self._row(b)
-        if a == b:  # both ends are at one voltage: it carries nothing
+        if i == j:  # both ends at one voltage, or both held: nothing to be found
             return
+        rows = self.rows
         if i >= 0:
-            self._one_side(i, j, b, siemens)
+            rows[i][i] += siemens
         if j >= 0:
-            self._one_side(j, i, a, siemens)
-
-    def _one_side(self, i: int, j: int, other: Node, siemens: float) -> None:
-        """What a conductor from the free node of row ``i`` to ``other`` adds to that row."""
-        row = self.rows[i]
-        row[i] += siemens
-        if j >= 0:
-            row[j] = row.get(j, 0.0) - siemens
+            rows[j][j] += siemens
+        if i < 0:
+            self.into[j] += siemens * self.fixed[a]
+        elif j < 0:
+            self.into[i] += siemens * self.fixed[b]
         else:
-            self.into[i] += siemens * self.fixed[other]
+            rows[i][j] = rows[j][i] = rows[i].get(j, 0.0) - siemens
 
     def _drive(self, a: Node, b: Node, amps: float) -> None:
         i, j = self._row(a), self._row(b)
