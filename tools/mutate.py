@@ -81,9 +81,9 @@ SLOW_S = 300
 """Tests that take longer than this have noticed something: they hang."""
 GROUP_S = 15.0
 """So much is run in one process, to spare the starts of many."""
-TRIED_S = 240.0
+TRIED_S = 120.0
 """So much is run against one mutant at most; a test that takes longer alone is left out."""
-LEARN_S = 240
+LEARN_S = 500
 """Tests of a file that are not through by then, under coverage, are left out."""
 LEARN = """
 import sys, time, unittest, coverage

@@ -1,13 +1,17 @@
-"""Job 0409: all that is said of it, and what each of its facts does."""
+"""Job 0409: all that is said of it, and what its facts do but for devices."""
 
 from __future__ import annotations
 
 import unittest
 
-from tests.whole.as_recorded import AsRecorded
+from tests.whole.as_recorded import AsShipped, Changed
 
 
-class Job(AsRecorded, unittest.TestCase):
+class Job(AsShipped, unittest.TestCase):
+    name = "0409"
+
+
+class Facts(Changed, unittest.TestCase, but=("devices",)):
     name = "0409"
 
 

@@ -4,10 +4,14 @@ from __future__ import annotations
 
 import unittest
 
-from tests.whole.as_recorded import AsRecorded
+from tests.whole.as_recorded import AsShipped, Changed
 
 
-class Job(AsRecorded, unittest.TestCase):
+class Job(AsShipped, unittest.TestCase):
+    name = "0413"
+
+
+class Facts(Changed, unittest.TestCase):
     name = "0413"
 
 

@@ -22,6 +22,9 @@ class Drawn(unittest.TestCase):
     def test_papers(self) -> None:
         self.check("papers")
 
+    def test_papers_of_long_names(self) -> None:
+        self.check("papers of long names")
+
     def test_plots(self) -> None:
         self.check("plots")
 
