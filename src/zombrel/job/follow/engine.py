@@ -43,6 +43,7 @@ class Cell:
     """A tree that is read: a root, or the result of a query."""
 
     __slots__ = ("users", "value")
+    state = CLEAN
 
     def __init__(self, value: Any = None) -> None:
         self.value = value
@@ -175,8 +176,9 @@ class Engine:
     def due(self, node: Node) -> bool:
         """Whether anything a node noted has changed since."""
         if node.state == MAYBE:
-            for cell in tuple(node.notes):
-                if type(cell) is Node and cell.state != CLEAN:
+            for cell in [c for c in node.notes if c.state]:
+                # still: another may have asked for it meanwhile
+                if isinstance(cell, Node) and cell.state != CLEAN:
                     try:
                         self._fresh(cell)
                     except (KeyError, AttributeError):  # what it looked at is gone: ask anew
