@@ -8,6 +8,8 @@ Nothing here uses those: the interpreter's own ``import`` is put back.
 import builtins
 import importlib
 
+from zombrel.cli.compiled import beside, once
+
 CORE = (
     "zipfile",
     "platformdirs",
@@ -31,5 +33,6 @@ def warm() -> None:
     for name in CORE:
         importlib.import_module(name)
     own = builtins.__import__
-    importlib.import_module("PySide6.QtWidgets")
+    with once(beside(__file__)):
+        importlib.import_module("PySide6.QtWidgets")
     builtins.__import__ = own

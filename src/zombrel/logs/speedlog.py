@@ -359,7 +359,8 @@ def _clocked(t: Floats, head: str, kind: str) -> tuple[Floats, bool]:
     if not len(t):
         return t, True
     rises = bool((t[1:] >= t[:-1]).all())
-    t -= t[0]
+    if t[0]:
+        t -= t[0]
     if not rises:
         t[1:] += DAY_S * np.cumsum(t[1:] - t[:-1] < -DAY_S / 2)
     if kind == "clock" or SECONDS.search(head):
