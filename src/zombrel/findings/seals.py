@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 from typing import Any
 
 import msgspec
@@ -53,6 +52,8 @@ def _told(item: Any) -> Any:
 
 def hash_of(job: Job) -> str:
     """SHA-256 of ``content``: two jobs of one hash say the same."""
+    import hashlib  # few jobs are sealed: not at start-up
+
     return hashlib.sha256(content(job)).hexdigest()
 
 

@@ -7,7 +7,6 @@ are, so that saving copies and never packs again what has not changed.
 from __future__ import annotations
 
 import contextlib
-import hashlib
 import os
 import tempfile
 import zlib
@@ -43,6 +42,8 @@ def keep(path: Path, tell: Callable[[float], bool] | None = None) -> tuple[str, 
     Raises:
         Problem: unreadable, too large, nowhere to keep it, or given up.
     """
+    import hashlib  # few jobs have logs: not at start-up
+
     check(path, MAX_LOG, "log")
     total, done = path.stat().st_size, 0
     digest, pack = hashlib.sha256(), zlib.compressobj(LEVEL)
@@ -101,6 +102,8 @@ def restore(sha: str, data: bytes, name: str) -> None:
     Raises:
         Problem: they are not what the job says they are.
     """
+    import hashlib  # few jobs have logs: not at start-up
+
     if packed(sha).exists():
         return
     digest, unpack, size = hashlib.sha256(), zlib.decompressobj(), 0

@@ -19,7 +19,7 @@ from zombrel.job.typed.read import read as typed_figure
 from zombrel.ui.session import Session
 from zombrel.ui.theme import dress
 from zombrel.ui.widgets.figure import Field
-from zombrel.ui.widgets.paint import Pill, Slider
+from zombrel.ui.widgets.paint import Pill, Slider, fill
 from zombrel.ui.widgets.parts import button, column, holder, label, row
 from zombrel.ui.widgets.tip import tip
 from zombrel.units import (
@@ -415,6 +415,6 @@ class BenchPanel(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         t = self._session.theme
         p = QPainter(self)
-        p.fillRect(self.rect(), QColor(t.panel))
+        fill(p, self.rect(), t.panel)
         p.setPen(QColor(t.line))
         p.drawLine(0, 0, self.width(), 0)

@@ -11,6 +11,7 @@ from zombrel.job.stages import STAGE_NAMES, STAGES
 from zombrel.ui.session import Session
 from zombrel.ui.theme import NIGHT, font
 from zombrel.ui.widgets.marks import WORDS, draw_mark
+from zombrel.ui.widgets.paint import fill
 from zombrel.ui.widgets.parts import button
 from zombrel.ui.widgets.tip import tip
 
@@ -150,7 +151,7 @@ class Rail(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         t = self._session.theme
         p = QPainter(self)
-        p.fillRect(self.rect(), QColor(t.rail))
+        fill(p, self.rect(), t.rail)
         if self._small:
             return
         p.setPen(QColor(t.rail_ink))

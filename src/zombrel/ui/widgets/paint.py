@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import functools
 
-from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtCore import QRect, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QFontMetrics, QMouseEvent, QPainter, QPaintEvent, QPalette, QPen
 from PySide6.QtWidgets import QFrame, QLabel, QPushButton, QScrollBar, QSizePolicy, QSlider
 
@@ -46,6 +46,17 @@ ROLES: dict[str, tuple[int, bool, bool, QPalette.ColorRole]] = {
 def shown(text: str) -> str:
     """What a label or a button shows: quantities inside a sentence in the user's units."""
     return words(text, theme.units())
+
+
+def fill(p: QPainter, rect: QRect, colour: str) -> None:
+    """Fill a rectangle with one colour; leaves no pen and no brush.
+
+    Not by ``fillRect``: its first call makes PySide6 name 169 gradients before the first frame.
+    """
+    p.setPen(Qt.PenStyle.NoPen)
+    p.setBrush(QColor(colour))
+    p.drawRect(rect)
+    p.setBrush(Qt.BrushStyle.NoBrush)
 
 
 class Words(QLabel):
@@ -243,7 +254,7 @@ class Bar(QScrollBar):
     def paintEvent(self, event: QPaintEvent) -> None:
         t = theme.current()
         p = QPainter(self)
-        p.fillRect(self.rect(), QColor(t.ground))
+        fill(p, self.rect(), t.ground)
         span = self.maximum() - self.minimum() + self.pageStep()
         if self.maximum() <= self.minimum() or span <= 0:
             return
