@@ -177,6 +177,7 @@ class SourceStage(Commanded, QWidget):
         beside.setLayout(column(self._strip_words, self._best, 1, spacing=3))
         self._extra_strip = QWidget()
         self._strip_row = row(beside, spacing=14)
+        self._strip_row.insertStretch(0, 1)  # the place of the strip, until it has been loaded
         beside.setMinimumHeight(STRIP_PX)
         self._extra_strip.setLayout(self._strip_row)
         inner = column(self._extra_strip, self._detail.body, spacing=6)
@@ -374,6 +375,7 @@ class SourceStage(Commanded, QWidget):
 
         self._strip = Plot(self._session, bare=True)
         self._strip.setFixedHeight(STRIP_PX)
+        self._strip_row.takeAt(0)
         self._strip_row.insertWidget(0, self._strip, 1)
         if self._chosen:
             self._show_strip()
