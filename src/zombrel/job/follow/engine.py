@@ -165,7 +165,7 @@ class Engine:
         self._fresh(node)
         return node
 
-    def _fresh(self, node: Node) -> None:
+    def _fresh(self, node: Any) -> None:
         if node.state == CLEAN:
             return
         if node.state == RUNNING:
@@ -177,12 +177,10 @@ class Engine:
         """Whether anything a node noted has changed since."""
         if node.state == MAYBE:
             for cell in [c for c in node.notes if c.state]:
-                # still: another may have asked for it meanwhile
-                if isinstance(cell, Node) and cell.state != CLEAN:
-                    try:
-                        self._fresh(cell)
-                    except (KeyError, AttributeError):  # what it looked at is gone: ask anew
-                        node.state = STALE
+                try:
+                    self._fresh(cell)
+                except (KeyError, AttributeError):  # what it looked at is gone: ask anew
+                    node.state = STALE
                 if node.state == STALE:
                     break
             else:
@@ -254,18 +252,18 @@ class Engine:
 
     def _mark(self, cell: Cell, moved: set[Path]) -> None:
         """Who noted what has moved must run again; who uses those, perhaps."""
-        for node in cell.users if moved else ():
-            if node.state < STALE and not node.notes[cell].keys().isdisjoint(moved):
+        for node in [n for n in cell.users if moved and not n.notes[cell].keys().isdisjoint(moved)]:
+            if node.state < STALE:
                 node.state = STALE
                 self._doubt(node)
 
     def _doubt(self, node: Node) -> None:
         waiting = [node]
         while waiting:
-            for user in waiting.pop().users:
-                if user.state is CLEAN:
-                    user.state = MAYBE
-                    waiting.append(user)
+            users = [user for user in waiting.pop().users if user.state is CLEAN]
+            for user in users:
+                user.state = MAYBE
+            waiting += users
 
     def _subscribe(self, node: Node, before: dict[Cell, Notes]) -> None:
         for cell in node.notes:

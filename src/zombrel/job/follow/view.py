@@ -11,6 +11,7 @@ there is none), ``#`` which items a list has in which order, ``*`` everything be
 
 from __future__ import annotations
 
+import operator
 import threading
 import types
 from collections.abc import Hashable, Iterable, Iterator
@@ -76,7 +77,7 @@ def _by_name(items: tuple[Any, ...]) -> Keyed | None:
     name = next((k for k in KEYS if k in items[0].__struct_fields__), None)
     if name is None:
         return None
-    by = {getattr(item, name): item for item in items}
+    by = dict(zip(map(operator.attrgetter(name), items), items, strict=True))
     return (by, tuple(by)) if len(by) == len(items) else None
 
 
@@ -415,8 +416,11 @@ def _items(old: Any, new: Any, kind: type, path: Path, out: set[Path]) -> bool:
         out.add((*path, "#"))
         for name in before.keys() ^ after.keys():
             out.update(((*path, name), (*path, name, "@"), (*path, name, "#")))
-    for name, value in before.items():
-        present = after.get(name, value)  # one that is gone has been noted above
-        if present is not value:
-            changed |= changes(value, present, (*path, name), out)
+        held = [name for name in before if name in after]  # what is gone has been noted above
+        moved = [name for name in held if before[name] is not after[name]]
+    else:  # the usual edit: side by side, for lists are long
+        pairs = zip(before, before.values(), after.values(), strict=True)
+        moved = [name for name, was, now in pairs if was is not now]
+    for name in moved:
+        changed |= changes(before[name], after[name], (*path, name), out)
     return changed
