@@ -90,14 +90,17 @@ def _papers(name: str, raw: Job) -> Iterator[tuple[str, str]]:
 
 LONG = ", the one that was fitted again after the gearbox came out (see the note beside it)"
 """Behind every name: what has no room is made smaller or cut, and cut in the right place."""
+LONGEST = 80
+"""So many characters a name may have."""
+
+
+def _named_longer(part: Any) -> Any:
+    return msgspec.structs.replace(part, name=(part.name + LONG)[:LONGEST])
 
 
 def _long_names(name: str, raw: Job) -> Iterator[tuple[str, str]]:
     parts = ("devices", "sources", "feeds", "studs", "zones", "connectors")
-    longer = {
-        part: tuple([msgspec.structs.replace(x, name=x.name + LONG) for x in getattr(raw, part)])
-        for part in parts
-    }
+    longer = {part: tuple([_named_longer(x) for x in getattr(raw, part)]) for part in parts}
     yield from _papers(f"{name} long", msgspec.structs.replace(raw, **longer))
 
 
