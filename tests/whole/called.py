@@ -1,0 +1,341 @@
+"""Every function of the core that can be called with what the demo jobs hold, and what it gives.
+
+Arguments are drawn by their type: parts of the demo jobs and of what is said of them, a few
+numbers, names that occur. What comes of some draws makes one digest a function. That a result is
+right is the matter of the other tests; this one sees that no result moves unseen.
+
+``python -m tests.whole.called`` writes ``called.json`` anew; name functions to see their results.
+"""
+
+from __future__ import annotations
+
+import collections
+import collections.abc
+import functools
+import importlib
+import inspect
+import itertools
+import json
+import os
+import pkgutil
+import random
+import signal
+import subprocess
+import sys
+import time
+import types
+import typing
+import warnings
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+import msgspec
+import numpy as np
+
+from tests.whole.record import digest, everything
+from zombrel.behaviour.suppose import named, usual
+from zombrel.catalog import DEMO
+from zombrel.diagnose.steps import steps
+from zombrel.findings.assess import assess
+from zombrel.harness.laid import laid
+from zombrel.job.follow.query import forget
+from zombrel.job.problem import Problem
+from zombrel.plan.day import work_order
+from zombrel.plan.tasks import tasks
+from zombrel.store.zjob import load
+
+KEPT = Path(__file__).with_name("called.json")
+PACKAGES = (
+    "actions",
+    "behaviour",
+    "book",
+    "calibrate",
+    "catalog",
+    "diagnose",
+    "findings",
+    "handover",
+    "harness",
+    "job",
+    "logs",
+    "plan",
+    "plots",
+    "signals",
+    "units",
+)
+LEFT_OUT = ("zombrel.job.unjudged", "zombrel.job.follow", "zombrel.handover.paper")
+JOBS = ("0409", "0412", "0413")
+DRAWS = 24
+SLOW_S = 0.05
+"""A function that takes longer is drawn for no further."""
+HANGS_S = 1
+MOST = 12
+"""Of one kind of record so many are at hand."""
+LONG = 3
+OTHERS = (
+    {"PYTHONHASHSEED": "1"},
+    {"PYTHONHASHSEED": "2", "OPENBLAS_CORETYPE": "Nehalem"},
+    {"NPY_DISABLE_CPU_FEATURES": "AVX2 FMA3 AVX512F AVX512CD AVX512_SKX"},
+)
+"""Other runs and other machines."""
+NUMBERS = (0.0, 0.5, 1.0, 2.5, 7.0, 13.8, 80.0, 293.15, 1000.0, -1.0)
+COUNTS = (0, 1, 2, 3, 7, 40)
+WORDS = ("", "12 V feed", "205/60 R15", "black", "green/white", "3-6", "engine speed", "no such")
+
+
+class UnknownError(Exception):
+    """Nothing of such a type is at hand."""
+
+
+class Hangs(BaseException):
+    """It does not come back."""
+
+
+Pool = dict[type, list[Any]]
+
+
+def _met(value: Any, pool: Pool, seen: set[int], deep: int = 0) -> None:
+    """File what a value holds by its type."""
+    if id(value) in seen or deep > 9:
+        return
+    if isinstance(value, msgspec.Struct):
+        seen.add(id(value))
+        pool[type(value)].append(value)
+        for field in value.__struct_fields__:
+            _met(getattr(value, field), pool, seen, deep + 1)
+    elif isinstance(value, dict):
+        for part in value.values():
+            _met(part, pool, seen, deep + 1)
+    elif isinstance(value, tuple | list):
+        for part in value:
+            _met(part, pool, seen, deep + 1)
+
+
+class Held:
+    """What is at hand of one demo job: records by type, ids by the part they lie in, words."""
+
+    def __init__(self, name: str) -> None:
+        forget()  # so that the same things are the same objects, whatever was asked before
+        raw = load(DEMO / f"{name}.zjob")
+        job, now = laid(raw), usual(raw.vehicle)
+        found: Pool = collections.defaultdict(list)
+        seen: set[int] = set()
+        for value in (raw, now, [s for _, s in named(raw.vehicle)], assess(raw, now), steps(raw)):
+            _met(value, found, seen)
+        for value in (tasks(raw), work_order(raw), everything(job, now)):
+            _met(value, found, seen)
+        self.pool: Pool = {}
+        for kind, values in found.items():
+            apart = [v for i, v in enumerate(values) if i == 0 or v != values[i - 1]]
+            self.pool[kind] = apart[:: max(1, len(apart) // MOST)][:MOST]
+        parts = {f: getattr(raw, f) for f in raw.__struct_fields__}
+        self.ids = {
+            part: [i.id for i in items]
+            for part, items in parts.items()
+            if isinstance(items, tuple) and items and hasattr(items[0], "id")
+        }
+        pins = {p for d in raw.devices for p in [i.pin for i in d.sheet.inputs]}
+        self.ids["pins"] = sorted(pins)
+        self.words = (*WORDS, *sorted(pins), *[i for ids in self.ids.values() for i in ids[:3]])
+
+    def word(self, key: str, dice: random.Random) -> str:
+        """A text for a parameter of this name: most often an id of what it speaks of."""
+        for part, ids in self.ids.items():
+            if key.rstrip("s") == part.rstrip("s"):
+                return dice.choice(ids)
+        if key in ("key", "place", "where", "id") and dice.random() < 0.8:
+            return dice.choice(self.ids[dice.choice(("chains", "devices", "wires", "feeds"))])
+        return dice.choice(self.words)
+
+
+@functools.cache
+def held(name: str) -> Held:
+    """What is at hand of a demo job, met once."""
+    return Held(name)
+
+
+def drawn(hint: Any, key: str, dice: random.Random, of: Held, deep: int = 0) -> Any:
+    """Something of a type."""
+    origin, inside = typing.get_origin(hint), typing.get_args(hint)
+    if deep > 5:
+        raise UnknownError
+    again = functools.partial(drawn, key=key, dice=dice, of=of, deep=deep + 1)
+    if hint is bool:
+        return dice.random() < 0.5
+    if hint is float:
+        return dice.choice(NUMBERS)
+    if hint is int:
+        return dice.choice(COUNTS)
+    if hint is str:
+        return of.word(key, dice)
+    if hint is None or hint is type(None):
+        return None
+    if origin is typing.Annotated:
+        return again(inside[0])
+    if origin is typing.Literal:
+        return dice.choice(inside)
+    if origin in (typing.Union, types.UnionType):
+        return again(dice.choice(inside))
+    if origin is tuple:
+        if inside[-1:] == (Ellipsis,):
+            return tuple([again(inside[0]) for _ in range(dice.randint(0, LONG))])
+        return tuple([again(i) for i in inside])
+    if origin is dict or origin is collections.abc.Mapping:
+        return {again(inside[0]): again(inside[1]) for _ in range(dice.randint(0, LONG))}
+    if origin in (set, frozenset, collections.abc.Set):
+        return frozenset(again(inside[0]) for _ in range(dice.randint(0, LONG)))
+    if origin is np.ndarray:
+        return np.array([dice.choice(NUMBERS) for _ in range(8)])
+    if isinstance(origin, type) and issubclass(origin, collections.abc.Iterable) and inside:
+        return [again(inside[0]) for _ in range(dice.randint(0, LONG))]
+    if isinstance(hint, type):
+        known = [v for kind, vs in of.pool.items() if issubclass(kind, hint) for v in vs]
+        if known and hint is not object:
+            return dice.choice(known)
+        fields = getattr(hint, "_fields", None)
+        if fields:
+            hints = typing.get_type_hints(hint)
+            return hint(*[again(hints[f]) for f in fields])
+    raise UnknownError
+
+
+def functions(package: str) -> Iterator[tuple[str, Callable[..., Any]]]:
+    """Functions of a package by their full names."""
+    whole = importlib.import_module(f"zombrel.{package}")
+    for found in [
+        types.SimpleNamespace(name=whole.__name__),
+        *pkgutil.walk_packages(whole.__path__, f"{whole.__name__}."),
+    ]:
+        if not found.name.startswith(LEFT_OUT):
+            module = importlib.import_module(found.name)
+            for name, thing in sorted(vars(module).items()):
+                own = getattr(thing, "__module__", "") == found.name
+                if own and inspect.isfunction(inspect.unwrap(thing)) and callable(thing):
+                    yield f"{found.name.removeprefix('zombrel.')}.{name}", thing
+
+
+@functools.cache
+def _classes() -> dict[str, Any]:
+    """What an annotation may name that its module imports for the type checker alone."""
+    found: dict[str, Any] = {"np": np}
+    for module in list(sys.modules.values()):
+        if getattr(module, "__name__", "").startswith("zombrel"):
+            found |= {k: v for k, v in vars(module).items() if isinstance(v, type)}
+    return found
+
+
+def _hints(function: Callable[..., Any]) -> dict[str, Any]:
+    bare = inspect.unwrap(function)
+    return typing.get_type_hints(bare, _classes() | bare.__globals__, include_extras=True)
+
+
+def given(name: str, function: Callable[..., Any], turn: int) -> dict[str, Any]:
+    """Arguments by name: parts of one and the same job where a job is asked for."""
+    dice = random.Random(f"{name} {turn}")
+    hints, found = _hints(function), {}
+    of = held(dice.choice(JOBS))
+    for key, parameter in inspect.signature(function).parameters.items():
+        if parameter.kind not in (parameter.POSITIONAL_OR_KEYWORD, parameter.POSITIONAL_ONLY):
+            raise UnknownError
+        if parameter.default is not parameter.empty and dice.random() < 0.5:
+            break
+        found[key] = drawn(hints[key], key, dice, of)
+    return found
+
+
+def outcome(function: Callable[..., Any], arguments: dict[str, Any]) -> str:
+    """What comes of a call, as a digest; of what goes wrong, what it is."""
+    try:
+        with np.errstate(all="ignore"), warnings.catch_warnings():
+            warnings.simplefilter("ignore")
+            made = function(*arguments.values())
+            if isinstance(made, collections.abc.Iterator):
+                made = list(itertools.islice(made, 300))
+            return digest(made)
+    except Problem as problem:
+        return f"problem {digest(str(problem))}"
+    except Exception as error:
+        return type(error).__name__
+
+
+def told(name: str, function: Callable[..., Any], draws: int = 0) -> tuple[int, list[str]]:
+    """How often a function was drawn for, and what came of it; 0: as often as it is quick."""
+    said: list[str] = []
+    spent = 0.0
+    for turn in range(draws or DRAWS):
+        begun = time.monotonic()
+        try:
+            said.append(outcome(function, given(name, function, turn)))
+        except (UnknownError, NameError, TypeError, KeyError):
+            break
+        spent += time.monotonic() - begun
+        if spent > SLOW_S and not draws:
+            break
+    return len(said), said
+
+
+def _late(*_: Any) -> None:
+    raise Hangs
+
+
+def recorded() -> dict[str, str]:
+    """By function: how many draws, and the digest of what they gave."""
+    found = {}
+    for name in JOBS:
+        held(name)  # before the clock runs
+    signal.signal(signal.SIGALRM, _late)
+    for package in PACKAGES:
+        for name, function in functions(package):
+            signal.alarm(HANGS_S)
+            try:
+                count, said = told(name, function)
+                if any(not s[:1].isupper() for s in said):
+                    found[name] = f"{count} {digest(said)}"
+            except Hangs:
+                continue
+            finally:
+                signal.alarm(0)
+    return found
+
+
+def again(package: str, kept: dict[str, str]) -> dict[str, str]:
+    """The same for the functions of a package that are kept."""
+    return {
+        name: f"{kept[name].split()[0]} {digest(told(name, f, int(kept[name].split()[0]))[1])}"
+        for name, f in functions(package)
+        if name in kept
+    }
+
+
+def main(asked: list[str]) -> None:
+    """Write the record, or print what some functions give."""
+    if asked == ["-"]:
+        kept = json.loads(KEPT.read_text())
+        print(json.dumps({k: v for p in PACKAGES for k, v in again(p, kept).items()}))
+    elif asked:
+        for package in PACKAGES:
+            for name, function in functions(package):
+                if name in asked:
+                    for turn in range(DRAWS):
+                        arguments = given(name, function, turn)
+                        print(name, arguments, "->", outcome(function, arguments))
+    else:  # what another hash seed, another hour or another machine changes is left out
+        first = recorded()
+        KEPT.write_text(json.dumps(first, indent=0, sort_keys=True) + "\n")
+        alike = dict(first)
+        for other in OTHERS:
+            done = subprocess.run(
+                [sys.executable, "-m", "tests.whole.called", "-"],
+                env={**os.environ, **other},
+                check=True,
+                capture_output=True,
+                text=True,
+            )
+            now = json.loads(done.stdout.splitlines()[-1])
+            alike = {k: v for k, v in alike.items() if now.get(k) == v}
+        KEPT.write_text(json.dumps(alike, indent=0, sort_keys=True) + "\n")
+        print(len(alike), "kept of", len(first))
+
+
+if __name__ == "__main__":
+    main(sys.argv[1:])
