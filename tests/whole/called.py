@@ -218,9 +218,12 @@ def functions(package: str) -> Iterator[tuple[str, Callable[..., Any]]]:
 def _classes() -> dict[str, Any]:
     """What an annotation may name that its module imports for the type checker alone."""
     found: dict[str, Any] = {"np": np}
-    for module in list(sys.modules.values()):
-        if getattr(module, "__name__", "").startswith("zombrel"):
-            found |= {k: v for k, v in vars(module).items() if isinstance(v, type)}
+    for package in PACKAGES:  # these alone, and in order: others may be loaded or not
+        whole = importlib.import_module(f"zombrel.{package}")
+        inside = pkgutil.walk_packages(whole.__path__, f"{whole.__name__}.")
+        for module in sorted(m.name for m in inside):
+            defined = vars(importlib.import_module(module)).items()
+            found |= {k: v for k, v in defined if isinstance(v, type)}
     return found
 
 
