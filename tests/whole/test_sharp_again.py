@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import unittest
+from unittest import mock
 
 import msgspec
 
@@ -18,10 +19,10 @@ from zombrel.harness.fitting.place import sheets_in
 from zombrel.harness.missing import _area
 from zombrel.harness.plugs.continuity import Moved, _one_off
 from zombrel.harness.plugs.function import kind_of
+from zombrel.job import unjudged
 from zombrel.job.edits import Add, Put, apply
 from zombrel.job.model import House, Search, by_id
 from zombrel.job.sheet import SupplySheet
-from zombrel.job.unjudged import note
 from zombrel.logs.table.columns import guesses
 from zombrel.logs.table.layout import told
 from zombrel.plan.day import finish
@@ -71,12 +72,12 @@ class Work(unittest.TestCase):
             (ValueError(), "ValueError: no words"),
             (ValueError("of  two\nlines"), "ValueError: of two lines"),
         ):
-            with self.subTest(said):
-                from zombrel.job.unjudged import _strict
-
-                was, _strict[0] = _strict[0], False
-                self.addCleanup(_strict.__setitem__, 0, was)
-                self.assertEqual(note(error), said)
+            with (
+                self.subTest(said),
+                mock.patch.object(unjudged, "_strict", [False]),
+                mock.patch.object(unjudged, "_kept", []),
+            ):
+                self.assertEqual(unjudged.note(error), said)
 
 
 class Wires(unittest.TestCase):
