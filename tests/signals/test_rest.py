@@ -9,10 +9,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import astuple
 
-from tests.demo import demo, put
+from tests.demo import apply, demo, put
 from zombrel.calibrate.copper import RHO_20
 from zombrel.catalog import DEMO
 from zombrel.harness.laid import laid
+from zombrel.job.edits import Add
 from zombrel.job.model import Chain, Device, Job
 from zombrel.job.quantity import group
 from zombrel.job.sheet import DeviceSheet, InputSheet, SupplySheet
@@ -21,7 +22,7 @@ from zombrel.job.state import State
 from zombrel.job.wiring import End, Feed, Stud, Wire
 from zombrel.signals.chain_reading import felt, ready
 from zombrel.signals.circuit.build import Electric
-from zombrel.signals.circuit.rest import lifts, of_chain
+from zombrel.signals.circuit.rest import lifts, of_chain, of_wire
 from zombrel.signals.law import loaded
 from zombrel.signals.sense import ideal, shown_at
 from zombrel.store.zjob import load
@@ -171,6 +172,24 @@ class Joined(unittest.TestCase):
                     got = of_chain(bare, one.id, at())
                     for mine, theirs in zip(astuple(got), astuple(want), strict=True):
                         self.assertAlmostEqual(mine, theirs, delta=1e-4 * max(1.0, abs(theirs)))
+
+    def test_a_wire_between_two_ground_pins_of_a_device_takes_nothing_from_its_ground(self) -> None:
+        job = demo()
+        sheet = next(d.sheet for d in job.devices if d.id == "hub")
+        pins = [
+            *sheet.supplies,
+            msgspec.structs.replace(sheet.supplies[-1], pin="G2", kind="ground"),
+        ]
+        job = put(job, "devices.hub.sheet.supplies", msgspec.to_builtins(pins))
+        ground = next(
+            w for w in job.wires if "hub" in (w.a.place, w.b.place) and w.carries == "ground"
+        )
+        pin = ground.a.pin if ground.a.place == "hub" else ground.b.pin
+        ends = {"a": {"place": "hub", "pin": pin}, "b": {"place": "hub", "pin": "G2"}}
+        more = Add(path="wires", value=msgspec.to_builtins(ground) | {"id": "WX"} | ends)
+        alone, beside = (of_wire(j, ground.id, at()) for j in (job, apply(job, more)))
+        self.assertGreater(abs(alone), 1.0)
+        self.assertAlmostEqual(beside, alone, places=6)
 
     def test_every_tap_loads_a_winding(self) -> None:
         """Ring 1200 Ω into 10 kΩ: 47 kΩ of a hub and 100 kΩ of a divider at once."""
