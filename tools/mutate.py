@@ -17,6 +17,7 @@ import ast
 import compileall
 import copy
 import functools
+import math
 import os
 import queue
 import random
@@ -77,6 +78,8 @@ SWAPS: dict[type, type] = {
     ast.And: ast.Or,
     ast.Or: ast.And,
 }
+ROUNDING = 1e-6
+"""A power of ten below it is slack for the last digits, and as good when it is doubled."""
 SLOW_S = 300
 """Tests that take longer than this have noticed something: they hang."""
 GROUP_S = 15.0
@@ -150,8 +153,10 @@ def _changeable(node: ast.AST) -> bool:
     match node:
         case ast.Compare(ops=[op]) | ast.BinOp(op=op) | ast.BoolOp(op=op):
             return type(op) in SWAPS
-        case ast.Constant(value=bool() | int() | float()):
+        case ast.Constant(value=bool() | int()):
             return True
+        case ast.Constant(value=float(value)):
+            return not (0 < value < ROUNDING and math.log10(value).is_integer())
         case ast.UnaryOp(op=ast.Not()) | ast.If():
             return True
     return False

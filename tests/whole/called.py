@@ -9,8 +9,10 @@ right is the matter of the other tests; this one sees that no result moves unsee
 
 from __future__ import annotations
 
+import builtins
 import collections
 import collections.abc
+import datetime
 import functools
 import importlib
 import inspect
@@ -34,18 +36,25 @@ from unittest import mock
 import msgspec
 import numpy as np
 
-from tests.whole.record import digest, everything
+from tests.whole.record import digest, everything, kept
 from zombrel.behaviour.suppose import named, usual
 from zombrel.catalog import DEMO
 from zombrel.diagnose.steps import steps
 from zombrel.findings.assess import assess
+from zombrel.findings.scene import Scene
 from zombrel.harness.laid import laid
 from zombrel.job import unjudged
+from zombrel.job.edits import Put, apply
 from zombrel.job.follow.query import forget
+from zombrel.job.model import Job
 from zombrel.job.problem import Problem
+from zombrel.job.validate import validate
+from zombrel.logs.read_any import read_any
+from zombrel.logs.recording import Channel, Recording
 from zombrel.plan.day import work_order
 from zombrel.plan.tasks import tasks
 from zombrel.store.zjob import load
+from zombrel.units import CUSTOMARY, METRIC, Units
 
 KEPT = Path(__file__).with_name("called.json")
 PACKAGES = (
@@ -66,6 +75,8 @@ PACKAGES = (
     "units",
 )
 LEFT_OUT = ("zombrel.job.unjudged", "zombrel.job.follow", "zombrel.handover.paper")
+LOUD = "calibrate.thermistor._least_squares"
+"""LAPACK prints when what it is given is no figure; the one way to it has looked at them."""
 JOBS = ("0409", "0412", "0413")
 DRAWS = 24
 SLOW_S = 0.05
@@ -81,7 +92,16 @@ OTHERS = (
 )
 """Other runs and other machines."""
 NUMBERS = (0.0, 0.5, 1.0, 2.5, 7.0, 13.8, 80.0, 293.15, 1000.0, -1.0)
+BYTES = (b"", b"time (s),speed (km/h)\n0,10\n1,20\n2,31\n3,40\n4,50\n", b"\x00\xff zombrel")
+ANYTHING = (bool, int, float, str, None, tuple[float, ...], tuple[str, ...])
+TRIES = 6
 COUNTS = (0, 1, 2, 3, 7, 40)
+DAYS = (datetime.date(2026, 3, 2), datetime.date(2026, 3, 6), datetime.date(2026, 12, 31))
+LOGS = ("0412-road.csv", "0413-pulls-before.csv", "0413-pulls-after.csv")
+LEAST = 400
+"""So many samples of a log are at hand."""
+UNLIKE, CHANGES = 5, 3
+"""Jobs that differ from a demo job, each in so many facts."""
 WORDS = ("", "12 V feed", "205/60 R15", "black", "green/white", "3-6", "engine speed", "no such")
 
 
@@ -94,6 +114,8 @@ class Hangs(BaseException):
 
 
 Pool = dict[type, list[Any]]
+OWNERS: dict[Callable[..., Any], type] = {}
+"""Of methods: the class whose record they are asked of."""
 
 
 def _met(value: Any, pool: Pool, seen: set[int], deep: int = 0) -> None:
@@ -113,6 +135,35 @@ def _met(value: Any, pool: Pool, seen: set[int], deep: int = 0) -> None:
             _met(part, pool, seen, deep + 1)
 
 
+@functools.cache
+def _logs() -> list[Recording]:
+    """Logs of the demo jobs, thinned."""
+    found = []
+    for name in LOGS:
+        log = read_any(DEMO / name)
+        thin = [max(1, len(c.t) // LEAST) for c in log.channels]
+        channels = [
+            Channel(c.name, c.what, c.unit, c.t[::n], c.v[::n])
+            for c, n in zip(log.channels, thin, strict=True)
+        ]
+        found.append(Recording(log.name, tuple(channels), log.notes))
+    return found
+
+
+def _unlike(name: str, raw: Job) -> Iterator[Job]:
+    """Jobs that differ from a demo job in some facts, of those that are known to do something."""
+    told = json.loads(kept(name).read_text(encoding="utf-8"))["changed"]
+    does = [t for t in told if t["does"] and "refused" not in t["does"]]
+    for turn in range(UNLIKE):
+        job = raw
+        for change in random.Random(f"{name} {turn}").sample(does, CHANGES):
+            try:
+                job = validate(apply(job, Put(path=change["path"], value=change["value"])))
+            except Problem:
+                continue
+        yield job
+
+
 class Held:
     """What is at hand of one demo job: records by type, ids by the part they lie in, words."""
 
@@ -130,6 +181,13 @@ class Held:
         for kind, values in found.items():
             apart = [v for i, v in enumerate(values) if i == 0 or v != values[i - 1]]
             self.pool[kind] = apart[:: max(1, len(apart) // MOST)][:MOST]
+        self.pool[Job] = [raw, *_unlike(name, raw)]
+        states = [s for _, s in named(raw.vehicle)]
+        self.pool[Scene] = [Scene(j, states[i % len(states)]) for i, j in enumerate(self.pool[Job])]
+        self.pool[Units] = [METRIC, CUSTOMARY]
+        self.pool[datetime.date] = list(DAYS)
+        self.pool[Recording] = _logs()
+        self.pool[Channel] = [c for log in _logs() for c in log.channels]
         parts = {f: getattr(raw, f) for f in raw.__struct_fields__}
         self.ids = {
             part: [i.id for i in items]
@@ -172,6 +230,10 @@ def drawn(hint: Any, key: str, dice: random.Random, of: Held, deep: int = 0) -> 
         return of.word(key, dice)
     if hint is None or hint is type(None):
         return None
+    if hint is bytes:
+        return dice.choice(BYTES)
+    if hint in (Any, object):
+        return again(dice.choice(ANYTHING))
     if origin is typing.Annotated:
         return again(inside[0])
     if origin is typing.Literal:
@@ -186,19 +248,47 @@ def drawn(hint: Any, key: str, dice: random.Random, of: Held, deep: int = 0) -> 
         return {again(inside[0]): again(inside[1]) for _ in range(dice.randint(0, LONG))}
     if origin in (set, frozenset, collections.abc.Set):
         return frozenset(again(inside[0]) for _ in range(dice.randint(0, LONG)))
-    if origin is np.ndarray:
+    if np.ndarray in (origin, hint):
         return np.array([dice.choice(NUMBERS) for _ in range(8)])
+    if origin is collections.abc.Callable and inside:
+        return _answering(inside[-1], again)
     if isinstance(origin, type) and issubclass(origin, collections.abc.Iterable) and inside:
         return [again(inside[0]) for _ in range(dice.randint(0, LONG))]
     if isinstance(hint, type):
         known = [v for kind, vs in of.pool.items() if issubclass(kind, hint) for v in vs]
-        if known and hint is not object:
+        if known:
             return dice.choice(known)
-        fields = getattr(hint, "_fields", None)
-        if fields:
-            hints = typing.get_type_hints(hint)
-            return hint(*[again(hints[f]) for f in fields])
+        return _made(hint, again)
     raise UnknownError
+
+
+def _made(kind: type, draw: Callable[..., Any]) -> Any:
+    """A record of a kind that none is at hand of, of fields that are drawn."""
+    if not kind.__module__.startswith("zombrel") or inspect.isabstract(kind):
+        raise UnknownError
+    fields = getattr(kind, "_fields", None) or getattr(kind, "__struct_fields__", None)
+    typed = kind if fields else kind.__init__
+    hints = typing.get_type_hints(typed, _classes() | vars(sys.modules[kind.__module__]))
+    fields = fields or [f for f in hints if f != "return"]
+    for _ in range(TRIES):
+        try:
+            return kind(**{f: draw(hints[f], key=f) for f in fields})
+        except (Problem, ValueError, TypeError):
+            continue
+    raise UnknownError
+
+
+def _answering(gives: Any, draw: Callable[..., Any]) -> Callable[..., Any]:
+    """A function to be asked, whose answer follows from what it is asked."""
+    match gives:
+        case builtins.float:
+            return lambda *x: 0.5 + 0.75 * sum(v for v in x if isinstance(v, float))
+        case builtins.bool:
+            return lambda *x: sum(v for v in x if isinstance(v, float)) > 2.0
+        case builtins.str:
+            return lambda *x: f"of {len(x)}"
+    value = draw(gives)
+    return lambda *_: value
 
 
 def functions(package: str) -> Iterator[tuple[str, Callable[..., Any]]]:
@@ -212,8 +302,22 @@ def functions(package: str) -> Iterator[tuple[str, Callable[..., Any]]]:
             module = importlib.import_module(found.name)
             for name, thing in sorted(vars(module).items()):
                 own = getattr(thing, "__module__", "") == found.name
-                if own and inspect.isfunction(inspect.unwrap(thing)) and callable(thing):
-                    yield f"{found.name.removeprefix('zombrel.')}.{name}", thing
+                full = f"{found.name.removeprefix('zombrel.')}.{name}"
+                if own and inspect.isclass(thing):
+                    yield from _of_class(full, thing)
+                elif own and inspect.isfunction(inspect.unwrap(thing)) and full != LOUD:
+                    yield full, thing
+
+
+def _of_class(full: str, cls: type) -> Iterator[tuple[str, Callable[..., Any]]]:
+    """What can be asked of a record."""
+    if issubclass(cls, msgspec.Struct) or cls is Scene:
+        for name, thing in sorted(vars(cls).items()):
+            asked = {property: "fget", functools.cached_property: "func"}.get(type(thing), "")
+            method = getattr(thing, asked) if asked else thing
+            if inspect.isfunction(method) and not name.startswith("__"):
+                OWNERS[method] = cls
+                yield f"{full}.{name}", method
 
 
 @functools.cache
@@ -239,6 +343,8 @@ def given(name: str, function: Callable[..., Any], turn: int) -> dict[str, Any]:
     dice = random.Random(f"{name} {turn}")
     hints, found = _hints(function), {}
     of = held(dice.choice(JOBS))
+    if inspect.unwrap(function) in OWNERS:
+        hints["self"] = OWNERS[function]
     for key, parameter in inspect.signature(function).parameters.items():
         if parameter.kind not in (parameter.POSITIONAL_OR_KEYWORD, parameter.POSITIONAL_ONLY):
             raise UnknownError
