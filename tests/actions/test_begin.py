@@ -16,7 +16,7 @@ from zombrel.catalog.plans import plan, take_plan
 from zombrel.catalog.sheets import shelf
 from zombrel.catalog.sources import templates
 from zombrel.findings.assess import assess
-from zombrel.findings.assumed_rules import assumed
+from zombrel.findings.overall.assumed_rules import assumed
 from zombrel.job.edits import apply
 from zombrel.job.follow.query import aside
 from zombrel.job.ledger import provenance

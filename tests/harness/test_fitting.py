@@ -131,7 +131,7 @@ class Places(unittest.TestCase):
                 free_wide_m=free[1],
                 free_high_m=free[2],
             )
-            self.assertEqual(not place.against(sheet, zone), fits)
+            self.assertEqual(not place.against(sheet, zone, place.air_k(zone, [sheet])), fits)
 
 
 class Hoses(unittest.TestCase):

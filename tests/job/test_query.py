@@ -45,6 +45,21 @@ def length_of(job: Job, key: str) -> float:
 
 
 @query
+def places(job: Job) -> dict[str, str]:
+    return {"owner": job.vehicle.owner, "tyre": job.vehicle.tyre}
+
+
+@query
+def shouted(job: Job) -> str:
+    return places(job)["owner"].upper()
+
+
+@query
+def label(job: Job) -> str:
+    return f"{shouted(job)} {places(job)['tyre']}"
+
+
+@query
 def whole_wire(job: Job) -> object:
     return index(job.wires)["W1"]
 
@@ -89,6 +104,12 @@ class Engines(unittest.TestCase):
         self.assertEqual(self.ran(), ["letters", "letters"])
         self.assertEqual(doubled(put(job, "vehicle.tyre", "7")), 2)
         self.assertEqual(self.ran(), ["letters", "doubled"])
+
+    def test_what_another_of_its_queries_had_run_again_counts_too(self) -> None:
+        job = put(demo(), "vehicle.owner", "Ann")
+        self.assertEqual(label(job), f"ANN {job.vehicle.tyre}")
+        # the one asked first stays as it is, and what it asked does not
+        self.assertEqual(label(put(job, "vehicle.tyre", "195/60 R15")), "ANN 195/60 R15")
 
     def test_undo_gives_back_what_was(self) -> None:
         history = History(present=demo())

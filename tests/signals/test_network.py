@@ -102,7 +102,7 @@ class Whole(unittest.TestCase):
         rng = random.Random(seed)
         solver = Solver(any_network(rng, nodes), ())
         i, j = rng.randrange(nodes), rng.randrange(nodes)
-        there, back = solver.answer({i: 1.0}, [j])[j], solver.answer({j: 1.0}, [i])[i]
+        there, back = solver.moved(GROUND, i, [j])[0], solver.moved(GROUND, j, [i])[0]
         self.assertAlmostEqual(there, back, delta=1e-6 * max(1.0, abs(there)))
 
 

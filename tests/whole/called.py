@@ -392,6 +392,7 @@ def _late(*_: Any) -> None:
 def recorded() -> dict[str, str]:
     """By function: how many draws, and the digest of what they gave."""
     found = {}
+    before = json.loads(KEPT.read_text()) if KEPT.exists() else {}  # as often as then
     for name in JOBS:
         held(name)  # before the clock runs
     signal.signal(signal.SIGALRM, _late)
@@ -399,7 +400,7 @@ def recorded() -> dict[str, str]:
         for name, function in functions(package):
             signal.alarm(HANGS_S)
             try:
-                count, said = told(name, function)
+                count, said = told(name, function, int(before.get(name, "0").split()[0]))
                 if any(not s[:1].isupper() for s in said):
                     found[name] = f"{count} {digest(said)}"
             except Hangs:

@@ -117,7 +117,7 @@ def suits(
         wide_m=size[1],
         high_m=size[2],
     )
-    found = place.against(sheet, zone)
+    found = place.against(sheet, zone, place.air_k(zone, [sheet]))
     return {
         "suits": not found,
         "air_c": place.air_k(zone, [sheet]) - ZERO_C,

@@ -31,6 +31,10 @@ class Options(Frozen, frozen=True, kw_only=True):
         return bisect.bisect_left(self.values, value)
 
 
+FINE = 9
+"""Digits that are left of a step, where sums of floats would show."""
+
+
 class Steps(Sequence[float]):
     """Values from ``low`` on in equal steps, worked out when they are asked for."""
 
@@ -47,24 +51,25 @@ class Steps(Sequence[float]):
     def __getitem__(self, at: int | slice) -> float | Sequence[float]:
         if isinstance(at, slice):
             return tuple([self[i] for i in range(*at.indices(self._count))])
-        i = at + self._count if at < 0 else at
+        i = at if at >= 0 else at + self._count
         if not 0 <= i < self._count:
             raise IndexError(at)
-        return round(self._low + i * self._step, 9)
+        return round(self._low + i * self._step, FINE)
 
     def after(self, value: float) -> int:
         """How many of them are ``value`` or less, as ``bisect.bisect_right`` counts."""
-        at = int(min(self._count - 1, max(0.0, (value - self._low) / self._step)))
-        while at < self._count and self[at] <= value:
+        low, step, count = self._low, self._step, self._count
+        at = int(min(count - 1, max(0.0, (value - low) / step)))
+        while at < count and round(low + at * step, FINE) <= value:  # as they are given
             at += 1
-        while at > 0 and self[at - 1] > value:
+        while at > 0 and round(low + (at - 1) * step, FINE) > value:
             at -= 1
         return at
 
     def before(self, value: float) -> int:
         """How many of them are less than ``value``, as ``bisect.bisect_left`` counts."""
-        at = self.after(value)
-        while at > 0 and self[at - 1] >= value:
+        low, step, at = self._low, self._step, self.after(value)
+        while at > 0 and round(low + (at - 1) * step, FINE) >= value:
             at -= 1
         return at
 

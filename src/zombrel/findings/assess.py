@@ -5,15 +5,15 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator
 from typing import TypeVar
 
-from zombrel.findings import (
+from zombrel.findings.finding import Assessment, Finding, StageState
+from zombrel.findings.locks import locks
+from zombrel.findings.overall import (
     assumed_rules,
     control_rules,
     fact_rules,
     fit_rules,
     progress_rules,
 )
-from zombrel.findings.finding import Assessment, Finding, StageState
-from zombrel.findings.locks import locks
 from zombrel.findings.rule import Find, ask, rules
 from zombrel.findings.scene import Scene, rated
 from zombrel.findings.signal import (

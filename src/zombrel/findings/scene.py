@@ -36,6 +36,7 @@ class Scene:
         self.job = laid(raw)
         """The job with its wires as they lie on the plan."""
         self.state = state
+        self._inputs: dict[str, InputSheet] = {}
 
     def after(self, edit: Edit) -> Job:
         """The job as it would be; rests on all of it, so only for what has to be tried."""
@@ -115,6 +116,10 @@ class Scene:
         return self._power
 
     @functools.cached_property
+    def _studs(self) -> Mapping[str, StudReading]:
+        return index(self.power().studs)
+
+    @functools.cached_property
     def bags(self) -> dict[str, list[Touched]]:
         """Airbag wiring by the place it is at."""
         found: dict[str, list[Touched]] = {}
@@ -129,7 +134,7 @@ class Scene:
 
     def stud(self, key: str) -> StudReading:
         """What a ground point carries, and how far it is lifted."""
-        return index(self.power().studs)[key]
+        return self._studs[key]
 
     def ends(self, wire: str) -> Ends:
         """What a wire joins."""
@@ -137,8 +142,11 @@ class Scene:
 
     def input(self, chain: Chain) -> InputSheet:
         """The input a chain ends at."""
-        sheet = self.devices[chain.device].sheet.input(chain.pin)
-        assert sheet is not None  # validated with the job
+        sheet = self._inputs.get(chain.id)  # most of the rules about a signal ask for it
+        if sheet is None:
+            sheet = self.devices[chain.device].sheet.input(chain.pin)
+            assert sheet is not None  # validated with the job
+            self._inputs[chain.id] = sheet
         return sheet
 
 

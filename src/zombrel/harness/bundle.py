@@ -40,11 +40,11 @@ def bundle_diameter(diameters: Sequence[float]) -> float:
         raise Problem("A bundle needs one diameter or more, each above nothing.")
     thick = sorted(diameters, reverse=True)
     best = sum(thick[:2])
-    squares = itertools.accumulate(d * d for d in thick)
-    for n, total in enumerate(squares, 1):
-        ratio = PACKED[n - 1] / math.sqrt(n) if n <= len(PACKED) else HAND
-        best = max(best, ratio * math.sqrt(total)) if n != TWO else best
-    return best
+    squares = list(itertools.accumulate([d * d for d in thick]))
+    for n, (total, packed) in enumerate(zip(squares, PACKED, strict=False), 1):
+        if n != TWO:
+            best = max(best, packed / math.sqrt(n) * math.sqrt(total))
+    return best if len(squares) <= len(PACKED) else max(best, HAND * math.sqrt(squares[-1]))
 
 
 def loom_size(bundle_mm: float) -> float:

@@ -164,18 +164,22 @@ def days_to_flat(amps: float, battery_ah: float, reserve: float) -> float:
 @query
 def read_power(job: Job, state: State) -> PowerReading:
     """Feeds, studs, drain and alternator of ``job``."""
-    on: dict[str, list[Loaded]] = {}
+    on: dict[str, list[Loaded]] = {
+        x: [] for x in (*[f.id for f in job.feeds], *[s.id for s in job.studs])
+    }
     idle_a, idle = job.vehicle.own_load_a, job.vehicle.idle_rps or 0.0
     joined, readings = plain(all_ends(job)), plain(read_wires(job, state))
     for wire, r in zip(job.wires, readings, strict=True):
         e = joined[wire.id]
-        for place in {wire.a.place, wire.b.place}:
-            on.setdefault(place, []).append(Loaded(wire.carries, wire.fuse_a, r, e))
+        a, b = wire.a.place, wire.b.place
+        for place in (a, b) if a != b else (a,):
+            if place in on:
+                on[place].append(Loaded(wire.carries, wire.fuse_a, r, e))
         if e.supply is not None and e.feed is not None and e.supply.kind == "power":
             idle_a += _at_idle(e, idle) if "on" in FEEDS[e.feed.feed].alive else 0.0
-    feeds = tuple([_feed(f, on.get(f.id, []), job.house, state.ambient) for f in job.feeds])
+    feeds = tuple([_feed(f, on[f.id], job.house, state.ambient) for f in job.feeds])
     lifted = lifts(job, at_most(job, state.ambient))
-    studs = tuple([_stud(s, on.get(s.id, []), lifted[s.id]) for s in job.studs])
+    studs = tuple([_stud(s, on[s.id], lifted[s.id]) for s in job.studs])
     standby = sum(s.standby_a for s in feeds)
     v = job.vehicle
     return PowerReading(

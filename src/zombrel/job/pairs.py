@@ -110,7 +110,9 @@ def between(points: Pairs, x: float) -> float:
     i = bisect.bisect_left(points, (x,))  # a pair comes after its own first number alone
     if not 0 < i < len(points):
         return points[0][1] if x <= points[0][0] else points[-1][1]
-    (x0, y0), (x1, y1) = points[i - 1], points[i]
+    x0, y0 = points[i - 1]
+    x1, y1 = points[i]
     y = y0 + (y1 - y0) * (x - x0) / (x1 - x0)
-    low, high = (y0, y1) if y0 <= y1 else (y1, y0)
-    return low if y < low else high if y > high else y  # rounding may overshoot
+    if y0 <= y <= y1 or y1 <= y <= y0:
+        return y
+    return y0 if (y < y0) == (y0 <= y1) else y1  # rounding may overshoot

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import math
 from collections.abc import Callable, Iterator
 
@@ -246,13 +247,19 @@ def _ground_mends(scene: Scene, f: Felt, wires: tuple[str, ...]) -> Iterator[Men
     )
 
 
+def _moved_by(scene: Scene, f: Felt, volts: float) -> float:
+    """How far a reading moves for so many volts [V] in its lead [SI]."""
+    sender, port = felt(scene.job, f.chain.id).sender, port_of(scene.job, f.chain.id, scene.state)
+    shown = shown_at(sender, f.reading.true, port.lifted(volts), scene.state)[0]
+    return abs(shown - f.reading.shown)
+
+
 @rule("sensor", "wire", harm=40, minutes=20)
 def noisy(scene: Scene, f: Felt) -> Iterator[Finding]:
     """A sensor's lead picks up enough from the ignition to move the reading."""
-    found = felt(scene.job, f.chain.id)
     if not INPUTS[f.sense.takes].by_volts:
         return
-    sender, port = found.sender, port_of(scene.job, f.chain.id, scene.state)
+    moved_by = functools.partial(_moved_by, scene, f)
     ohm = SENSOR_OHM if f.sense.gives == "volts" else min(f.sense.electrical, 1e5)
     for key in f.chain.wires:
         wire = scene.wires[key]
@@ -260,11 +267,6 @@ def noisy(scene: Scene, f: Felt) -> Iterator[Finding]:
             peak = coupling.noise(
                 near.what, near.spacing_m, near.along_m, ohm, wire.twisted, wire.shielded
             )
-
-            def moved_by(volts: float) -> float:
-                shown = shown_at(sender, f.reading.true, port.lifted(volts), scene.state)[0]
-                return abs(shown - f.reading.shown)
-
             allowed = NOISE_OK * (f.span[1] - f.span[0])
             moved = moved_by(peak)
             if not moved > allowed:

@@ -303,29 +303,24 @@ LIVE = Wrong(
 def shorts(scene: Scene) -> Iterator[Finding]:
     """Conductors that join what must stay apart: supply, ground, outputs, signal inputs."""
     devices = index(plain(scene.job.devices))
+    supplies = {(d.id, s.pin): s.kind for d in devices.values() for s in d.sheet.supplies}
     feeds, studs = {f.id for f in scene.job.feeds}, {s.id for s in scene.job.studs}
     for nodes, wires in nets(scene.job):
         met = [n for n in nodes if n[0] in devices or n[0] in feeds or n[0] in studs]
         if not met[1:]:
             continue  # at most one thing of ours, led to the car's own wiring
         fed = {n for n in met if n[0] in feeds}
-        lives = fed | {n for n in met if _is(devices, n, "power")}
-        grounds = {n for n in met if n[0] in studs or _is(devices, n, "ground")}
+        lives = fed | {n for n in met if supplies.get(n) == "power"}
+        grounds = {n for n in met if n[0] in studs or supplies.get(n) == "ground"}
         outs = {n for n in met if n[0] in devices and devices[n[0]].sheet.output(n[1])}
-        reads = {n for n in met if _reads(devices, n)}
+        reads = {n for n in met if n not in supplies and _reads(devices, n)} if fed else set()
         if lives and grounds:
             yield _told(scene, wires, SHORT, lives, grounds)
         if len(outs) > 1:
             first = {min(outs)}
             yield _told(scene, wires, FIGHTING, first, outs - first)
-        if fed and reads:
+        if reads:
             yield _told(scene, wires, LIVE, fed, reads)
-
-
-def _is(devices: Mapping[str, Device], node: Node, kind: str) -> bool:
-    device = devices.get(node[0])
-    supply = device.sheet.supply(node[1]) if device is not None else None
-    return supply is not None and supply.kind == kind
 
 
 def _culprit(scene: Scene, wires: tuple[str, ...], one: set[Node], other: set[Node]) -> str:
@@ -372,7 +367,7 @@ def _told(
 def _reads(devices: Mapping[str, Device], node: Node) -> bool:
     """Whether a node is an input that reads more than on and off, or its second wire."""
     device = devices.get(node[0])
-    if device is None or device.sheet.supply(node[1]) is not None:
+    if device is None:
         return False
     sheet = device.sheet.input(node[1].removesuffix("-"))
     return sheet is not None and sheet.takes != "contact"

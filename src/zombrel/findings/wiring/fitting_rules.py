@@ -20,6 +20,7 @@ from zombrel.job.follow.view import plain
 from zombrel.job.model import Device, Job, index
 from zombrel.job.reason import Reason
 from zombrel.job.records.fitting import Hose
+from zombrel.job.sheet import DeviceSheet
 from zombrel.job.source import Source
 from zombrel.job.wiring import Wire, Zone
 from zombrel.units.measure import delta_token, short_of, token
@@ -37,15 +38,15 @@ TRIED = 3
 def place_does_not_suit(scene: Scene) -> Iterator[Finding]:
     """A device where it gets too hot or wet, has no room, is disturbed, or is not to be reached."""
     zones = index(scene.job.zones)
-    there: dict[str, list[Device]] = {}
+    there: dict[str, list[DeviceSheet]] = {}
     for device in scene.job.devices:
-        there.setdefault(device.zone, []).append(device)
+        there.setdefault(device.zone, []).append(device.sheet)
+    hot = {key: place.air_k(zones[key], there[key]) for key in there if key in zones}
     for device in scene.job.devices:
         zone = zones.get(device.zone)
         if zone is None:
             continue
-        others = [d.sheet for d in there[zone.id] if d.id != device.id]
-        found = place.against(device.sheet, zone, others)
+        found = place.against(device.sheet, zone, hot[zone.id])
         if found:
             yield _place(scene, device, zone, found)
 

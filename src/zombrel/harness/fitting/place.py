@@ -59,14 +59,13 @@ def sheets_in(job: Job, zone: str, but: str = "") -> list[DeviceSheet]:
     return [d.sheet for d in job.devices if d.zone == zone and d.id != but]
 
 
-def against(sheet: DeviceSheet, zone: Zone, others: Sequence[DeviceSheet] = ()) -> list[Against]:
-    """All that stands against a device in a zone; ``others`` lie there too."""
-    found = [*_heat(sheet, zone, others), *_water(sheet, zone), *_room(sheet, zone)]
+def against(sheet: DeviceSheet, zone: Zone, hot: float) -> list[Against]:
+    """All that stands against a device in a zone whose air gets ``hot`` with it in there [K]."""
+    found = [*_heat(sheet, hot), *_water(sheet, zone), *_room(sheet, zone)]
     return [*found, *_sparks(sheet, zone), *_reach(sheet, zone)]
 
 
-def _heat(sheet: DeviceSheet, zone: Zone, others: Sequence[DeviceSheet]) -> list[Against]:
-    hot = air_k(zone, [sheet, *others])
+def _heat(sheet: DeviceSheet, hot: float) -> list[Against]:
     if not sheet.hottest_k or hot <= sheet.hottest_k:
         return []
     allowed = token("temperature", sheet.hottest_k)
@@ -129,7 +128,8 @@ def _reach(sheet: DeviceSheet, zone: Zone) -> list[Against]:
 def better(job: Job, sheet: DeviceSheet, zone: Zone, but: str = "") -> list[Zone]:
     """Zones against which nothing stands, quiet ones first, then the nearest."""
     good = [z for z in job.zones if not (z.moving or z.airbag or z.id == zone.id)]
-    good = [z for z in good if not against(sheet, z, sheets_in(job, z.id, but))]
+    hot = {z.id: air_k(z, [sheet, *sheets_in(job, z.id, but)]) for z in good}
+    good = [z for z in good if not against(sheet, z, hot[z.id])]
 
     def apart(z: Zone) -> tuple[bool, float]:
         loud = z.near or z.wet or z.lifted or z.over_ambient_k > COOL_K

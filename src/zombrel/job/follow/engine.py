@@ -8,7 +8,7 @@ References:
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
 from typing import Any
 
@@ -21,6 +21,7 @@ from zombrel.job.follow.view import (
     changes,
     enter,
     next_age,
+    parts,
     plain,
     same,
     settled,
@@ -28,7 +29,7 @@ from zombrel.job.follow.view import (
 )
 from zombrel.job.problem import Problem
 
-CLEAN, MAYBE, STALE, RUNNING = range(4)
+CLEAN, STALE, RUNNING = range(3)
 TOPS = 200
 """Results asked for from outside that are kept without a user among the queries."""
 FAILED: Path = ("!",)
@@ -47,8 +48,8 @@ class Cell:
 
     def __init__(self, value: Any = None) -> None:
         self.value = value
-        self.users: set[Node] = set()
-        """Who noted something of it."""
+        self.users: dict[Node, Notes] = {}
+        """Who noted something of it, and what."""
 
 
 class Node(Cell):
@@ -80,6 +81,8 @@ class Engine:
         self.made: dict[type, Node] = {}
         """The last query whose result is such a tree itself."""
         self.nodes: dict[Any, Node] = {}
+        self.doubtful: set[Any] = set()
+        """What must run again, and all that rests on it: those clean by their state, perhaps."""
         self.frames: list[dict[Cell, Notes]] = []
         self.runs = 0
         """Queries run so far."""
@@ -129,7 +132,7 @@ class Engine:
             return arg
         for cell in self.roots.values():
             if self._places[0] is not cell.value:
-                self._places = (cell.value, dict(_parts(cell.value)))
+                self._places = (cell.value, dict(parts(cell.value)))
             path = self._places[1].get(id(arg))
             if path is not None:
                 return Ref((cell, path))
@@ -141,7 +144,7 @@ class Engine:
         if made is None or made.value is not tree or (root is not None and root.value is tree):
             return False
         # what was made of an earlier root, and is that root itself, comes as a root again
-        return made.state == CLEAN
+        return made.state == CLEAN and made not in self.doubtful
 
     def put(self, tree: Any) -> None:
         """Make ``tree`` the present one of its kind."""
@@ -165,27 +168,27 @@ class Engine:
         self._fresh(node)
         return node
 
-    def _fresh(self, node: Any) -> None:
-        if node.state == CLEAN:
-            return
-        if node.state == RUNNING:
-            raise RuntimeError(f"{node.fn.__name__} asks for itself")
+    def _fresh(self, node: Node) -> None:
         if self.due(node):
             self._run(node)
 
     def due(self, node: Node) -> bool:
         """Whether anything a node noted has changed since."""
-        if node.state == MAYBE:
-            for cell in [c for c in node.notes if c.state]:
-                try:
-                    self._fresh(cell)
-                except (KeyError, AttributeError):  # what it looked at is gone: ask anew
-                    node.state = STALE
-                if node.state == STALE:
-                    break
-            else:
-                node.state = CLEAN
-        return node.state != CLEAN
+        doubtful = self.doubtful
+        if node.state or node not in doubtful:
+            return node.state != CLEAN
+        cells: Any = list(filter(doubtful.__contains__, node.notes))
+        try:
+            for cell in cells:
+                if self.due(cell):
+                    self._run(cell)
+                if node.state:  # it, or one that it asked
+                    return True
+        except (KeyError, AttributeError):  # what it looked at is gone: ask anew
+            node.state = STALE
+            return True
+        doubtful.discard(node)
+        return False
 
     @contextmanager
     def noting(self, node: Node) -> Iterator[None]:
@@ -196,8 +199,7 @@ class Engine:
             yield
         finally:
             self.frames.pop()
-        before, node.notes, node.state = node.notes, notes, CLEAN
-        self._subscribe(node, before)
+        self._noted(node, notes)
 
     def shown(self, tree: Any) -> Any:
         """A present tree as whoever notes should see it: as a view; else as it is."""
@@ -208,6 +210,8 @@ class Engine:
         return enter(cell.value, (), self.frames[-1].setdefault(cell, {}), cell)
 
     def _run(self, node: Node) -> None:
+        if node.state == RUNNING:
+            raise RuntimeError(f"{node.fn.__name__} asks for itself")
         self.runs += 1
         notes: dict[Cell, Notes] = {}
         node.state = RUNNING
@@ -227,16 +231,15 @@ class Engine:
             moved.add(FAILED)
         if not node.users:
             moved.update(() if same(node.value, value) else [()])
-        elif all(user.notes[node].keys() <= WHOLE for user in node.users):
+        elif all(noted.keys() <= WHOLE for noted in node.users.values()):
             moved.update(() if same(node.value, value) else WHOLE - {FAILED})
         else:
             changes(node.value, value, (), moved)
         if moved:
             node.value, node.error = value, error
-        before, node.notes, node.state = node.notes, notes, CLEAN
         if type(value) in ROOTS:
             self.made[type(value)] = node
-        self._subscribe(node, before)
+        self._noted(node, notes)
         self._mark(node, moved)
 
     def _open(self, arg: Any, notes: dict[Cell, Notes]) -> Any:
@@ -252,26 +255,32 @@ class Engine:
 
     def _mark(self, cell: Cell, moved: set[Path]) -> None:
         """Who noted what has moved must run again; who uses those, perhaps."""
-        for node in [n for n in cell.users if moved and not n.notes[cell].keys().isdisjoint(moved)]:
-            if node.state < STALE:
+        if not moved:
+            return
+        for node in [n for n, noted in cell.users.items() if not noted.keys().isdisjoint(moved)]:
+            if node.state == CLEAN:
                 node.state = STALE
                 self._doubt(node)
 
     def _doubt(self, node: Node) -> None:
-        waiting = [node]
-        while waiting:
-            users = [user for user in waiting.pop().users if user.state is CLEAN]
-            for user in users:
-                user.state = MAYBE
-            waiting += users
+        users = {node}
+        while users:
+            self.doubtful |= users
+            users = set[Any]().union(*[user.users for user in users]) - self.doubtful
 
-    def _subscribe(self, node: Node, before: dict[Cell, Notes]) -> None:
-        for cell in node.notes:
-            cell.users.add(node)
-        for cell in before:
-            if cell not in node.notes:
-                cell.users.discard(node)
-                self._release(cell)
+    def _noted(self, node: Node, notes: dict[Cell, Notes]) -> None:
+        """A node stands on this now."""
+        before, node.notes, node.state = node.notes, notes, CLEAN
+        self.doubtful.discard(node)
+        for cell, noted in notes.items():
+            cell.users[node] = noted
+        self._left(node, [c for c in before if c not in notes])
+
+    def _left(self, node: Node, cells: Iterable[Cell]) -> None:
+        """A node stands on these no longer."""
+        for cell in cells:
+            cell.users.pop(node, None)
+            self._release(cell)
 
     def _release(self, cell: Cell) -> None:
         """Drop a result that nobody needs, and what only it needed."""
@@ -279,22 +288,11 @@ class Engine:
             if self.nodes.get(cell.key) is cell:
                 del self.nodes[cell.key]
             before, cell.notes, cell.state = cell.notes, {}, STALE
-            self._subscribe(cell, before)
+            self.doubtful.discard(cell)
+            self._left(cell, before)
 
 
 def _ref(view: Any) -> Ref:
     if view._ref is None:
         view._ref = Ref((view._cell, view._path))
     return view._ref  # type: ignore[no-any-return]
-
-
-def _parts(tree: Any) -> Iterator[tuple[int, Path]]:
-    """(identity, path) of the fields of a tree and of the items of its lists."""
-    for name in tree.__struct_fields__:
-        value = getattr(tree, name)
-        if isinstance(value, msgspec.Struct | tuple) and value:
-            yield id(value), (name,)
-        for item in value if isinstance(value, tuple) else ():
-            key = getattr(item, "id", None)
-            if key is not None:
-                yield id(item), (name, key)

@@ -28,12 +28,17 @@ class FirstLook:
         self._then = then
         """Puts an engine that takes notes in the place of this."""
         self._trees: dict[type, Any] = {}
-        self._ours: set[int] = set()
+        self._ours = _Ours()
         """Identities of those trees, and of what queries made of them."""
+        self._named = _Names(self._ours)
         self._made: dict[int, Callable[..., Any]] = {}
         """Trees made by queries, by identity."""
         self._results: dict[Any, _Result] = {}
-        """By the full name of a question, and by its short one."""
+        """By the full name of a question."""
+        self._said: dict[Any, Any] = {}
+        """What came of those that have a short name, by that."""
+        self._kept: list[tuple[Any, ...]] = []
+        """Their arguments."""
         self._inside = False
 
     def ask(self, fn: Callable[..., Any], args: tuple[Any, ...]) -> Any:
@@ -44,35 +49,29 @@ class FirstLook:
             short = (fn, id(args[0]))
         elif len(args) == _PAIR and type(args[1]) is str:
             short = (fn, id(args[0]), args[1])
-        found = self._results.get(short)
-        if found is None:
-            found = self._looked_up(fn, args, short)
-        if found[2] is not None:
-            raise found[2].with_traceback(None)
-        return found[1]
+        value = self._said.get(short, _UNASKED)
+        return self._looked_up(fn, args, short) if value is _UNASKED else value
 
-    def _looked_up(self, fn: Callable[..., Any], args: tuple[Any, ...], short: Any) -> _Result:
+    def _looked_up(self, fn: Callable[..., Any], args: tuple[Any, ...], short: Any) -> Any:
         """What is not found by the short name of a question."""
-        name: list[Any] = [fn]
-        for arg in args:
-            kind = _KINDS[type(arg)]
-            if kind >= _TREE:
-                if not self._inside:
-                    if not self._takes(arg):
-                        return args, self._then(self).ask(fn, args), None
-                elif kind == _TREE and id(arg) not in self._ours:
-                    # a tree made on the way is nobody's present job
-                    return args, self._apart(fn, *args), None
-            elif kind == _LIST and arg:
-                kind = _RECORD if _KINDS[type(arg[0])] in _ITEMS else _PLAIN
-            name.append(id(arg) if _RECORD <= kind <= _TREE else arg)
-        full = tuple(name)
+        if not self._inside:
+            for arg in args:
+                if type(arg) in ROOTS and not self._takes(arg):
+                    return self._then(self).ask(fn, args)
+        named = self._named
+        try:
+            full = (fn, *[named[type(arg)](arg) for arg in args])
+        except _ElsewhereError:
+            return self._apart(fn, *args)
         found = self._results.get(full)
         if found is None:
             found = self._results[full] = self._run(fn, args)
-        if short and short != full:
-            self._results[short] = (args, *found[1:])
-        return found
+        if found[2] is not None:
+            raise found[2].with_traceback(None)
+        if short:
+            self._said[short] = found[1]
+            self._kept.append(args)
+        return found[1]
 
     def _run(self, fn: Callable[..., Any], args: tuple[Any, ...]) -> _Result:
         was, self._inside = self._inside, True
@@ -84,13 +83,13 @@ class FirstLook:
             self._inside = was
         if type(value) in ROOTS:
             self._made.setdefault(id(value), fn)
-            self._ours.add(id(value))
+            self._ours[id(value)] = id(value)
         return args, value, None
 
     def _takes(self, tree: Any) -> bool:
         """Whether it is the first tree of its kind, or made from that."""
         first = self._trees.setdefault(type(tree), tree)
-        self._ours.add(id(first))
+        self._ours[id(first)] = id(first)
         return first is tree or id(tree) in self._made
 
     def made_by(self, tree: Any, fn: Callable[..., Any]) -> bool:
@@ -116,26 +115,56 @@ class FirstLook:
         yield
 
 
-_PAIR = 2
-_PLAIN, _LIST, _RECORD, _TREE, _STATE = range(5)
-"""What stands for an argument: itself; by what it holds; its identity; a tree's identity; the state
-itself, since one made on the way is the same question when it is alike."""
-_ITEMS = (_LIST, _RECORD, _TREE)
-"""A list of these goes by its own identity, any other by what it holds."""
+class _ElsewhereError(Exception):
+    """A tree made on the way: it is nobody's present job."""
 
 
-class _Kinds(dict[type, int]):
-    """How each type of argument is named, found once."""
+class _Ours(dict[int, int]):
+    """Identities of the trees that are asked about, each under itself."""
 
-    def __missing__(self, kind: type) -> int:
-        if kind is tuple:
-            found = _LIST
+    def __missing__(self, tree: int) -> int:
+        raise _ElsewhereError
+
+
+class _Names(dict[type, Callable[[Any], Any]]):
+    """What stands for an argument in the name of a question, by its type; found once for each.
+
+    A plain one stands for itself, a list of such too; any other list and a record for its identity;
+    a tree for its own; the state for itself, since one made on the way is the same question when it
+    is alike.
+    """
+
+    def __init__(self, ours: _Ours) -> None:
+        self._ours = ours
+
+    def __missing__(self, kind: type) -> Callable[[Any], Any]:
+        found: Callable[[Any], Any] = _itself
+        if kind in _PLAIN:
+            found = kind  # which gives back what it is given
+        elif kind is tuple:
+            found = self._of_list
         elif kind in ROOTS:
-            found = _TREE if ROOTS[kind] else _STATE
-        else:
-            found = _RECORD if issubclass(kind, msgspec.Struct | tuple | list | dict) else _PLAIN
+            found = self._of_tree if ROOTS[kind] else _itself
+        elif issubclass(kind, msgspec.Struct | tuple | list | dict):
+            found = id
         self[kind] = found
         return found
 
+    def _of_tree(self, tree: Any) -> int:
+        return self._ours[id(tree)]
 
-_KINDS = _Kinds()
+    def _of_list(self, items: tuple[Any, ...]) -> Any:
+        if not items:
+            return items
+        kind = type(items[0])
+        of_records = kind is tuple or self[kind] in (id, self._of_tree)
+        return id(items) if of_records else items
+
+
+def _itself(thing: Any) -> Any:
+    return thing
+
+
+_UNASKED = object()
+_PAIR = 2
+_PLAIN = (str, int, float, bool)

@@ -11,6 +11,7 @@ there is none), ``#`` which items a list has in which order, ``*`` everything be
 
 from __future__ import annotations
 
+import itertools
 import operator
 import threading
 import types
@@ -419,8 +420,20 @@ def _items(old: Any, new: Any, kind: type, path: Path, out: set[Path]) -> bool:
         held = [name for name in before if name in after]  # what is gone has been noted above
         moved = [name for name in held if before[name] is not after[name]]
     else:  # the usual edit: side by side, for lists are long
-        pairs = zip(before, before.values(), after.values(), strict=True)
-        moved = [name for name, was, now in pairs if was is not now]
+        apart = map(operator.is_not, before.values(), after.values())
+        moved = list(itertools.compress(before, apart))
     for name in moved:
         changed |= changes(before[name], after[name], (*path, name), out)
     return changed
+
+
+def parts(tree: Any) -> Iterator[tuple[int, Path]]:
+    """(identity, path) of the fields of a tree and of the items of its lists."""
+    for name in tree.__struct_fields__:
+        value = getattr(tree, name)
+        if isinstance(value, msgspec.Struct | tuple) and value:
+            yield id(value), (name,)
+        for item in value if isinstance(value, tuple) else ():
+            key = getattr(item, "id", None)
+            if key is not None:
+                yield id(item), (name, key)

@@ -5,6 +5,8 @@ Reference: connected components by union-find (Cormen et al., *Introduction to A
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from zombrel.job.follow.query import chunks, query
 from zombrel.job.follow.view import plain
 from zombrel.job.model import Job, index
@@ -52,6 +54,15 @@ class _Units:
         while up[unit] != unit:
             up[unit] = unit = up[up[unit]]
         return unit
+
+    def tops(self) -> list[int]:
+        """The same for every unit, once all are joined."""
+        found = self.up[:]
+        for unit, top in enumerate(self.up):
+            while found[top] != top:
+                top = found[top]  # noqa: PLW2901 - on the way up
+            found[unit] = top
+        return found
 
     def join(self, a: int, b: int) -> None:
         """``b`` goes under what stands for ``a``: the larger first keeps the ways up short."""
@@ -114,19 +125,23 @@ class _Islands:
     """Names by the island they lie in."""
 
     def __init__(self, units: _Units) -> None:
-        self.units = units
+        self.tops = units.tops()
         self.at: dict[int, int] = {}
         self.parts: list[tuple[list[str], list[str], list[str], list[str], list[str]]] = []
 
-    def put(self, kind: int, unit: int, name: str) -> int:
-        """File a name; the number of its island."""
-        top = self.units.top(unit)
-        place = self.at.get(top)
-        if place is None:
-            place = self.at[top] = len(self.parts)
-            self.parts.append(([], [], [], [], []))
-        self.parts[place][kind].append(name)
-        return place
+    def put(self, kind: int, units: Mapping[str, int]) -> dict[str, int]:
+        """File names by the unit of each; the number of the island of each."""
+        tops, at, parts = self.tops, self.at, self.parts
+        found = {}
+        for name, unit in units.items():
+            top = tops[unit]
+            place = at.get(top)
+            if place is None:
+                place = at[top] = len(parts)
+                parts.append(([], [], [], [], []))
+            parts[place][kind].append(name)
+            found[name] = place
+        return found
 
 
 @query
@@ -134,23 +149,25 @@ def islands(job: Job) -> Map:
     """The islands of a job."""
     units = _Units()
     places = _Places(job, units)
-    wires: dict[str, int] = {}
+    unit_of, wires = places.unit, dict[str, int]()
     for key, ends in plain(joints(job)).items():
-        a, b = map(places.unit, ends)
-        wires[key] = a if a != HELD else b if b != HELD else units.new()
-        if HELD not in (a, b):
-            units.join(a, b)
+        a, b = unit_of(ends[0]), unit_of(ends[1])
+        if a == HELD:
+            wires[key] = units.new() if b == HELD else b
+        else:
+            wires[key] = a
+            if b != HELD:
+                units.join(a, b)
     chains = [run for ids in chunks(job.chains, 25) for run in plain(_runs(job, ids))]
     for _, source, device, run in chains:
         own = places.devices[device]
         for unit in (places.sources[source], *[wires[w] for w in run if w in wires]):
             units.join(own, unit)
     held = _Islands(units)
-    of_wire = {key: held.put(0, unit, key) for key, unit in wires.items()}
-    of_device = {d: held.put(1, places.devices[d], d) for d in sorted(places.devices)}
-    for key, unit in places.sources.items():
-        held.put(2, unit, key)
-    of_stud = {s: held.put(3, unit, s) for s, unit in places.studs.items()}
-    of_chain = {key: held.put(4, places.devices[device], key) for key, _, device, _ in chains}
+    of_wire = held.put(0, wires)
+    of_device = held.put(1, dict(sorted(places.devices.items())))
+    held.put(2, places.sources)
+    of_stud = held.put(3, places.studs)
+    of_chain = held.put(4, {key: places.devices[device] for key, _, device, _ in chains})
     found = tuple([Island(*[tuple(names) for names in parts]) for parts in held.parts])
     return Map(found, of_wire, of_device, of_chain, of_stud)

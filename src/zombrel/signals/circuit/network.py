@@ -16,7 +16,7 @@ References:
 from __future__ import annotations
 
 import heapq
-from collections.abc import Collection, Hashable, Iterable, Mapping, Sequence
+from collections.abc import Hashable, Iterable, Mapping, Sequence
 
 from zombrel.job.value import Value
 
@@ -84,7 +84,7 @@ class Solver:
         self.into: list[float] = []
         """Currents into them [A], what comes from held nodes among them."""
         for a, b, ohm in network.ohms:
-            self._join(a, b, 1.0 / (ohm if ohm > LEAST_OHM else LEAST_OHM))
+            self._join(a, b, 1.0 / ohm if ohm > LEAST_OHM else 1.0 / LEAST_OHM)
         for part, piece in zip(network.bent, on, strict=True):
             chosen = part.pieces[piece]
             self._join(part.a, part.b, chosen.siemens)
@@ -94,31 +94,34 @@ class Solver:
         self._factored: _Small | _Large | None = None
 
     def _row(self, node: Node) -> int:
-        at = self.at.get(node)
-        if at is None:
-            at = self.at[node] = len(self.rows)
-            self.rows.append({at: LEAK})
-            self.into.append(0.0)
+        """The row of a node that is met for the first time."""
+        at = self.at[node] = len(self.rows)
+        self.rows.append({at: LEAK})
+        self.into.append(0.0)
         return at
 
     def _join(self, a: Node, b: Node, siemens: float) -> None:
-        i, j = self._row(a), self._row(b)
+        at, rows = self.at, self.rows
+        i = at[a] if a in at else self._row(a)
+        j = at[b] if b in at else self._row(b)
         if i == j:  # both ends at one voltage, or both held: nothing to be found
             return
-        rows = self.rows
-        if i >= 0:
-            rows[i][i] += siemens
-        if j >= 0:
-            rows[j][j] += siemens
         if i < 0:
+            rows[j][j] += siemens
             self.into[j] += siemens * self.fixed[a]
-        elif j < 0:
+            return
+        row = rows[i]
+        row[i] += siemens
+        if j < 0:
             self.into[i] += siemens * self.fixed[b]
         else:
-            rows[i][j] = rows[j][i] = rows[i].get(j, 0.0) - siemens
+            rows[j][j] += siemens
+            row[j] = rows[j][i] = row.get(j, 0.0) - siemens
 
     def _drive(self, a: Node, b: Node, amps: float) -> None:
-        i, j = self._row(a), self._row(b)
+        at = self.at
+        i = at[a] if a in at else self._row(a)
+        j = at[b] if b in at else self._row(b)
         if i >= 0:
             self.into[i] -= amps
         if j >= 0:
@@ -129,21 +132,23 @@ class Solver:
         found = self._factors().answer(list(self.into))
         return {node: found[i] if i >= 0 else self.fixed[node] for node, i in self.at.items()}
 
-    def answer(self, into: Mapping[Node, float], want: Iterable[Node]) -> dict[Node, float]:
-        """Volts [V] of the free nodes in ``want`` for currents [A], every held node at 0 V."""
+    def moved(self, plus: Node, minus: Node, want: Sequence[Node]) -> list[float]:
+        """How far nodes move [V] while 1 A is driven from ``plus`` to ``minus`` outside of it.
+
+        Held nodes, and those it does not have, stand still.
+        """
+        at = self.at
+        i, j = at.get(plus, HELD), at.get(minus, HELD)
+        if i == j:
+            return [0.0] * len(want)
         right = [0.0] * len(self.rows)
-        fed = []
-        for node, amps in into.items():
-            i = self.at.get(node, HELD)
-            if i >= 0:
-                right[i] += amps
-                fed.append(i)
-        at = {node: self.at.get(node, HELD) for node in want}
-        free = {node: i for node, i in at.items() if i >= 0}
-        if not fed:
-            return dict.fromkeys(free, 0.0)
-        found = self._factors().answer(right, (fed, free.values()))
-        return {node: found[i] for node, i in free.items()}
+        if i >= 0:
+            right[i] = -1.0
+        if j >= 0:
+            right[j] = 1.0
+        rows = [at.get(node, HELD) for node in want]
+        found = self._factors().answer(right, ((i, j), rows))
+        return [found[row] if row >= 0 else 0.0 for row in rows]
 
     def _factors(self) -> _Small | _Large:
         if self._factored is None:
@@ -151,8 +156,10 @@ class Solver:
         return self._factored
 
 
-Some = tuple[Collection[int], Collection[int]]
-"""(rows that currents flow into, rows whose volts are asked for)."""
+Some = tuple[Iterable[int], Iterable[int]]
+"""(rows that currents flow into, rows whose volts are asked for), any of them ``HELD``."""
+_Step = tuple[int, float, list[tuple[int, float]]]
+"""(row taken out, its pivot, what hangs on it and is taken out later)."""
 
 
 class _Small:
@@ -164,8 +171,7 @@ class _Small:
 
     def __init__(self, rows: Sequence[Mapping[int, float]]) -> None:
         left = [dict(row) for row in rows]
-        self.steps: list[tuple[int, float, list[tuple[int, float]]]] = []
-        """(row taken out, its pivot, what hangs on it and is taken out later)."""
+        self.steps: list[_Step] = []
         self.turn = [len(rows)] * len(rows)
         """When each row was taken out."""
         waiting = [(len(row), i) for i, row in enumerate(left)]
@@ -191,6 +197,15 @@ class _Small:
                 heapq.heappush(waiting, (len(into), other))
         self.above: dict[int, list[int]] = {}
 
+    def _lines(self, rows: Iterable[int]) -> list[_Step]:
+        """The steps of some rows and of all their ancestors, in their order."""
+        turns: set[int] = set()
+        for i in rows:
+            if i >= 0:
+                turns.update(self.above.get(i) or self._line(i))
+        steps = self.steps
+        return [steps[t] for t in sorted(turns)]
+
     def _line(self, i: int) -> list[int]:
         """The turn of a row, and of all its ancestors."""
         found = self.above.get(i)
@@ -209,9 +224,8 @@ class _Small:
         """
         down, up = self.steps, self.steps[::-1]
         if some is not None:
-            fed, asked = [[t for i in rows for t in self._line(i)] for rows in some]
-            down = [self.steps[t] for t in sorted(set(fed))]
-            up = [self.steps[t] for t in sorted({*asked}, reverse=True)]
+            fed, asked = some
+            down, up = self._lines(fed), self._lines(asked)[::-1]
         for i, pivot, others in down:
             share = right[i] / pivot
             for other, value in others:
@@ -286,19 +300,3 @@ def flow(part: Bent, volts: Mapping[Node, float]) -> float:
     """Current through a bent part [A]."""
     piece = part.pieces[_piece(part, volts)]
     return piece.siemens * (volts[part.a] - volts[part.b]) + piece.amps
-
-
-def reach(start: Iterable[Node], joined: Iterable[tuple[Node, Node]]) -> set[Node]:
-    """Every node that conductors lead to from ``start``."""
-    near: dict[Node, list[Node]] = {}
-    for a, b in joined:
-        near.setdefault(a, []).append(b)
-        near.setdefault(b, []).append(a)
-    found = set(start)
-    todo = list(found)
-    while todo:
-        for other in near.get(todo.pop(), ()):
-            if other not in found:
-                found.add(other)
-                todo.append(other)
-    return found

@@ -103,14 +103,14 @@ def port(taps: Taps, solved: Solved) -> Port:
         alone = volts.get(pin, 0.0) - volts.get(ground, 0.0)
         return Port(0.0, 1 / LEAK, alone, 0.0, 0.0)
     foot = volts.get(minus, 0.0)
-    into = {plus: -1.0, minus: 1.0} if plus != minus else {}
-    moved = solved.solver.answer(into, (plus, minus, pin, ground))
+    at_ground = volts.get(ground, 0.0)
+    at_plus, at_minus, at_pin, under = solved.solver.moved(plus, minus, (plus, minus, pin, ground))
     return Port(
         round(volts[plus] - foot, MICRO),
-        round(moved.get(minus, 0.0) - moved.get(plus, 0.0), MILLI),
-        round(volts.get(pin, 0.0) - volts.get(ground, 0.0), MICRO),
-        round(moved.get(ground, 0.0) - moved.get(pin, 0.0), MILLI),
-        round(foot - volts.get(ground, 0.0), MICRO),
+        round(at_minus - at_plus, MILLI),
+        round(volts.get(pin, 0.0) - at_ground, MICRO),
+        round(under - at_pin, MILLI),
+        round(foot - at_ground, MICRO),
     )
 
 
