@@ -47,7 +47,18 @@ def options(sheet: NumberSheet) -> Options:
     Raises:
         Problem: it has none.
     """
-    return _options(plain(sheet))
+    sheet = plain(sheet)
+    known = _KNOWN.get(id(sheet))
+    if known is None:
+        if len(_KNOWN) >= MANY:
+            _KNOWN.clear()
+        # with the sheet itself, so that its identity stays its own; to hash it takes longer
+        known = _KNOWN[id(sheet)] = (sheet, _options(sheet))
+    return known[1]
+
+
+MANY = 500
+_KNOWN: dict[int, tuple[NumberSheet, Options]] = {}
 
 
 @functools.lru_cache(maxsize=64)
@@ -75,7 +86,7 @@ def value_of(sheet: NumberSheet, at: str) -> float:
         Problem: the device has no such position.
     """
     sheet = plain(sheet)
-    return KINDS[type(sheet)].value(sheet, _options(sheet), at)
+    return KINDS[type(sheet)].value(sheet, options(sheet), at)
 
 
 def said(sheet: SettingSheet, at: str) -> str:

@@ -41,7 +41,7 @@ from zombrel.findings.wiring import (
 from zombrel.harness.laid import laid
 from zombrel.harness.power import PowerReading, read_power
 from zombrel.harness.wire_reading import read_wires
-from zombrel.job.follow.query import chunks, query
+from zombrel.job.follow.query import chunks, query, takes_notes
 from zombrel.job.follow.view import plain
 from zombrel.job.model import Job
 from zombrel.job.reason import Reason
@@ -85,8 +85,18 @@ T = TypeVar("T")
 
 
 @query
+def _shared(job: Job, state: State) -> Scene:
+    return Scene(job, state)
+
+
+def _scene(job: Job, state: State) -> Scene:
+    """What rules look at; as long as nothing is noted one for all, with what it has looked up."""
+    return Scene(job, state) if takes_notes() else _shared(job, state)
+
+
+@query
 def _about_chains(job: Job, state: State, ids: tuple[str, ...]) -> Found:
-    scene = Scene(job, state)
+    scene = _scene(job, state)
     return tuple([f for key in ids for f in _chain_findings(scene, key)])
 
 
@@ -106,7 +116,7 @@ def _chain_findings(scene: Scene, key: str) -> Iterator[Finding]:
 
 @query
 def _about_devices(job: Job, state: State, ids: tuple[str, ...]) -> Found:
-    scene = Scene(job, state)
+    scene = _scene(job, state)
     found: list[Finding] = []
     for device in [scene.devices[key] for key in ids]:
         if device.sheet.controls or device.sheet.full_at_rps:
@@ -116,7 +126,7 @@ def _about_devices(job: Job, state: State, ids: tuple[str, ...]) -> Found:
 
 @query
 def _about_wires(job: Job, state: State, ids: tuple[str, ...]) -> Found:
-    scene = Scene(job, state)
+    scene = _scene(job, state)
     found: list[Finding] = []
     for key in ids:
         wire, reading, ends = scene.wires[key], scene.wire_reading(key), scene.ends(key)
@@ -132,7 +142,7 @@ def _about_wires(job: Job, state: State, ids: tuple[str, ...]) -> Found:
 
 @query
 def _by_rule(job: Job, state: State, find: Find) -> Found:
-    return tuple(find(Scene(job, state)))
+    return tuple(find(_scene(job, state)))
 
 
 @query
@@ -179,7 +189,7 @@ def _assess(job: Job, state: State) -> Assessment:
         runs=plain(lies.wires),
         power=plain(read_power(lies, state)),
         findings=found,
-        stages=progress_rules.stage_states(Scene(job, state), found, shut.road),
+        stages=progress_rules.stage_states(_scene(job, state), found, shut.road),
         engine_lock=shut.engine,
         road_lock=shut.road,
         opens=shut.opens,
