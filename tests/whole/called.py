@@ -12,6 +12,7 @@ from __future__ import annotations
 import builtins
 import collections
 import collections.abc
+import contextlib
 import datetime
 import functools
 import importlib
@@ -28,7 +29,7 @@ import time
 import types
 import typing
 import warnings
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from pathlib import Path
 from typing import Any
 from unittest import mock
@@ -75,8 +76,6 @@ PACKAGES = (
     "units",
 )
 LEFT_OUT = ("zombrel.job.unjudged", "zombrel.job.follow", "zombrel.handover.paper")
-LOUD = "calibrate.thermistor._least_squares"
-"""LAPACK prints when what it is given is no figure; the one way to it has looked at them."""
 JOBS = ("0409", "0412", "0413")
 DRAWS = 24
 SLOW_S = 0.05
@@ -95,6 +94,10 @@ NUMBERS = (0.0, 0.5, 1.0, 2.5, 7.0, 13.8, 80.0, 293.15, 1000.0, -1.0)
 BYTES = (b"", b"time (s),speed (km/h)\n0,10\n1,20\n2,31\n3,40\n4,50\n", b"\x00\xff zombrel")
 ANYTHING = (bool, int, float, str, None, tuple[float, ...], tuple[str, ...])
 TRIES = 6
+VARIED = 0.4
+"""Such a share of the records have one number changed."""
+SHORT, MOST_OWN = 24, 16
+"""Of a function's own words the short ones, and so many of all it holds."""
 COUNTS = (0, 1, 2, 3, 7, 40)
 DAYS = (datetime.date(2026, 3, 2), datetime.date(2026, 3, 6), datetime.date(2026, 12, 31))
 LOGS = ("0412-road.csv", "0413-pulls-before.csv", "0413-pulls-after.csv")
@@ -109,10 +112,24 @@ class UnknownError(Exception):
     """Nothing of such a type is at hand."""
 
 
+class Dice(random.Random):
+    """Throws for one function, which is also given what it compares with."""
+
+    def __init__(self, seed: str, own: Own) -> None:
+        super().__init__(seed)
+        self.own = own
+
+    def one_of(self, kind: type, usual: Sequence[Any]) -> Any:
+        """A usual value, or every other time one of the function's own of that kind."""
+        own = [v for v in self.own if type(v) is kind]
+        return self.choice(own if own and self.random() < 0.5 else usual)
+
+
 class Hangs(BaseException):
     """It does not come back."""
 
 
+Own = list[float | str]
 Pool = dict[type, list[Any]]
 OWNERS: dict[Callable[..., Any], type] = {}
 """Of methods: the class whose record they are asked of."""
@@ -198,14 +215,14 @@ class Held:
         self.ids["pins"] = sorted(pins)
         self.words = (*WORDS, *sorted(pins), *[i for ids in self.ids.values() for i in ids[:3]])
 
-    def word(self, key: str, dice: random.Random) -> str:
+    def word(self, key: str, dice: Dice) -> str:
         """A text for a parameter of this name: most often an id of what it speaks of."""
         for part, ids in self.ids.items():
             if key.rstrip("s") == part.rstrip("s"):
                 return dice.choice(ids)
         if key in ("key", "place", "where", "id") and dice.random() < 0.8:
             return dice.choice(self.ids[dice.choice(("chains", "devices", "wires", "feeds"))])
-        return dice.choice(self.words)
+        return str(dice.one_of(str, self.words))
 
 
 @functools.cache
@@ -214,7 +231,7 @@ def held(name: str) -> Held:
     return Held(name)
 
 
-def drawn(hint: Any, key: str, dice: random.Random, of: Held, deep: int = 0) -> Any:
+def drawn(hint: Any, key: str, dice: Dice, of: Held, deep: int = 0) -> Any:
     """Something of a type."""
     origin, inside = typing.get_origin(hint), typing.get_args(hint)
     if deep > 5:
@@ -223,9 +240,9 @@ def drawn(hint: Any, key: str, dice: random.Random, of: Held, deep: int = 0) -> 
     if hint is bool:
         return dice.random() < 0.5
     if hint is float:
-        return dice.choice(NUMBERS)
+        return dice.one_of(float, NUMBERS)
     if hint is int:
-        return dice.choice(COUNTS)
+        return dice.one_of(int, COUNTS)
     if hint is str:
         return of.word(key, dice)
     if hint is None or hint is type(None):
@@ -257,9 +274,22 @@ def drawn(hint: Any, key: str, dice: random.Random, of: Held, deep: int = 0) -> 
     if isinstance(hint, type):
         known = [v for kind, vs in of.pool.items() if issubclass(kind, hint) for v in vs]
         if known:
-            return dice.choice(known)
+            return _varied(dice.choice(known), dice)
         return _made(hint, again)
     raise UnknownError
+
+
+def _varied(thing: Any, dice: Dice) -> Any:
+    """As it was found, or now and then with another number in one of its fields."""
+    if not isinstance(thing, msgspec.Struct) or dice.random() > VARIED:
+        return thing
+    numbers = [f for f in thing.__struct_fields__ if type(getattr(thing, f)) in (int, float)]
+    if not numbers:
+        return thing
+    field = dice.choice(numbers)
+    kind = type(getattr(thing, field))
+    other = dice.one_of(kind, NUMBERS if kind is float else COUNTS)
+    return msgspec.structs.replace(thing, **{field: other})
 
 
 def _made(kind: type, draw: Callable[..., Any]) -> Any:
@@ -305,7 +335,7 @@ def functions(package: str) -> Iterator[tuple[str, Callable[..., Any]]]:
                 full = f"{found.name.removeprefix('zombrel.')}.{name}"
                 if own and inspect.isclass(thing):
                     yield from _of_class(full, thing)
-                elif own and inspect.isfunction(inspect.unwrap(thing)) and full != LOUD:
+                elif own and inspect.isfunction(inspect.unwrap(thing)) and callable(thing):
                     yield full, thing
 
 
@@ -338,9 +368,24 @@ def _hints(function: Callable[..., Any]) -> dict[str, Any]:
     return typing.get_type_hints(bare, _classes() | bare.__globals__, include_extras=True)
 
 
-def given(name: str, function: Callable[..., Any], turn: int) -> dict[str, Any]:
+def own_of(function: Callable[..., Any]) -> Own:
+    """Numbers and words that a function holds or names: where it may turn to and fro."""
+    bare = inspect.unwrap(function)
+    found: dict[float | str, None] = {}
+    codes = [bare.__code__]
+    while codes:
+        code = codes.pop()
+        codes += [c for c in code.co_consts if isinstance(c, types.CodeType)]
+        named = [bare.__globals__.get(n) for n in code.co_names]
+        for value in (*code.co_consts, *named):
+            if type(value) in (int, float) or (type(value) is str and len(value) < SHORT):
+                found[value] = None
+    return list(found)[:MOST_OWN]
+
+
+def given(name: str, function: Callable[..., Any], turn: int, own: Own) -> dict[str, Any]:
     """Arguments by name: parts of one and the same job where a job is asked for."""
-    dice = random.Random(f"{name} {turn}")
+    dice = Dice(f"{name} {turn}", own)
     hints, found = _hints(function), {}
     of = held(dice.choice(JOBS))
     if inspect.unwrap(function) in OWNERS:
@@ -369,14 +414,16 @@ def outcome(function: Callable[..., Any], arguments: dict[str, Any]) -> str:
         return type(error).__name__
 
 
-def told(name: str, function: Callable[..., Any], draws: int = 0) -> tuple[int, list[str]]:
+def told(
+    name: str, function: Callable[..., Any], own: Own, draws: int = 0
+) -> tuple[int, list[str]]:
     """How often a function was drawn for, and what came of it; 0: as often as it is quick."""
     said: list[str] = []
     spent = 0.0
     for turn in range(draws or DRAWS):
         begun = time.monotonic()
         try:
-            said.append(outcome(function, given(name, function, turn)))
+            said.append(outcome(function, given(name, function, turn, own)))
         except (UnknownError, NameError, TypeError, KeyError):
             break
         spent += time.monotonic() - begun
@@ -385,14 +432,41 @@ def told(name: str, function: Callable[..., Any], draws: int = 0) -> tuple[int, 
     return len(said), said
 
 
+@contextlib.contextmanager
+def _quiet() -> Iterator[None]:
+    """LAPACK prints past Python when what it is given is no figure."""
+    sys.stdout.flush()
+    own = os.dup(1)
+    nowhere = os.open(os.devnull, os.O_WRONLY)
+    try:
+        os.dup2(nowhere, 1)
+        yield
+    finally:
+        os.dup2(own, 1)
+        os.close(own)
+        os.close(nowhere)
+
+
 def _late(*_: Any) -> None:
     raise Hangs
 
 
-def recorded() -> dict[str, str]:
-    """By function: how many draws, and the digest of what they gave."""
-    found = {}
-    before = json.loads(KEPT.read_text()) if KEPT.exists() else {}  # as often as then
+Record = dict[str, list[Any]]
+"""By function: how many draws, the digest of what they gave, and what it was given of its own.
+
+Kept, and not looked up when it is asked again: what it holds then may be what is wrong.
+"""
+
+
+def record() -> Record:
+    """What is kept."""
+    return dict(json.loads(KEPT.read_text(encoding="utf-8"))) if KEPT.exists() else {}
+
+
+def recorded() -> Record:
+    """All functions anew, as often each as before."""
+    found: Record = {}
+    before = record()
     for name in JOBS:
         held(name)  # before the clock runs
     signal.signal(signal.SIGALRM, _late)
@@ -400,9 +474,10 @@ def recorded() -> dict[str, str]:
         for name, function in functions(package):
             signal.alarm(HANGS_S)
             try:
-                count, said = told(name, function, int(before.get(name, "0").split()[0]))
+                own = own_of(function)
+                count, said = told(name, function, own, before.get(name, [0])[0])
                 if any(not s[:1].isupper() for s in said):
-                    found[name] = f"{count} {digest(said)}"
+                    found[name] = [count, digest(said), *own]
             except Hangs:
                 continue
             finally:
@@ -410,32 +485,42 @@ def recorded() -> dict[str, str]:
     return found
 
 
-def again(package: str, kept: dict[str, str]) -> dict[str, str]:
-    """The same for the functions of a package that are kept."""
-    with mock.patch.object(unjudged, "_kept", []):  # odd arguments make faults that are none
-        return {
-            name: f"{kept[name].split()[0]} {digest(told(name, f, int(kept[name].split()[0]))[1])}"
-            for name, f in functions(package)
-            if name in kept
-        }
+def again(package: str, kept: Record) -> dict[str, str]:
+    """The digests of the functions of a package that are kept."""
+    found = {}
+    with (
+        _quiet(),
+        mock.patch.object(unjudged, "_kept", []),
+    ):  # odd arguments make faults that are none
+        for name, function in functions(package):
+            if name in kept:
+                count, _, *own = kept[name]
+                found[name] = digest(told(name, function, own, count)[1])
+    return found
+
+
+def _write(found: Record) -> None:
+    lines = [f"{json.dumps(k)}: {json.dumps(v, ensure_ascii=False)}" for k, v in found.items()]
+    KEPT.write_text("{\n" + ",\n".join(sorted(lines)) + "\n}\n", encoding="utf-8")
 
 
 def main(asked: list[str]) -> None:
     """Write the record, or print what some functions give."""
     if asked == ["-"]:
-        kept = json.loads(KEPT.read_text())
-        print(json.dumps({k: v for p in PACKAGES for k, v in again(p, kept).items()}))
+        now = {k: v for p in PACKAGES for k, v in again(p, record()).items()}
+        print(json.dumps(now))
     elif asked:
         for package in PACKAGES:
             for name, function in functions(package):
                 if name in asked:
                     for turn in range(DRAWS):
-                        arguments = given(name, function, turn)
+                        arguments = given(name, function, turn, own_of(function))
                         print(name, arguments, "->", outcome(function, arguments))
     else:  # what another hash seed, another hour or another machine changes is left out
-        first = recorded()
-        KEPT.write_text(json.dumps(first, indent=0, sort_keys=True) + "\n")
-        alike = dict(first)
+        with _quiet():
+            alike = recorded()
+        count = len(alike)
+        _write(alike)
         for other in OTHERS:
             done = subprocess.run(
                 [sys.executable, "-m", "tests.whole.called", "-"],
@@ -445,9 +530,9 @@ def main(asked: list[str]) -> None:
                 text=True,
             )
             now = json.loads(done.stdout.splitlines()[-1])
-            alike = {k: v for k, v in alike.items() if now.get(k) == v}
-        KEPT.write_text(json.dumps(alike, indent=0, sort_keys=True) + "\n")
-        print(len(alike), "kept of", len(first))
+            alike = {k: v for k, v in alike.items() if now.get(k) == v[1]}
+        _write(alike)
+        print(len(alike), "kept of", count)
 
 
 if __name__ == "__main__":

@@ -3,22 +3,21 @@
 from __future__ import annotations
 
 import functools
-import json
 import unittest
 
-from tests.whole.called import KEPT, PACKAGES, again
+from tests.whole.called import PACKAGES, again, record
 
 
 class Called(unittest.TestCase):
     """What differs is looked at (``python -m tests.whole.called NAME``), then written anew."""
 
     def check(self, package: str) -> None:
-        kept = json.loads(KEPT.read_text(encoding="utf-8"))
+        kept = record()
         now = again(package, kept)
         self.assertGreater(len(now), 3)
         for name in now | {k: "" for k in kept if k.startswith(f"{package}.")}:
             with self.subTest(name):
-                self.assertEqual(now.get(name), kept[name])
+                self.assertEqual(now.get(name), kept[name][1])
 
 
 for _package in PACKAGES:

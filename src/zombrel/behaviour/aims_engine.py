@@ -139,7 +139,7 @@ def _shift_reason(job: Job, device: Device, control: Control, first: Gear) -> Re
         ),
         source="Gillespie, Fundamentals of Vehicle Dynamics, ch. 2",
         assumption="full throttle, drag and slip neglected",
-        moves=in_words(strongest, lambda d: f"{d * 60:+.0f} rpm"),
+        moves=in_words(strongest, lambda d: f"{d * 60:+z.0f} rpm"),
     )
 
 
@@ -185,7 +185,7 @@ def engage(job: Job, device: Device, control: Control) -> Aim:
             assumption="where the steps lie",
             moves=in_words(
                 movers(lambda g: g["power"] / g["mass"], {"power": watts, "mass": mass}),
-                lambda d: f"{d:+.1f} W/kg",
+                lambda d: f"{d:+z.1f} W/kg",
             ),
         ),
     )

@@ -119,7 +119,7 @@ def _plug_reason(
         assumption="two pairs leave the pull-up open, from 1 to 100 kΩ: measure another pair"
         if law.open
         else "",
-        moves=in_words(strongest, lambda d: f"{d:+.1f} rpm"),
+        moves=in_words(strongest, lambda d: f"{d:+z.1f} rpm"),
     )
 
 

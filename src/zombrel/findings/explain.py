@@ -235,8 +235,8 @@ def explain_sensor(job: Job, chain: Chain, r: ChainReading, units: Units) -> Rea
                 provenance(job, f"sources.{source.id}.spec.points"),
             ),
             *((given("pull-up", " and ".join(pulls)),) if pulls else ()),
-            given("ground lift", f"{how.lift_v * 1000:.0f} mV"),
-            *((given("at the pin", f"{how.pin_v:.3f} V"),) if math.isfinite(how.pin_v) else ()),
+            given("ground lift", f"{how.lift_v * 1000:z.0f} mV"),
+            *((given("at the pin", f"{how.pin_v:z.3f} V"),) if math.isfinite(how.pin_v) else ()),
             given("device infers", f"{how.inferred:.4g} {INPUTS[how.takes].unit}"),
             given(
                 f"curve {device.setting(sheet.pin) or 'of the sheet'}",
@@ -312,7 +312,7 @@ def _brake_moves(job: Job, chain: Chain, sheet: InputSheet) -> str:
         return brake_of(chain, job.vehicle, other, given_["supply"]).rest_v
 
     inputs = {"pull-up": sheet.pulls_ohm, "supply": job.vehicle.charging_v}
-    return in_words(movers(rest, inputs), lambda d: f"{d * 1000:+.1f} mV at rest")
+    return in_words(movers(rest, inputs), lambda d: f"{d * 1000:+z.1f} mV at rest")
 
 
 def explain_contact(job: Job, chain: Chain, reading: ChainReading) -> Reason:

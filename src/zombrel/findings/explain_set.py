@@ -107,7 +107,7 @@ def supply(job: Job, device: Device) -> Reason:
         ),
         source="Ohm's law; IEC 60028 copper at 20 °C",
         assumption="battery holds 9.8 V per 12 V while cranking, usual when sound",
-        moves=in_words(found, lambda d: f"{d * 1000:+.0f} mV"),
+        moves=in_words(found, lambda d: f"{d * 1000:+z.0f} mV"),
     )
 
 
@@ -134,5 +134,5 @@ def fuel_blend(job: Job, part: float, flow: float) -> Reason:
         ),
         source="Heywood ch. 2 and 3; 745 and 789 kg/m³, 14.7 and 9.0",
         assumption="the blend leaves air and power as they are",
-        moves=in_words(found, lambda d: f"{d:+.1f} l/h"),
+        moves=in_words(found, lambda d: f"{d:+z.1f} l/h"),
     )

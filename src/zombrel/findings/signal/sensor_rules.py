@@ -139,7 +139,7 @@ def two_pull_ups(scene: Scene, f: Felt) -> Iterator[Finding]:
         f"{token(f.kind, f.reading.shown)} for {token(f.kind, f.reading.true)}{own}.",
         reason=Reason(
             title=f"{f.chain.pin} at the {f.device.name}",
-            result=f"{f.sense.pin_v:.3f} V instead of one pull-up's",
+            result=f"{f.sense.pin_v:z.3f} V instead of one pull-up's",
             formula="V = Σ(Vᵢ/Rᵢ) ÷ Σ(1/Rᵢ); R̂ = Rp · V ÷ (Vp − V)",
             given=tuple(given("pull-up", f"{ohm:.0f} Ω") for ohm in ohms),
             source="Millman's theorem",

@@ -1,0 +1,116 @@
+"""Places where a slip had passed unseen, further on: one case each, worked by hand."""
+
+from __future__ import annotations
+
+import math
+import tempfile
+import unittest
+import wave
+from pathlib import Path
+
+import msgspec
+
+from tests.demo import demo, put, state
+from zombrel.harness.coupling import clear_spacing, noise
+from zombrel.harness.power import read_power
+from zombrel.harness.wire_reading import read_wires
+from zombrel.instruments.simulated import Car
+from zombrel.intake.file import encoding
+from zombrel.job.model import by_id
+from zombrel.job.problem import Problem
+from zombrel.job.source import BusReader
+from zombrel.logs.wav import read_wav
+from zombrel.signals.alone import alone
+from zombrel.signals.finder import _risk
+from zombrel.units import KMH
+
+
+class Signals(unittest.TestCase):
+    def test_a_lead_that_may_pick_up_anything_may_lie_on_the_coil(self) -> None:
+        """The spacing falls with what is allowed, down to nothing, however much that is."""
+        found = [clear_spacing("coil", 1.0, 100.0, volts) for volts in (0.1, 1.0, 1e3, 1e9)]
+        self.assertEqual(found, sorted(found, reverse=True))
+        self.assertLess(found[-1], 1e-9)
+        self.assertAlmostEqual(noise("coil", found[0], 1.0, 100.0, twisted=False), 0.1, places=6)
+
+    def test_pairs_that_are_no_curve_are_told_where_a_sender_is_read_alone(self) -> None:
+        job = demo()
+        for source in job.sources:
+            points = getattr(source.spec, "points", ())
+            if len(points) > 1:
+                with self.subTest(source.id):
+                    self.assertIsNotNone(alone(job, state(job), source))
+                    turned = msgspec.structs.replace(
+                        source, spec=msgspec.structs.replace(source.spec, points=points[::-1])
+                    )
+                    with self.assertRaises(Problem):
+                        alone(job, state(job), turned)
+
+    def test_a_value_from_the_bus_that_comes_seldom_is_told(self) -> None:
+        """Once a second is enough for a gauge; what steadies a car wants it more often."""
+        job = demo()
+        sheet = by_id(job.devices, "hub").sheet.inputs[0]
+        source = job.sources[0]
+        for period, steady, slow in ((0.9, False, False), (2.0, False, True), (0.9, True, True)):
+            with self.subTest(period=period, steady=steady):
+                spec = BusReader(signal="speed", message=1, period_s=period)
+                _, said = _risk(
+                    job,
+                    msgspec.structs.replace(sheet, steady=steady),
+                    msgspec.structs.replace(source, spec=spec),
+                )
+                self.assertEqual(f"one value each {period:g} s is too slow" in said, slow)
+
+    def test_a_car_that_is_made_up_keeps_to_its_road(self) -> None:
+        """From 50 to 110 km/h and back, a cosine of 2 π · 19.1 s."""
+        car = Car()
+        for t, kmh in ((0.0, 50.0), (19.1 * math.pi / 2, 80.0), (19.1 * math.pi, 110.0)):
+            with self.subTest(t=t):
+                self.assertAlmostEqual(car.speed(t) / KMH, kmh)
+                self.assertAlmostEqual(car.engine(t), kmh * KMH * car.rev_per_m)
+
+
+class Power(unittest.TestCase):
+    def test_of_two_alike_the_cars_own_wire_is_the_weakest(self) -> None:
+        job = demo()
+        for wire in job.wires:
+            job = put(job, f"wires.{wire.id}.fuse_a", None)
+        bare = next(f for f in read_power(job, state(job)).feeds if f.wires)
+        thin = min(w.weakest_mm2 for w in read_wires(job, state(job)) if w.id in bare.wires)
+        for own, said in ((thin * 0.9, True), (thin, True), (thin * 1.1, False)):
+            with self.subTest(own):
+                other = put(job, f"feeds.{bare.id}.wire_mm2", own)
+                feeds = read_power(other, state(other)).feeds
+                self.assertEqual("car's own" in by_id(feeds, bare.id).weakest, said)
+
+
+class Text(unittest.TestCase):
+    def test_two_samples_are_a_signal_and_one_is_none(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            for count in (1, 2):
+                path = Path(folder) / f"{count}.wav"
+                with wave.open(str(path), "wb") as out:
+                    out.setparams((1, 2, 1000, 0, "NONE", ""))
+                    out.writeframes(b"\x00\x40" * count)
+                with self.subTest(count):
+                    if count == 1:
+                        self.assertRaises(Problem, read_wav, path)
+                    else:
+                        (channel,) = read_wav(path, full_v=2.0).channels
+                        self.assertEqual(list(channel.v), [1.0, 1.0])
+
+    def test_text_is_told_by_how_it_begins(self) -> None:
+        for data, how in (
+            (b"a,b\n" * 900, "utf-8"),
+            (b"a,b\n" * 1100 + b"\0", "utf-8"),
+            (b"a,b\n" * 900 + b"\0", None),
+            (("a,b\n" * 9).encode("utf-16-le"), "utf-16-le"),
+            (("a,b\n" * 9).encode("utf-16-be"), "utf-16-be"),
+            (("a" * 2000 + "\u0100" * 3000).encode("utf-16-be"), "utf-16-be"),
+        ):
+            with self.subTest(how, size=len(data)):
+                self.assertEqual(encoding(data), how)
+
+
+if __name__ == "__main__":
+    unittest.main()
