@@ -9,6 +9,7 @@ import wave
 from pathlib import Path
 
 import msgspec
+import numpy as np
 
 from tests.demo import demo, put, state
 from zombrel.harness.coupling import clear_spacing, noise
@@ -19,6 +20,8 @@ from zombrel.intake.file import encoding
 from zombrel.job.model import by_id
 from zombrel.job.problem import Problem
 from zombrel.job.source import BusReader
+from zombrel.logs.recording import Channel
+from zombrel.logs.table.read import read
 from zombrel.logs.wav import read_wav
 from zombrel.signals.alone import alone
 from zombrel.signals.finder import _risk
@@ -68,6 +71,30 @@ class Signals(unittest.TestCase):
             with self.subTest(t=t):
                 self.assertAlmostEqual(car.speed(t) / KMH, kmh)
                 self.assertAlmostEqual(car.engine(t), kmh * KMH * car.rev_per_m)
+
+
+class Logs(unittest.TestCase):
+    def test_a_gap_shows_in_few_samples(self) -> None:
+        for t, gaps in (
+            ([0.0, 1.0, 2.0, 10.0, 11.0], ((2.0, 10.0),)),
+            ([0.0, 1.0, 7.0], ()),
+            ([0.0, 9.0], ()),
+        ):
+            with self.subTest(t):
+                at = np.array(t)
+                self.assertEqual(Channel("a", "speed", "", at, at).gaps, gaps)
+
+    def test_of_many_columns_the_first_are_named(self) -> None:
+        names = [f"c{i}" for i in range(10)]
+        lines = [",".join(["time (s)", *names[1:]])] + [
+            ",".join(str(i + k / 10) for k in range(10)) for i in range(20)
+        ]
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "x.csv"
+            path.write_text("\n".join(lines) + "\n")
+            with self.assertRaises(Problem) as caught:
+                read(path, {"zz": "km/h"})
+        self.assertIn("it has time, c1, c2, c3, c4, c5, c6, c7 and 2 more.", str(caught.exception))
 
 
 class Power(unittest.TestCase):
