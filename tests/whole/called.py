@@ -118,11 +118,20 @@ class Dice(random.Random):
     def __init__(self, seed: str, own: Own) -> None:
         super().__init__(seed)
         self.own = own
+        self.met: Own = []
+        """Numbers and words of what it was given so far."""
 
     def one_of(self, kind: type, usual: Sequence[Any]) -> Any:
-        """A usual value, or every other time one of the function's own of that kind."""
-        own = [v for v in self.own if type(v) is kind]
-        return self.choice(own if own and self.random() < 0.5 else usual)
+        """A usual value, one of the function's own, or one that it has been given elsewhere."""
+        own, met = ([v for v in some if type(v) is kind] for some in (self.own, self.met))
+        chosen = self.choice([some for some in (usual, usual, own, own, met) if some])
+        self.met.append(self.choice(chosen))
+        return self.met[-1]
+
+    def meet(self, thing: msgspec.Struct) -> None:
+        """Remember the numbers of a record."""
+        values = [getattr(thing, f) for f in thing.__struct_fields__]
+        self.met += [v for v in values if type(v) in (int, float)]
 
 
 class Hangs(BaseException):
@@ -281,7 +290,10 @@ def drawn(hint: Any, key: str, dice: Dice, of: Held, deep: int = 0) -> Any:
 
 def _varied(thing: Any, dice: Dice) -> Any:
     """As it was found, or now and then with another number in one of its fields."""
-    if not isinstance(thing, msgspec.Struct) or dice.random() > VARIED:
+    if not isinstance(thing, msgspec.Struct):
+        return thing
+    dice.meet(thing)
+    if dice.random() > VARIED:
         return thing
     numbers = [f for f in thing.__struct_fields__ if type(getattr(thing, f)) in (int, float)]
     if not numbers:

@@ -12,7 +12,14 @@ import msgspec
 import numpy as np
 
 from tests.demo import demo, put, state
+from zombrel.calc.logs import _stated
+from zombrel.calc.speed import _settings
+from zombrel.findings.overall.fact_rules import _engine
+from zombrel.handover.marks import head_of
+from zombrel.handover.owner.make import _spots
 from zombrel.harness.coupling import clear_spacing, noise
+from zombrel.harness.plugs.hunt import _standing
+from zombrel.harness.plugs.slips import Map
 from zombrel.harness.power import read_power
 from zombrel.harness.wire_reading import read_wires
 from zombrel.instruments.simulated import Car
@@ -109,6 +116,54 @@ class Power(unittest.TestCase):
                 other = put(job, f"feeds.{bare.id}.wire_mm2", own)
                 feeds = read_power(other, state(other)).feeds
                 self.assertEqual("car's own" in by_id(feeds, bare.id).weakest, said)
+
+
+class Papers(unittest.TestCase):
+    def test_what_lies_at_the_edge_is_marked_within_the_page(self) -> None:
+        """Things in one zone are marked side by side, and none beside the picture."""
+        job = demo()
+        far = max(job.zones, key=lambda z: z.x_m + z.wide_m / 2)
+        for device in job.devices:
+            job = put(job, f"devices.{device.id}.zone", far.id)
+        job = put(job, f"zones.{far.id}.wide_m", 0.02)
+        marked = list(_spots(job))
+        self.assertGreater(len(marked), 3)
+        self.assertLess(max(s.x for s in marked), 1.0)
+
+    def test_an_arrow_of_no_length_has_a_head_all_the_same(self) -> None:
+        for tip in ((5.0, 5.0), (5.0, 7.0)):
+            with self.subTest(tip):
+                point, left, right, foot = head_of((5.0, 5.0), tip, 1.0)
+                self.assertEqual(point, tip)
+                long = tip != (5.0, 5.0)
+                self.assertAlmostEqual(math.dist(left, right), 1.0 if long else 0.0)
+                self.assertAlmostEqual(math.dist(tip, foot), 0.8 if long else 0.0)
+
+
+class Asked(unittest.TestCase):
+    def test_a_unit_without_its_column_is_refused(self) -> None:
+        self.assertEqual(_stated("a=km/h; b = C ;"), {"a": "km/h", "b": "C"})
+        with self.assertRaises(Problem):
+            _stated("a=km/h;C")
+
+    def test_a_setting_that_stands_for_nothing_is_refused(self) -> None:
+        self.assertEqual(_settings("A=1200,0.5"), [("A", 1200.0), ("0.5", 0.5)])
+        for wrong in ("A=0", "A=-1", "A=x", "A=1,A=2"):
+            with self.subTest(wrong), self.assertRaises(Problem):
+                _settings(wrong)
+
+    def test_an_engine_that_idles_at_its_redline_is_impossible(self) -> None:
+        job = demo()
+        for idle, wrong in ((job.vehicle.redline_rps, True), (job.vehicle.redline_rps / 5, False)):
+            with self.subTest(idle):
+                said = [title for _, title, *_ in _engine(put(job, "vehicle.idle_rps", idle))]
+                self.assertEqual("The engine idles above its redline" in said, wrong)
+
+    def test_a_pin_that_meets_itself_says_nothing_of_a_slip(self) -> None:
+        ends, slip = [("X1.1", 1), ("X1.2", 2)], Map("swap", "", "", 1.0, {1: 2, 2: 1})
+        said = {frozenset({"X1.1", "Y.2"}): True, frozenset({"X1.2"}): True}
+        found = _standing("Y.", ends, said, slip)
+        self.assertEqual((found.met, found.against), (1, 0))
 
 
 class Text(unittest.TestCase):

@@ -33,6 +33,17 @@ class Options(Frozen, frozen=True, kw_only=True):
 
 FINE = 9
 """Digits that are left of a step, where sums of floats would show."""
+WHOLE = 1.5 * 2**52
+"""Added to a number and taken from it again, it leaves the nearest whole one (IEEE 754, 4.3.1)."""
+BILLION, QUICK = 1e9, 1e6
+"""Parts of one that are left, and below what they can be told apart."""
+
+
+def _fine(value: float) -> float:
+    """``value`` to ``FINE`` digits; ``round`` goes through text, which takes far longer."""
+    if -QUICK < value < QUICK:
+        return (value * BILLION + WHOLE - WHOLE) / BILLION
+    return round(value, FINE)
 
 
 class Steps(Sequence[float]):
@@ -54,22 +65,22 @@ class Steps(Sequence[float]):
         i = at if at >= 0 else at + self._count
         if not 0 <= i < self._count:
             raise IndexError(at)
-        return round(self._low + i * self._step, FINE)
+        return _fine(self._low + i * self._step)
 
     def after(self, value: float) -> int:
         """How many of them are ``value`` or less, as ``bisect.bisect_right`` counts."""
         low, step, count = self._low, self._step, self._count
         at = int(min(count - 1, max(0.0, (value - low) / step)))
-        while at < count and round(low + at * step, FINE) <= value:  # as they are given
+        while at < count and _fine(low + at * step) <= value:  # as they are given
             at += 1
-        while at > 0 and round(low + (at - 1) * step, FINE) > value:
+        while at > 0 and _fine(low + (at - 1) * step) > value:
             at -= 1
         return at
 
     def before(self, value: float) -> int:
         """How many of them are less than ``value``, as ``bisect.bisect_left`` counts."""
         low, step, at = self._low, self._step, self.after(value)
-        while at > 0 and round(low + (at - 1) * step, FINE) >= value:
+        while at > 0 and _fine(low + (at - 1) * step) >= value:
             at -= 1
         return at
 

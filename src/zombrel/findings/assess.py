@@ -127,15 +127,19 @@ def _about_devices(job: Job, state: State, ids: tuple[str, ...]) -> Found:
 @query
 def _about_wires(job: Job, state: State, ids: tuple[str, ...]) -> Found:
     scene = _scene(job, state)
+    wires, plugs, bags, zones = scene.wires, scene.connectors, scene.bags, scene.airbag_zones
     found: list[Finding] = []
     for key in ids:
-        wire, reading, ends = scene.wires[key], scene.wire_reading(key), scene.ends(key)
+        wire, reading, ends = wires[key], scene.wire_reading(key), scene.ends(key)
+        a, b = wire.a.place, wire.b.place
         found += ask("wire", scene, wire, reading, ends)
+        if a in bags or b in bags or not zones.isdisjoint(wire.via):
+            found += ask("near airbags", scene, wire, reading, ends)
         if wire.carries == "power" and ends.feed is not None:
             found += ask("fed", scene, wire, reading, ends)
         elif wire.carries == "ground":
             found += ask("grounding", scene, wire, reading, ends)
-        if wire.a.place in scene.connectors or wire.b.place in scene.connectors:
+        if a in plugs or b in plugs:
             found += ask("plugged", scene, wire, reading, ends)
     return tuple(found)
 

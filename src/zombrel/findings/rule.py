@@ -30,9 +30,10 @@ Scope = Literal[
     "fed",
     "grounding",
     "plugged",
+    "near airbags",
 ]
 """What a rule is asked about: the whole job, or each chain, kind of chain, device or wire; ``fed``
-for each power wire from a feed."""
+for each power wire from a feed, ``near airbags`` for each that meets or passes such wiring."""
 Find = Callable[..., Iterable[Finding]]
 
 

@@ -36,11 +36,9 @@ def _reason(said: str) -> Reason:
     )
 
 
-@rule("wire", "wire", harm=99, minutes=15)
+@rule("near airbags", "wire", harm=99, minutes=15)
 def joins_airbag(scene: Scene, wire: Wire, r: WireReading, e: Ends) -> Iterator[Finding]:
     """A wire of ours ends at airbag wiring."""
-    if wire.a.place not in scene.bags and wire.b.place not in scene.bags:
-        return
     for side, end in (("a", wire.a), ("b", wire.b)):
         found = scene.bag(end.place, end.pin)
         if found is None:

@@ -363,11 +363,10 @@ def _lead_reason(name: str, count: int, verdict: str) -> Reason:
     )
 
 
-@rule("wire", "wire", harm=72, minutes=15)
+@rule("near airbags", "wire", harm=72, minutes=15)
 def airbag_runs(scene: Scene, wire: Wire, reading: WireReading, e: Ends) -> Iterator[Finding]:
     """A run through a zone with airbag wiring."""
-    with_bags = scene.airbag_zones
-    bags = [z for z in wire.via if z in with_bags] if with_bags else []
+    bags = [z for z in wire.via if z in scene.airbag_zones]
     for zone in bags[:1]:
         yield Finding(
             id=f"airbag-{wire.id}",

@@ -58,7 +58,7 @@ def _standing(plug: str, ends: Sequence[tuple[str, int]], said: Said, one: Map) 
     for a, n in ends:
         goes = one.to.get(n)
         for pair, yes in said.items():
-            if a not in pair or len(pair) < len((0, 1)):
+            if a not in pair or len(pair) == 1:
                 continue
             (other,) = pair - {a}
             where, m = split_pin(other)
