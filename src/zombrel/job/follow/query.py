@@ -103,7 +103,7 @@ def query(function: Callable[P, R]) -> Callable[P, R]:
     def asked(*args: Any) -> Any:  # by their order alone: they are part of a query's name
         return _WORK.engines[-1].ask(function, args)
 
-    return asked
+    return asked  # type: ignore[return-value]
 
 
 def chunks(items: Any, size: int) -> list[tuple[Any, ...]]:
