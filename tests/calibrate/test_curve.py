@@ -6,7 +6,7 @@ import itertools
 import math
 import unittest
 
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from tests.calibrate.test_sensors import beta_table
@@ -81,11 +81,14 @@ class Placed(unittest.TestCase):
 
     @settings(max_examples=60, deadline=None)
     @given(st.lists(st.floats(-50, 50), min_size=4, max_size=9), st.integers(2, 5))
+    @example([1.0, 1.0, 0.0, 0.0], 3)  # one line does it, but for a rounding
+    @example([0.0, 2.0, 0.0, -1.0, 1.0, 0.0, 2.0], 5)  # two lines of one slope
     def test_never_worse_than_the_best_on_the_curve(self, ys: list[float], count: int) -> None:
         shape = tuple((float(i), y) for i, y in enumerate(ys))
         got = points.place(shape, count)
         self.assertEqual(len(got.points), count)
         self.assertEqual([x for x, _ in got.points], sorted(x for x, _ in got.points))
+        self.assertTrue(all(math.isfinite(x) and math.isfinite(y) for x, y in got.points))
         self.assertAlmostEqual(got.worst, points.worst_error(shape, got.points), places=9)
         if count < len(shape):
             self.assertLessEqual(got.worst, brute(shape, count) + 1e-6)

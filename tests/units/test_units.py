@@ -26,6 +26,21 @@ class Definitions(unittest.TestCase):
             with self.subTest(name):
                 self.assertAlmostEqual(got, want, places=12)
 
+    @given(st.floats(allow_nan=False, allow_infinity=False), st.sampled_from((1e3, 1e6, 1e9)))
+    def test_rounded_to_parts(self, x: float, parts: float) -> None:
+        """Within half a part of what was given (and one bit), and never less than nothing as -0."""
+        got = u.rounded(x, parts)
+        self.assertLessEqual(abs(got - x), 0.5 / parts + math.ulp(x))
+        self.assertEqual(u.rounded(got, parts), got)
+        if abs(x) * parts < 1:
+            self.assertIn(got, (0.0, 1 / parts, -1 / parts))
+            self.assertFalse(got == 0 and math.copysign(1, got) < 0)
+
+    def test_rounded_leaves_what_is_no_number(self) -> None:
+        self.assertTrue(math.isnan(u.rounded(math.nan, 1e6)))
+        self.assertEqual(u.rounded(-math.inf, 1e6), -math.inf)
+        self.assertEqual(u.rounded(0.1 + 0.2, 1e9), 0.3)
+
     @given(st.floats(0, 400))
     def test_speed_goes_out_and_comes_back(self, v: float) -> None:
         for units in (KM, MI):

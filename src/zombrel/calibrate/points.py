@@ -20,6 +20,8 @@ from zombrel.job.sheet import Frozen
 from zombrel.job.value import Value
 
 HALVINGS = 48
+NOTHING = 1e-9
+"""Of a curve as wide as one."""
 Wall = list[tuple[float, float]]
 
 
@@ -96,19 +98,25 @@ def _walk(curve: Pairs, tolerance: float, most: int) -> Pairs | None:
     lower = [(x, y - tolerance) for x, y in curve]
     upper = [(x, y + tolerance) for x, y in curve]
     lines: list[_Line] = []
+    within: list[tuple[float, float]] = []
     for _ in range(most):
         line, windows = _reach(lower, upper)
         lines.append(line)
         if windows is None:
-            return _corners(curve, lines)
+            return _corners(curve, lines, within)
         lower, upper = windows
+        within.append((min(lower[0][0], upper[0][0]), max(lower[0][0], upper[0][0])))
     return None
 
 
-def _corners(curve: Pairs, lines: list[_Line]) -> Pairs:
+def _corners(curve: Pairs, lines: list[_Line], within: list[tuple[float, float]]) -> Pairs:
+    """Where each line crosses the next; ``within`` the x [of the curve] between which it does."""
     xs = [curve[0][0]]
-    for one, two in itertools.pairwise(lines):
-        xs.append((two.at_0 - one.at_0) / (one.slope - two.slope))
+    for (one, two), (begin, end) in zip(itertools.pairwise(lines), within, strict=True):
+        apart = one.slope - two.slope
+        # one and the same line, but for a rounding, crosses itself anywhere
+        x = (two.at_0 - one.at_0) / apart if apart else end
+        xs.append(min(max(x, begin), end))
     out = [(x, line.y(x)) for x, line in zip(xs, lines, strict=True)]
     return (*out, (curve[-1][0], lines[-1].y(curve[-1][0])))
 
@@ -136,7 +144,10 @@ def _reach(lower: Wall, upper: Wall) -> tuple[_Line, tuple[Wall, Wall] | None]:
             # the floor rises past the steepest line, or the ceiling comes down past the flattest
             touched = steepest[1] if is_low else flattest[1]
             line = _through(*touched)
-            return line, _beyond(line, touched[1], point, lower, upper, floor=is_low)
+            left = _beyond(line, touched[1], point, lower, upper, floor=is_low)
+            # past the last corner by a rounding alone: there is nothing for another line to reach
+            at_end = max(left[0][0][0], left[1][0][0]) >= lower[-1][0] - NOTHING
+            return line, None if at_end else left
     slope = (flattest[0] + steepest[0]) / 2
     at_low = max(y - slope * x for x, y in seen_low)
     at_high = min(y - slope * x for x, y in seen_high)

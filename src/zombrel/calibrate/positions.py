@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from typing import overload
 
 from zombrel.job.sheet import Frozen
+from zombrel.units import rounded
 
 PLAIN_TO = 1e5
 """Larger numbers are written out."""
@@ -31,19 +32,8 @@ class Options(Frozen, frozen=True, kw_only=True):
         return bisect.bisect_left(self.values, value)
 
 
-FINE = 9
-"""Digits that are left of a step, where sums of floats would show."""
-WHOLE = 1.5 * 2**52
-"""Added to a number and taken from it again, it leaves the nearest whole one (IEEE 754, 4.3.1)."""
-BILLION, QUICK = 1e9, 1e6
-"""Parts of one that are left, and below what they can be told apart."""
-
-
-def _fine(value: float) -> float:
-    """``value`` to ``FINE`` digits; ``round`` goes through text, which takes far longer."""
-    if -QUICK < value < QUICK:
-        return (value * BILLION + WHOLE - WHOLE) / BILLION
-    return round(value, FINE)
+FINE = 1e9
+"""Parts of one that a step is told to, where sums of floats would show."""
 
 
 class Steps(Sequence[float]):
@@ -65,22 +55,22 @@ class Steps(Sequence[float]):
         i = at if at >= 0 else at + self._count
         if not 0 <= i < self._count:
             raise IndexError(at)
-        return _fine(self._low + i * self._step)
+        return rounded(self._low + i * self._step, FINE)
 
     def after(self, value: float) -> int:
         """How many of them are ``value`` or less, as ``bisect.bisect_right`` counts."""
         low, step, count = self._low, self._step, self._count
         at = int(min(count - 1, max(0.0, (value - low) / step)))
-        while at < count and _fine(low + at * step) <= value:  # as they are given
+        while at < count and rounded(low + at * step, FINE) <= value:  # as they are given
             at += 1
-        while at > 0 and _fine(low + (at - 1) * step) > value:
+        while at > 0 and rounded(low + (at - 1) * step, FINE) > value:
             at -= 1
         return at
 
     def before(self, value: float) -> int:
         """How many of them are less than ``value``, as ``bisect.bisect_left`` counts."""
         low, step, at = self._low, self._step, self.after(value)
-        while at > 0 and _fine(low + (at - 1) * step) >= value:
+        while at > 0 and rounded(low + (at - 1) * step, FINE) >= value:
             at -= 1
         return at
 

@@ -48,17 +48,17 @@ def options(sheet: NumberSheet) -> Options:
         Problem: it has none.
     """
     sheet = plain(sheet)
-    known = _KNOWN.get(id(sheet))
+    known = _known.get(id(sheet))
     if known is None:
-        if len(_KNOWN) >= MANY:
-            _KNOWN.clear()
+        if len(_known) >= MANY:
+            _known.clear()
         # with the sheet itself, so that its identity stays its own; to hash it takes longer
-        known = _KNOWN[id(sheet)] = (sheet, _options(sheet))
+        known = _known[id(sheet)] = (sheet, _options(sheet))
     return known[1]
 
 
 MANY = 500
-_KNOWN: dict[int, tuple[NumberSheet, Options]] = {}
+_known: dict[int, tuple[NumberSheet, Options]] = {}
 
 
 @functools.lru_cache(maxsize=64)

@@ -21,6 +21,7 @@ from zombrel.signals.circuit.build import Built, Electric, Fault, Taps, build
 from zombrel.signals.circuit.islands import Island, islands
 from zombrel.signals.circuit.network import LEAK, Solved, flow, solve
 from zombrel.signals.circuit.port import Port
+from zombrel.units import rounded
 
 ON_OFF: tuple[tuple[Quantity, str], ...] = tuple(
     (name, sheet.field) for name, sheet in QUANTITIES.items() if sheet.group == "contact"
@@ -45,8 +46,6 @@ class Reading(Value, frozen=True):
 
 MICRO, MILLI = 1e6, 1e3
 """Ports are known to a microvolt and a milliohm: what moves less moves no reading."""
-WHOLE = 1.5 * 2**52
-"""Added to a number and taken from it again, it leaves the nearest whole one (IEEE 754, 4.3.1)."""
 
 
 def electric(state: State) -> Electric:
@@ -108,17 +107,12 @@ def port(taps: Taps, solved: Solved) -> Port:
     at_ground = volts.get(ground, 0.0)
     at_plus, at_minus, at_pin, under = solved.solver.moved(plus, minus, (plus, minus, pin, ground))
     return Port(
-        _rounded(volts[plus] - foot, MICRO),
-        _rounded(at_minus - at_plus, MILLI),
-        _rounded(volts.get(pin, 0.0) - at_ground, MICRO),
-        _rounded(under - at_pin, MILLI),
-        _rounded(foot - at_ground, MICRO),
+        rounded(volts[plus] - foot, MICRO),
+        rounded(at_minus - at_plus, MILLI),
+        rounded(volts.get(pin, 0.0) - at_ground, MICRO),
+        rounded(under - at_pin, MILLI),
+        rounded(foot - at_ground, MICRO),
     )
-
-
-def _rounded(x: float, parts: float) -> float:
-    """To so many parts of a unit; ``round`` goes through text, which takes many times as long."""
-    return (x * parts + WHOLE - WHOLE) / parts
 
 
 def reading(job: Job, n: int, at: Electric) -> Reading:
