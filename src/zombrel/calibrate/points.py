@@ -20,7 +20,7 @@ from zombrel.job.sheet import Frozen
 from zombrel.job.value import Value
 
 HALVINGS = 48
-NOTHING = 1e-9
+NOTHING = 1e-14
 """Of a curve as wide as one."""
 Wall = list[tuple[float, float]]
 
