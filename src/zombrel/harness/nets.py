@@ -5,9 +5,6 @@ Reference: nodes of a circuit, joined through wires of no resistance (any textbo
 
 from __future__ import annotations
 
-import itertools
-from collections import Counter
-
 from zombrel.job.follow.query import chunks, query
 from zombrel.job.follow.view import plain
 from zombrel.job.model import Job, index
@@ -36,19 +33,17 @@ def nets(job: Job) -> tuple[tuple[frozenset[Node], tuple[str, ...]], ...]:
     wires = {
         key: ((a.place, a.pin), (b.place, b.pin)) for key, (a, b) in plain(joints(job)).items()
     }
-    met = Counter(itertools.chain.from_iterable(wires.values()))
-    lone = {key for key, (a, b) in wires.items() if met[a] == met[b] == 1}
     at: dict[Node, list[str]] = {}
-    for key in [w for w in wires if w not in lone]:
-        for node in wires[key]:
+    for key, ends in wires.items():
+        for node in ends:
             at.setdefault(node, []).append(key)
     seen: set[str] = set()
     found: list[tuple[frozenset[Node], tuple[str, ...]]] = []
     for first, ends in wires.items():
-        if first in lone:  # most are joined to no other
-            found.append((frozenset(ends), (first,)))
-            continue
         if first in seen:
+            continue
+        if len(at[ends[0]]) == len(at[ends[1]]) == 1:  # most are joined to no other
+            found.append((frozenset(ends), (first,)))
             continue
         seen.add(first)
         nodes: set[Node] = set()

@@ -103,8 +103,8 @@ def significant(x: float, figures: int = 3) -> str:
     """
     if x == 0 or not math.isfinite(x):
         return number(x)
-    rounded = abs(float(f"{x:.{figures - 1}e}"))
-    digits = max(0, figures - 1 - math.floor(math.log10(rounded)))
+    told = abs(float(f"{x:.{figures - 1}e}"))
+    digits = max(0, figures - 1 - math.floor(math.log10(told)))
     return number(x, min(digits, 6))
 
 
