@@ -11,7 +11,7 @@ from zombrel.behaviour import tables
 from zombrel.behaviour.gearing import gears, held_launch
 from zombrel.behaviour.sensitivity import in_words, movers
 from zombrel.behaviour.wanted import wanted
-from zombrel.calibrate.setting import moves
+from zombrel.calibrate.settings.setting import moves
 from zombrel.catalog import DEMO
 from zombrel.job.edits import Add, apply
 from zombrel.job.model import Job

@@ -7,7 +7,7 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from zombrel.calibrate.setting import CLOSE, choose, options, pulses, value_of
+from zombrel.calibrate.settings.setting import CLOSE, choose, options, pulses, value_of
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Buttons, Dial, Dials, Menu
 

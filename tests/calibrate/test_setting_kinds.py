@@ -10,8 +10,9 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from zombrel.calibrate.positions import Options, StepNames, Steps
-from zombrel.calibrate.setting import (
+from zombrel.calibrate.settings.face import Knob, Resistor, Screen, Slide, rings
+from zombrel.calibrate.settings.positions import Options, StepNames, Steps
+from zombrel.calibrate.settings.setting import (
     believed,
     face,
     from_si,
@@ -24,7 +25,6 @@ from zombrel.calibrate.setting import (
     turned,
     value_of,
 )
-from zombrel.calibrate.setting_face import Knob, Resistor, Screen, Slide, rings
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import (
     Buttons,

@@ -6,9 +6,9 @@ import unittest
 
 import msgspec
 
-from tests.demo import Many, at, demo, found, put, state, whole
+from tests.demo import Many, at, demo, found, handed, put, state, whole
 from zombrel.diagnose.steps import steps
-from zombrel.findings.assess import assess, rank
+from zombrel.findings.assess import assess, first_of, rank
 from zombrel.findings.finding import Finding
 from zombrel.job.edits import Add, Put, Remove, apply
 from zombrel.job.ledger import evidence
@@ -231,6 +231,30 @@ class HotSide(unittest.TestCase):
                     gate = next(s for s in steps(hot) if s.gate)
                     self.assertIn("hot side", gate.blocked)
         self.assertNotIn("brake-brake-pace", found(whole()))
+
+
+class FirstFrame(unittest.TestCase):
+    """What is searched for may follow the first frame, which says so and opens nothing."""
+
+    def test_it_lacks_what_is_searched_for_and_no_more(self) -> None:
+        job = put(whole(), "devices.spark.settings.LIMIT.at", "75")
+        first, then = first_of(job, state(job)), assess(job, state(job))
+        seen, all_of_it = ({f.id for f in a.findings} for a in (first, then))
+        self.assertEqual(seen - all_of_it, {"looking-controls-off"})
+        self.assertEqual({f.rule for f in then.findings if f.id not in seen}, {"controls off"})
+        self.assertEqual(next(s.mark for s in first.stages if s.stage == "set"), "watch")
+        self.assertEqual((first.chains, first.wires), (then.chains, then.wires))
+
+    def test_nothing_opens_before_it_has_looked(self) -> None:
+        job = handed()
+        first, then = first_of(job, state(job)), assess(job, state(job))
+        still = "Still looking: where each control should stand"
+        self.assertEqual((first.engine_lock, first.road_lock), (still, still))
+        self.assertEqual((then.engine_lock, then.road_lock), ("", ""))
+
+    def test_where_nothing_has_to_be_searched_for_all_is_said_at_once(self) -> None:
+        job = Job()
+        self.assertEqual(first_of(job, state(job)), assess(job, state(job)))
 
 
 class Codes(unittest.TestCase):

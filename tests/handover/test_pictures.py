@@ -12,8 +12,8 @@ from hypothesis import strategies as st
 
 from tests.demo import demo
 from tests.handover.test_files import meet
-from zombrel.calibrate.setting import face, names
-from zombrel.calibrate.setting_face import BANDS, SWEEP, Knob, Resistor, Screen, Slide, angle
+from zombrel.calibrate.settings.face import BANDS, SWEEP, Knob, Resistor, Screen, Slide, angle
+from zombrel.calibrate.settings.setting import face, names
 from zombrel.catalog.sheets import shelf
 from zombrel.handover.dossier.page import LONGEST, PAD, ROOM, SIZE, Row, Table
 from zombrel.handover.dossier.signals import curves

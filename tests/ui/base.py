@@ -47,7 +47,7 @@ class WindowTest(unittest.TestCase):
             os.environ[name] = home.name
             self.addCleanup(self._restore, name, old)
         self.app = application()
-        self.session = Session()
+        self.session = Session(in_turn=True)  # as the program begins
         if self.demo:
             self.session.open_demo()
         else:

@@ -13,7 +13,7 @@ from PySide6.QtGui import QImage, QPainter
 from PySide6.QtTest import QTest
 
 from tests.ui.base import WindowTest
-from zombrel.calibrate.setting import face, names
+from zombrel.calibrate.settings.setting import face, names
 from zombrel.job.sheet import (
     TABLE,
     Buttons,

@@ -18,7 +18,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QLineEdit, QListWidget, QMenu, QWidget
 
 import zombrel.ui
-from tests.demo import demo, put
+from tests.demo import demo, handed, put
 from tests.ui.base import WindowTest
 from tests.ui.test_demos import WIRE
 from zombrel.store import zjob
@@ -435,6 +435,28 @@ class Start(unittest.TestCase):
             check=False,
         )
         self.assertEqual(done.stdout.strip(), "[]")
+
+
+class FirstFrame(WindowTest):
+    still = "Still looking: where each control should stand"
+
+    def test_what_is_searched_for_follows_by_itself(self) -> None:
+        self.session.start(put(demo(), "devices.spark.settings.LIMIT.at", "75"))
+        self.settle()
+        self.assertIn("looking-controls-off", self.findings())
+        self.assertNotIn("control-spark-LIMIT", self.findings())
+        self.wait(lambda: "looking-controls-off" not in self.findings())
+        self.assertIn("control-spark-LIMIT", self.findings())
+
+    def test_a_sound_job_is_not_called_settled_before(self) -> None:
+        self.session.start(handed())
+        self.window.settle.show()
+        self.settle()
+        self.assertIn(self.still, self.texts())
+        self.go("road")
+        self.assertIn("Locked", self.texts())
+        self.wait(lambda: self.still not in self.texts())
+        self.assertNotIn("Locked", self.texts())
 
 
 class Named(WindowTest):

@@ -7,7 +7,7 @@ import msgspec
 from tests.demo import demo
 from zombrel.calc.all import run
 from zombrel.calc.sums import work_out
-from zombrel.calibrate.setting import options
+from zombrel.calibrate.settings.setting import options
 from zombrel.findings.explain import explain_fact
 from zombrel.job import facts
 from zombrel.job.model import Evidence

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import msgspec
 
-from zombrel.calibrate.setting import nearest, pulses, value_of
+from zombrel.calibrate.settings.setting import nearest, pulses, value_of
 from zombrel.job.edits import Add, Edit, Put, Remove, together
 from zombrel.job.ledger import evidence
 from zombrel.job.model import Chain, Device, Divider, Hop, Job, Rung, by_id

@@ -7,7 +7,7 @@ from zombrel.actions.parts import free_name
 from zombrel.actions.signals import put_setting
 from zombrel.behaviour.aim import wish_id
 from zombrel.behaviour.wanted import stands
-from zombrel.calibrate.setting import to_si
+from zombrel.calibrate.settings.setting import to_si
 from zombrel.job.edits import Add, Edit, Put, together
 from zombrel.job.model import Device, Job, index
 from zombrel.job.problem import Problem

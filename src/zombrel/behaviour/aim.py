@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from zombrel.calibrate.setting import Side
+from zombrel.calibrate.settings.setting import Side
 from zombrel.job.facts import lacking
 from zombrel.job.model import Device, Job, Vehicle, by_id
 from zombrel.job.reason import Given, Reason

@@ -16,7 +16,7 @@ from zombrel.behaviour.sensitivity import in_words, movers
 from zombrel.behaviour.spin import STALL_RATIO
 from zombrel.calibrate import shift as shifting
 from zombrel.calibrate import tyre
-from zombrel.calibrate.setting import from_si, options, to_si
+from zombrel.calibrate.settings.setting import from_si, options, to_si
 from zombrel.job.facts import lacking
 from zombrel.job.ledger import provenance
 from zombrel.job.model import Device, Job, Vehicle

@@ -10,7 +10,7 @@ import math
 from functools import partial
 
 from zombrel.behaviour.aim import Aim, need, told, wish_reason, wished
-from zombrel.calibrate.setting import to_si, value_of
+from zombrel.calibrate.settings.setting import to_si, value_of
 from zombrel.job.facts import unset
 from zombrel.job.ledger import provenance
 from zombrel.job.model import Chain, Device, Job

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from zombrel.behaviour.aim import Aim, told
-from zombrel.calibrate.setting import to_si, value_of
+from zombrel.calibrate.settings.setting import to_si, value_of
 from zombrel.job.facts import lacking
 from zombrel.job.ledger import provenance
 from zombrel.job.model import Device, Job, Relay, index

@@ -37,7 +37,7 @@ from zombrel.behaviour.spin import (
 from zombrel.behaviour.suppose import turns_per_metre
 from zombrel.behaviour.wanted import stands
 from zombrel.calibrate import tyre
-from zombrel.calibrate.setting import options
+from zombrel.calibrate.settings.setting import options
 from zombrel.job.facts import lacking
 from zombrel.job.model import Device, Job, Vehicle, index
 from zombrel.job.pairs import between

@@ -26,7 +26,7 @@ from zombrel.behaviour.longitudinal import CDA_CAR, CDA_VAN, VAN_KG, Body
 from zombrel.behaviour.moments import has_moment, of_control
 from zombrel.behaviour.suppose import turns_per_metre
 from zombrel.behaviour.wanted import stands
-from zombrel.calibrate.setting import options
+from zombrel.calibrate.settings.setting import options
 from zombrel.job.model import Device, Job, Vehicle, index
 from zombrel.job.pairs import between
 from zombrel.job.problem import Problem

@@ -19,7 +19,7 @@ from zombrel.behaviour import choices
 from zombrel.behaviour.aim import Aim, told
 from zombrel.behaviour.sensitivity import in_words, movers
 from zombrel.calibrate import resistor_code
-from zombrel.calibrate.setting import from_si, nearest, value_of
+from zombrel.calibrate.settings.setting import from_si, nearest, value_of
 from zombrel.job.model import Device, Job
 from zombrel.job.reason import Reason
 from zombrel.job.sheet import Control, Frozen, Plug

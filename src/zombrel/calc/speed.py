@@ -7,7 +7,7 @@ from pathlib import Path
 from zombrel.calc.registry import Param, Result, calc
 from zombrel.calibrate import rates, tyre
 from zombrel.calibrate.roll import roll
-from zombrel.calibrate.setting import Choice, choose
+from zombrel.calibrate.settings.setting import Choice, choose
 from zombrel.job.problem import Problem
 from zombrel.units import KMH, MILE
 

@@ -6,7 +6,7 @@ from collections import Counter
 from collections.abc import Iterator
 from typing import get_args
 
-from zombrel.calibrate.setting_kinds import KINDS
+from zombrel.calibrate.settings.kinds import KINDS
 from zombrel.job.model import Job
 from zombrel.job.pairs import faults
 from zombrel.job.problem import Problem

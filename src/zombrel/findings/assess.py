@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator
 from typing import TypeVar
 
+import msgspec
+
 from zombrel.findings.finding import Assessment, Finding, StageState
 from zombrel.findings.locks import locks
 from zombrel.findings.overall import (
@@ -14,7 +16,7 @@ from zombrel.findings.overall import (
     fit_rules,
     progress_rules,
 )
-from zombrel.findings.rule import Find, ask, rules
+from zombrel.findings.rule import Find, Rule, ask, rules, search, searching
 from zombrel.findings.scene import Scene, rated
 from zombrel.findings.signal import (
     brake_rules,
@@ -115,12 +117,12 @@ def _chain_findings(scene: Scene, key: str) -> Iterator[Finding]:
 
 
 @query
-def _about_devices(job: Job, state: State, ids: tuple[str, ...]) -> Found:
+def _about_devices(job: Job, state: State, ids: tuple[str, ...], searches: bool) -> Found:
     scene = _scene(job, state)
     found: list[Finding] = []
     for device in [scene.devices[key] for key in ids]:
         if device.sheet.controls or device.sheet.full_at_rps:
-            found += ask("device", scene.job, device)
+            found += (search if searches else ask)("device", scene.job, device)
     return tuple(found)
 
 
@@ -153,7 +155,7 @@ def _by_rule(job: Job, state: State, find: Find) -> Found:
 def _about_things(job: Job, state: State) -> Found:
     """Findings about single chains, devices and wires, so many at a time."""
     parts = [_about_chains(job, state, ids) for ids in chunks(job.chains, CHAINS)]
-    parts += [_about_devices(job, state, ids) for ids in chunks(job.devices, 8)]
+    parts += [_about_devices(job, state, ids, False) for ids in chunks(job.devices, 8)]
     parts += [_about_wires(job, state, ids) for ids in chunks(job.wires, 25)]
     return tuple([f for part in parts for f in plain(part)])
 
@@ -164,11 +166,23 @@ def rank(found: Iterable[Finding]) -> Found:
 
 
 @query
+def _sought(job: Job, state: State) -> Found:
+    """Findings of the rules that search."""
+    parts = [_about_devices(job, state, ids, True) for ids in chunks(job.devices, 8)]
+    return tuple([f for part in parts for f in plain(part)])
+
+
+@query
+def _at_once(job: Job, state: State) -> Found:
+    """Findings of all others."""
+    across = [f for rule in rules("job") for f in plain(_by_rule(job, state, rule.found))]
+    return (*across, *plain(_about_things(job, state)))
+
+
+@query
 def findings(job: Job, state: State) -> Found:
     """Everything to settle, by harm, then by cost to mend."""
-    across = [f for rule in rules("job") for f in plain(_by_rule(job, state, rule.found))]
-    found = [*across, *plain(_about_things(job, state))]
-    return rank(found)
+    return rank((*plain(_at_once(job, state)), *plain(_sought(job, state))))
 
 
 def assess(job: Job, state: State) -> Assessment:
@@ -185,8 +199,53 @@ def assess(job: Job, state: State) -> Assessment:
 
 @query
 def _assess(job: Job, state: State) -> Assessment:
-    lies, found = laid(job), plain(findings(job, state))
-    shut = locks(job, found)
+    return _told(job, state, plain(findings(job, state)))
+
+
+def first_of(job: Job, state: State) -> Assessment:
+    """What the first frame of a job shows: what has to be searched for follows with ``assess``.
+
+    It says so in the list, and nothing opens until then.
+    """
+    try:
+        return _first_of(job, state)
+    except Exception as error:
+        return _in_parts(job, state, note(error))
+
+
+@query
+def _first_of(job: Job, state: State) -> Assessment:
+    waits = [_looking(r) for r in searching() if any(d.sheet.controls for d in job.devices)]
+    first = _told(job, state, rank((*plain(_at_once(job, state)), *waits)))
+    if not waits:
+        return first
+    still = waits[0].title
+    return msgspec.structs.replace(
+        first, engine_lock=first.engine_lock or still, road_lock=first.road_lock or still
+    )
+
+
+def _looking(rule: Rule) -> Finding:
+    return rule.filed(
+        Finding(
+            id=f"looking-{rule.name.replace(' ', '-')}",
+            level="watch",
+            title=f"Still looking: {rule.searches}",
+            text="It is worked out next. Until then nothing is said of it, and nothing is clear.",
+            harm=0,
+            minutes=0,
+            reason=Reason(
+                title="A search that follows",
+                result="not done yet",
+                formula=f"the rule “{rule.name}”, once what needs no search is shown",
+            ),
+        )
+    )
+
+
+def _told(job: Job, state: State, found: Found) -> Assessment:
+    """All of it, for what was found."""
+    lies, shut = laid(job), locks(job, found)
     return Assessment(
         chains=plain(read_chains(lies, state)),
         wires=plain(read_wires(lies, state)),

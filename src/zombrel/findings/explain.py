@@ -9,7 +9,7 @@ import msgspec
 
 from zombrel.behaviour.sensitivity import in_words, movers
 from zombrel.calibrate.copper import resistance_per_m
-from zombrel.calibrate.setting import options
+from zombrel.calibrate.settings.setting import options
 from zombrel.calibrate.tyre import parse as parse_tyre
 from zombrel.findings.scene import given
 from zombrel.harness.wire_reading import WireReading

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 import msgspec
 
 from zombrel.actions.signals import put_divider, put_setting
-from zombrel.calibrate.setting import believed, choose, pulses, value_of
+from zombrel.calibrate.settings.setting import believed, choose, pulses, value_of
 from zombrel.findings.scene import given
 from zombrel.job.edits import Add, Edit, Many, Put
 from zombrel.job.follow.query import query

@@ -37,6 +37,8 @@ class Scene:
         """The job with its wires as they lie on the plan."""
         self.state = state
         self._inputs: dict[str, InputSheet] = {}
+        self.worst: dict[object, tuple[float, float, float]] = {}
+        """Worst errors by sender, input and range: where there are many, many are alike."""
 
     def after(self, edit: Edit) -> Job:
         """The job as it would be; rests on all of it, so only for what has to be tried."""

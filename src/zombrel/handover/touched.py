@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from zombrel.calibrate.setting_face import BANDS, Knob, Part, Resistor, Screen, Slide, angle, rings
+from zombrel.calibrate.settings.face import BANDS, Knob, Part, Resistor, Screen, Slide, angle, rings
 from zombrel.handover.sheet import INK, LINE, QUIET, Box, Item, Path, Text, fit, shrunk
 
 PETROL, WATCH = "#0E5A66", "#8A5600"

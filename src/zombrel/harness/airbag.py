@@ -19,14 +19,10 @@ WORDS = (
 """Common wordings on sheets, labels and faces."""
 
 
+@functools.lru_cache(maxsize=4096)  # asked of every end and cavity
 def is_airbag(*texts: str) -> bool:
     """Whether any of these texts names airbag wiring."""
-    return any(map(_named, filter(None, texts)))  # without a loop: asked of every end and cavity
-
-
-@functools.lru_cache(maxsize=4096)
-def _named(text: str) -> bool:
-    return re.search(WORDS, text) is not None
+    return any(re.search(WORDS, text) for text in texts)
 
 
 class Touched(Value, frozen=True):

@@ -26,9 +26,12 @@ from zombrel.job.model import Job, index
 from zombrel.job.sheet import Frozen
 from zombrel.job.value import Value
 from zombrel.job.wiring import Neighbour, Way, Wire, Zone
+from zombrel.units import rounded
 
 STEP = 0.05
 """Lengths are cut to full steps [m]."""
+CENTI = 100.0
+"""They are told to the centimetre."""
 
 
 def laid(job: Job) -> Job:
@@ -51,7 +54,8 @@ AS_IT_LIES = _laid_job
 def _laid_wires(job: Job) -> tuple[Wire, ...]:
     if not job.zones or not any(w.via for w in job.wires):
         return plain(job.wires)
-    return tuple([w for ids in chunks(job.wires, 25) for w in plain(_laid_some(job, ids))])
+    some = [plain(_laid_some(job, ids)) for ids in chunks(job.wires, 25)]
+    return tuple(itertools.chain.from_iterable(some))
 
 
 @query
@@ -83,7 +87,8 @@ def _path(job: Job, via: tuple[str, ...]) -> _Path | None:
 @query
 def _shares(job: Job) -> dict[tuple[str, ...], int]:
     """For each way the most wires under load that share a step of it."""
-    by_via = Counter(w.via for w in job.wires if w.via and w.carries != "signal")
+    by_via = Counter([w.via for w in job.wires if w.carries != "signal"])
+    del by_via[()]
     by_step: Counter[frozenset[str]] = Counter()
     for via, count in by_via.items():
         for step in _steps(via) if _path(job, via) is not None else ():
@@ -126,17 +131,19 @@ def _laid_wire(out: _Plan, wire: Wire) -> Wire:
     length = wire.length_m
     if not wire.fixed:
         exact = path.length_m + route.allowance(wire, out.devices, out.job.house)
-        length = round(math.ceil(exact / STEP - 1e-9) * STEP, 2)
+        length = rounded(math.ceil(exact / STEP - 1e-9) * STEP, CENTI)
     share = out.shares[wire.via] if wire.carries != "signal" else 1
-    own = tuple([n for n in wire.neighbours if not n.zone or n.zone in wire.via])
-    named = {n.name for n in own}
+    near = path.near
+    if wire.neighbours:  # its own where it still runs there, then those of the zones it crosses
+        own = [n for n in wire.neighbours if not n.zone or n.zone in wire.via]
+        named = {n.name for n in own}
+        near = (*own, *[n for n in near if n.name not in named])
     return msgspec.structs.replace(
         plain(wire),
         length_m=length,
         over_ambient_k=path.hottest_k,
         bundle=min(max(share, 1), 60),
-        # the wire's own where it still runs there, then those of the zones it crosses
-        neighbours=(*own, *[n for n in path.near if n.name not in named]) if named else path.near,
+        neighbours=near,
     )
 
 

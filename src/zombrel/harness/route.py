@@ -319,5 +319,5 @@ def joined_at(job: Job, wire: Wire, side: str, place: str, pin: str = "") -> tup
 
 def allowance(wire: Wire, job_devices: Container[str], house: House) -> float:
     """What is added to the way itself [m]: a tail at each end, slack at each device."""
-    devices = sum(e.place in job_devices for e in (wire.a, wire.b))
+    devices = (wire.a.place in job_devices) + (wire.b.place in job_devices)
     return 2 * house.tail_m + devices * house.slack_m

@@ -6,6 +6,7 @@ square of a pulsed load √duty × peak (definition); fuse shares from the house
 
 from __future__ import annotations
 
+import itertools
 import math
 
 from zombrel.calibrate.copper import resistance_per_m
@@ -104,7 +105,7 @@ def carried(wire: Wire, area_mm2: float, ambient: float, house: House) -> float:
 def read_wires(job: Job, state: State) -> tuple[WireReading, ...]:
     """Every conductor of a job, in its order; see ``read_wire``."""
     some = [plain(_read_some(job, state, ids)) for ids in chunks(job.wires, 25)]
-    return tuple([reading for readings in some for reading in readings])
+    return tuple(itertools.chain.from_iterable(some))
 
 
 @query

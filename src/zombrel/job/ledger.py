@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from functools import partial
 
 import msgspec
 
@@ -69,7 +70,12 @@ def provenance(job: Job, path: str) -> Rung | None:
 
     A line counts only while the fact still has the value the line was written for.
     """
-    rungs = known_lines(job.ledger).get(path)
+    return known_as(job, known_lines(job.ledger), path)
+
+
+def known_as(job: Job, lines: Lines, path: str) -> Rung | None:
+    """``provenance`` for who asks for many paths; ``lines`` from ``known_lines``."""
+    rungs = lines.get(path)
     if not rungs:
         return None
     try:
@@ -82,17 +88,7 @@ def provenance(job: Job, path: str) -> Rung | None:
 def provenances(job: Job) -> Callable[[str], Rung | None]:
     """What ``provenance`` says of any path of one job, for who reads many jobs once each."""
     lines: Lines = known_lines.__wrapped__(job.ledger)  # type: ignore[attr-defined]
-
-    def of(path: str) -> Rung | None:
-        rungs = lines.get(path)
-        if not rungs:
-            return None
-        try:
-            return rungs.get(text_of(fact(job, path)))
-        except Problem:
-            return None
-
-    return of
+    return partial(known_as, job, lines)
 
 
 def at_least(job: Job, path: str, rung: Rung) -> bool:

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import bisect
 import itertools
+import math
 import re
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 
 from zombrel.job.problem import Problem
 
@@ -115,4 +116,25 @@ def between(points: Pairs, x: float) -> float:
     y = y0 + (y1 - y0) * (x - x0) / (x1 - x0)
     if y0 <= y <= y1 or y1 <= y <= y0:
         return y
-    return y0 if (y < y0) == (y0 <= y1) else y1  # rounding may overshoot
+    return _kept_within(y, y0, y1)
+
+
+def along(points: Pairs, xs: Iterable[float]) -> list[float]:
+    """``between`` for many, which lie beside one another as a rule."""
+    ys: list[float] = []
+    x0, y0, x1, y1 = math.inf, 0.0, math.inf, 0.0
+    for x in xs:
+        if not x0 < x <= x1:
+            i = bisect.bisect_left(points, (x,))
+            if not 0 < i < len(points):
+                ys.append(points[0][1] if x <= points[0][0] else points[-1][1])
+                continue
+            (x0, y0), (x1, y1) = points[i - 1], points[i]
+        y = y0 + (y1 - y0) * (x - x0) / (x1 - x0)
+        ys.append(y if y0 <= y <= y1 or y1 <= y <= y0 else _kept_within(y, y0, y1))
+    return ys
+
+
+def _kept_within(y: float, y0: float, y1: float) -> float:
+    """Rounding may overshoot."""
+    return y0 if (y < y0) == (y0 <= y1) else y1

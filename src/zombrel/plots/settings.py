@@ -7,8 +7,8 @@ import math
 from zombrel.behaviour.gearing import gears
 from zombrel.calibrate import advance, resistor_code, tyre
 from zombrel.calibrate.curve import reads
-from zombrel.calibrate.setting import said, to_si, value_of
-from zombrel.calibrate.setting_kinds import ohms
+from zombrel.calibrate.settings.kinds import ohms
+from zombrel.calibrate.settings.setting import said, to_si, value_of
 from zombrel.job.model import Chain, Device, Job, Vehicle
 from zombrel.job.pairs import between
 from zombrel.job.problem import Problem

@@ -17,8 +17,9 @@ def best_chain(job: Job, device: Device, sheet: InputSheet) -> Chain | None:
 
 def chain_from(job: Job, device: Device, sheet: InputSheet, chosen: Candidate) -> Chain:
     """A chain from a candidate that the finder weighed, with the wires that are drawn for it."""
-    drawn = [w.id for w in job.wires if _ends_at(w, device.id, sheet.pin)]
-    back = [w.id for w in job.wires if _ends_at(w, device.id, f"{sheet.pin}-")] if drawn else []
+    ours = [w for w in job.wires if device.id in (w.a.place, w.b.place)]
+    drawn = [w.id for w in ours if _ends_at(w, device.id, sheet.pin)]
+    back = [w.id for w in ours if _ends_at(w, device.id, f"{sheet.pin}-")] if drawn else []
     return Chain(
         id=_free_id(job, f"{sheet.quantity.replace(' ', '-')}-{device.id}"),
         title=QUANTITIES[sheet.quantity].title,

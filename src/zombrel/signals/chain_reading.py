@@ -6,6 +6,7 @@ References: laws as in ``signals.law`` (rates), ``signals.sense`` (senders) and 
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Callable
 from contextlib import suppress
@@ -214,7 +215,7 @@ def _kind(chain: Chain) -> Kind:
 def read_chains(job: Job, state: State) -> tuple[ChainReading, ...]:
     """Evaluate every chain of ``job`` in ``state``."""
     some = [plain(_read_some(job, state, ids)) for ids in chunks(job.chains, 25)]
-    return tuple([reading for readings in some for reading in readings])
+    return tuple(itertools.chain.from_iterable(some))
 
 
 @query

@@ -11,7 +11,7 @@ from __future__ import annotations
 
 import msgspec
 
-from zombrel.calibrate.setting import value_of
+from zombrel.calibrate.settings.setting import value_of
 from zombrel.job.facts import unset
 from zombrel.job.follow.query import query
 from zombrel.job.model import Device, Job, by_id, index

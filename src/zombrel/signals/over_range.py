@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from zombrel.calibrate.setting import Choice, believed, choose
+from zombrel.calibrate.settings.setting import Choice, believed, choose
 from zombrel.job.model import Chain, Device, Job
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import group

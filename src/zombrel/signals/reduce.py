@@ -10,7 +10,7 @@ import math
 
 import msgspec
 
-from zombrel.calibrate import setting
+from zombrel.calibrate.settings import setting
 from zombrel.job.follow.query import query
 from zombrel.job.follow.view import plain
 from zombrel.job.model import (

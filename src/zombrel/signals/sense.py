@@ -14,13 +14,13 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from typing import Literal
 
 from zombrel.calibrate.pressure import ATMOSPHERE
 from zombrel.job.facts import unset
 from zombrel.job.model import Attenuator, Chain, Device, PullUp, Vehicle
-from zombrel.job.pairs import LEAST_PAIRS, Pairs, between, falling_or_rising, rising
+from zombrel.job.pairs import LEAST_PAIRS, Pairs, along, between, falling_or_rising, rising
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import usual_range
 from zombrel.job.sheet import TABLE, Frozen, InputSheet, Takes
@@ -301,18 +301,16 @@ def shown_at(sender: Sensor, value: float, port: Port | None, state: State) -> t
     )
 
 
-def reader(sender: Sensor, port: Port, state: State) -> Callable[[float], float]:
-    """What the device shows at any true value [SI]; see ``shown_at``."""
+def shown_over(sender: Sensor, port: Port, state: State, values: Iterable[float]) -> list[float]:
+    """What the device shows at true values, value by value [SI]; see ``shown_at``."""
     spec, truth = sender.source.spec, sender.truth
     law, infers = kind_of(spec).electrical, INPUTS[sender.sheet.takes].infers
-    own = next(iter(_own(sender, state)), None)
-    volts, curve = _pin(sender, port), _curve(sender, state)
-
-    def shown(value: float) -> float:
-        given = between(truth, value) if law is None else law(spec, truth, value, state)
-        return curve(infers(given, volts(given), own))
-
-    return shown
+    own, volts = next(iter(_own(sender, state)), None), _pin(sender, port)
+    if law is None:
+        given = along(truth, values)
+    else:
+        given = [law(spec, truth, value, state) for value in values]
+    return values_of(sender, [infers(x, volts(x), own) for x in given], state)
 
 
 def value_of(sender: Sensor, read: float, state: State) -> float:
@@ -320,16 +318,16 @@ def value_of(sender: Sensor, read: float, state: State) -> float:
 
     ``read`` what it takes the sender's property to be [Ω, V, Hz or share]; result [SI].
     """
-    return _curve(sender, state)(read)
+    return values_of(sender, (read,), state)[0]
 
 
-def _curve(sender: Sensor, state: State) -> Callable[[float], float]:
-    """What the device takes the sender's property to be → what it shows [SI]."""
-    fixed, pairs = INPUTS[sender.sheet.takes].fixed, sender.inverse
+def values_of(sender: Sensor, reads: Iterable[float], state: State) -> list[float]:
+    """``value_of`` for many."""
+    fixed = INPUTS[sender.sheet.takes].fixed
     if fixed is not None:
-        return lambda read: fixed(read, state)
+        return [fixed(read, state) for read in reads]
     floor = {"own": state.barometer, "fixed": ATMOSPHERE}.get(sender.sheet.barometer, 0.0)
-    return lambda read: between(pairs, read) - floor
+    return [value - floor for value in along(sender.inverse, reads)]
 
 
 def _fault(sender: Sensor, given: float, read: float) -> Fault:

@@ -19,7 +19,7 @@ import msgspec
 from zombrel.calibrate import curve as curves
 from zombrel.calibrate.points import place
 from zombrel.calibrate.pressure import ATMOSPHERE
-from zombrel.calibrate.setting import Choice, believed, choose
+from zombrel.calibrate.settings.setting import Choice, believed, choose
 from zombrel.job.figures import figure
 from zombrel.job.model import (
     Attenuator,

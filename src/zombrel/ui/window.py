@@ -322,7 +322,7 @@ class MainWindow(QMainWindow):
             self.page("book")  # what is edited is taken in hand, whichever page is open
 
     def _refresh(self) -> None:
-        if not takes_notes():
+        if not takes_notes() and not self._idle.isActive():
             self._idle.start(IDLE_MS)
         for show in (self._show_page, self._show_head, self._show_rail, self._show_settle):
             try:

@@ -6,7 +6,7 @@ from typing import Any
 
 import msgspec
 
-from zombrel.calibrate.setting_kinds import KINDS
+from zombrel.calibrate.settings.kinds import KINDS
 from zombrel.catalog.form.fields import at, put, tag_of
 from zombrel.catalog.form.pins import pin_rows
 from zombrel.job.figures import FIGURES

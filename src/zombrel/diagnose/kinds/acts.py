@@ -11,7 +11,7 @@ import math
 
 from zombrel.behaviour.wanted import stands
 from zombrel.calibrate.advance import total
-from zombrel.calibrate.setting import options
+from zombrel.calibrate.settings.setting import options
 from zombrel.diagnose.kinds.rows import arrivals
 from zombrel.diagnose.step import METER, REST_V, Field, StepSheet, run_words
 from zombrel.job.follow.query import query

@@ -18,7 +18,7 @@ from zombrel.job.state import State
 from zombrel.job.value import Value
 from zombrel.signals.chain_reading import felt
 from zombrel.signals.circuit.port import Port
-from zombrel.signals.sense import Sensor, ideal, reader
+from zombrel.signals.sense import Sensor, ideal, shown_over
 from zombrel.units import METRIC, ZERO_C
 from zombrel.units.measure import Kind, token, unit, value_from, value_in
 
@@ -174,7 +174,7 @@ def shown(sender: Sensor, value: float, port: Port | None = None) -> float:
     ``value`` and result [SI]; ``port`` in place of joints without loss.
     """
     state = State()
-    return reader(sender, port or ideal(sender, state), state)(value)
+    return shown_over(sender, port or ideal(sender, state), state, (value,))[0]
 
 
 def _pair(

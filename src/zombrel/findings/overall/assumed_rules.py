@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 from collections.abc import Iterator
 from typing import Any
 
@@ -12,7 +13,7 @@ from zombrel.findings.rule import rule
 from zombrel.findings.scene import Scene, given
 from zombrel.job.follow.query import chunks, query
 from zombrel.job.follow.view import plain
-from zombrel.job.ledger import provenance
+from zombrel.job.ledger import Lines, known_as, known_lines
 from zombrel.job.model import Job, Relay, index
 from zombrel.job.reason import Reason
 from zombrel.job.source import BrakeSide, Source
@@ -45,15 +46,16 @@ class Assumed(msgspec.Struct, frozen=True):
 @query
 def assumed(job: Job) -> tuple[Assumed, ...]:
     """Everything a signal or a conductor of ``job`` rests on that nobody has measured."""
-    found = [a for s in _used(job) for a in _of_source(job, s)]
+    lines = known_lines(job.ledger)
+    found = [a for s in _used(job) for a in _of_source(job, lines, s)]
     wires = [a for ids in chunks(job.wires, 25) for a in plain(_of_wires(job, ids))]
     return (*found, *_of_lamps(job), *_of_places(job), *wires)
 
 
 @query
 def _of_wires(job: Job, ids: tuple[str, ...]) -> tuple[Assumed, ...]:
-    wires = index(job.wires)
-    return tuple([a for key in ids for a in _of_wire(job, wires[key])])
+    wires, lines = index(job.wires), known_lines(job.ledger)
+    return tuple([a for key in ids for a in _of_wire(job, lines, wires[key])])
 
 
 @query
@@ -67,25 +69,34 @@ def _used(job: Job) -> list[Source]:
     return [sources[key] for key in dict.fromkeys(c.source for c in job.chains)]
 
 
-def _of_source(job: Job, source: Source) -> Iterator[Assumed]:
+@functools.cache
+def _figures(kind: Any) -> tuple[tuple[str, float, str, str], ...]:
+    """(field, usual figure, words, unit) of what a shelf entry fills in for a kind of source."""
+    fields, defaults = kind.__struct_fields__, kind.__struct_defaults__
+    usual = dict(zip(fields[::-1], defaults[::-1], strict=False))
+    return tuple([(f, usual[f], *told) for f, told in FIGURES.items() if f in usual])
+
+
+def _of_source(job: Job, lines: Lines, source: Source) -> Iterator[Assumed]:
     spec: Any = source.spec
-    defaults = dict(zip(spec.__struct_fields__[::-1], spec.__struct_defaults__[::-1], strict=False))
-    for field, (words, unit) in FIGURES.items():
-        if field not in defaults or getattr(spec, field) != defaults[field]:
+    for field, usual, words, unit in _figures(spec.__class__):
+        value = getattr(spec, field)
+        if value != usual or known_as(job, lines, f"sources.{source.id}.spec.{field}") is not None:
             continue
-        if provenance(job, f"sources.{source.id}.spec.{field}") is None:
-            value = f"{getattr(spec, field):g} {unit}"
-            yield Assumed(f"{source.name}, {words}", value, f"survey:sources.{source.id}")
+        told = f"{value:g} {unit}"
+        yield Assumed(f"{source.name}, {words}", told, f"survey:sources.{source.id}")
 
 
 def _of_places(job: Job) -> Iterator[Assumed]:
     """What lies where such things usually lie: the lengths by the plan rest on it."""
-    zones = index(job.zones)
+    zones, lines = index(job.zones), known_lines(job.ledger)
     first = plain(_runs(job))
     for kind, things in (("devices", job.devices), ("sources", job.sources)):
         for thing in things:
             wire = first.get(thing.id)
-            if wire is not None and provenance(job, f"{kind}.{thing.id}.zone") == "hearsay":
+            if wire is None:
+                continue
+            if known_as(job, lines, f"{kind}.{thing.id}.zone") == "hearsay":
                 zone = zones.get(thing.zone)
                 name = thing.zone if zone is None else zone.name
                 yield Assumed(f"{thing.name}, where it lies", name, f"wire:plan/{wire}")
@@ -106,8 +117,8 @@ def _of_lamps(job: Job) -> Iterator[Assumed]:
             return
 
 
-def _of_wire(job: Job, wire: Wire) -> Iterator[Assumed]:
-    if wire.via or wire.fixed or provenance(job, f"wires.{wire.id}.length_m") is not None:
+def _of_wire(job: Job, lines: Lines, wire: Wire) -> Iterator[Assumed]:
+    if wire.via or wire.fixed or known_as(job, lines, f"wires.{wire.id}.length_m") is not None:
         return
     yield Assumed(f"{wire.id}, length", f"{length_of(wire.length_m)}", f"wire:{wire.id}")
 

@@ -20,7 +20,7 @@ from zombrel.behaviour.wanted import (
     stands,
     wanted,
 )
-from zombrel.calibrate.setting import nearest, options, to_si
+from zombrel.calibrate.settings.setting import nearest, options, to_si
 from zombrel.findings import explain_set
 from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.rule import rule
@@ -47,7 +47,7 @@ def _each(job: Job, device: Device) -> tuple[tuple[Control, float, Wanted | None
     return tuple(out)
 
 
-@rule("device", "set")
+@rule("device", "set", searches="where each control should stand")
 def controls_off(job: Job, device: Device) -> Iterator[Finding]:
     """A control of ``device`` stands elsewhere than it should, or where nobody has noted."""
     unset = []
@@ -94,6 +94,8 @@ def resets_while_cranking(job: Job, device: Device) -> Iterator[Finding]:
 
 def _short(control: Control, want: Wanted) -> bool:
     """What is wanted lies outside what the device can be set to."""
+    if want.value == want.target:
+        return False
     values = options(control.setting).values
     if values[0] <= want.target <= values[-1]:
         return False

@@ -9,7 +9,7 @@ import msgspec
 
 from zombrel.actions.signals import put_divider, put_setting
 from zombrel.behaviour.wanted import wanted
-from zombrel.calibrate.setting import Choice, believed, choose
+from zombrel.calibrate.settings.setting import Choice, believed, choose
 from zombrel.findings.finding import Finding, Mend
 from zombrel.findings.rule import rule
 from zombrel.findings.scene import Rated, Scene, given, rated

@@ -36,7 +36,7 @@ from zombrel.signals.fitting import fitting_sender
 from zombrel.signals.ground import returns
 from zombrel.signals.inputs import INPUTS
 from zombrel.signals.kinds.senders import cut_off
-from zombrel.signals.sense import FAULTS, Sensed, Sensor, ideal, reader, shown_at
+from zombrel.signals.sense import FAULTS, Sensed, Sensor, ideal, shown_at, shown_over
 from zombrel.signals.ways import SENSED_OK, try_sensor
 from zombrel.units.measure import Kind, delta_token, short_of, token
 
@@ -330,7 +330,7 @@ def wrong_curve(scene: Scene, f: Felt) -> Iterator[Finding]:
     found = felt(scene.job, f.chain.id)
     low, high = f.span
     meets = high > low
-    worst, at, shown = worst_error(found.sender, low, high) if meets else (0.0, low, math.nan)
+    worst, at, shown = _worst(scene, found.sender, low, high) if meets else (0.0, low, math.nan)
     share = worst / (high - low) if meets else 1.0
     if share <= SENSED_OK:
         return
@@ -406,16 +406,22 @@ def _right_curve(scene: Scene, f: Felt) -> tuple[tuple[Mend, ...], str]:
     return (show,), "Nothing in this job fits it: choose another sender or another device."
 
 
+def _worst(scene: Scene, sender: Sensor, low: float, high: float) -> tuple[float, float, float]:
+    alike = (sender.source.spec, *msgspec.structs.astuple(sender)[1:], low, high)
+    found = scene.worst.get(alike)
+    if found is None:
+        found = scene.worst[alike] = worst_error(sender, low, high)
+    return found
+
+
 def worst_error(sender: Sensor, low: float, high: float) -> tuple[float, float, float]:
     """(worst error, true there, shown there) over a range, the ground as it should be."""
-    found = []
     state = State()
-    shows = reader(sender, ideal(sender, state), state)
-    for i in range(SAMPLES + 1):
-        x = low + (high - low) * i / SAMPLES
-        shown = shows(x)
-        found.append((abs(shown - x), x, shown))
-    return max(found)
+    span = high - low
+    true = [low + span * i / SAMPLES for i in range(SAMPLES + 1)]
+    shown = shown_over(sender, ideal(sender, state), state, true)
+    off = [abs(s - t) for s, t in zip(shown, true, strict=True)]
+    return max(zip(off, true, shown, strict=True))
 
 
 @rule("sensor", "source", harm=60, minutes=10)

@@ -165,8 +165,8 @@ def fuse_too_big(scene: Scene, wire: Wire, r: WireReading, e: Ends) -> Iterator[
     if fuse is None or not r.overfused or r.ampacity <= 0:
         return  # a place too hot for any current is said by a rule of its own
     house, hot = scene.job.house, max(scene.state.ambient, HOT_DAY_K)
-    areas = (a for a in conductor.AREAS if carried(wire, a, hot, house) >= fuse)
-    area = next(areas, None)
+    thicker = (a for a in conductor.AREAS if a > wire.area_mm2)
+    area = next((a for a in thicker if carried(wire, a, hot, house) >= fuse), None)
     fit = fitting(scene, wire, r, e)
 
     def cool(zone: Zone) -> bool:
@@ -175,8 +175,7 @@ def fuse_too_big(scene: Scene, wire: Wire, r: WireReading, e: Ends) -> Iterator[
 
     mends = [*reroute(scene.job, wire, cool)]
     if area is not None:
-        thicker = Put(path=f"wires.{wire.id}.area_mm2", value=area)
-        mends.append(Mend(label=f"Use {area_of(area)}", edit=thicker))
+        mends.append(_thicker(wire, area))
     if fit is not None and fit.area_mm2 == wire.area_mm2:
         mends += _fit(wire, fit)
     yield Finding(
@@ -266,8 +265,8 @@ class Loop(Value, frozen=True):
     """What the stud itself adds [V]."""
 
 
-def loop(scene: Scene, wire: Wire, e: Ends) -> Loop | None:
-    """The way of a power wire's current, there and back; None where nothing is taken."""
+def loop(scene: Scene, wire: Wire, e: Ends, over: float) -> Loop | None:
+    """The way of a power wire's current, there and back, where more is lost than ``over`` [V]."""
     if e.device is None or e.supply is None or e.feed is None or e.supply.kind != "power":
         return None
     job = scene.job
@@ -277,7 +276,7 @@ def loop(scene: Scene, wire: Wire, e: Ends) -> Loop | None:
     r = reading(job, scene.islands.of_wire[wire.id], at)
     across = r.across.get((e.device.id, e.supply.pin))
     have = feed_volts(e.feed, at)
-    if across is None or not have:
+    if across is None or not have or have - across <= over:
         return None
     wires = scene.wires
     back = scene.grounds.get(e.device.id, ())
@@ -301,10 +300,10 @@ def drop(scene: Scene, wire: Wire, r: WireReading, e: Ends) -> Iterator[Finding]
     """What is lost there and back is more than the house allows."""
     if wire.carries != "power":
         return
-    way = loop(scene, wire, e)
     volts = scene.job.vehicle.charging_v
     limit = scene.job.house.drop_power * volts
-    if way is None or way.lost <= limit * 1.0001:
+    way = loop(scene, wire, e, limit * 1.0001)
+    if way is None:
         return
     if way.lost - way.lifted <= limit and _read_there(scene, e):
         return  # the stud is to blame, and said with the reading that it lifts

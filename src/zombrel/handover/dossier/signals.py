@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterator
 from contextlib import suppress
 
-from zombrel.calibrate.setting import face, said, value_of
+from zombrel.calibrate.settings.setting import face, said, value_of
 from zombrel.findings.explain import rate_words, reach_words
 from zombrel.findings.finding import Assessment
 from zombrel.handover.dossier.page import Block, Figure, Gallery, Row, Table, Words

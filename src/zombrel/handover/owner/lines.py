@@ -9,7 +9,7 @@ import re
 from collections.abc import Callable, Iterator
 
 from zombrel.behaviour.reports import paced
-from zombrel.calibrate.setting import said, to_si, value_of
+from zombrel.calibrate.settings.setting import said, to_si, value_of
 from zombrel.diagnose.steps import gates, standing
 from zombrel.handover.owner.page import Line
 from zombrel.job.model import Chain, Device, Job, Relay, by_id

@@ -7,7 +7,7 @@ References:
 
 from __future__ import annotations
 
-from collections import OrderedDict
+from collections import OrderedDict, defaultdict
 from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
 from typing import Any
@@ -18,10 +18,12 @@ from zombrel.job.follow.view import (
     VIEWS,
     Notes,
     Path,
+    Ref,
     changes,
     enter,
     next_age,
     parts,
+    place_of,
     plain,
     same,
     settled,
@@ -43,13 +45,15 @@ ROOTS: dict[type, bool] = {}
 class Cell:
     """A tree that is read: a root, or the result of a query."""
 
-    __slots__ = ("users", "value")
+    __slots__ = ("fields", "users", "value")
     state = CLEAN
 
     def __init__(self, value: Any = None) -> None:
         self.value = value
         self.users: dict[Node, Notes] = {}
         """Who noted something of it, and what."""
+        self.fields: defaultdict[Path, set[Node]] = defaultdict(set)
+        """Who noted something of each field of a tree: a tree is noted by hundreds."""
 
 
 class Node(Cell):
@@ -63,12 +67,6 @@ class Node(Cell):
         self.notes: dict[Cell, Notes] = {}
         self.state = STALE
         self.error: Problem | None = None
-
-
-class Ref(tuple[Cell, Path]):
-    """The place a view looks at."""
-
-    __slots__ = ()
 
 
 class Engine:
@@ -99,7 +97,7 @@ class Engine:
             if ROOTS.get(kind):
                 # a tree made on the way is nobody's present job: its queries have their own engine
                 return self.apart(fn, *map(plain, args))
-            named.append(_ref(arg) if kind in VIEWS else arg)
+            named.append(place_of(arg) if kind in VIEWS else arg)
         node = self._fetched(fn, tuple(named))
         notes = self.frames[-1].setdefault(node, {})
         notes[FAILED] = node.error is not None
@@ -180,7 +178,9 @@ class Engine:
         cells: Any = list(filter(doubtful.__contains__, node.notes))
         try:
             for cell in cells:
-                if self.due(cell):
+                if not cell.state and doubtful.isdisjoint(cell.notes):
+                    doubtful.discard(cell)  # nothing is left by which it could have changed
+                elif self.due(cell):
                     self._run(cell)
                 if node.state:  # it, or one that it asked
                     return True
@@ -257,7 +257,10 @@ class Engine:
         """Who noted what has moved must run again; who uses those, perhaps."""
         if not moved:
             return
-        for node in [n for n, noted in cell.users.items() if not noted.keys().isdisjoint(moved)]:
+        users: Iterable[Node] = cell.users
+        if cell.fields:
+            users = set[Node]().union(*[cell.fields[path[:1]] for path in moved])
+        for node in [n for n in users if not cell.users[n].keys().isdisjoint(moved)]:
             if node.state == CLEAN:
                 node.state = STALE
                 self._doubt(node)
@@ -274,12 +277,16 @@ class Engine:
         self.doubtful.discard(node)
         for cell, noted in notes.items():
             cell.users[node] = noted
+            for field in {path[:1] for path in noted} if type(cell.value) in ROOTS else ():
+                cell.fields[field].add(node)
         self._left(node, [c for c in before if c not in notes])
 
     def _left(self, node: Node, cells: Iterable[Cell]) -> None:
         """A node stands on these no longer."""
         for cell in cells:
             cell.users.pop(node, None)
+            for users in cell.fields.values():
+                users.discard(node)
             self._release(cell)
 
     def _release(self, cell: Cell) -> None:
@@ -290,9 +297,3 @@ class Engine:
             before, cell.notes, cell.state = cell.notes, {}, STALE
             self.doubtful.discard(cell)
             self._left(cell, before)
-
-
-def _ref(view: Any) -> Ref:
-    if view._ref is None:
-        view._ref = Ref((view._cell, view._path))
-    return view._ref  # type: ignore[no-any-return]

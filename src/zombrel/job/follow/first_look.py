@@ -58,11 +58,13 @@ class FirstLook:
             for arg in args:
                 if type(arg) in ROOTS and not self._takes(arg):
                     return self._then(self).ask(fn, args)
-        named = self._named
-        try:
-            full = (fn, *[named[type(arg)](arg) for arg in args])
-        except _ElsewhereError:
-            return self._apart(fn, *args)
+        full = short
+        if short is None or short[1] not in self._ours:  # else it says all there is to be said
+            named = self._named
+            try:
+                full = (fn, *[named[type(arg)](arg) for arg in args])
+            except _ElsewhereError:
+                return self._apart(fn, *args)
         found = self._results.get(full)
         if found is None:
             found = self._results[full] = self._run(fn, args)

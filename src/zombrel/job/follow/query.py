@@ -19,9 +19,9 @@ from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
 from typing import Any, ParamSpec, TypeVar
 
-from zombrel.job.follow.engine import Cell, Engine, Node, Ref
+from zombrel.job.follow.engine import Cell, Engine, Node
 from zombrel.job.follow.first_look import FirstLook
-from zombrel.job.follow.view import FINE, VIEWS, Notes, names
+from zombrel.job.follow.view import FINE, VIEWS, Notes, Ref, names
 
 P = ParamSpec("P")
 R = TypeVar("R")

@@ -276,6 +276,19 @@ class Table(_Many):
         return [(name, self._part(name)) for name in self._names()]
 
 
+class Ref(tuple[Any, Path]):
+    """The place a view looks at: whose tree, and where in it."""
+
+    __slots__ = ()
+
+
+def place_of(view: Any) -> Ref:
+    """The place a view looks at."""
+    if view._ref is None:
+        view._ref = Ref((view._cell, view._path))
+    return view._ref  # type: ignore[no-any-return]
+
+
 VIEWS = (View, Rows, Table)
 _MARKS = ("@", "#", "*")
 
@@ -333,17 +346,20 @@ def names(items: Any) -> tuple[Any, ...]:
 def settled(value: Any) -> Any:
     """A result without views in it: they may not outlive the look they were made for."""
     kind = type(value)
+    if kind in _LEAVES:
+        return value
     if kind in VIEWS:
         return plain(value)
     if kind is dict:
         return {k: settled(v) for k, v in value.items()} if _holds(value.values()) else value
     if kind is tuple or kind is list:
-        return kind([settled(v) for v in value]) if _holds(value) else value
-    if isinstance(value, tuple) and _holds(value):
-        return kind(*[settled(v) for v in value])
-    if isinstance(value, Value) and _holds(held := msgspec.structs.astuple(value)):
-        return kind(*[settled(v) for v in held])
-    return value
+        return kind(map(settled, value)) if _holds(value) else value
+    held: tuple[Any, ...] = ()
+    if isinstance(value, tuple):
+        held = value
+    elif isinstance(value, Value):
+        held = msgspec.structs.astuple(value)
+    return kind(*map(settled, held)) if held and _holds(held) else value
 
 
 def _holds(values: Iterable[Any]) -> bool:

@@ -20,7 +20,15 @@ from zombrel.behaviour.wanted import (
     wanted,
 )
 from zombrel.calibrate import resistor_code
-from zombrel.calibrate.setting import from_si, moves, nearest, options, said, to_si, value_of
+from zombrel.calibrate.settings.setting import (
+    from_si,
+    moves,
+    nearest,
+    options,
+    said,
+    to_si,
+    value_of,
+)
 from zombrel.job.model import Chain, Device, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QVBoxLayout
 
 from zombrel.actions.signals import put_pairs, put_setting
 from zombrel.calibrate.curve import Kind
-from zombrel.calibrate.setting import from_si, moves, nearest
+from zombrel.calibrate.settings.setting import from_si, moves, nearest
 from zombrel.findings.explain import explain_input
 from zombrel.job.model import Chain, Device, Rung, by_id
 from zombrel.job.pairs import parse, write

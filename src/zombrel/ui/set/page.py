@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QLabel, QSizePolicy, QStackedWidget, QVBoxLayout, 
 
 from zombrel.behaviour import tables
 from zombrel.behaviour.wanted import wanted
-from zombrel.calibrate.setting import said
+from zombrel.calibrate.settings.setting import said
 from zombrel.job.model import Device, Job, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import TABLE, Control, Plug

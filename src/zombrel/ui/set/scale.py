@@ -9,7 +9,15 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
 from zombrel.actions.signals import put_divider, put_setting
-from zombrel.calibrate.setting import Choice, believed, choose, moves, options, pulses, value_of
+from zombrel.calibrate.settings.setting import (
+    Choice,
+    believed,
+    choose,
+    moves,
+    options,
+    pulses,
+    value_of,
+)
 from zombrel.findings.explain import explain_input, rate_words
 from zombrel.job.edits import together
 from zombrel.job.figures import figure

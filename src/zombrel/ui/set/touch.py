@@ -10,8 +10,8 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from zombrel.calibrate.setting import face, names, turned
-from zombrel.calibrate.setting_face import Knob, Part, Slide, angle
+from zombrel.calibrate.settings.face import Knob, Part, Slide, angle
+from zombrel.calibrate.settings.setting import face, names, turned
 from zombrel.job.sheet import SettingSheet
 from zombrel.ui.session import Session
 from zombrel.ui.set import touch_paint as paint

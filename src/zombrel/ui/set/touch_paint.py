@@ -7,7 +7,7 @@ import math
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
 
-from zombrel.calibrate.setting_face import BANDS, Knob, Part, Resistor, Screen, Slide, angle, rings
+from zombrel.calibrate.settings.face import BANDS, Knob, Part, Resistor, Screen, Slide, angle, rings
 from zombrel.job.value import Value
 from zombrel.ui.theme import Theme, font
 

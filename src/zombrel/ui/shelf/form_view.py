@@ -9,7 +9,7 @@ from PySide6.QtCore import QEvent, Qt, QTimer, Signal
 from PySide6.QtGui import QKeySequence
 from PySide6.QtWidgets import QLineEdit, QMenu, QVBoxLayout, QWidget
 
-from zombrel.calibrate.setting import names
+from zombrel.calibrate.settings.setting import names
 from zombrel.catalog.form.fields import Path, at, put, shapes_of, unsaid, without
 from zombrel.catalog.form.pins import PinRow, pin_rows
 from zombrel.catalog.form.ready import PARTS, ROWS, turned, with_copy, with_part

@@ -14,9 +14,9 @@ import math
 from collections.abc import Sequence
 from typing import Literal
 
-from zombrel.calibrate.positions import Options
-from zombrel.calibrate.setting_face import Part
-from zombrel.calibrate.setting_kinds import KINDS
+from zombrel.calibrate.settings.face import Part
+from zombrel.calibrate.settings.kinds import KINDS
+from zombrel.calibrate.settings.positions import Options
 from zombrel.job.follow.view import plain
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Frozen, NumberSheet, SettingSheet, SettingUnit
@@ -137,8 +137,10 @@ def nearest(sheet: NumberSheet, value: float, side: Side = "near") -> tuple[str,
         i = table.before(value - slack)
     else:
         i = min(table.before(value), last)
-        if i > 0 and value - values[i - 1] <= values[i] - value:
-            i -= 1
+        at = values[i]
+        if i > 0 and at != value and value - (under := values[i - 1]) <= at - value:
+            i, at = i - 1, under
+        return table.names[i], at
     i = min(max(i, 0), last)
     return table.names[i], values[i]
 

@@ -14,8 +14,8 @@ from collections.abc import Callable, Iterator, Sequence
 from typing import Any
 
 from zombrel.calibrate import preferred, resistor_code
-from zombrel.calibrate.positions import Options, StepNames, Steps
-from zombrel.calibrate.setting_face import Knob, Part, Resistor, Screen, Slide
+from zombrel.calibrate.settings.face import Knob, Part, Resistor, Screen, Slide
+from zombrel.calibrate.settings.positions import Options, StepNames, Steps
 from zombrel.job.pairs import LEAST_PAIRS, faults
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import (

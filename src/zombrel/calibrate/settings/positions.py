@@ -50,12 +50,13 @@ class Steps(Sequence[float]):
     @overload
     def __getitem__(self, at: slice) -> Sequence[float]: ...
     def __getitem__(self, at: int | slice) -> float | Sequence[float]:
+        if not isinstance(at, slice) and 0 <= at < self._count:  # what is mostly asked
+            return rounded(self._low + at * self._step, FINE)
         if isinstance(at, slice):
             return tuple([self[i] for i in range(*at.indices(self._count))])
-        i = at if at >= 0 else at + self._count
-        if not 0 <= i < self._count:
+        if not -self._count <= at < 0:
             raise IndexError(at)
-        return rounded(self._low + i * self._step, FINE)
+        return self[at + self._count]
 
     def after(self, value: float) -> int:
         """How many of them are ``value`` or less, as ``bisect.bisect_right`` counts."""
