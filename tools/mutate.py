@@ -88,6 +88,8 @@ TRIED_S = 120.0
 """So much is run against one mutant at most; a test that takes longer alone is left out."""
 LEARN_S = 500
 """Tests of a file that are not through by then, under coverage, are left out."""
+SLOW = re.compile(r"test_(\d|torture)")
+"""Files whose tests would not be: each fact of a job in turn, and thousands of odd calls."""
 LEARN = """
 import sys, time, unittest, coverage
 data, module, out = sys.argv[1:]
@@ -226,7 +228,8 @@ def _described(path: Path, place: int) -> Mutant:
 
 def modules() -> list[str]:
     """The files of tests below the window."""
-    found = sorted(p for c in (*CORE, "whole") for p in (ROOT / "tests" / c).rglob("test_*.py"))
+    files = [p for c in (*CORE, "whole") for p in (ROOT / "tests" / c).rglob("test_*.py")]
+    found = sorted(p for p in files if not SLOW.match(p.name))
     return [".".join(p.relative_to(ROOT).with_suffix("").parts) for p in found]
 
 

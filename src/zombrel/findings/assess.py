@@ -5,8 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator
 from typing import TypeVar
 
-import msgspec
-
 from zombrel.findings.finding import Assessment, Finding, StageState
 from zombrel.findings.locks import locks
 from zombrel.findings.overall import (
@@ -216,13 +214,8 @@ def first_of(job: Job, state: State) -> Assessment:
 @query
 def _first_of(job: Job, state: State) -> Assessment:
     waits = [_looking(r) for r in searching() if any(d.sheet.controls for d in job.devices)]
-    first = _told(job, state, rank((*plain(_at_once(job, state)), *waits)))
-    if not waits:
-        return first
-    still = waits[0].title
-    return msgspec.structs.replace(
-        first, engine_lock=first.engine_lock or still, road_lock=first.road_lock or still
-    )
+    found = rank((*plain(_at_once(job, state)), *waits))
+    return _told(job, state, found, waits[0].title if waits else "")
 
 
 def _looking(rule: Rule) -> Finding:
@@ -243,18 +236,19 @@ def _looking(rule: Rule) -> Finding:
     )
 
 
-def _told(job: Job, state: State, found: Found) -> Assessment:
-    """All of it, for what was found."""
+def _told(job: Job, state: State, found: Found, still: str = "") -> Assessment:
+    """All of it, for what was found; ``still`` what keeps shut what else might open."""
     lies, shut = laid(job), locks(job, found)
+    engine, road = shut.engine or still, shut.road or still
     return Assessment(
         chains=plain(read_chains(lies, state)),
         wires=plain(read_wires(lies, state)),
         runs=plain(lies.wires),
         power=plain(read_power(lies, state)),
         findings=found,
-        stages=progress_rules.stage_states(_scene(job, state), found, shut.road),
-        engine_lock=shut.engine,
-        road_lock=shut.road,
+        stages=progress_rules.stage_states(_scene(job, state), found, road),
+        engine_lock=engine,
+        road_lock=road,
         opens=shut.opens,
     )
 

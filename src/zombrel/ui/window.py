@@ -101,9 +101,9 @@ class MainWindow(QMainWindow):
         self._hush = QTimer(self)
         self._hush.setSingleShot(True)
         self._hush.timeout.connect(self._said.hide)
-        self._idle = QTimer(self)
-        self._idle.setSingleShot(True)
-        self._idle.timeout.connect(self.take_notes)
+        self.idle = QTimer(self)  # runs while a job has been opened and no notes are taken yet
+        self.idle.setSingleShot(True)
+        self.idle.timeout.connect(self.take_notes)
         self.rail = Rail(session)
         self.settle = SettlePanel(session)
         self.bench = BenchPanel(session)
@@ -122,7 +122,7 @@ class MainWindow(QMainWindow):
         session.ask.connect(self._asked)
         self.rail.chosen.connect(self.go)
         self.go(stage)
-        self._idle.start(IDLE_MS)
+        self.idle.start(IDLE_MS)
 
     # ---- layout
 
@@ -322,8 +322,8 @@ class MainWindow(QMainWindow):
             self.page("book")  # what is edited is taken in hand, whichever page is open
 
     def _refresh(self) -> None:
-        if not takes_notes() and not self._idle.isActive():
-            self._idle.start(IDLE_MS)
+        if not takes_notes() and not self.idle.isActive():
+            self.idle.start(IDLE_MS)
         for show in (self._show_page, self._show_head, self._show_rail, self._show_settle):
             try:
                 show()

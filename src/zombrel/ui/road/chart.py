@@ -48,7 +48,7 @@ def road_picture(
     return Picture(
         Axis(f"satellite speed, {unit}", 0.0, top),
         Axis(f"shown minus satellite, {unit}", -reach, reach),
-        tuple(lines),
+        tuple(lines) if x else (),  # the words stand where the line of truth would run
         clouds=clouds,
         about=f"Shown against satellite speed in {unit}: {len(x)} points, {sum(kept)} used"
         + (f", scale {line[0]:.4f}." if line else "."),
