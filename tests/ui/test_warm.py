@@ -125,7 +125,7 @@ class Warm(WindowTest):
             self.wait(lambda: not page._soon.isActive() and not page.laying.busy, 60)
         if place == "source":
             self.wait(lambda: not page.waiting)  # rows below the fold
-        self.wait(lambda: not window._idle.isActive())  # it shows itself once more then
+        self.wait(lambda: not window.idle.isActive())  # it shows itself once more then
         self.settle()
         self.assertEqual(window.last_line._told, "")  # no part of it failed to be shown
         return sorted(read(page))

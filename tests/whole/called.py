@@ -78,7 +78,15 @@ PACKAGES = (
     "signals",
     "units",
 )
-LEFT_OUT = ("zombrel.job.unjudged", "zombrel.job.follow", "zombrel.handover.paper")
+LEFT_OUT = (
+    "zombrel.job.unjudged",
+    "zombrel.job.follow",
+    "zombrel.handover.paper",
+    "zombrel.calc.registry",
+    "zombrel.instruments.lines",
+    "zombrel.instruments.scope",
+)
+"""What keeps what it is told, lays out paper, or looks for what is plugged in."""
 JOBS = ("0409", "0412", "0413")
 DRAWS = 24
 SLOW_S = 0.05

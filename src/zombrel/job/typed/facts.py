@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
+import calendar
 import re
 from collections.abc import Callable
-from datetime import date
 from typing import Any
 
 from zombrel.job.edits import fact
@@ -167,6 +167,7 @@ def _pairs(text: str, sheet: FactSheet, units: Units) -> object:
 
 _ISO = r"(\d{4})-(\d{1,2})-(\d{1,2})"
 _DOTTED = r"(\d{1,2})\.\s*(\d{1,2})\.\s*(\d{4})"
+MONTHS = 12
 
 
 def _date(text: str, sheet: FactSheet, units: Units) -> object:
@@ -176,7 +177,10 @@ def _date(text: str, sheet: FactSheet, units: Units) -> object:
     if iso is None and dotted is None:
         raise ValueError(text)  # 4/11 is April to some and November to others
     parts = iso.groups() if iso is not None else dotted.groups()[::-1] if dotted else ()
-    return date(*map(int, parts)).isoformat()
+    year, month, day = (int(p) for p in parts)
+    if not 1 <= month <= MONTHS or not 1 <= day <= calendar.monthrange(year, month)[1]:
+        raise ValueError(text)
+    return f"{year:04}-{month:02}-{day:02}"
 
 
 def _yes(text: str, sheet: FactSheet, units: Units) -> object:
