@@ -439,6 +439,7 @@ class Start(unittest.TestCase):
 
 
 class FirstFrame(WindowTest):
+    in_turn = True
     still = "Still looking: where each control should stand"
 
     def first(self, job: Job) -> None:
