@@ -452,6 +452,10 @@ class FirstFrame(WindowTest):
         self.first(put(demo(), "devices.spark.settings.LIMIT.at", "75"))
         self.assertIn("looking-controls-off", self.findings())
         self.assertNotIn("control-spark-LIMIT", self.findings())
+        page = self.window.page("handover")  # what is printed waits for nothing
+        with mock.patch.object(type(self.session), "assessment", None):
+            page.refresh()
+        self.assertIn("control-spark-LIMIT", {f.id for f in self.session.whole.findings})
         self.go("road")  # whatever is looked at next
         self.wait(lambda: "looking-controls-off" not in self.findings())
         self.assertIn("control-spark-LIMIT", self.findings())

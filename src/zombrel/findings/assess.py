@@ -189,10 +189,7 @@ def assess(job: Job, state: State) -> Assessment:
     Pure; after an edit only what rests on it is worked out again. A job at which that fails as a
     whole has one finding, which says so.
     """
-    try:
-        return _assess(job, state)
-    except Exception as error:
-        return _in_parts(job, state, note(error))
+    return _whole_or_in_parts(_assess, job, state)
 
 
 @query
@@ -205,10 +202,7 @@ def first_of(job: Job, state: State) -> Assessment:
 
     It says so in the list, and nothing opens until then.
     """
-    try:
-        return _first_of(job, state)
-    except Exception as error:
-        return _in_parts(job, state, note(error))
+    return _whole_or_in_parts(_first_of, job, state)
 
 
 @query
@@ -251,6 +245,15 @@ def _told(job: Job, state: State, found: Found, still: str = "") -> Assessment:
         road_lock=road,
         opens=shut.opens,
     )
+
+
+def _whole_or_in_parts(
+    judged: Callable[[Job, State], Assessment], job: Job, state: State
+) -> Assessment:
+    try:
+        return judged(job, state)
+    except Exception as error:
+        return _in_parts(job, state, note(error))
 
 
 def _in_parts(job: Job, state: State, said: str) -> Assessment:

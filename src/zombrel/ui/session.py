@@ -102,6 +102,11 @@ class Session(QObject):
         return (assess if whole else first_of)(self.job, self.state)
 
     @property
+    def whole(self) -> Assessment:
+        """The same, and nothing left to be searched for: what is printed or signed stands on it."""
+        return assess(self.job, self.state)
+
+    @property
     def present(self) -> tuple[Job, State]:
         """Both as they are, for ``Watch.due``."""
         return self.history.present, self._state
