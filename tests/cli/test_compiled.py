@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import builtins
 import marshal
+import re
 import sys
 import tempfile
 import unittest
@@ -66,13 +67,14 @@ class Once(unittest.TestCase):
     def test_a_damaged_file_is_as_good_as_none(self) -> None:
         self.run_part()
         whole = self.kept.read_bytes()
-        tag, known = marshal.loads(whole)
+        tag, modules, patterns = marshal.loads(whole)
         for damaged in (
             b"",
             whole[:-40],
             b"\0" * 50,
             marshal.dumps(7),
-            marshal.dumps((b"x", known)),
+            marshal.dumps((b"x", modules, patterns)),
+            marshal.dumps((tag, modules)),
         ):
             with self.subTest(damaged[:8]):
                 self.kept.write_bytes(damaged)
@@ -94,6 +96,44 @@ class Once(unittest.TestCase):
                 compile("3 +", "x", "exec")
         self.assertFalse(self.kept.exists())
         self.assertIn("__pycache__", beside(__file__).parts)
+
+    def patterns(self, asked: list[tuple[str | bytes, int]]) -> tuple[list[Any], int]:
+        """The patterns that they make, and how many were compiled from their text."""
+        engine: Any = re._compiler  # type: ignore[attr-defined]
+        re.purge()
+        with mock.patch.object(engine, "compile", wraps=engine.compile) as compiled:
+            with once(self.kept):
+                made = [re.compile(text, flags) for text, flags in asked]
+            self.assertIs(engine.compile, compiled)
+        return made, compiled.call_count
+
+    def test_a_pattern_of_the_second_start_is_the_same(self) -> None:
+        asked: list[tuple[str | bytes, int]] = [
+            (r"(?P<value>\d+)\s*(?P<unit>k?Ω)?", re.IGNORECASE),
+            (r"(?P<value>\d+)\s*(?P<unit>k?Ω)?", 0),
+            (rb"(a|b)\1*$", re.MULTILINE),
+            (r"(?i)air[\s-]?bag | \bsquib # words", re.VERBOSE),
+        ]
+        for compiled in (len(asked), 0):
+            made, count = self.patterns(asked)
+            self.assertEqual(count, compiled)
+            for pattern, (text, flags) in zip(made, asked, strict=True):
+                plain = re.compile(text, flags)
+                self.assertEqual(pattern, plain)
+                for of in ("pattern", "flags", "groups", "groupindex"):
+                    self.assertEqual(getattr(pattern, of), getattr(plain, of))
+        value = made[0].search("about 4 KΩ")
+        self.assertEqual(value and value.groupdict(), {"value": "4", "unit": "KΩ"})
+        self.assertIsNone(made[1].search("KΩ"))
+        self.assertEqual(made[2].findall(b"xbb\nab"), [b"b", b"b"])
+        self.assertTrue(made[3].match("AIR BAG"))
+
+    def test_a_pattern_that_is_wrong_or_follows_the_locale_is_not_kept(self) -> None:
+        with self.assertRaises(re.error):
+            self.patterns([("(", 0)])
+        self.assertFalse(self.kept.exists())
+        self.patterns([(rb"\w+", re.LOCALE)])
+        self.assertFalse(self.kept.exists())
 
 
 if __name__ == "__main__":

@@ -9,6 +9,7 @@ import builtins
 import importlib
 
 from zombrel.cli.compiled import beside, once
+from zombrel.cli.enums import at_once
 
 CORE = (
     "zipfile",
@@ -30,9 +31,10 @@ CORE = (
 
 def warm() -> None:
     """Import what the first frame computes with, and what draws it."""
-    for name in CORE:
-        importlib.import_module(name)
     own = builtins.__import__
+    at_once()
     with once(beside(__file__)):
+        for name in CORE:
+            importlib.import_module(name)
         importlib.import_module("PySide6.QtWidgets")
     builtins.__import__ = own
