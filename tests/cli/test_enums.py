@@ -70,7 +70,7 @@ def main() -> None:
 class Enums(unittest.TestCase):
     def lines(self, *words: str) -> list[str]:
         done = subprocess.run(
-            [sys.executable, "-m", "tests.ui.test_enums", *words],
+            [sys.executable, "-m", "tests.cli.test_enums", *words],
             check=True,
             capture_output=True,
             text=True,
