@@ -40,28 +40,25 @@ from pathlib import Path
 from typing import Any
 from unittest import mock
 
-import msgspec
 from tools import mutate
+
+from tests.whole.slots import Slot, at, put, slots
 
 KEPT = Path(__file__).with_name("bounds.json")
 TURNS = 8
 """So many draws are begun from."""
 SLOTS = 24
 """So many of their numbers are moved."""
-DEEPEST = 5
 STEPS = 3
 """Of the secant."""
-SPENT_S = 1.5
+SPENT_S = 2.5
 """So long is looked in either way for one function."""
-FEW = 3
-"""So many of the things in a list are moved."""
-MORE = 120
+MORE = 300
 """So many more draws are tried."""
 HANGS_S = 0.5
 STANDS_S = 25.0
 """A process that has told nothing new for so long does not come back."""
 FUTURE = __future__.annotations.compiler_flag
-Slot = tuple[str | int, ...]
 Bound = tuple[int, Slot, float]
 """(draw, where a number of it is moved, to what); the second empty: as it is drawn."""
 
@@ -127,39 +124,6 @@ class _Finder:
         return spec
 
 
-def slots(value: Any, deep: int = DEEPEST) -> Iterator[Slot]:
-    """Where the numbers of something stand."""
-    if type(value) in (int, float):
-        yield ()
-    elif deep and isinstance(value, msgspec.Struct):
-        for field in value.__struct_fields__:
-            yield from ((field, *rest) for rest in slots(getattr(value, field), deep - 1))
-    elif deep and type(value) is tuple:
-        for i, item in enumerate(value[:FEW]):
-            yield from ((i, *rest) for rest in slots(item, deep - 1))
-    elif deep and hasattr(value, "raw"):
-        yield from (("raw", *rest) for rest in slots(value.raw, deep))
-
-
-def at(value: Any, slot: Slot) -> Any:
-    """The number there."""
-    for step in slot:
-        value = value[step] if isinstance(step, int) else getattr(value, step)
-    return value
-
-
-def put(value: Any, slot: Slot, number: float) -> Any:
-    """The same with another number there."""
-    if not slot:
-        return number
-    step, rest = slot[0], slot[1:]
-    if isinstance(step, int):
-        return (*value[:step], put(value[step], rest, number), *value[step + 1 :])
-    if isinstance(value, msgspec.Struct):
-        return msgspec.structs.replace(value, **{step: put(getattr(value, step), rest, number)})
-    return type(value)(put(value.raw, rest, number), value.state)
-
-
 class Search:
     """For what tells one function from others."""
 
@@ -193,13 +157,19 @@ class Search:
 
     def _look_for_bounds(self, late: float) -> None:
         for turn in range(TURNS):
-            arguments = self.given((turn, (), 0.0))
+            arguments = self._given(turn)
             held = [(k, *rest) for k, v in arguments.items() for rest in slots(v)]
             dice = random.Random(f"{self.name} {turn}")
             for slot in dice.sample(held, min(SLOTS, len(held))):
                 if time.monotonic() > late:
                     return
                 self._move(turn, slot, at(arguments[str(slot[0])], slot[1:]))
+
+    def _given(self, turn: int) -> dict[str, Any]:
+        """The arguments of a draw; none where nothing of some kind is at hand."""
+        with contextlib.suppress(self.called.UnknownError, NameError, TypeError, KeyError):
+            return self.given((turn, (), 0.0))
+        return {}
 
     def _told(self, bound: Bound, turned: str = "") -> tuple[str, dict[str, float]]:
         """What comes of it, and how far apart the sides of all comparisons are."""
@@ -235,7 +205,8 @@ class Search:
             self.found.append((bound, said))
 
     def _look_for_draws(self, late: float) -> None:
-        first = [(turn, (), 0.0) for turn in range(self.called.record()[self.name][0])]
+        count = self.called.record()[self.name][0]
+        first: list[Bound] = [(turn, (), 0.0) for turn in range(count) if self._given(turn)]
         known = [(b, self.outcome(b)) for b in first] + self.found
         own, living = self.bare.__code__, []
         for changed in _changed(self.bare):
@@ -243,14 +214,13 @@ class Search:
                 break
             if not any(self._tells(changed, b, said) for b, said in known):
                 living.append(changed)
-        for turn in range(len(first), len(first) + MORE):
+        for turn in range(count, count + MORE):
             if time.monotonic() > late or not living:
                 break
-            bound: Bound = (turn, (), 0.0)
-            try:
-                said = self.outcome(bound)
-            except (self.called.UnknownError, NameError, TypeError, KeyError):
+            if not self._given(turn):
                 continue
+            bound: Bound = (turn, (), 0.0)
+            said = self.outcome(bound)
             left = []
             for changed in living:
                 if time.monotonic() > late or not self._tells(changed, bound, said):
@@ -291,11 +261,13 @@ def _changed(bare: Any) -> Iterator[types.CodeType]:
     whole = _defined(code.co_filename).get((code.co_name, code.co_firstlineno))
     if whole is None or code.co_freevars:
         return
+    whole = copy.deepcopy(whole)  # what stands before its body is no part of its code
+    whole.decorator_list, whole.args.defaults = [], []
+    whole.args.kw_defaults = [None] * len(whole.args.kwonlyargs)
     count = sum(1 for _ in mutate.places(ast.Module([whole], [])))
     for i in range(count):
         tree = ast.Module([copy.deepcopy(whole)], [])
         mutate.change(list(mutate.places(tree))[i])
-        tree.body[0].decorator_list = []  # type: ignore[attr-defined]
         made = compile(ast.fix_missing_locations(tree), code.co_filename, "exec", FUTURE)
         for held in made.co_consts:
             if isinstance(held, types.CodeType) and held.co_name == code.co_name:

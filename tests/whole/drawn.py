@@ -8,7 +8,9 @@ other tests; this one sees that nothing moves unseen.
 
 from __future__ import annotations
 
+import itertools
 import json
+import tempfile
 from collections.abc import Callable, Iterator
 from datetime import date
 from pathlib import Path
@@ -20,6 +22,8 @@ import numpy as np
 from tests.catalog.test_form import every_field, parts
 from tests.logs.made_up import coasting, pulls, pulsed, through_gears, two_speeds
 from tests.whole.record import coarse, digest
+from tests.whole.small_logs import small
+from tests.whole.stirred import stirred
 from zombrel.behaviour.suppose import named, usual
 from zombrel.behaviour.wanted import wanted
 from zombrel.book.comes_back import Told, go_by, priors, recurring
@@ -48,7 +52,8 @@ from zombrel.job.problem import Problem
 from zombrel.job.quantity import QUANTITIES
 from zombrel.job.records.logs import Comparison, PullRow
 from zombrel.job.sheet import DeviceSheet, Plug
-from zombrel.logs import compare, gearfit, harvest, read_any, says, speedpair, spots
+from zombrel.job.wiring import Connector, Lead
+from zombrel.logs import compare, gearfit, harvest, read_any, says, speedlog, speedpair, spots
 from zombrel.logs.coastdown import coast
 from zombrel.logs.recording import Channel, Recording
 from zombrel.logs.write import to_csv
@@ -63,6 +68,8 @@ from zombrel.units import CUSTOMARY, METRIC
 KEPT = Path(__file__).with_name("drawn.json")
 JOBS = ("0409", "0412", "0413")
 DAY = "27 November 2026"
+STIRRED = 4
+"""So many jobs of each kind that are drawn."""
 
 
 def _tried(what: Callable[[], Any], tell: Callable[[Any], str] = digest) -> str:
@@ -95,11 +102,16 @@ LONGEST = 80
 
 
 def _named_longer(part: Any) -> Any:
-    return msgspec.structs.replace(part, name=(part.name + LONG)[:LONGEST])
+    said = [f for f in ("name", "circuit", "signal") if getattr(part, f, "")]
+    longer: dict[str, Any] = {f: (getattr(part, f) + LONG)[:LONGEST] for f in said}
+    inside = {Connector: "cavities", Lead: "rows"}.get(type(part), "")
+    if inside:
+        longer[inside] = tuple([_named_longer(x) for x in getattr(part, inside)])
+    return msgspec.structs.replace(part, **longer)
 
 
 def _long_names(name: str, raw: Job) -> Iterator[tuple[str, str]]:
-    parts = ("devices", "sources", "feeds", "studs", "zones", "connectors")
+    parts = ("devices", "sources", "feeds", "studs", "zones", "connectors", "leads")
     longer = {part: tuple([_named_longer(x) for x in getattr(raw, part)]) for part in parts}
     yield from _papers(f"{name} long", msgspec.structs.replace(raw, **longer))
 
@@ -137,8 +149,12 @@ def _plots(name: str, raw: Job) -> Iterator[tuple[str, str]]:
         yield f"{name} torque {device.id}", _tried(lambda d=device: settings.rpm_picture(job, d))
         for c in device.sheet.controls:
             if isinstance(c.setting, Plug):
-                at = wanted(job, device, c).at
-                yield f"{name} plug {c.pin}", digest(settings.plug_picture(c.setting, at, at))
+
+                def plug(device: Any = device, c: Any = c) -> Any:
+                    at = wanted(job, device, c).at
+                    return settings.plug_picture(c.setting, at, at)
+
+                yield f"{name} plug {c.pin}", _tried(plug)
 
 
 def _misread(name: str, raw: Job) -> Iterator[tuple[str, str]]:
@@ -275,6 +291,18 @@ def _logs() -> Iterator[tuple[str, str]]:
     yield "harvest", coarse(harvest.harvest(*speedpair.pair_of(pair)))
 
 
+def _small() -> Iterator[tuple[str, str]]:
+    car = says.car_of(load(DEMO / "0413.zjob").vehicle)
+    with tempfile.TemporaryDirectory() as folder:
+        for path in small(Path(folder)):
+            yield path.name, _tried(lambda p=path: _said(read_any.read_any(p), car))
+            if path.suffix == ".csv":
+                yield (
+                    f"{path.name} for speed",
+                    _tried(lambda p=path: speedlog.read(p, "kmh"), coarse),
+                )
+
+
 def _holed(x: np.ndarray) -> np.ndarray:
     return np.concatenate((x[: len(x) // 3], x[len(x) // 2 :]))
 
@@ -368,6 +396,13 @@ def _forms() -> Iterator[tuple[str, str]]:
         yield f"{name} turned: {len(others)}", digest(others)
 
 
+def _stirred(name: str, raw: Job) -> Iterator[tuple[str, str]]:
+    """Papers, plots and misreadings of jobs in which much is otherwise."""
+    for i, job in enumerate(itertools.islice(stirred(name, raw), STIRRED)):
+        for what in (_papers, _plots, _misread):
+            yield from what(f"{name} stirred {i}", job)
+
+
 def _each(what: Callable[[str, Job], Iterator[tuple[str, str]]]) -> Iterator[tuple[str, str]]:
     for name in JOBS:
         yield from what(name, load(DEMO / f"{name}.zjob"))
@@ -377,9 +412,11 @@ GROUPS: dict[str, Callable[[], Iterator[tuple[str, str]]]] = {
     "papers": lambda: _each(_papers),
     "papers of long names": lambda: _each(_long_names),
     "plots": lambda: _each(_plots),
+    "stirred": lambda: _each(_stirred),
     "compared": _compared,
     "logs": _logs,
     "spoilt logs": _spoilt,
+    "small logs": _small,
     "misread": lambda: _each(_misread),
     "book": _book,
     "forms": _forms,

@@ -45,10 +45,10 @@ def _origin(value: object, module: str) -> bool:
 
 
 def _kept(value: Any, deep: int) -> Any:
-    """What is kept of a value; None when it holds no number."""
-    if isinstance(value, bool) or value is None or deep == 0:
+    """What is kept of a value; None when it holds no figure."""
+    if value is None or deep == 0:
         return None
-    if isinstance(value, int | float):
+    if isinstance(value, int | float):  # yes and no, too
         return value if isinstance(value, int) else repr(value)
     if isinstance(value, Value):
         value = msgspec.structs.astuple(value)

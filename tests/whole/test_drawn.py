@@ -28,6 +28,9 @@ class Drawn(unittest.TestCase):
     def test_plots(self) -> None:
         self.check("plots")
 
+    def test_stirred_jobs(self) -> None:
+        self.check("stirred")
+
     def test_before_and_after(self) -> None:
         self.check("compared")
 
@@ -36,6 +39,9 @@ class Drawn(unittest.TestCase):
 
     def test_spoilt_logs(self) -> None:
         self.check("spoilt logs")
+
+    def test_small_logs(self) -> None:
+        self.check("small logs")
 
     def test_misreadings(self) -> None:
         self.check("misread")

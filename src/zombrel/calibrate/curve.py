@@ -168,6 +168,19 @@ def _by_electrical(curve: Pairs) -> Pairs:
     return tuple(sorted((y, x) for x, y in curve))
 
 
+def some_range(low: float, high: float) -> None:
+    """Nothing where there is something between ``low`` and ``high`` [SI].
+
+    Raises:
+        Problem: there is not.
+    """
+    if high <= low:
+        raise Problem(
+            "The range is empty: its upper end must be above its lower. Where it comes of pairs, "
+            "they lie outside what such a signal covers: check the unit they were typed in."
+        )
+
+
 def match(
     truth: Model, presets: tuple[tuple[str, Pairs], ...], low: float, high: float, steps: int = 60
 ) -> tuple[Match, ...]:
@@ -175,8 +188,7 @@ def match(
 
     ``low`` and ``high`` [SI].
     """
-    if high <= low:
-        raise Problem("The range to match over is empty; its upper end must be above its lower.")
+    some_range(low, high)
     out = []
     for name, curve in presets:
         errors = []

@@ -111,7 +111,7 @@ def study(
     A ``count`` of 0 leaves out the table and the doubts: quick enough to follow a finger.
 
     Raises:
-        Problem: the chain cannot be read, or the pairs make no curve.
+        Problem: the chain cannot be read, the pairs make no curve, or none in its range.
     """
     device, sheet = input_of(job, chain)
     source = by_id(job.sources, chain.source)
@@ -123,6 +123,7 @@ def study(
     pairs = given if points is None else checked(points, source.name)
     probe = joined(chain, _with(source, pairs), sheet, sheet.curve, box)
     span = span_of(chain, probe, job.vehicle)
+    curves.some_range(*span)
     model = modelled(pairs, kind, *span) if pairs else ()
     if model and any(y < 0 for _, y in model):
         raise Problem(f"{source.name}: the {kind} model falls below zero in its range.")

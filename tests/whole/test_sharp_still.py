@@ -1,0 +1,169 @@
+"""Places where a slip had passed unseen, once more: one case each, worked by hand."""
+
+from __future__ import annotations
+
+import math
+import os
+import tempfile
+import unittest
+from collections.abc import Iterator
+from pathlib import Path
+from unittest import mock
+
+import msgspec
+import numpy as np
+
+from tests.demo import apply, at, demo, put
+from tests.signals.test_following import box_of, through_a_box
+from tests.store.test_shop_times import timed
+from zombrel.behaviour.reports import REPORTS, next_change, paced
+from zombrel.handover.dossier.make import dossier
+from zombrel.handover.dossier.page import Words
+from zombrel.job.edits import Add
+from zombrel.job.model import Job
+from zombrel.job.problem import Problem
+from zombrel.job.wiring import Wire
+from zombrel.logs.gearfit import WIDTH, _peaks
+from zombrel.logs.recording import Channel, Recording
+from zombrel.logs.speedpair import pulses_per_km, surge
+from zombrel.logs.table.side_by_side import in_order, workers
+from zombrel.signals.following import given_by
+from zombrel.signals.study import study
+from zombrel.store import claims, open_job, prefs, shop_times
+from zombrel.store.open_job import OpenJob
+from zombrel.units import METRIC
+
+
+class Signals(unittest.TestCase):
+    def test_a_box_makes_its_output_of_what_is_left_behind_a_divider(self) -> None:
+        job = through_a_box()
+        setting = {"pin": "SPEED RATIO", "at": "1"}
+        job = apply(job, Add(path=f"devices.{box_of(job).id}.settings", value=setting))
+        out = next(s for s in job.sources if s.id == job.chains[1].source)
+        straight = given_by(job, out).rate
+        halved = put(job, "chains.in.hops", [{"type": "divider", "by": 2}])
+        self.assertAlmostEqual(given_by(halved, out).rate, straight / 2)
+
+    def test_a_sender_that_knows_one_value_of_the_range_has_no_curve_to_draw(self) -> None:
+        """From a full tank upwards: what it knows and the range meet in one point."""
+        job = demo()
+        full = job.vehicle.tank_l / 1000
+        for least, refused in ((full, True), (full * 0.5, False)):
+            beyond = put(job, "sources.tank.spec.points", [[least, 10.0], [2 * full, 180.0]])
+            chain = next(c for c in job.chains if c.id == "fuel-hub")
+            pages = dossier(beyond, at(beyond), METRIC, "today").sections
+            said = [b.text for s in pages for b in s.blocks if isinstance(b, Words)]
+            self.assertEqual(any("The range is empty" in text for text in said), refused)
+            if refused:
+                with self.assertRaisesRegex(Problem, "check the unit they were typed in"):
+                    study(beyond, chain, "straight pieces")
+            else:
+                self.assertEqual(study(beyond, chain, "straight pieces").span, (least, full))
+
+
+class Wires(unittest.TestCase):
+    def test_two_wires_in_one_cavity_are_told_and_one_is_not(self) -> None:
+        job = demo()
+        connector = next(c for c in job.connectors if c.id == "D2")
+        like = next(w for w in job.wires if w.id == "W3")
+
+        def crowded(*names: str) -> list[str]:
+            more = [
+                msgspec.structs.replace(like, id=name, a=msgspec.structs.replace(like.a, pin="5"))
+                for name in names
+            ]
+            other = msgspec.structs.replace(job, wires=(*job.wires, *more))
+            return [f.id for f in at(other).findings if f.id.startswith("crowded")]
+
+        self.assertIsInstance(like, Wire)
+        self.assertEqual(crowded("X1"), [])
+        self.assertEqual(crowded("X1", "X2"), [f"crowded-{connector.id}-5"])
+
+
+class Reported(unittest.TestCase):
+    def test_a_dial_can_be_turned_to_its_first_position(self) -> None:
+        hunts = next(r for r in REPORTS if r.key == "hunts")
+        for stands, to in (("2", "1"), ("1", "")):
+            job = put(demo(), "devices.pace.settings.SENSITIVITY.at", stands)
+            unit = paced(job)
+            assert unit is not None
+            self.assertEqual(next_change(job, unit, hunts).at, to)
+
+
+class Logs(unittest.TestCase):
+    def test_so_many_pieces_are_in_hand_and_no_more(self) -> None:
+        taken: list[int] = []
+
+        def pieces() -> Iterator[int]:
+            for i in range(20):
+                taken.append(i)
+                yield i
+
+        results = in_order(lambda i: i * i, pieces())
+        for n in range(20):
+            self.assertEqual(next(results), n * n)
+            self.assertEqual(len(taken), min(20, workers() + 1 + n))
+
+    def test_pulses_of_a_short_drive_count_as_three_seconds(self) -> None:
+        """Neighbours a tenth of a second apart say nearly the same: 5 % to and fro at 20 m/s."""
+        for n, seconds in ((24, 3.0), (200, 20.0)):
+            t = np.arange(n) * 0.1
+            hz = 100.0 * np.where(np.arange(n) % 2, 1.05, 0.95)
+            speed = Channel("satellite speed", "speed", "m/s", t, np.full(n, 20.0))
+            log = Recording("drive", (speed, Channel("pulses Hz", "rate", "Hz", t, hz)))
+            middle, low, high = pulses_per_km(log)
+            self.assertAlmostEqual(middle, 5000.0)
+            self.assertAlmostEqual(high - middle, 1.96 * 250 / math.sqrt(seconds))
+            self.assertAlmostEqual(middle - low, high - middle)
+
+    def test_a_surge_wants_a_sample_in_ten_seconds(self) -> None:
+        """Its slowest rate is 0.05 Hz, which two samples a turn show: one in ten seconds."""
+        for step, refused in ((9.0, False), (10.0, True), (12.0, True)):
+            t = np.arange(200) * step
+            log = Recording("d", (Channel("speed", "speed", "m/s", t, 20 + np.sin(t / 40)),))
+            with self.subTest(step):
+                said = ""
+                try:
+                    surge(log)
+                except Problem as problem:
+                    said = str(problem)
+                self.assertEqual("too few samples a second" in said, refused)
+
+    def test_a_gear_between_two_steps_of_the_count_is_one(self) -> None:
+        """As much on either side: the peak is as high in both, and is one all the same."""
+        self.assertEqual(len(_peaks(np.array([-1e-9, 1e-9]))), 1)
+        apart = _peaks(np.array([0.0, 0.0, 40 * WIDTH]))
+        self.assertEqual(len(apart), 2)
+
+
+class Kept(unittest.TestCase):
+    def setUp(self) -> None:
+        self.home = Path(self.enterContext(tempfile.TemporaryDirectory()))
+        deep = {n: str(self.home / "new" / n) for n in ("XDG_DATA_HOME", "XDG_STATE_HOME")}
+        self.enterContext(mock.patch.dict(os.environ, deep))
+
+    def test_times_are_kept_in_a_home_that_has_nothing_yet(self) -> None:
+        self.assertEqual(shop_times.keep_times(timed("7", 1.5)), "")
+        self.assertTrue(shop_times.read_times())
+        self.assertEqual(shop_times.keep_times(timed("8", 1.5)), "")
+        self.assertEqual(len(shop_times.read_times()), 2)
+
+    def test_a_place_that_could_not_be_written_is_claimed_no_longer(self) -> None:
+        desk = OpenJob()
+        self.addCleanup(desk.close)
+        desk.start(Job(number="1"))
+        own, other = self.home / "own.zjob", self.home / "other.zjob"
+        desk.save(own)
+        failing = mock.patch.object(open_job, "write_atomically", side_effect=Problem("full"))
+        for path, held in ((other, False), (own, True)):
+            with self.subTest(path.name):
+                with failing, self.assertRaisesRegex(Problem, "full"):
+                    desk.save(path)
+                claimed = claims.claim(prefs.claims_root(), path)
+                self.assertEqual(isinstance(claimed, claims.Holder), held)
+                if isinstance(claimed, claims.Claim):
+                    claimed.end()
+
+
+if __name__ == "__main__":
+    unittest.main()
