@@ -84,9 +84,9 @@ SLOW_S = 300
 """Tests that take longer than this have noticed something: they hang."""
 GROUP_S = 15.0
 """So much is run in one process, to spare the starts of many."""
-TRIED_S = 120.0
+TRIED_S = 240.0
 """So much is run against one mutant at most; a test that takes longer alone is left out."""
-LEARN_S = 500
+LEARN_S = 1000
 """Tests of a file that are not through by then, under coverage, are left out."""
 SLOW = re.compile(r"test_(\d|torture)")
 """Files whose tests would not be: each fact of a job in turn, and thousands of odd calls."""
