@@ -128,6 +128,13 @@ class Once(unittest.TestCase):
         self.assertEqual(made[2].findall(b"xbb\nab"), [b"b", b"b"])
         self.assertTrue(made[3].match("AIR BAG"))
 
+    def test_flags_by_name_are_kept_as_numbers(self) -> None:
+        """As some of Python 3.13 hand them on."""
+        engine: Any = re._compiler  # type: ignore[attr-defined]
+        with once(self.kept):
+            self.assertTrue(engine.compile("air", re.IGNORECASE).match("AIR"))
+        self.assertIn(("air", int(re.IGNORECASE)), marshal.loads(self.kept.read_bytes())[2])
+
     def test_a_pattern_that_is_wrong_or_follows_the_locale_is_not_kept(self) -> None:
         with self.assertRaises(re.error):
             self.patterns([("(", 0)])

@@ -80,12 +80,13 @@ def _patterns(known: Patterns, own: Callable[..., Any]) -> Callable[..., Any]:
     def compiled(text: Any, flags: int = 0) -> Any:
         if type(text) not in (str, bytes) or flags & (re.DEBUG | re.LOCALE):
             return own(text, flags)  # one prints, the other follows the user's settings
-        if (text, flags) in known:
-            return _sre.compile(*known[text, flags])
+        key = text, int(flags)  # flags and code are named kinds of ``int``, which are not kept
+        if key in known:
+            return _sre.compile(*known[key])
         with _told() as given:
             made = own(text, flags)
-        shown, effective, code, *groups = given[-1]  # the code holds named kinds of ``int``
-        known[text, flags] = (shown, int(effective), [int(c) for c in code], *groups)
+        shown, effective, code, *groups = given[-1]
+        known[key] = (shown, int(effective), [int(c) for c in code], *groups)
         return made
 
     return compiled
