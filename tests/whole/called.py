@@ -89,6 +89,8 @@ LEFT_OUT = (
     "zombrel.instruments.scope",
 )
 """What keeps what it is told, lays out paper, or looks for what is plugged in."""
+ELSE_ELSEWHERE = ("signals.circuit.build._hops", "signals.circuit.network.load")
+"""Python 3.13 draws other nodes for them: which of two types comes first is kept from elsewhere."""
 JOBS = ("0409", "0412", "0413")
 DRAWS = 32
 SLOW_S = 0.2
@@ -360,6 +362,8 @@ def functions(package: str) -> Iterator[tuple[str, Callable[..., Any]]]:
                 full = f"{found.name.removeprefix('zombrel.')}.{name}"
                 if own and inspect.isclass(thing):
                     yield from _of_class(full, thing)
+                elif full in ELSE_ELSEWHERE:
+                    continue
                 elif own and inspect.isfunction(inspect.unwrap(thing)) and callable(thing):
                     yield full, thing
 

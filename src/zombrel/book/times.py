@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import statistics
 from collections.abc import Iterable, Sequence
 
@@ -39,7 +40,7 @@ def by_device(done: Iterable[Done]) -> tuple[Learned, ...]:
     for d in done:
         if len(d.about.devices) == 1 and d.timed:
             name = d.about.devices[0][1]
-            groups.setdefault(name, []).append(sum(t.minutes for t in d.timed))
+            groups.setdefault(name, []).append(math.fsum(t.minutes for t in d.timed))
     return _learned(groups)
 
 

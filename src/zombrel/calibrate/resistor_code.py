@@ -117,13 +117,13 @@ def _line(pairs: Pairs, vref: float, pull_up: float) -> tuple[float, float, floa
     volts = [vref * ohm / (ohm + pull_up) for ohm, _ in pairs]
     values = [value for _, value in pairs]
     n = len(pairs)
-    v0, y0 = sum(volts) / n, sum(values) / n
-    spread = sum((v - v0) ** 2 for v in volts)
+    v0, y0 = math.fsum(volts) / n, math.fsum(values) / n
+    spread = math.fsum((v - v0) ** 2 for v in volts)
     if spread <= 0:
         return y0, 0.0, math.inf
-    b = sum((v - v0) * (y - y0) for v, y in zip(volts, values, strict=True)) / spread
+    b = math.fsum((v - v0) * (y - y0) for v, y in zip(volts, values, strict=True)) / spread
     a = y0 - b * v0
-    return a, b, sum((a + b * v - y) ** 2 for v, y in zip(volts, values, strict=True))
+    return a, b, math.fsum((a + b * v - y) ** 2 for v, y in zip(volts, values, strict=True))
 
 
 def _golden(pairs: Pairs, vref: float, low: float, high: float) -> float:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from zombrel.actions.logs import stale
 from zombrel.handover.sheet import (
     INK,
@@ -158,7 +160,7 @@ def _rises(c: Comparison, factor: float, unit: str) -> list[Item]:
             at = left + wide * (v - x[0]) / (x[1] - x[0])
             items.append(Box(at - 1, mid - 1, 2, 2, fill=colour, colour=colour, radius=1))
         if of:
-            at = left + wide * (sum(of) / len(of) - x[0]) / (x[1] - x[0])
+            at = left + wide * (math.fsum(of) / len(of) - x[0]) / (x[1] - x[0])
             items.append(Path(((at, mid - 5), (at, mid + 5)), colour, 0.6))
     return items
 

@@ -10,6 +10,7 @@ crosses least by taking turns at the mean height of what they join to (Sugiyama,
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 
 from zombrel.actions.begin import name_of
@@ -130,7 +131,7 @@ def _pages(job: Job, room: Room) -> list[list[Wire]]:
 def _fits(wires: Sequence[Wire], devices: dict[str, int], room: Room) -> bool:
     left, right = _sides(wires, devices)
     return all(
-        sum(p.height for p in side) + GAP * max(len(side) - 1, 0) + ROW <= room.tall
+        math.fsum(p.height for p in side) + GAP * max(len(side) - 1, 0) + ROW <= room.tall
         for side in (left, right)
     )
 
@@ -178,7 +179,7 @@ def _mean(side: Sequence[Placed]) -> dict[str, float]:
     found: dict[str, list[float]] = {}
     for pin, y in _rows(side, 0.0).items():
         found.setdefault(pin.wire, []).append(y)
-    return {w: sum(ys) / len(ys) for w, ys in found.items()}
+    return {w: math.fsum(ys) / len(ys) for w, ys in found.items()}
 
 
 def _toward(side: list[Placed], at: dict[str, float]) -> list[Placed]:
@@ -188,7 +189,7 @@ def _toward(side: list[Placed], at: dict[str, float]) -> list[Placed]:
         return at.get(pin.wire, 0.0)
 
     sorted_pins = [Placed(p.place, tuple(sorted(p.pins, key=height))) for p in side]
-    return sorted(sorted_pins, key=lambda p: sum(map(height, p.pins)) / len(p.pins))
+    return sorted(sorted_pins, key=lambda p: math.fsum(map(height, p.pins)) / len(p.pins))
 
 
 class _Page(Value, frozen=True):
@@ -312,7 +313,7 @@ class _Page(Value, frozen=True):
         wide, tall = self.room.size
         y = tall - MARGIN - TITLE + 4
         made_up = "Made-up sample data. " if self.job.synthetic else ""
-        total = written("length", sum(w.length_m for w in wires), self.units, 1)
+        total = written("length", math.fsum(w.length_m for w in wires), self.units, 1)
         many = "1 wire" if len(wires) == 1 else f"{len(wires)} wires"
         sections = "mm²" if self.units.area == "mm2" else "AWG"
         said = (

@@ -6,6 +6,7 @@ widest: what is cut to that never runs into its neighbour.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from typing import Literal
 from xml.sax.saxutils import escape, quoteattr
@@ -24,7 +25,7 @@ LINE = "#8A8F94"
 def width(text: str, size: float) -> float:
     """What ``text`` takes at most at ``size`` [mm]."""
     narrow, usual, wide = ADVANCE
-    return size * sum(narrow if c in NARROW else wide if c in WIDE else usual for c in text)
+    return size * math.fsum(narrow if c in NARROW else wide if c in WIDE else usual for c in text)
 
 
 class Text(Value, frozen=True):

@@ -127,7 +127,7 @@ def cut_rows(job: Job) -> list[Row]:
     for (area, colour), pieces in sorted(groups.items()):
         for name, length in sorted(pieces, key=lambda p: -p[1]):
             rows.append({"section_mm2": area, "colour": colour, "piece": name, "length_m": length})
-        total = sum(length for _, length in pieces)
+        total = math.fsum(length for _, length in pieces)
         reel = math.ceil(total * WASTE * 10) / 10
         rows.append(
             {"section_mm2": area, "colour": colour, "piece": "reel total", "length_m": reel}

@@ -40,7 +40,7 @@ def factors(work: tuple[Work, ...]) -> Factors:
     logs: dict[str, list[float]] = {}
     for kind, took, planned in timed(work):
         logs.setdefault(kind, []).append(_miss(took, planned))
-    return {k: (math.exp(sum(v) / (len(v) + PRIOR)), len(v)) for k, v in logs.items()}
+    return {k: (math.exp(math.fsum(v) / (len(v) + PRIOR)), len(v)) for k, v in logs.items()}
 
 
 def timed(work: Iterable[Work]) -> list[tuple[str, float, float]]:

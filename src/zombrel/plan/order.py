@@ -9,6 +9,7 @@ result improved by moving single tasks while that helps.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Generator, Sequence
 from typing import Literal, TypeVar
 
@@ -145,7 +146,7 @@ def spent(order: Sequence[Task], start: Where = Where()) -> Cost:  # noqa: B008
         turns.count("move"),
         turns.count("battery off"),
         turns.count("raise"),
-        sum(step.minutes for step in steps if step.turn == "wait"),
+        math.fsum(step.minutes for step in steps if step.turn == "wait"),
     )
 
 
@@ -246,7 +247,7 @@ def search(found: Sequence[Task], start: Where = Where()) -> Search:  # noqa: B0
 
 def _rank(label: _Label, plan: _Plan) -> float:
     """Time lost so far: what is left to work is the same for all labels of a layer but for it."""
-    worked = sum(plan.tasks[i].minutes for i in label.path)
+    worked = math.fsum(plan.tasks[i].minutes for i in label.path)
     return label.time - worked
 
 

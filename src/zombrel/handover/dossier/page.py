@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from typing import Literal
 
@@ -43,18 +44,18 @@ class Table(Value, frozen=True):
         least = [max(width(w, SIZE) for c in column for w in _parts(c)) for column in columns]
         likes = [max(width(c, SIZE) for c in column) for column in columns]
         least, likes = [w + PAD for w in least], [w + PAD for w in likes]
-        spare = ROOM - sum(likes)
+        spare = ROOM - math.fsum(likes)
         if spare >= 0:  # the last has what nobody needs
             return _per_cent([*likes[:-1], likes[-1] + spare])
-        room = ROOM - sum(least)
+        room = ROOM - math.fsum(least)
         more = [like - low for like, low in zip(likes, least, strict=True)]
-        each = room / sum(more) if sum(more) else 0.0
+        each = room / math.fsum(more) if math.fsum(more) else 0.0
         wide = [low + more[i] * max(each, 0.0) for i, low in enumerate(least)]
         return _per_cent(wide)
 
 
 def _per_cent(wide: Sequence[float]) -> tuple[float, ...]:
-    return tuple(round(100 * w / sum(wide), 2) for w in wide)
+    return tuple(round(100 * w / math.fsum(wide), 2) for w in wide)
 
 
 def _parts(text: str) -> list[str]:
