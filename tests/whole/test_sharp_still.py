@@ -22,11 +22,15 @@ from zombrel.handover.dossier.page import Words
 from zombrel.job.edits import Add
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
+from zombrel.job.records.fitting import Hose
 from zombrel.job.wiring import Wire
 from zombrel.logs.gearfit import WIDTH, _peaks
 from zombrel.logs.recording import Channel, Recording
 from zombrel.logs.speedpair import pulses_per_km, surge
 from zombrel.logs.table.side_by_side import in_order, workers
+from zombrel.plan.tasks import tasks
+from zombrel.signals.circuit.build import DRIVER_OHM, Electric, build
+from zombrel.signals.circuit.rest import islands
 from zombrel.signals.following import given_by
 from zombrel.signals.study import study
 from zombrel.store import claims, open_job, prefs, shop_times
@@ -43,6 +47,14 @@ class Signals(unittest.TestCase):
         straight = given_by(job, out).rate
         halved = put(job, "chains.in.hops", [{"type": "divider", "by": 2}])
         self.assertAlmostEqual(given_by(halved, out).rate, straight / 2)
+
+    def test_behind_a_divider_without_supply_there_is_nothing(self) -> None:
+        job = put(demo(), "chains.speed-pace.hops", [{"type": "divider", "by": 7, "out_v": 5.0}])
+        for key, driven in (("on", [5.0 / DRIVER_OHM]), ("off", [])):
+            made = [build(job, island, Electric(key)) for island in islands(job).islands]  # type: ignore[arg-type]
+            amps = [a for b in made for _, node, a in b.network.amps if str(node).endswith(">1")]
+            with self.subTest(key):
+                self.assertEqual(amps, driven)
 
     def test_a_sender_that_knows_one_value_of_the_range_has_no_curve_to_draw(self) -> None:
         """From a full tank upwards: what it knows and the range meet in one point."""
@@ -62,6 +74,13 @@ class Signals(unittest.TestCase):
 
 
 class Wires(unittest.TestCase):
+    def test_a_hose_that_burns_is_laid_with_the_battery_off(self) -> None:
+        for medium, off in (("fuel", True), ("coolant", None)):
+            hose = Hose(id="h", name="Hose", medium=medium)  # type: ignore[arg-type]
+            job = msgspec.structs.replace(demo(), hoses=(hose,))
+            task = next(t for t in tasks(job) if t.kind == "hose")
+            self.assertEqual(bool(task.battery_off), bool(off), medium)
+
     def test_two_wires_in_one_cavity_are_told_and_one_is_not(self) -> None:
         job = demo()
         connector = next(c for c in job.connectors if c.id == "D2")
