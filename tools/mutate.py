@@ -90,6 +90,8 @@ LEARN_S = 1000
 """Tests of a file that are not through by then, under coverage, are left out."""
 SLOW = re.compile(r"test_(\d|torture)")
 """Files whose tests would not be: each fact of a job in turn, and thousands of odd calls."""
+DECLARED = "declared"
+"""Of what stands outside functions, which most tests reach, whatever package it lies in."""
 LEARN = """
 import sys, time, unittest, coverage
 data, module, out = sys.argv[1:]
@@ -288,7 +290,7 @@ class Noses:
     def rate(self, package: str, test: str) -> float:
         """Mutants noticed a second; before anything is known its own package's tests lead."""
         of = (package, _file(test))
-        own = test.split(".")[1] == package
+        own = test.split(".")[1] == package or (package == DECLARED and "records" in test)
         return (self._noticed[of] + (1.0 if own else 0.3)) / (self._spent[of] + 5.0)
 
     def learn(self, package: str, tests: list[Reach], who: str) -> None:
@@ -310,11 +312,11 @@ def survives(mutant: Mutant, tree: Path, reached: list[Reach], noses: Noses) -> 
     """
     inside = mutant.path.relative_to(ROOT)
     path = tree / inside
+    own = inside.parts[2] if mutant.line in _in_functions(path) else DECLARED
     text, stat = path.read_text(), path.stat()  # the copy: the tree itself may be edited meanwhile
     path.write_text(ast.unparse(_mutated(path, mutant.place)[0]))
     try:
         near = [r for r in reached if mutant.lines & r.lines.get(str(inside), frozenset())]
-        own = inside.parts[2]
         near.sort(key=lambda r: (-noses.rate(own, r.name), r.seconds))
         for tests in _groups(near):
             who = _noticed(tree, *[t.name for t in tests])

@@ -13,10 +13,13 @@ from unittest import mock
 import msgspec
 import numpy as np
 
-from tests.demo import apply, at, demo, put
+from tests.demo import apply, at, demo, put, state
 from tests.signals.test_following import box_of, through_a_box
 from tests.store.test_shop_times import timed
-from zombrel.behaviour.reports import REPORTS, next_change, paced
+from zombrel.behaviour.cruise import Unit, drive, flat
+from zombrel.behaviour.reports import REPORTS, body_of, next_change, paced
+from zombrel.findings.overall.progress_rules import stage_states
+from zombrel.findings.scene import Scene
 from zombrel.handover.dossier.make import dossier
 from zombrel.handover.dossier.page import Words
 from zombrel.job.edits import Add
@@ -97,6 +100,45 @@ class Wires(unittest.TestCase):
         self.assertIsInstance(like, Wire)
         self.assertEqual(crowded("X1"), [])
         self.assertEqual(crowded("X1", "X2"), [f"crowded-{connector.id}-5"])
+
+
+class Told(unittest.TestCase):
+    def test_a_stage_is_as_bad_as_the_worst_that_is_said_of_it(self) -> None:
+        job = demo()
+        found = at(job).findings
+        trouble = next(f for f in found if f.level == "trouble" and f.stage == "wire")
+        watch = msgspec.structs.replace(trouble, level="watch")
+        for said, mark in (
+            ((watch,), "watch"),
+            ((watch, trouble), "trouble"),
+            ((trouble, watch), "trouble"),
+            ((), "good"),
+        ):
+            stages = {s.stage: s.mark for s in stage_states(Scene(job, state(job)), said, "")}
+            with self.subTest([f.level for f in said]):
+                self.assertEqual(stages["wire"], mark)
+
+    def test_half_a_tooth_of_a_wheel_on_the_cam_is_a_whole_one_of_the_crank(self) -> None:
+        """Six teeth: 720/6/2 on a cam of four strokes, 360/6/2 on the crank and of two strokes."""
+        for on_cam, strokes, late in ((True, 4, 60.0), (False, 4, 30.0), (True, 2, 30.0)):
+            job = put(put(demo(), "chains.pick-spark.polarity", "reversed"), "ledger", [])
+            job = put(put(job, "sources.pick.spec.on_cam", on_cam), "vehicle.strokes", strokes)
+            said = next(f for f in at(job).findings if f.id == "polarity-pick-spark")
+            with self.subTest(on_cam=on_cam, strokes=strokes):
+                self.assertIn(f"about {late:.1f}° of crank later", said.text)
+
+    def test_where_the_point_of_a_final_drive_slipped(self) -> None:
+        for typed, meant in ((36.4, "3.64"), (0.364, "3.64"), (364.0, "3.64"), (0.0364, "3.64")):
+            job = put(put(demo(), "vehicle.final_drive", typed), "ledger", [])
+            labels = [m.label for f in at(job).findings for m in f.mends]
+            with self.subTest(typed):
+                self.assertIn(f"The point slipped: {meant}", labels)
+
+    def test_a_unit_that_knows_at_once_sees_no_more_than_there_is(self) -> None:
+        body = body_of(demo().vehicle)
+        runs = [drive(body, Unit(2, 2, 1.0, lag_s=lag), flat(0.03), 25.0).v for lag in (1e-9, 1e-3)]
+        self.assertEqual(*runs)
+        self.assertLess(max(runs[0]) - min(runs[0]), 5.0)
 
 
 class Reported(unittest.TestCase):
