@@ -6,9 +6,9 @@ import functools
 
 import msgspec
 
+from tools.bench.synthetic import mended
 from zombrel.behaviour.suppose import named
 from zombrel.catalog import DEMO
-from zombrel.cli.synthetic import mended
 from zombrel.diagnose.record import prove
 from zombrel.diagnose.steps import steps
 from zombrel.findings.assess import assess

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import msgspec
-
 from demo_parts import celsius_curve, device, known, planned, wire
 from job_0412 import VEHICLE as ROAD_CAR
+
 from zombrel.harness.plugs.lead import with_faces
 from zombrel.harness.plugs.pinout import rest_empty
 from zombrel.job import model as m

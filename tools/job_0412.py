@@ -5,6 +5,7 @@ from __future__ import annotations
 import demo_photo
 from demo_parts import celsius_curve, device, known, planned, rpm_curve
 from job_0412_wiring import B4, D2, FEEDS, WIRES
+
 from zombrel.harness.plugs.pinout import rest_empty
 from zombrel.job import model as m
 from zombrel.job import source as sources

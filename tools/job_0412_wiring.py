@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from demo_parts import wire
+
 from zombrel.job import wiring as w
 
 COIL_2 = w.Neighbour(what="coil", name="coil 2", spacing_m=0.06, along_m=0.30, zone="bay-left")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from demo_parts import celsius_curve, device, known, planned, rpm_curve, wire
+
 from zombrel.job import model as m
 from zombrel.job import source as sources
 from zombrel.job import wiring as w

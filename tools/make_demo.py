@@ -12,13 +12,13 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parent.parent
 sys.path[:0] = [str(ROOT / "src"), str(ROOT / "tools")]
 
-import msgspec
-
 import demo_logs
 import job_0409
 import job_0412
 import job_0413
+import msgspec
 import past_jobs
+
 from zombrel.catalog import DATA, DEMO
 from zombrel.catalog.cautions import Caution
 from zombrel.catalog.plans import Plan

@@ -9,12 +9,12 @@ from __future__ import annotations
 import random
 from pathlib import Path
 
-import msgspec
-
 import job_0409
 import job_0412
 import job_0413
+import msgspec
 from demo_parts import known
+
 from zombrel.actions.parts import remove_device, remove_wire
 from zombrel.actions.signals import remove_source
 from zombrel.findings.settle import settle

@@ -31,7 +31,7 @@ def part(asked: tuple[str, int, int]) -> tuple[int, list[tuple[str, str, bytes]]
     sort, count, seed = asked
     resource.setrlimit(resource.RLIMIT_AS, (MOST_MEMORY, MOST_MEMORY))
     tries = importlib.import_module(f"tests.torture.{sort}").tries
-    found = list(tries(count, seed))
+    found = list(tries(count, seed, timed=True))
     return len(found), [(f.case, f.why, f.data) for f in found if f is not None]
 
 

@@ -1,1 +1,3 @@
-"""Zombrel: signals, wiring and proof for performance electronics in vehicles."""
+"""Signals, wiring and proof for performance electronics in vehicles."""
+
+__version__ = "0.1.0"

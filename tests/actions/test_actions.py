@@ -6,12 +6,14 @@ import unittest
 
 import msgspec
 
-from tests.demo import apply, demo
+from tests.demo import apply, demo, whole
 from zombrel.actions import notes, parts, records, signals
+from zombrel.actions.parts import change_sheet
+from zombrel.actions.searches import _failed, toggled
 from zombrel.catalog import DEMO
 from zombrel.catalog.sheets import shelf
 from zombrel.job.ledger import provenance
-from zombrel.job.model import Job, Proof, RoadRun, index
+from zombrel.job.model import Job, Proof, RoadRun, Search, Seen, by_id, index
 from zombrel.job.problem import Problem
 from zombrel.job.validate import validate
 from zombrel.job.wiring import KeyVolts
@@ -94,6 +96,28 @@ class Notes(unittest.TestCase):
         got = index(job.feeds)["F7"]
         self.assertEqual((got.feed, got.dimmed), ("illumination", True))
         self.assertEqual(provenance(job, "feeds.F7.feed"), "measured")
+
+
+class Complaints(unittest.TestCase):
+    def test_one_complaint_is_taken_back_and_the_others_stay(self) -> None:
+        search = Search(id="speed-hub", said=("a", "b", "c"))
+        self.assertEqual(toggled(search, "b").said, ("a", "c"))
+        self.assertEqual(toggled(search, "d").said, ("a", "b", "c", "d"))
+
+    def test_a_changed_sheet_reaches_its_own_devices_alone(self) -> None:
+        job = demo()
+        sheet = msgspec.structs.replace(by_id(job.devices, "hub").sheet, maker="another")
+        self.assertEqual([d.id for d in job.devices if d.sheet.id == sheet.id], ["hub"])
+        done = apply(job, change_sheet(job, sheet))
+        changed = [d.id for d, was in zip(done.devices, job.devices, strict=True) if d != was]
+        self.assertEqual(changed, ["hub"])
+        self.assertIsNone(change_sheet(done, sheet))
+
+    def test_what_a_failed_gate_saw_begins_the_search(self) -> None:
+        seen = (Seen(name="rest", value=0.2), Seen(name="pressed", value=7.1))
+        proof = Proof(id=1, step="brake-brake-pace", verdict="fail", seen=seen)
+        job = msgspec.structs.replace(whole(), proofs=(proof,))
+        self.assertEqual(_failed(job, "brake-pace"), ((0.0, 0.2), (1.0, 7.1)))
 
 
 if __name__ == "__main__":

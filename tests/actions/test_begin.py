@@ -176,3 +176,9 @@ class Tried(unittest.TestCase):
             device = job.devices[0]
             candidates(msgspec.structs.replace(job, sources=speeds), device, device.sheet.inputs[0])
             self.assertEqual(assess(job, now), before)
+
+
+class Likeness(unittest.TestCase):
+    def test_letters_alone_make_no_two_cars_alike(self) -> None:
+        self.assertEqual(likeness("Heron S", "Curlew S"), 0)
+        self.assertEqual(likeness("Brackwell Heron S", "Heron panel van"), 1)

@@ -5,7 +5,9 @@ from __future__ import annotations
 import math
 import unittest
 
-from tests.demo import put, whole
+import msgspec
+
+from tests.demo import demo, put, whole
 from zombrel.behaviour.cruise import (
     HUNTS_KMH,
     Unit,
@@ -18,7 +20,7 @@ from zombrel.behaviour.cruise import (
 )
 from zombrel.behaviour.longitudinal import Body, acceleration, opening, pull, resistance
 from zombrel.behaviour.reports import REPORTS, body_of, dials_map, next_change, paced, unit_of
-from zombrel.job.model import Job
+from zombrel.job.model import Job, index
 from zombrel.job.problem import Problem
 from zombrel.units import KMH
 
@@ -147,6 +149,36 @@ class Reports(unittest.TestCase):
         body = body_of(job.vehicle, 25.0)
         # 25 m/s in the last gear: 25/1.912 · 3.64 · 0.79 = 37.60 turns; 2 256 rpm: 225.4 N·m there
         self.assertAlmostEqual(body.power, 225.4 * 2 * math.pi * 37.6, delta=30)
+
+
+class Reported(unittest.TestCase):
+    def test_a_cable_without_slack_is_right_and_a_tight_one_is_not(self) -> None:
+        car = Body(1290, 0.68, 95e3)
+        self.assertNotEqual(advice(car, Unit(1, 1, 0.0), 25.0, 0.0).change, "slack")
+        self.assertEqual(advice(car, Unit(1, 1, -0.1), 25.0, 0.0).change, "slack")
+
+    def test_what_holds_a_speed_is_known_by_either_dial(self) -> None:
+        job = whole()
+        pace = index(job.devices)["pace"]
+        for means in ("engage", "gain"):
+            left = tuple(c for c in pace.sheet.controls if c.means == means)
+            sheet = msgspec.structs.replace(pace.sheet, controls=left)
+            one = msgspec.structs.replace(pace, sheet=sheet)
+            self.assertEqual(paced(msgspec.structs.replace(job, devices=(one,))), one)
+
+    def test_a_unit_that_knows_at_once_sees_no_more_than_there_is(self) -> None:
+        body = body_of(demo().vehicle)
+        runs = [drive(body, Unit(2, 2, 1.0, lag_s=lag), flat(0.03), 25.0).v for lag in (1e-9, 1e-3)]
+        self.assertEqual(*runs)
+        self.assertLess(max(runs[0]) - min(runs[0]), 5.0)
+
+    def test_a_dial_can_be_turned_to_its_first_position(self) -> None:
+        hunts = next(r for r in REPORTS if r.key == "hunts")
+        for stands, to in (("2", "1"), ("1", "")):
+            job = put(demo(), "devices.pace.settings.SENSITIVITY.at", stands)
+            unit = paced(job)
+            assert unit is not None
+            self.assertEqual(next_change(job, unit, hunts).at, to)
 
 
 if __name__ == "__main__":

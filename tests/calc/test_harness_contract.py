@@ -149,9 +149,9 @@ class Contract(unittest.TestCase):
             (["demo", "--wires", good, "--labels", "x.txt"], "writes .pdf or .svg"),
             (["demo", "--wires", good, "--parts", str(self.at / "no" / "p.csv")], "no folder"),
             (["demo", "--wires", good, "--cuts", good], "given twice"),
-            (["demo", "--wires"], "needs a file name"),
+            (["demo", "--wires"], "--wires: expected"),
             (["demo"], "export JOB"),
-            (["demo", "--colour", good], "not understood"),
+            (["demo", "--colour", good], "--colour"),
             (["/nowhere.zjob", "--wires", good], "cannot be read"),
         ):
             code, err = self.export(*words)

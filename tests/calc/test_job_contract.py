@@ -9,6 +9,7 @@ from pathlib import Path
 
 from tests.demo import at, demo, put
 from zombrel.calc import all as calcs
+from zombrel.calc.all import run
 from zombrel.job.problem import Problem
 from zombrel.store.pairs_file import read_pairs
 from zombrel.store.zjob import save
@@ -119,6 +120,18 @@ class PairsFile(unittest.TestCase):
                 read_pairs(path)
             with self.assertRaisesRegex(Problem, "cannot be read"):
                 read_pairs(Path(folder) / "none.csv")
+
+
+class WireFaults(unittest.TestCase):
+    def test_a_resistance_in_a_wire_is_its_own_fault(self) -> None:
+        def then(fault: str) -> object:
+            return run("chain-if", {**ask, "fault": fault})["then"]
+
+        ask = {"job": "demo", "chain": "brake-pace", "wire": "W3"}
+        self.assertNotEqual(then("ohms:100000"), then("ohms:0"))
+        for wrong in ("ohms:", "ohms:-1", "ohms:much", "burnt"):
+            with self.subTest(wrong), self.assertRaisesRegex(Problem, "is no fault"):
+                then(wrong)
 
 
 if __name__ == "__main__":

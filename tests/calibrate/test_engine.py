@@ -8,6 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from zombrel.calibrate import advance, blend, shift
+from zombrel.calibrate.shift import shift_points
 from zombrel.job.pairs import between
 from zombrel.job.problem import Problem
 from zombrel.job.wiring import KeyVolts
@@ -172,6 +173,14 @@ class Keys(unittest.TestCase):
             self.assertRegex("; ".join(got.warnings), says)
         with self.assertRaisesRegex(Problem, "48 V"):
             classify(KeyVolts(off=48, acc=0, run=0, crank=0))
+
+
+class NoTorque(unittest.TestCase):
+    def test_an_engine_without_torque_gives_no_loss(self) -> None:
+        """Nothing here and nothing there: no share of it can be lost."""
+        dies = ((1000.0, 100.0), (2000.0, 100.0), (3000.0, 0.0), (7000.0, 0.0))
+        (one,) = shift_points(dies, (3.0, 2.9), 6500.0)
+        self.assertEqual((one.limited, one.loss), (True, 0.0))
 
 
 if __name__ == "__main__":

@@ -103,5 +103,17 @@ class Fits(unittest.TestCase):
         self.assertIn("steady", str(caught.exception))
 
 
+class NotFitted(unittest.TestCase):
+    def test_a_device_that_shows_nothing_is_not_fitted(self) -> None:
+        t = np.arange(0, 200, 1.0)
+        true = np.where(t < 100, 15.0, 25.0)
+        shown = np.where((t > 40) & (t < 60), 0.0, true * 1.02)
+        found = fit(t, true, shown)
+        self.assertAlmostEqual(found.scale, 1.02, places=6)
+        self.assertFalse(any(found.kept[41:60]))
+        with self.assertRaises(Problem):
+            fit(t, true, 0 * shown)
+
+
 if __name__ == "__main__":
     unittest.main()

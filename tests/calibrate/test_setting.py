@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from zombrel.calibrate.settings.setting import CLOSE, choose, options, pulses, value_of
 from zombrel.job.problem import Problem
-from zombrel.job.sheet import Buttons, Dial, Dials, Menu
+from zombrel.job.sheet import Buttons, Dial, Dials, Lookup, Menu
 
 PACE = Dials(
     base=800,
@@ -122,6 +122,14 @@ class Choosing(unittest.TestCase):
         self.assertEqual(best.divider, allowed)
         self.assertLessEqual(abs(best.error), least + CLOSE + 1e-9)
         self.assertLessEqual(best.hz_at_top, max_hz)
+
+
+class Options(unittest.TestCase):
+    def test_a_setting_of_one_step_and_names_of_switches(self) -> None:
+        one = options(Menu(path=("A",), low=5, high=5, step=1, unit="rpm"))
+        self.assertEqual(len(one.names), 1)
+        bank = options(Lookup(rows=(("010", 1.0), ("100", 2.0)), unit="cylinders"))
+        self.assertEqual(len(bank.names), 2)
 
 
 if __name__ == "__main__":

@@ -11,6 +11,7 @@ from typing import Any
 import msgspec
 
 from zombrel.catalog.check import sheet_troubles, source_troubles
+from zombrel.catalog.form.applies import applies
 from zombrel.catalog.form.fields import (
     Field,
     Path,
@@ -33,7 +34,7 @@ from zombrel.job import sheet as sheets
 from zombrel.job.model import House, HouseFigure
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Control, DeviceSheet, InputSheet, SupplySheet
-from zombrel.job.source import Source, SourceSpec
+from zombrel.job.source import Resistive, Source, SourceSpec
 from zombrel.units import CUSTOMARY, METRIC
 
 INSIDE = {
@@ -223,6 +224,15 @@ class Ready(unittest.TestCase):
         path: Path = ("inputs", 0, "setting", "dials")
         with self.assertRaisesRegex(Problem, "dials"):
             without(without(pace, (*path, 0)), (*path, 0))
+
+
+class Asked(unittest.TestCase):
+    def test_only_what_a_sender_has_is_asked_of_it(self) -> None:
+        sender = Resistive(points=((0.0, 10.0), (1e5, 180.0)))
+        asked = {f: applies(sender, f) for f in sender.__struct_fields__}
+        self.assertEqual({f for f, yes in asked.items() if not yes}, {"seal", "shared_v"})
+        own = msgspec.structs.replace(sender, one_wire=True, shared_ohm=1000.0)
+        self.assertTrue(all(applies(own, f) for f in own.__struct_fields__))
 
 
 if __name__ == "__main__":

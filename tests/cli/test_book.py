@@ -163,21 +163,21 @@ class Book(unittest.TestCase):
 
     def test_a_sentence_and_exit_two(self) -> None:
         for line, part in (
-            ((), "usage"),
-            (("dance",), "usage"),
-            (("find",), "wants words"),
-            (("find", "x", "--most", "many"), "--most is a number"),
-            (("find", "x", "--like"), "wants a value"),
+            ((), "required: COMMAND"),
+            (("dance",), "dance"),
+            (("find",), "required: WORD"),
+            (("find", "x", "--most", "many"), "--most: invalid int"),
+            (("find", "x", "--like"), "--like: expected"),
             (("index", "/nowhere"), "no folder"),
-            (("use", "0412"), "usage"),
+            (("use", "0412"), "required: --from"),
             (("use", "0412", "--from", "9", "--at", "notes", "--out", "/tmp/n.zjob"), "no job 9"),
-            (("backup",), "wants one file"),
+            (("backup",), "required: F.zip"),
             (("restore", "/nowhere.zip"), "nowhere.zip"),
             (("give", "/tmp/n.zip"), "Nothing is chosen"),
             (("stock", "fuse"), "no count of a part"),
             (("stock", "fuse=-1"), "no count of a part"),
             (("take", "/nowhere.zip"), "nowhere.zip"),
-            (("check", "x"), "nothing after it"),
+            (("check", "x"), "unrecognized arguments: x"),
         ):
             with self.subTest(line):
                 code, out, err = self.call(*line)

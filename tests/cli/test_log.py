@@ -126,7 +126,7 @@ class Log(unittest.TestCase):
     def test_what_it_does_not_take(self) -> None:
         (self.place / "empty.csv").write_text("")
         cases = (
-            ((), "log FILE"),
+            ((), "required: FILE"),
             ((str(self.place / "none.csv"), "--info"), "none.csv"),
             ((str(self.place / "empty.csv"), "--info"), "empty.csv"),
             ((PULLS, "--info", "--unit", "load"), "load"),
@@ -135,8 +135,8 @@ class Log(unittest.TestCase):
             ((PULLS, "--to", str(self.place / "x.xyz")), ".csv or .gpx"),
             ((PULLS, "--to", str(self.place / "x.gpx")), "latitude"),
             ((PULLS, "--frobnicate"), "--frobnicate"),
-            ((PULLS, PULLS), "not understood"),
-            ((PULLS, "--to"), "--to needs"),
+            ((PULLS, PULLS), PULLS),
+            ((PULLS, "--to"), "--to: expected"),
         )
         for words, named in cases:
             with self.subTest(words=words):

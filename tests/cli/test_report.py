@@ -75,10 +75,10 @@ class Report(unittest.TestCase):
 
     def test_a_sentence_and_exit_two(self) -> None:
         for line, part in (
-            (("demo", "--paper", "A3", "--html", "/tmp/x.html"), "A4 or Letter"),
+            (("demo", "--paper", "A3", "--html", "/tmp/x.html"), "'A4', 'Letter'"),
             (("demo", "--owner", "/tmp/x.doc"), "written as pdf or html"),
-            (("demo", "--paper", "A4"), "JOB"),
-            (("demo", "--dossier"), "needs a file"),
+            (("demo", "--paper", "A4"), "a paper"),
+            (("demo", "--dossier"), "--dossier: expected"),
         ):
             with self.subTest(line):
                 code, out, err = self.call(*line)

@@ -11,11 +11,12 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from tests.demo import demo, put, whole
+from tools.bench.diagnose import calibration, case_lines, false_alarms, order_ratio, outside, score
 from zombrel.calc.misread import misread, next_test
 from zombrel.calc.registry import CALCS
-from zombrel.cli.diagnosis import calibration, case_lines, false_alarms, order_ratio, outside, score
 from zombrel.diagnose.misread import cases, of_job, probes, senses
 from zombrel.diagnose.misread.complaints import entrances
+from zombrel.diagnose.misread.lines import Contact, contact_meter
 from zombrel.diagnose.misread.outage import outage
 from zombrel.diagnose.misread.pulsed import Pulsed
 from zombrel.diagnose.misread.together import Seen, common
@@ -386,6 +387,13 @@ class OfJobs(unittest.TestCase):
             self.assertAlmostEqual(line.reads(5 * ohm / (ohm + 1000)), true, places=6)
         self.assertAlmostEqual(line.reads(5.0), 0)  # open: the cold end
         self.assertAlmostEqual(sum(w for _, w in away(spread(0.1, 10), 0.2)), 1)
+
+
+class Meter(unittest.TestCase):
+    def test_a_meter_on_a_contact_tells_its_two_levels_apart(self) -> None:
+        # a twelfth of what lies between them, and no less than 0.3 V
+        for off, on, noise in ((0.0, 12.0, 1.0), (12.0, 0.0, 1.0), (5.0, 7.0, 0.3)):
+            self.assertAlmostEqual(contact_meter(Contact(off, on)).least, noise)
 
 
 if __name__ == "__main__":

@@ -13,16 +13,26 @@ from tests.demo import DEMO, Add, apply, at, demo, load, put, whole
 from zombrel.behaviour.wanted import wanted
 from zombrel.diagnose.gates import engine_gate, opens_at, road_gate
 from zombrel.diagnose.kinds.holds import LEVERS
+from zombrel.diagnose.record import BOUNDS
 from zombrel.diagnose.record import prove as record
 from zombrel.diagnose.rests import changed_since
 from zombrel.diagnose.step import over_path
-from zombrel.diagnose.steps import basis, count_steps, gates, latest, standing, steps
+from zombrel.diagnose.steps import (
+    basis,
+    count_steps,
+    expected_flashes,
+    gates,
+    latest,
+    standing,
+    steps,
+)
 from zombrel.diagnose.verdict import judge, rivals
 from zombrel.findings.settle import settle
-from zombrel.job.edits import Remove
+from zombrel.job.edits import Put, Remove
 from zombrel.job.figures import figure
 from zombrel.job.ledger import provenance
 from zombrel.job.model import Job, Proof
+from zombrel.job.records.retrofit import Retrofit
 from zombrel.job.sheet import HOLDS
 from zombrel.units import METRIC
 from zombrel.units import words as in_units
@@ -310,6 +320,49 @@ class Holds(unittest.TestCase):
                 self.assertEqual(said.passed, passed)
                 self.assertIn(cause, said.rivals[0].cause)
                 self.assertAlmostEqual(sum(r.share for r in said.rivals), 1)
+
+
+class Counted(unittest.TestCase):
+    def test_flashes_of_a_divided_signal(self) -> None:
+        # 24.054 a metre, divided by 7, four to a flash: 0.859 a metre; 17.2 in 20 m
+        job = whole()
+        step = next(s for s in steps(job) if s.id == "roll-speed-pace")
+        self.assertIn("17 or 18 in", expected_flashes(job, step, 20.0))
+
+    def test_only_what_found_the_bounds_writes_them_down(self) -> None:
+        job = whole()
+        volts = next(s for s in steps(job) if s.kind == "volts")
+        for kind, verdict, bounds in (
+            ("bound", "pass", sorted(BOUNDS.values())),
+            ("bound", "fail", []),
+            ("volts", "pass", []),
+        ):
+            with self.subTest(kind, verdict=verdict):
+                step = msgspec.structs.replace(volts, kind=kind)
+                seen = dict.fromkeys((*BOUNDS, volts.fields[0].name), 50.0)
+                made = prove(job, step, verdict, seen, "", "today", rests=()).edits
+                paths = [e.path for e in made if isinstance(e, Put)]
+                self.assertEqual(sorted({*paths} & {*BOUNDS.values()}), bounds)
+                self.assertTrue(isinstance(made[0], Add))
+
+    def test_a_trial_says_what_the_device_does(self) -> None:
+        told = {s.id: s.fields[0].label for s in steps(whole()) if s.id.startswith("trial-")}
+        self.assertEqual(
+            told,
+            {
+                "trial-spark-LAUNCH": "It holds at",
+                "trial-spark-LIMIT": "It cuts at",
+                "trial-lamp-SHIFT": "It lights at",
+                "trial-lamp-LAUNCH": "It lights at",
+            },
+        )
+
+    def test_a_kept_count_is_no_less_and_a_drive_more(self) -> None:
+        had = Retrofit(id="r", coding="not needed", keeps="distance", car_m=123_456_000.0)
+        (step,) = [s for s in steps(Job(retrofits=(had,))) if s.fields[0].name == "km"]
+        field = step.fields[0]
+        self.assertEqual((field.low, field.high), (123_455.0, 123_486.0))
+        self.assertIn("123486000", field.expect)  # in metres, until it is written
 
 
 if __name__ == "__main__":

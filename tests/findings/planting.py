@@ -114,8 +114,6 @@ class Verdict(NamedTuple):
     """What stood there after the mend that had not been there before."""
     said: tuple[str, ...]
     """The first findings, for reading."""
-    whole: tuple[Finding, ...] = ()
-    """All that was not said before, with what each offers."""
 
 
 def hits(job: Job, row: Row, found: tuple[Finding, ...]) -> list[int]:
@@ -140,7 +138,7 @@ def judge(row: Row, only: tuple[str, ...] = ()) -> Iterator[Verdict]:
         places = hits(job, row, new)
         said = tuple(f"{f.level} {f.id}: {f.title}" for f in new[:5])
         if not places:
-            yield Verdict(row.name, number, name, False, False, False, (), said, new)
+            yield Verdict(row.name, number, name, False, False, False, (), said)
             continue
         hit = new[places[0]]
         edit = next((m.edit for m in hit.mends if m.edit is not None), None)
@@ -160,7 +158,6 @@ def judge(row: Row, only: tuple[str, ...] = ()) -> Iterator[Verdict]:
             hit.id not in left or (edit is None and not row.mended),
             extra,
             said,
-            new,
         )
 
 

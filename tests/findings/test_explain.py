@@ -4,10 +4,14 @@ from __future__ import annotations
 
 import unittest
 
+import msgspec
+
 from tests.demo import at, demo, put, state
 from zombrel.findings import explain
+from zombrel.findings.explain import explain_fact
+from zombrel.job import facts
 from zombrel.job.facts import VEHICLE, source_facts
-from zombrel.job.model import by_id
+from zombrel.job.model import Evidence, by_id
 from zombrel.units import CUSTOMARY, Units, words
 
 KM, MI = Units(), Units(distance="mi")
@@ -78,6 +82,20 @@ class Why(unittest.TestCase):
         assert chain is not None
         why = explain.explain_brake(job, chain, at(job).chain("brake-pace"))
         self.assertIn("heat in the load", [g.name for g in why.given])
+
+
+class Ledger(unittest.TestCase):
+    def test_the_last_six_lines_of_the_ledger_answer_why(self) -> None:
+        sheet = next(f for f in facts.VEHICLE if f.path == "vehicle.mass_kg")
+        lines = tuple(
+            Evidence(id=900 + i, path=sheet.path, value=str(i), rung="hearsay", note=f"n{i}")
+            for i in range(9)
+        )
+        job = msgspec.structs.replace(demo(), ledger=lines)
+        told = explain_fact(job, sheet, Units())
+        self.assertEqual([g.value for g in told.given], [f"{i}: n{i}" for i in range(3, 9)])
+        in_pounds = explain_fact(job, sheet, Units(mass="lb")).result
+        self.assertTrue(in_pounds.endswith(" lb"), in_pounds)
 
 
 if __name__ == "__main__":

@@ -6,14 +6,19 @@ import unittest
 
 import msgspec
 
-from tests.demo import Many, at, demo, found, handed, put, state, whole
+from tests.demo import Many, apply, at, demo, found, put, state, whole
 from zombrel.diagnose.steps import steps
-from zombrel.findings.assess import assess, first_of, rank
+from zombrel.findings.assess import assess, rank
 from zombrel.findings.finding import Finding
-from zombrel.job.edits import Add, Put, Remove, apply
+from zombrel.findings.met import MOST, mended
+from zombrel.findings.overall.fact_rules import _engine
+from zombrel.findings.overall.progress_rules import stage_states
+from zombrel.findings.scene import Scene
+from zombrel.job.edits import Add, Put, Remove
 from zombrel.job.ledger import evidence
 from zombrel.job.model import Job
 from zombrel.job.reason import Reason
+from zombrel.job.records.lesson import Met
 from zombrel.units import METRIC, Units, words
 
 PLANTED = {
@@ -233,30 +238,6 @@ class HotSide(unittest.TestCase):
         self.assertNotIn("brake-brake-pace", found(whole()))
 
 
-class FirstFrame(unittest.TestCase):
-    """What is searched for may follow the first frame, which says so and opens nothing."""
-
-    def test_it_lacks_what_is_searched_for_and_no_more(self) -> None:
-        job = put(whole(), "devices.spark.settings.LIMIT.at", "75")
-        first, then = first_of(job, state(job)), assess(job, state(job))
-        seen, all_of_it = ({f.id for f in a.findings} for a in (first, then))
-        self.assertEqual(seen - all_of_it, {"looking-controls-off"})
-        self.assertEqual({f.rule for f in then.findings if f.id not in seen}, {"controls off"})
-        self.assertEqual(next(s.mark for s in first.stages if s.stage == "set"), "watch")
-        self.assertEqual((first.chains, first.wires), (then.chains, then.wires))
-
-    def test_nothing_opens_before_it_has_looked(self) -> None:
-        job = handed()
-        first, then = first_of(job, state(job)), assess(job, state(job))
-        still = "Still looking: where each control should stand"
-        self.assertEqual((first.engine_lock, first.road_lock), (still, still))
-        self.assertEqual((then.engine_lock, then.road_lock), ("", ""))
-
-    def test_where_nothing_has_to_be_searched_for_all_is_said_at_once(self) -> None:
-        job = Job()
-        self.assertEqual(first_of(job, state(job)), assess(job, state(job)))
-
-
 class Codes(unittest.TestCase):
     """What a finding is filed under comes from codes, whatever things are called."""
 
@@ -272,6 +253,60 @@ class Codes(unittest.TestCase):
         lacking = put(demo(), "vehicle.tyre", "")
         finding = found(lacking)["incomplete-speed-hub"]
         self.assertEqual((finding.stage, finding.mends[0].go), ("survey", "survey:vehicle.tyre"))
+
+
+class Engine(unittest.TestCase):
+    def test_an_engine_that_idles_at_its_redline_is_impossible(self) -> None:
+        job = demo()
+        for idle, wrong in ((job.vehicle.redline_rps, True), (job.vehicle.redline_rps / 5, False)):
+            with self.subTest(idle):
+                said = [title for _, title, *_ in _engine(put(job, "vehicle.idle_rps", idle))]
+                self.assertEqual("The engine idles above its redline" in said, wrong)
+
+    def test_an_engine_may_idle_where_its_redline_is_not_known(self) -> None:
+        job = put(demo(), "vehicle.redline_rps", None)
+        self.assertNotIn("The engine idles above its redline", {f.title for f in at(job).findings})
+        job = put(demo(), "vehicle.redline_rps", 10.0)
+        self.assertIn("The engine idles above its redline", {f.title for f in at(job).findings})
+
+    def test_no_more_is_remembered_than_a_job_can_hold(self) -> None:
+        finding = at(demo()).findings[0]
+        for many, noted in ((MOST - 1, True), (MOST, False)):
+            held = tuple(Met(id=f"m{i}", code="x", title="x") for i in range(many))
+            job = msgspec.structs.replace(demo(), met=held)
+            after = apply(job, mended(job, finding, Put(path="notes", value="x")))
+            self.assertEqual(len(after.met) > many, noted)
+
+    def test_a_stage_is_as_bad_as_the_worst_that_is_said_of_it(self) -> None:
+        job = demo()
+        found = at(job).findings
+        trouble = next(f for f in found if f.level == "trouble" and f.stage == "wire")
+        watch = msgspec.structs.replace(trouble, level="watch")
+        for said, mark in (
+            ((watch,), "watch"),
+            ((watch, trouble), "trouble"),
+            ((trouble, watch), "trouble"),
+            ((), "good"),
+        ):
+            stages = {s.stage: s.mark for s in stage_states(Scene(job, state(job)), said, "")}
+            with self.subTest([f.level for f in said]):
+                self.assertEqual(stages["wire"], mark)
+
+    def test_half_a_tooth_of_a_wheel_on_the_cam_is_a_whole_one_of_the_crank(self) -> None:
+        """Six teeth: 720/6/2 on a cam of four strokes, 360/6/2 on the crank and of two strokes."""
+        for on_cam, strokes, late in ((True, 4, 60.0), (False, 4, 30.0), (True, 2, 30.0)):
+            job = put(put(demo(), "chains.pick-spark.polarity", "reversed"), "ledger", [])
+            job = put(put(job, "sources.pick.spec.on_cam", on_cam), "vehicle.strokes", strokes)
+            said = next(f for f in at(job).findings if f.id == "polarity-pick-spark")
+            with self.subTest(on_cam=on_cam, strokes=strokes):
+                self.assertIn(f"about {late:.1f}° of crank later", said.text)
+
+    def test_where_the_point_of_a_final_drive_slipped(self) -> None:
+        for typed, meant in ((36.4, "3.64"), (0.364, "3.64"), (364.0, "3.64"), (0.0364, "3.64")):
+            job = put(put(demo(), "vehicle.final_drive", typed), "ledger", [])
+            labels = [m.label for f in at(job).findings for m in f.mends]
+            with self.subTest(typed):
+                self.assertIn(f"The point slipped: {meant}", labels)
 
 
 if __name__ == "__main__":

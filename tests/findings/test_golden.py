@@ -22,7 +22,6 @@ from tests.findings.planting import planted
 from tests.findings.test_harness_rules import CASES as WIRING
 from tests.findings.test_roadwork import with_run
 from tests.findings.test_sensor_rules import CASES as SENSING
-from tests.whole.record import coarse
 from zombrel.diagnose.record import prove
 from zombrel.diagnose.steps import steps
 from zombrel.findings.finding import Finding
@@ -114,7 +113,6 @@ def golden(job: Job, finding: Finding) -> dict[str, Any]:
         "edit": None if edit is None else rounded(json.loads(msgspec.json.encode(edit))),
         "gone": sorted(before - after),
         "new": sorted(after - before),
-        "whole": coarse(finding),
     }
 
 

@@ -4,11 +4,15 @@ from __future__ import annotations
 
 import unittest
 
-from tests.demo import apply, at, demo, put, whole
+import msgspec
+
+from tests.demo import apply, at, demo, put, state, whole
 from zombrel.catalog import DEMO
 from zombrel.findings.finding import Finding
+from zombrel.findings.scene import Scene
+from zombrel.findings.wiring.slot_rules import separate
 from zombrel.harness.plugs import lead, outcomes
-from zombrel.job.edits import Put
+from zombrel.job.edits import Add, Put
 from zombrel.job.model import Job
 from zombrel.store.zjob import load
 from zombrel.units import Units, words
@@ -216,6 +220,33 @@ class Rules(unittest.TestCase):
         after = apply(job, outcomes.paper_wrong(job, job.leads[0], told))
         again = self.find(after, "lead-remap")
         self.assertTrue(again is None or again.level == "note")
+
+
+class Slots(unittest.TestCase):
+    def test_a_feed_with_nothing_of_ours_on_it_has_nothing_to_part(self) -> None:
+        spare = {"id": "F99", "name": "Slot F99", "kind": "slot", "feed": "run", "fuse_a": 10}
+        job = apply(demo(), Add(path="feeds", value=spare))
+        used = {e.place for w in job.wires for e in (w.a, w.b)}
+        self.assertNotIn("F99", used)
+        for feed in job.feeds:
+            with self.subTest(feed.id):
+                parted = separate(Scene(job, state(job)), feed)
+                self.assertEqual(parted is not None, feed.id in used)
+
+    def test_two_wires_in_one_cavity_are_told_and_one_is_not(self) -> None:
+        job = demo()
+        like = next(w for w in job.wires if w.id == "W3")
+
+        def crowded(*names: str) -> list[str]:
+            more = [
+                msgspec.structs.replace(like, id=name, a=msgspec.structs.replace(like.a, pin="5"))
+                for name in names
+            ]
+            other = msgspec.structs.replace(job, wires=(*job.wires, *more))
+            return [f.id for f in at(other).findings if f.id.startswith("crowded")]
+
+        self.assertEqual(crowded("X1"), [])
+        self.assertEqual(crowded("X1", "X2"), ["crowded-D2-5"])
 
 
 if __name__ == "__main__":

@@ -14,9 +14,9 @@ import icalendar
 import msgspec
 
 from tests.demo import apply, at, demo, put
+from tools.bench.synthetic import big_job
 from zombrel.actions.plugs.made import make
 from zombrel.catalog import DEMO
-from zombrel.cli.synthetic import big_job
 from zombrel.findings.assess import assess
 from zombrel.findings.finding import Assessment
 from zombrel.handover import files, tables

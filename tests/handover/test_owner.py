@@ -7,16 +7,17 @@ import unittest
 
 import msgspec
 
-from tests.demo import apply, demo, handed, put, whole
+from tests.demo import apply, at, demo, handed, put, whole
 from tests.findings.test_roadwork import with_run
 from tests.paper import check, kept_together
 from zombrel.actions.signals import put_setting
 from zombrel.behaviour.suppose import usual
 from zombrel.catalog import DEMO
 from zombrel.findings.assess import assess
-from zombrel.handover.owner.make import owner_page
+from zombrel.handover.owner.make import OUT_M, _spots, owner_page
 from zombrel.handover.owner.page import OwnerPage
 from zombrel.handover.paper import Size, owner_html, pdf_of
+from zombrel.harness.laid import laid
 from zombrel.job.edits import Put
 from zombrel.job.model import Job, index
 from zombrel.store.zjob import load
@@ -135,6 +136,32 @@ class Paper(unittest.TestCase):
         self.assertNotRegex(html, r"(src|href)=\"(?!data:)|url\(\"(?!data:)|http")
         for part in ('lang="en"', "<title>", "<h1>", 'role="img" aria-label="The car from above'):
             self.assertIn(part, html)
+
+
+class AtTheEdge(unittest.TestCase):
+    def test_what_lies_at_the_edge_is_marked_within_the_page(self) -> None:
+        """Things in one zone are marked side by side, and none beside the picture."""
+        job = demo()
+        far = max(job.zones, key=lambda z: z.x_m + z.wide_m / 2)
+        for device in job.devices:
+            job = put(job, f"devices.{device.id}.zone", far.id)
+        job = put(job, f"zones.{far.id}.wide_m", 0.02)
+        marked = list(_spots(job))
+        self.assertGreater(len(marked), 3)
+        self.assertLess(max(s.x for s in marked), 1.0)
+
+    def test_things_stand_on_the_owners_page_where_they_are_in_the_car(self) -> None:
+        job = laid(demo())
+        page = owner_page(job, at(demo()), "27 November 2026", "")
+        zones = index(job.zones)
+        left = min(z.x_m - z.wide_m / 2 for z in job.zones) - OUT_M
+        right = max(z.x_m + z.wide_m / 2 for z in job.zones) + OUT_M
+        top = min(z.y_m - z.deep_m / 2 for z in job.zones) - OUT_M
+        low = max(z.y_m + z.deep_m / 2 for z in job.zones) + OUT_M
+        where = zones[job.devices[0].zone]
+        spot = page.spots[0]
+        self.assertAlmostEqual(spot.x, (where.x_m - left) / (right - left))
+        self.assertAlmostEqual(spot.y, (where.y_m - top) / (low - top))
 
 
 if __name__ == "__main__":

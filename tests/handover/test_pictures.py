@@ -17,6 +17,7 @@ from zombrel.calibrate.settings.setting import face, names
 from zombrel.catalog.sheets import shelf
 from zombrel.handover.dossier.page import LONGEST, PAD, ROOM, SIZE, Row, Table
 from zombrel.handover.dossier.signals import curves
+from zombrel.handover.marks import head_of
 from zombrel.handover.plotted import Frame, plotted
 from zombrel.handover.sheet import Box, Item, Path, Text, lifted, picture, svg, width
 from zombrel.handover.touched import PETROL, TALL, WIDE, touched
@@ -223,6 +224,26 @@ class Columns(unittest.TestCase):
     def test_quantities_count_as_they_are_read(self) -> None:
         narrow = Table(("a", "b"), (Row(("{q:length:1.0:1}", "x" * 200)),))
         self.assertLess(narrow.shares(METRIC)[0], 12)
+
+
+class Arrows(unittest.TestCase):
+    def test_an_arrow_of_no_length_has_a_head_all_the_same(self) -> None:
+        for tip in ((5.0, 5.0), (5.0, 7.0)):
+            with self.subTest(tip):
+                point, left, right, foot = head_of((5.0, 5.0), tip, 1.0)
+                self.assertEqual(point, tip)
+                long = tip != (5.0, 5.0)
+                self.assertAlmostEqual(math.dist(left, right), 1.0 if long else 0.0)
+                self.assertAlmostEqual(math.dist(tip, foot), 0.8 if long else 0.0)
+
+    def test_an_arrow_that_lies_askew(self) -> None:
+        """By the triangle of 3, 4 and 5: along is (0.6, 0.8), across (-0.8, 0.6)."""
+        corners = head_of((0.0, 0.0), (3.0, 4.0), 1.0)
+        for (x, y), (wanted_x, wanted_y) in zip(
+            corners, ((3.0, 4.0), (2.0, 3.5), (2.8, 2.9), (2.52, 3.36)), strict=True
+        ):
+            self.assertAlmostEqual(x, wanted_x)
+            self.assertAlmostEqual(y, wanted_y)
 
 
 if __name__ == "__main__":

@@ -8,6 +8,7 @@ import xml.etree.ElementTree as ET
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from zombrel.handover import sheet as drawn
 from zombrel.handover.sheet import ADVANCE, Box, Path, Sheet, Text, fit, shrunk, svg, width
 
 words = st.text(st.characters(codec="utf-8", exclude_categories=("Cs", "Cc")), max_size=60)
@@ -75,6 +76,14 @@ class Svg(unittest.TestCase):
         lines = list(root.iter("{http://www.w3.org/2000/svg}polyline"))
         self.assertEqual([p.get("stroke") for p in lines], ["#111111", "#EEEEEE"])
         self.assertEqual(lines[1].get("stroke-width"), "0.4")
+
+
+class Height(unittest.TestCase):
+    def test_a_text_covers_its_own_height(self) -> None:
+        text = drawn.Text(10.0, 20.0, "W1", 5.0)
+        _, top, _, bottom = text.box
+        self.assertAlmostEqual(top, 20 - 0.8 * 5)
+        self.assertAlmostEqual(bottom, 20 + 0.25 * 5)
 
 
 if __name__ == "__main__":

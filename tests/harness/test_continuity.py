@@ -17,7 +17,7 @@ from zombrel.calc.harness import read_pairs
 from zombrel.catalog import DEMO
 from zombrel.harness.plugs import lead, outcomes
 from zombrel.harness.plugs.conducts import Nets, Pair
-from zombrel.harness.plugs.continuity import compare
+from zombrel.harness.plugs.continuity import Moved, _one_off, compare
 from zombrel.harness.plugs.face import neighbours, places
 from zombrel.harness.plugs.probing import answers, probe_order
 from zombrel.harness.plugs.slips import FAR, maps
@@ -310,6 +310,22 @@ class Leads(unittest.TestCase):
         self.assertEqual({(r.a, r.b) for r in mended.leads[0].rows}, set(seen))
         self.assertEqual(provenance(mended, "leads.remap.rows"), "measured")
         self.assertTrue(lead.result(mended.leads[0]).right)
+
+
+class Nearby(unittest.TestCase):
+    def test_a_lost_conductor_is_looked_for_nearby_first(self) -> None:
+        rows = tuple(LeadRow(a=f"P.{n}", b=f"Q.{n}") for n in range(1, 11))
+        order = lead._candidates("Q.5", [], Lead(id="l", name="lead", rows=rows), set(), 0)
+        self.assertEqual(order[:6], ["Q.6", "Q.4", "Q.3", "Q.7", "Q.2", "Q.8"])
+
+    def test_only_within_one_plug_is_a_row_miscounted(self) -> None:
+        for expected, found, said in (
+            ("X1.4", "X1.6", ", 2 off: a row or a cavity miscounted"),
+            ("X1.4", "X2.6", ""),
+            ("X1.4", "body", ""),
+        ):
+            with self.subTest(found):
+                self.assertEqual(_one_off(Moved(a="Y.1", expected=expected, found=found)), said)
 
 
 if __name__ == "__main__":

@@ -11,7 +11,9 @@ from hypothesis import strategies as st
 
 from tests.demo import demo, put, whole
 from zombrel.actions.fitting import add_hose, ends, put_hose, tick, tick_all
+from zombrel.calc.all import run
 from zombrel.harness.fitting import hoses, kit, mounting, place, threads
+from zombrel.harness.fitting.place import sheets_in
 from zombrel.harness.laid import laid
 from zombrel.harness.missing import missing as not_drawn
 from zombrel.harness.parts_list import parts_list
@@ -216,3 +218,24 @@ class Colours(unittest.TestCase):
                 if w.b.place == "pace"
             }
             self.assertEqual(wires["POWER"].colour, colour)
+
+
+class InAZone(unittest.TestCase):
+    def test_who_else_lies_in_a_zone(self) -> None:
+        job = demo()
+        for zone in {d.zone for d in job.devices}:
+            there = [d for d in job.devices if d.zone == zone]
+            with self.subTest(zone):
+                self.assertEqual(sheets_in(job, zone), [d.sheet for d in there])
+                others = [d.sheet for d in there[1:]]
+                self.assertEqual(sheets_in(job, zone, there[0].id), others)
+
+    def test_water_that_is_thrown_is_not_water_that_lies(self) -> None:
+        def against(water: str, sealing: str) -> set[str]:
+            given = {"hottest_c": "85", "over_ambient_k": "5", "heat_w": "0"}
+            found = run("place", {**given, "water": water, "sealing": sealing})["against"]
+            return set(found) if isinstance(found, dict) else set()
+
+        self.assertEqual(against("spray", "dry"), {"water"})
+        self.assertEqual(against("none", "dry"), set())
+        self.assertEqual(against("wet", "splash"), set())

@@ -13,9 +13,10 @@ from zombrel.actions.parts import leave_out
 from zombrel.catalog import DEMO
 from zombrel.harness import route
 from zombrel.harness.conductor import ampacity
-from zombrel.harness.missing import draw, missing, places, undrawn
+from zombrel.harness.missing import _area, draw, missing, places, undrawn
 from zombrel.job.edits import Many, Put, Remove
-from zombrel.job.model import Job, by_id, index
+from zombrel.job.model import House, Job, by_id, index
+from zombrel.job.sheet import SupplySheet
 from zombrel.job.validate import validate
 from zombrel.store.zjob import load
 
@@ -159,6 +160,14 @@ def _add() -> type:
     from zombrel.job.edits import Add
 
     return Add
+
+
+class Thinnest(unittest.TestCase):
+    def test_what_takes_next_to_nothing_needs_the_thinnest_wire(self) -> None:
+        for amps, area in ((0.0, 0.5), (0.2, 0.5), (30.0, 12.0)):
+            with self.subTest(amps):
+                pin = SupplySheet(pin="BATT", kind="power", amps=amps)
+                self.assertEqual(_area(pin, House(), None), area)
 
 
 if __name__ == "__main__":

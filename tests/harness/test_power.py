@@ -5,11 +5,13 @@ from __future__ import annotations
 import math
 import unittest
 
-from tests.demo import apply, at, demo, put
+from tests.demo import apply, at, demo, put, state
 from zombrel.calibrate.firing import judge_leads, parse_order
 from zombrel.catalog import DEMO
 from zombrel.harness import joint, power
 from zombrel.harness.conductor import ampacity
+from zombrel.harness.power import read_power
+from zombrel.harness.wire_reading import read_wires
 from zombrel.job.edits import Add
 from zombrel.job.model import House, by_id
 from zombrel.job.problem import Problem
@@ -169,6 +171,20 @@ class Edits(unittest.TestCase):
         made = {"id": "F11", "name": "Slot F11", "feed": "run"}
         job = apply(demo(), Add(path="feeds", value=made))
         self.assertEqual(at(job).power.feeds[-1].total_a, 0)
+
+
+class Weakest(unittest.TestCase):
+    def test_of_two_alike_the_cars_own_wire_is_the_weakest(self) -> None:
+        job = demo()
+        for wire in job.wires:
+            job = put(job, f"wires.{wire.id}.fuse_a", None)
+        bare = next(f for f in read_power(job, state(job)).feeds if f.wires)
+        thin = min(w.weakest_mm2 for w in read_wires(job, state(job)) if w.id in bare.wires)
+        for own, said in ((thin * 0.9, True), (thin, True), (thin * 1.1, False)):
+            with self.subTest(own):
+                other = put(job, f"feeds.{bare.id}.wire_mm2", own)
+                feeds = read_power(other, state(other)).feeds
+                self.assertEqual("car's own" in by_id(feeds, bare.id).weakest, said)
 
 
 if __name__ == "__main__":

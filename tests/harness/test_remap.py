@@ -235,5 +235,17 @@ class Cylinders(unittest.TestCase):
                 parse_banks(text, 4, layout)
 
 
+class Carried(unittest.TestCase):
+    def test_what_a_pin_is_said_to_carry(self) -> None:
+        for said, amps, volts in (
+            ("12 V feed", 0.0, 12.0),
+            ("500 mA", 0.5, 0.0),
+            ("2,5 A", 2.5, 0),
+        ):
+            with self.subTest(said):
+                kind = kind_of(said)
+                self.assertEqual((kind.amps, kind.volts), (amps, volts))
+
+
 if __name__ == "__main__":
     unittest.main()

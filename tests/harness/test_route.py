@@ -6,6 +6,7 @@ import itertools
 import math
 import unittest
 
+import msgspec
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -14,7 +15,9 @@ from zombrel.catalog import DEMO
 from zombrel.catalog.plans import plans
 from zombrel.harness import route
 from zombrel.harness.bundle import PACKED, bundle_diameter, loom_size
+from zombrel.harness.coupling import clear_spacing, noise
 from zombrel.harness.laid import bundles, laid
+from zombrel.harness.route import nature_of, pickups
 from zombrel.job.edits import Many
 from zombrel.job.model import Job, by_id
 from zombrel.job.problem import Problem
@@ -170,6 +173,24 @@ class Bundles(unittest.TestCase):
                 bundle_diameter(bad)
         with self.assertRaisesRegex(Problem, "split it"):
             loom_size(60)
+
+
+class Coupled(unittest.TestCase):
+    def test_a_lead_that_may_pick_up_anything_may_lie_on_the_coil(self) -> None:
+        """The spacing falls with what is allowed, down to nothing, however much that is."""
+        found = [clear_spacing("coil", 1.0, 100.0, volts) for volts in (0.1, 1.0, 1e3, 1e9)]
+        self.assertEqual(found, sorted(found, reverse=True))
+        self.assertLess(found[-1], 1e-9)
+        self.assertAlmostEqual(noise("coil", found[0], 1.0, 100.0, twisted=False), 0.1, places=6)
+
+    def test_what_a_wire_is_to_the_router(self) -> None:
+        job = demo()
+        bare = pickups(job)
+        wire = next(w for w in job.wires if w.carries == "signal" and w.a.place in bare)
+        self.assertEqual(nature_of(wire, bare), "pick-up")
+        self.assertEqual(nature_of(wire), "signal")
+        power = msgspec.structs.replace(wire, carries="power")
+        self.assertEqual(nature_of(power, bare), "power")
 
 
 if __name__ == "__main__":

@@ -12,6 +12,7 @@ from tests.harness.test_continuity import faces
 from zombrel.harness.plugs import outcomes
 from zombrel.harness.plugs.continuity import compare
 from zombrel.harness.plugs.face import places
+from zombrel.harness.plugs.hunt import _standing
 from zombrel.harness.plugs.slips import Map, maps
 from zombrel.job.model import Job
 from zombrel.job.wiring import Answer, Connector, Lead, LeadRow
@@ -109,6 +110,14 @@ class Told(unittest.TestCase):
         self.assertEqual([d.kind for d in told], ["slip"])
         after = apply(job, outcomes.paper_wrong(job, patch, told))
         self.assertEqual({(r.a, r.b) for r in after.leads[0].rows}, set(seen))
+
+
+class Itself(unittest.TestCase):
+    def test_a_pin_that_meets_itself_says_nothing_of_a_slip(self) -> None:
+        ends, slip = [("X1.1", 1), ("X1.2", 2)], Map("swap", "", "", 1.0, {1: 2, 2: 1})
+        said = {frozenset({"X1.1", "Y.2"}): True, frozenset({"X1.2"}): True}
+        found = _standing("Y.", ends, said, slip)
+        self.assertEqual((found.met, found.against), (1, 0))
 
 
 if __name__ == "__main__":

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import functools
+import math
 import operator
 import tempfile
 import unittest
@@ -10,7 +11,9 @@ from pathlib import Path
 
 from zombrel.catalog import DEMO
 from zombrel.instruments.satellite import Fix, PlayedReceiver, read_nmea
+from zombrel.instruments.simulated import Car
 from zombrel.job.problem import Problem
+from zombrel.units import KMH
 
 
 def write(text: str) -> Path:
@@ -68,6 +71,16 @@ class Playing(unittest.TestCase):
         self.assertEqual(len(player.poll(100.0)), 7)
         self.assertTrue(player.finished)
         self.assertEqual(player.length, 9.0)
+
+
+class MadeUp(unittest.TestCase):
+    def test_a_car_that_is_made_up_keeps_to_its_road(self) -> None:
+        """From 50 to 110 km/h and back, a cosine of 2 π · 19.1 s."""
+        car = Car()
+        for t, kmh in ((0.0, 50.0), (19.1 * math.pi / 2, 80.0), (19.1 * math.pi, 110.0)):
+            with self.subTest(t=t):
+                self.assertAlmostEqual(car.speed(t) / KMH, kmh)
+                self.assertAlmostEqual(car.engine(t), kmh * KMH * car.rev_per_m)
 
 
 if __name__ == "__main__":

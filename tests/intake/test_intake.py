@@ -12,7 +12,7 @@ import msgspec
 from hypothesis import given
 from hypothesis import strategies as st
 
-from zombrel.intake.file import as_text, check, one_line, reading, take
+from zombrel.intake.file import as_text, check, encoding, one_line, reading, take
 from zombrel.intake.name import LONGEST_BYTES, file_name, xml_text
 from zombrel.intake.record import record
 from zombrel.job.problem import Problem
@@ -113,6 +113,20 @@ class Names(unittest.TestCase):
         self.assertEqual(one_line("a \n\n b"), "a b")
         self.assertEqual(len(one_line("x" * 999)), 300)
         self.assertEqual(xml_text("a\x00\x0b\ud800\uffff💧\n"), "a\ufffd\ufffd\ufffd\ufffd💧\n")
+
+
+class Beginnings(unittest.TestCase):
+    def test_text_is_told_by_how_it_begins(self) -> None:
+        for data, how in (
+            (b"a,b\n" * 900, "utf-8"),
+            (b"a,b\n" * 1100 + b"\0", "utf-8"),
+            (b"a,b\n" * 900 + b"\0", None),
+            (("a,b\n" * 9).encode("utf-16-le"), "utf-16-le"),
+            (("a,b\n" * 9).encode("utf-16-be"), "utf-16-be"),
+            (("a" * 2000 + "\u0100" * 3000).encode("utf-16-be"), "utf-16-be"),
+        ):
+            with self.subTest(how, size=len(data)):
+                self.assertEqual(encoding(data), how)
 
 
 if __name__ == "__main__":

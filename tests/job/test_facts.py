@@ -18,7 +18,7 @@ from zombrel.job.quantity import QUANTITIES, truth
 from zombrel.job.state import State
 from zombrel.job.typed import facts as typed
 from zombrel.store.zjob import load
-from zombrel.units import Units
+from zombrel.units import METRIC, Units
 
 JOBS = [demo(), load(DEMO / "0413.zjob"), load(DEMO / "0409.zjob")]
 BY_PATH = {f.path: f for f in facts.all_facts(demo())}
@@ -108,6 +108,23 @@ class Pairs(unittest.TestCase):
             value = truth(name, state)
             self.assertIsInstance(value, float)
             self.assertLess(sheet.low, sheet.high)
+
+
+class Dates(unittest.TestCase):
+    def test_dates_by_points_and_by_dashes(self) -> None:
+        sheet = next(f for f in facts.all_facts(demo()) if f.kind == "date")
+        for text, kept in (("4.11.2026", "2026-11-04"), ("2026-2-9", "2026-02-09")):
+            self.assertEqual(typed.parse(sheet, text, METRIC), kept)
+        for text in ("4/11/2026", "31.4.2026", "2026-13-01", "soon"):
+            with self.subTest(text), self.assertRaises(Problem):
+                typed.parse(sheet, text, METRIC)
+
+    def test_a_curve_that_stands_still_is_none(self) -> None:
+        for points in (((0, 1), (1, 1), (2, 2)), ((0, 2), (1, 1), (2, 1))):
+            with self.assertRaisesRegex(Problem, "at 1 the values|at 2 the values"):
+                falling_or_rising(points, "pairs")
+        self.assertTrue(falling_or_rising(((0, 1), (1, 2)), "pairs"))
+        self.assertFalse(falling_or_rising(((0, 2), (1, 1)), "pairs"))
 
 
 if __name__ == "__main__":

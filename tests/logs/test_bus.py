@@ -11,6 +11,7 @@ import msgspec
 from zombrel.calc import all as calcs
 from zombrel.job.problem import Problem
 from zombrel.job.source import BusReader
+from zombrel.logs import bus
 from zombrel.logs.bus import as_source, decode, values
 from zombrel.units import ZERO_C
 
@@ -103,6 +104,14 @@ class Descriptions(unittest.TestCase):
         ):
             with self.assertRaisesRegex(Problem, said):
                 calcs.run(name, words)
+
+
+class Widest(unittest.TestCase):
+    def test_a_signal_of_as_many_bits_as_may_be(self) -> None:
+        signal = ' SG_ X : 0|{}@1+ (1,0) [0|0] "" E'
+        bus._sizes(signal.format(bus.MOST_BITS), "x.dbc")
+        with self.assertRaisesRegex(Problem, "no bus has that"):
+            bus._sizes(signal.format(bus.MOST_BITS + 1), "x.dbc")
 
 
 if __name__ == "__main__":

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import unittest
 
 import numpy as np
@@ -10,10 +11,10 @@ from tests.logs.made_up import channel, coasting, pulls, through_gears, two_spee
 from zombrel.catalog import DEMO
 from zombrel.job.problem import Problem
 from zombrel.logs.coastdown import coast
-from zombrel.logs.compare import compare, runs, welch
-from zombrel.logs.gearfit import gears
+from zombrel.logs.compare import _around, compare, runs, welch
+from zombrel.logs.gearfit import WIDTH, _peaks, gears
 from zombrel.logs.read_any import read_any
-from zombrel.logs.recording import Recording
+from zombrel.logs.recording import Channel, Recording
 from zombrel.logs.says import says
 from zombrel.logs.speedpair import compare_speeds, pulses_per_km, surge
 from zombrel.logs.spots import spots
@@ -260,6 +261,45 @@ class Spots(unittest.TestCase):
             channels=(channel("rpm", "engine", t, 25 + 4 * np.maximum(t - 5, 0)), log.channels[1])
         )
         self.assertFalse([s for s in spots(smooth) if s.kind == "flat spot"])
+
+
+class Pairs(unittest.TestCase):
+    def test_pulses_of_a_short_drive_count_as_three_seconds(self) -> None:
+        """Neighbours a tenth of a second apart say nearly the same: 5 % to and fro at 20 m/s."""
+        for n, seconds in ((24, 3.0), (200, 20.0)):
+            t = np.arange(n) * 0.1
+            hz = 100.0 * np.where(np.arange(n) % 2, 1.05, 0.95)
+            speed = Channel("satellite speed", "speed", "m/s", t, np.full(n, 20.0))
+            log = Recording("drive", (speed, Channel("pulses Hz", "rate", "Hz", t, hz)))
+            middle, low, high = pulses_per_km(log)
+            self.assertAlmostEqual(middle, 5000.0)
+            self.assertAlmostEqual(high - middle, 1.96 * 250 / math.sqrt(seconds))
+            self.assertAlmostEqual(middle - low, high - middle)
+
+    def test_a_surge_wants_a_sample_in_ten_seconds(self) -> None:
+        """Its slowest rate is 0.05 Hz, which two samples a turn show: one in ten seconds."""
+        for step, refused in ((9.0, False), (10.0, True), (12.0, True)):
+            t = np.arange(200) * step
+            log = Recording("d", (Channel("speed", "speed", "m/s", t, 20 + np.sin(t / 40)),))
+            with self.subTest(step):
+                said = ""
+                try:
+                    surge(log)
+                except Problem as problem:
+                    said = str(problem)
+                self.assertEqual("too few samples a second" in said, refused)
+
+    def test_a_gear_between_two_steps_of_the_count_is_one(self) -> None:
+        """As much on either side: the peak is as high in both, and is one all the same."""
+        self.assertEqual(len(_peaks(np.array([-1e-9, 1e-9]))), 1)
+        apart = _peaks(np.array([0.0, 0.0, 40 * WIDTH]))
+        self.assertEqual(len(apart), 2)
+
+    def test_where_a_pull_begins_is_by_what_lies_before_it(self) -> None:
+        t = np.arange(0, 10, 0.1)
+        v = np.where(t <= 5, 40 + 0.5 * t, 42.5 + 6 * (t - 5))
+        self.assertAlmostEqual(_around(t, v, 5.0), 42.5, places=6)
+        self.assertAlmostEqual(_around(t[49:], v[49:], 5.0), 42.5, places=1)
 
 
 if __name__ == "__main__":

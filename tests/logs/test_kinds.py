@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import datetime as dt
+import functools
+import operator
 import struct
 import tempfile
 import unittest
@@ -12,12 +14,17 @@ from pathlib import Path
 import numpy as np
 import openpyxl
 
+from tests.logs.made_up import channel
 from zombrel.catalog import DEMO
+from zombrel.instruments.simulated import sentence
 from zombrel.job.problem import Problem
+from zombrel.logs.compare import charge_of
 from zombrel.logs.edges import edges
-from zombrel.logs.gpx import speeds_of
+from zombrel.logs.gpx import read_gpx, speeds_of
+from zombrel.logs.nmea import read_nmea_log
 from zombrel.logs.read_any import read_any
 from zombrel.logs.recording import Channel, Recording
+from zombrel.logs.wav import read_wav
 from zombrel.logs.write import to_gpx
 
 DBC = """VERSION ""
@@ -200,6 +207,96 @@ class Kinds(unittest.TestCase):
             with self.subTest(name), self.assertRaises(Problem) as caught:
                 read_any(path, description=self.place / "bus.dbc")
             self.assertLess(len(str(caught.exception)), 400)
+
+
+class Gaps(unittest.TestCase):
+    def setUp(self) -> None:
+        place = tempfile.TemporaryDirectory()
+        self.addCleanup(place.cleanup)
+        self.place = Path(place.name)
+
+    def test_a_gap_shows_in_few_samples(self) -> None:
+        for t, gaps in (
+            ([0.0, 1.0, 2.0, 10.0, 11.0], ((2.0, 10.0),)),
+            ([0.0, 1.0, 7.0], ()),
+            ([0.0, 9.0], ()),
+        ):
+            with self.subTest(t):
+                at = np.array(t)
+                self.assertEqual(Channel("a", "speed", "", at, at).gaps, gaps)
+
+    def test_two_samples_are_a_signal_and_one_is_none(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            for count in (1, 2):
+                path = Path(folder) / f"{count}.wav"
+                with wave.open(str(path), "wb") as out:
+                    out.setparams((1, 2, 1000, 0, "NONE", ""))
+                    out.writeframes(b"\x00\x40" * count)
+                with self.subTest(count):
+                    if count == 1:
+                        self.assertRaises(Problem, read_wav, path)
+                    else:
+                        (channel,) = read_wav(path, full_v=2.0).channels
+                        self.assertEqual(list(channel.v), [1.0, 1.0])
+
+    def test_a_track_of_five_points_a_second_keeps_them(self) -> None:
+        point = '<trkpt lat="{:.6f}" lon="8.0"><time>2026-11-27T10:00:{:06.3f}Z</time></trkpt>'
+        points = "".join(point.format(50 + i * 1e-5, i / 5) for i in range(20))
+        path = self.place / "t.gpx"
+        path.write_text(
+            '<gpx version="1.1" creator="x" xmlns="http://www.topografix.com/GPX/1/1"><trk><trkseg>'
+            f"{points}</trkseg></trk></gpx>"
+        )
+        self.assertEqual(len(read_gpx(path).channels[0].t), 20)
+
+    def test_fixes_without_a_lock_are_counted_and_heights_kept(self) -> None:
+        def sentence(body: str) -> str:
+            mark = functools.reduce(operator.xor, body.encode())  # IEC 61162-1: exclusive or
+            return f"${body}*{mark:02X}"
+
+        lines = []
+        for i in range(8):
+            lock = "V" if i in (2, 5) else "A"
+            lines.append(
+                sentence(
+                    f"GPGGA,1000{i:02d}.00,5000.000,N,00800.{i:03d},E,1,8,1.0,{100 + i}.0,M,0,M,,"
+                )
+            )
+            lines.append(
+                sentence(
+                    f"GPRMC,1000{i:02d}.00,{lock},5000.000,N,00800.{i:03d},E,20.0,90.0,191126,,,A"
+                )
+            )
+        path = self.place / "t.nmea"
+        path.write_text("\n".join([*lines, "$GPRMC,damaged*00"]))
+        log = read_nmea_log(path)
+        self.assertIn("2 without a satellite lock", log.notes)
+        self.assertIn("1 damaged sentences left out", log.notes)
+        high = next(c for c in log.channels if c.name == "height")
+        self.assertEqual((len(high.v), float(high.v[-1])), (6, 107.0))
+
+    def test_the_temperature_that_is_compared_is_not_the_air_outside(self) -> None:
+        t = np.arange(0.0, 10.0)
+        air, other = (channel(name, "temperature", t, 290 + t) for name in ("ambient", "T7"))
+        self.assertIs(charge_of(Recording("x", (air, other))), other)
+        self.assertIsNone(charge_of(Recording("x", (air,))))
+
+    def test_a_drive_over_the_full_hour_and_over_midnight(self) -> None:
+        for clocks, last in ((("105958.00", "110003.50"), 5.5), (("235959.00", "000002.25"), 3.25)):
+            path = self.place / "hour.nmea"
+            rmc = "GPRMC,{},A,0000.000,N,00000.000,E,20.0,90.0,191126,,,A"
+            path.write_bytes(b"".join(sentence(rmc.format(c)) for c in clocks))
+            with self.subTest(clocks):
+                self.assertAlmostEqual(float(read_nmea_log(path).channels[0].t[-1]), last)
+
+    def test_full_scale_multiplies(self) -> None:
+        path = self.place / "half.wav"
+        with wave.open(str(path), "wb") as out:
+            out.setnchannels(1)
+            out.setsampwidth(2)
+            out.setframerate(8000)
+            out.writeframes(np.full(100, 16384, "<i2").tobytes())
+        self.assertAlmostEqual(float(read_wav(path, 4.0).channels[0].v[5]), 2.0, places=3)
 
 
 if __name__ == "__main__":

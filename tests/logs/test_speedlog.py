@@ -199,5 +199,31 @@ class Refused(unittest.TestCase):
             self.assertIn("not a text file", str(caught.exception))
 
 
+class Short(unittest.TestCase):
+    def test_what_was_left_out_of_a_short_log_is_told_once(self) -> None:
+        rows = "".join(f"{i},50,51\n" for i in range(3)) + "3,fast,51\n"
+        with self.assertRaises(Problem) as caught:
+            parse("t,gps km/h,shown km/h\n" + rows, "run.csv")
+        said = str(caught.exception)
+        self.assertIn("only 3 usable rows", said)
+        self.assertIn("1 rows without figures", said)
+        self.assertNotIn("column", said.partition("at least 5.")[2])  # how it was read is no excuse
+
+    def test_a_column_of_clocks_with_a_few_figures_is_a_clock(self) -> None:
+        rows = [f"10:00:{i:02d}" if i % 3 else f"{36000 + i}" for i in range(30)]
+        text = "time,satellite km/h,indicated km/h\n" + "".join(
+            f"{cell},{50 + i},{52 + i}\n" for i, cell in enumerate(rows)
+        )
+        log = parse(text)
+        self.assertAlmostEqual(float(log.t[-1] - log.t[0]), 28.0)  # from 10:00:01 to 10:00:29
+        self.assertIn("10 rows without figures", log.note)
+
+    def test_a_crawl_stays_when_the_impossible_goes(self) -> None:
+        rows = ["time s,satellite km/h,indicated km/h", *(f"{i},{i / 2},{i / 2}" for i in range(9))]
+        log = parse("\n".join([*rows, "9,-5,3"]))
+        self.assertEqual(len(log.true), 9)
+        self.assertAlmostEqual(log.true[1] * 3.6, 0.5)
+
+
 if __name__ == "__main__":
     unittest.main()

@@ -15,8 +15,10 @@ from hypothesis import strategies as st
 
 from zombrel.job.problem import Problem
 from zombrel.logs.recording import Recording
+from zombrel.logs.table.columns import guesses
+from zombrel.logs.table.layout import told
 from zombrel.logs.table.read import UnitUnknown, preview, read
-from zombrel.logs.table.side_by_side import in_order
+from zombrel.logs.table.side_by_side import in_order, workers
 from zombrel.logs.write import to_csv
 
 KMH = 1 / 3.6
@@ -237,6 +239,51 @@ class Habits(unittest.TestCase):
             engine = log.first("engine")
             assert engine is not None
             np.testing.assert_allclose(engine.v * 60, wanted, rtol=1e-5)
+
+
+class Times(unittest.TestCase):
+    def setUp(self) -> None:
+        place = tempfile.TemporaryDirectory()
+        self.addCleanup(place.cleanup)
+        self.place = Path(place.name)
+
+    def test_time_that_begins_late_is_still_told_by_its_steps(self) -> None:
+        for first, step, unit in ((5000, 1, 1.0), (5000, 40, 0.001)):
+            rows = "\n".join(f"{first + i * step},{i % 7}" for i in range(40))
+            layout = told(f"run,a\n{rows}\n", "x.csv")
+            with self.subTest(step):
+                (time,) = [g for g in guesses(layout) if g.time]
+                self.assertEqual(time.time, unit)
+
+    def test_of_many_columns_the_first_are_named(self) -> None:
+        names = [f"c{i}" for i in range(10)]
+        lines = [",".join(["time (s)", *names[1:]])] + [
+            ",".join(str(i + k / 10) for k in range(10)) for i in range(20)
+        ]
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "x.csv"
+            path.write_text("\n".join(lines) + "\n")
+            with self.assertRaises(Problem) as caught:
+                read(path, {"zz": "km/h"})
+        self.assertIn("it has time, c1, c2, c3, c4, c5, c6, c7 and 2 more.", str(caught.exception))
+
+    def test_so_many_pieces_are_in_hand_and_no_more(self) -> None:
+        taken: list[int] = []
+
+        def pieces() -> Iterator[int]:
+            for i in range(20):
+                taken.append(i)
+                yield i
+
+        results = in_order(lambda i: i * i, pieces())
+        for n in range(20):
+            self.assertEqual(next(results), n * n)
+            self.assertEqual(len(taken), min(20, workers() + 1 + n))
+
+    def test_a_column_that_falls_is_no_time(self) -> None:
+        path = self.place / "falls.csv"
+        path.write_text("a,b\n" + "".join(f"{50 - i},{i * i}\n" for i in range(20)))
+        self.assertEqual([bool(g.time) for g in preview(path).columns], [False, True])
 
 
 if __name__ == "__main__":

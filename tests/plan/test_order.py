@@ -17,6 +17,7 @@ from zombrel.job.problem import Problem
 from zombrel.job.wiring import Work
 from zombrel.plan import day, order
 from zombrel.plan.learn import factors
+from zombrel.plan.order import Where
 from zombrel.plan.tasks import Task, tasks
 from zombrel.store.zjob import load
 
@@ -190,6 +191,15 @@ class Learning(unittest.TestCase):
         task = next(t for t in tasks(job) if t.caution)
         done = apply(job, day.finish(job, task, None, "2026-11-25"))
         self.assertIn("acknowledged", done.ledger[-1].note)
+
+
+class BatteryOff(unittest.TestCase):
+    def test_the_battery_is_off_from_the_start_where_it_was(self) -> None:
+        job = demo()
+        off = day.work_order(job, Where(battery_off=True))
+        first = next(s for s in off.slots if any(t.turn == "battery on" for t in s.before))
+        self.assertAlmostEqual(day._battery(off.slots[: off.slots.index(first) + 1],
+                                            Where(battery_off=True))[0], first.begin)  # fmt: skip
 
 
 if __name__ == "__main__":

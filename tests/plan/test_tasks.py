@@ -13,10 +13,12 @@ from zombrel.diagnose.steps import steps
 from zombrel.diagnose.verdict import rivals
 from zombrel.harness.laid import bundles, laid
 from zombrel.job.edits import Add
-from zombrel.job.model import Job
+from zombrel.job.model import Job, by_id
 from zombrel.job.problem import Problem
+from zombrel.job.records.fitting import Hose
 from zombrel.job.validate import validate
 from zombrel.plan import day
+from zombrel.plan.day import finish
 from zombrel.plan.order import Where, advance, best_order, schedule
 from zombrel.plan.tasks import Task, tasks
 from zombrel.store.zjob import load
@@ -199,6 +201,21 @@ def _edit() -> type:
     from zombrel.job.edits import Remove
 
     return Remove
+
+
+class Minutes(unittest.TestCase):
+    def test_minutes_are_kept_to_a_tenth(self) -> None:
+        job = demo()
+        task = tasks(job)[0]
+        done = apply(job, finish(job, task, 1 / 3))
+        self.assertEqual(by_id(done.work, task.id).minutes, 0.3)
+
+    def test_a_hose_that_burns_is_laid_with_the_battery_off(self) -> None:
+        for medium, off in (("fuel", True), ("coolant", None)):
+            hose = Hose(id="h", name="Hose", medium=medium)  # type: ignore[arg-type]
+            job = msgspec.structs.replace(demo(), hoses=(hose,))
+            task = next(t for t in tasks(job) if t.kind == "hose")
+            self.assertEqual(bool(task.battery_off), bool(off), medium)
 
 
 if __name__ == "__main__":

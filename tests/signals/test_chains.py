@@ -12,12 +12,16 @@ from tests.demo import at, demo, put, whole
 from zombrel.behaviour.suppose import named, turns_per_metre, with_engine, with_gear, with_speed
 from zombrel.job import model as m
 from zombrel.job import source as src
+from zombrel.job.model import by_id, index
 from zombrel.job.problem import Problem
+from zombrel.job.source import BusReader
 from zombrel.job.state import State
-from zombrel.signals.finder import Candidate, candidates
+from zombrel.signals.begin import best_chain
+from zombrel.signals.finder import Candidate, _risk, candidates
 from zombrel.signals.over_range import choices, sweep
 from zombrel.signals.reduce import box_for, emission, input_of
 from zombrel.signals.waveform import trace
+from zombrel.units import METRIC, words
 
 V = demo().vehicle
 AROUND = 3.05 * 0.627
@@ -204,6 +208,48 @@ class Waves(unittest.TestCase):
     def test_nothing_moves_at_a_standstill(self) -> None:
         self.assertEqual(trace("square", 0.0, 5.0, 0.02), [(0.0, 0.0), (0.02, 0.0)])
         self.assertEqual(trace("level", 0.0, 7.0, 0.02), [(0.0, 7.0), (0.02, 7.0)])
+
+
+class Divided(unittest.TestCase):
+    def test_where_a_divided_signal_drops_out(self) -> None:
+        # 24 054 a km divided by 2 passes 1 kHz at 1000 · 2 · 3600 / 24 054 = 299 km/h
+        job = put(demo(), "chains.speed-pace.hops", [{"type": "divider", "by": 2}])
+        job = put(job, "vehicle.top_mps", 90.0)
+        found = {f.id: f for f in at(job).findings}["rate-limit-speed-pace"]
+        self.assertIn("above 299 km/h", words(found.title, METRIC))
+
+    def test_names_of_signals_count_on(self) -> None:
+        job = demo()
+        lamp = index(job.devices)["lamp"]
+        sheet = lamp.sheet.input("TACH")
+        assert sheet is not None
+        names = []
+        for _ in range(3):
+            chain = best_chain(job, lamp, sheet)
+            assert chain is not None
+            names.append(chain.id)
+            job = msgspec.structs.replace(job, chains=(*job.chains, chain))
+        self.assertEqual(names, ["tach-lamp-2", "tach-lamp-3", "tach-lamp-4"])
+
+    def test_a_value_from_the_bus_that_comes_seldom_is_told(self) -> None:
+        """Once a second is enough for a gauge; what steadies a car wants it more often."""
+        job = demo()
+        sheet = by_id(job.devices, "hub").sheet.inputs[0]
+        source = job.sources[0]
+        for period, steady, slow in ((0.9, False, False), (2.0, False, True), (0.9, True, True)):
+            with self.subTest(period=period, steady=steady):
+                spec = BusReader(signal="speed", message=1, period_s=period)
+                _, said = _risk(
+                    job,
+                    msgspec.structs.replace(sheet, steady=steady),
+                    msgspec.structs.replace(source, spec=spec),
+                )
+                self.assertEqual(f"one value each {period:g} s is too slow" in said, slow)
+
+    def test_a_square_stands_at_nothing_between_its_pulses(self) -> None:
+        volts = {v for _, v in trace("square", 10.0, 5.0, 0.5)}
+        self.assertEqual(volts, {0.0, 5.0})
+        self.assertEqual(trace("square", 0.0, 5.0, 0.5), [(0.0, 0.0), (0.5, 0.0)])
 
 
 if __name__ == "__main__":

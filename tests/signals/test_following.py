@@ -12,7 +12,7 @@ from zombrel.findings.settle import settle
 from zombrel.job.edits import Add, Remove
 from zombrel.job.model import Device, Job, Vehicle, by_id
 from zombrel.signals.chain_reading import ready
-from zombrel.signals.following import circles
+from zombrel.signals.following import circles, given_by
 
 SHEETS = {s.id: s for s in shelf()[0]}
 GENERATOR = {
@@ -129,6 +129,17 @@ class Made(unittest.TestCase):
         self.assertIn("circle", got.chain("out").problem)
         self.assertIn("dead-in", {f.id for f in got.findings})
         self.assertIsNotNone(by_id(job.chains, "out"))
+
+
+class BehindADivider(unittest.TestCase):
+    def test_a_box_makes_its_output_of_what_is_left_behind_a_divider(self) -> None:
+        job = through_a_box()
+        setting = {"pin": "SPEED RATIO", "at": "1"}
+        job = apply(job, Add(path=f"devices.{box_of(job).id}.settings", value=setting))
+        out = next(s for s in job.sources if s.id == job.chains[1].source)
+        straight = given_by(job, out).rate
+        halved = put(job, "chains.in.hops", [{"type": "divider", "by": 2}])
+        self.assertAlmostEqual(given_by(halved, out).rate, straight / 2)
 
 
 if __name__ == "__main__":

@@ -8,7 +8,9 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.demo import demo, put
 from zombrel.signals.brake import lamp_law
+from zombrel.signals.circuit.build import DRIVER_OHM, Electric, build
 from zombrel.signals.circuit.network import (
     GROUND,
     LARGE,
@@ -19,6 +21,7 @@ from zombrel.signals.circuit.network import (
     load,
     solve,
 )
+from zombrel.signals.circuit.rest import islands
 
 
 def ladder(rungs: int) -> Network:
@@ -104,6 +107,16 @@ class Whole(unittest.TestCase):
         i, j = rng.randrange(nodes), rng.randrange(nodes)
         there, back = solver.moved(GROUND, i, [j])[0], solver.moved(GROUND, j, [i])[0]
         self.assertAlmostEqual(there, back, delta=1e-6 * max(1.0, abs(there)))
+
+
+class NoSupply(unittest.TestCase):
+    def test_behind_a_divider_without_supply_there_is_nothing(self) -> None:
+        job = put(demo(), "chains.speed-pace.hops", [{"type": "divider", "by": 7, "out_v": 5.0}])
+        for key, driven in (("on", [5.0 / DRIVER_OHM]), ("off", [])):
+            made = [build(job, island, Electric(key)) for island in islands(job).islands]  # type: ignore[arg-type]
+            amps = [a for b in made for _, node, a in b.network.amps if str(node).endswith(">1")]
+            with self.subTest(key):
+                self.assertEqual(amps, driven)
 
 
 if __name__ == "__main__":

@@ -9,22 +9,23 @@ from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import astuple
 
-from tests.demo import apply, demo, put
+from tests.demo import apply, demo, put, state, whole
 from zombrel.calibrate.copper import RHO_20
 from zombrel.catalog import DEMO
 from zombrel.harness.laid import laid
 from zombrel.job.edits import Add
-from zombrel.job.model import Chain, Device, Job
+from zombrel.job.model import Chain, Device, Job, by_id
 from zombrel.job.quantity import group
 from zombrel.job.sheet import DeviceSheet, InputSheet, SupplySheet
 from zombrel.job.source import BoxOutput, Source, Thermistor
 from zombrel.job.state import State
 from zombrel.job.wiring import End, Feed, Stud, Wire
-from zombrel.signals.chain_reading import felt, ready
+from zombrel.signals.chain_reading import felt, port_of, ready
 from zombrel.signals.circuit.build import Electric
 from zombrel.signals.circuit.rest import lifts, of_chain, of_wire
 from zombrel.signals.law import loaded
 from zombrel.signals.sense import ideal, shown_at
+from zombrel.signals.what_if import what_if
 from zombrel.store.zjob import load
 
 
@@ -224,6 +225,42 @@ def bared(job: Job) -> Job:
     """A job without wires: every chain joined straight to its input."""
     chains = tuple(msgspec.structs.replace(c, wires=()) for c in job.chains)
     return msgspec.structs.replace(job, wires=(), chains=chains)
+
+
+class Contacts(unittest.TestCase):
+    def test_a_contact_is_seen_as_it_is(self) -> None:
+        """A lamp line that is led to the supply while the lights are on, and on means closed."""
+        job = whole()
+        dark, lit = state(job), msgspec.structs.replace(state(job), lights=True)
+        self.assertEqual(astuple(what_if(job, dark, "dim-hub"))[:2], ("off", 0.0))
+        self.assertEqual(astuple(what_if(job, lit, "dim-hub"))[:2], ("on", 1.0))
+        turned = put(job, "devices.hub.sheet.inputs.DIM.active", "open")
+        self.assertEqual(astuple(what_if(turned, lit, "dim-hub"))[:2], ("off", 0.0))
+
+    def test_a_pedal_is_pressed_only_while_it_is(self) -> None:
+        job = whole()
+        up, down = state(job), msgspec.structs.replace(state(job), brake=True)
+        self.assertEqual(what_if(job, up, "brake-pace").status, "released")
+        self.assertEqual(what_if(job, down, "brake-pace").status, "pressed")
+        led = demo()  # no relay: it floats, and nobody may take that for a pedal
+        self.assertEqual(what_if(led, state(led), "brake-pace").status, "unsure")
+
+    def test_a_clean_contact_lets_all_of_the_voltage_fall_before_it(self) -> None:
+        """An ohm more in the contact lifts the pin by the current of its pull-up, V / R."""
+        job = demo()
+        chain = next(
+            c
+            for c in job.chains
+            if getattr(by_id(job.sources, c.source).spec, "rests", "") == "open"
+            and by_id(job.sources, c.source).spec.to == "ground"
+        )
+        closed = put(job, f"sources.{chain.source}.spec.rests", "closed")
+        pulls = by_id(job.devices, chain.device).sheet.input(chain.pin).pulls_ohm
+        volts = []
+        for ohm in (0.0, 1.0):
+            clean = put(closed, f"sources.{chain.source}.spec.contact_ohm", ohm)
+            volts.append(port_of(clean, chain.id, state(clean)).pin_v)
+        self.assertAlmostEqual(volts[1] - volts[0], 13.8 / pulls, delta=0.1 * 13.8 / pulls)
 
 
 if __name__ == "__main__":

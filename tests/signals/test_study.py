@@ -5,20 +5,26 @@ from __future__ import annotations
 import math
 import unittest
 
+import msgspec
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.demo import demo, put
+from tests.demo import at, demo, put, state
 from zombrel.calibrate import curve as curves
 from zombrel.calibrate.points import worst_error
 from zombrel.catalog import DEMO
+from zombrel.handover.dossier.make import dossier
+from zombrel.handover.dossier.page import Words
 from zombrel.job.model import Chain, Job, by_id
 from zombrel.job.pairs import between
 from zombrel.job.problem import Problem
 from zombrel.job.sheet import Curve
+from zombrel.signals import study as studies
+from zombrel.signals.alone import alone
 from zombrel.signals.study import Study, checked, modelled, study
 from zombrel.signals.ways import table_for
 from zombrel.store.zjob import load
+from zombrel.units import METRIC
 
 BETA = 3500.0
 
@@ -131,10 +137,10 @@ class Figures(unittest.TestCase):
         self.assertLess(got.per_10mv, 0)  # a higher voltage reads colder
 
     def test_the_jobs_setting_is_judged(self) -> None:
-        for at, worst in (("A", 25.0), ("C", 65.0)):
-            job = put(demo(), "devices.hub.settings.TEMP.at", at)
+        for stands, worst in (("A", 25.0), ("C", 65.0)):
+            job = put(demo(), "devices.hub.settings.TEMP.at", stands)
             got = study(job, chain(job, "temp-hub"), "straight pieces")
-            match = next(m for m in got.matches if m.name == at)
+            match = next(m for m in got.matches if m.name == stands)
             self.assertAlmostEqual(got.now_worst, match.worst, delta=0.5)
             self.assertLess(got.now_worst, worst)
             self.assertGreater(got.now_worst, got.good_enough)
@@ -148,6 +154,49 @@ class Figures(unittest.TestCase):
         self.assertAlmostEqual(spline[0][0], 273.15)
         self.assertAlmostEqual(spline[-1][0], 373.15)
         self.assertEqual(modelled(points, "straight pieces", 250.0, 400.0), points)
+
+
+class Kinds(unittest.TestCase):
+    def test_a_falling_resistance_over_temperatures_is_a_thermistor(self) -> None:
+        ntc = ((273.15, 5896.0), (373.15, 187.0))
+        for pairs, is_one in (
+            (ntc, True),
+            (((200.0, 5896.0), (373.15, 187.0)), False),  # no temperature of any car
+            (((273.15, 100.0), (373.15, 138.5)), False),  # it rises
+            (((273.15, 100.0), (373.15, 50.0)), False),  # half is not less than half
+            (((0.0, 84.0), (0.055, 7.0)), False),  # litres
+        ):
+            with self.subTest(pairs):
+                self.assertIs(studies._is_thermistor(pairs), is_one)
+
+    def test_pairs_that_are_no_curve_are_told_where_a_sender_is_read_alone(self) -> None:
+        job = demo()
+        for source in job.sources:
+            points = getattr(source.spec, "points", ())
+            if len(points) > 1:
+                with self.subTest(source.id):
+                    self.assertIsNotNone(alone(job, state(job), source))
+                    turned = msgspec.structs.replace(
+                        source, spec=msgspec.structs.replace(source.spec, points=points[::-1])
+                    )
+                    with self.assertRaises(Problem):
+                        alone(job, state(job), turned)
+
+    def test_a_sender_that_knows_one_value_of_the_range_has_no_curve_to_draw(self) -> None:
+        """From a full tank upwards: what it knows and the range meet in one point."""
+        job = demo()
+        full = job.vehicle.tank_l / 1000
+        for least, refused in ((full, True), (full * 0.5, False)):
+            beyond = put(job, "sources.tank.spec.points", [[least, 10.0], [2 * full, 180.0]])
+            chain = next(c for c in job.chains if c.id == "fuel-hub")
+            pages = dossier(beyond, at(beyond), METRIC, "today").sections
+            said = [b.text for s in pages for b in s.blocks if isinstance(b, Words)]
+            self.assertEqual(any("The range is empty" in text for text in said), refused)
+            if refused:
+                with self.assertRaisesRegex(Problem, "check the unit they were typed in"):
+                    study(beyond, chain, "straight pieces")
+            else:
+                self.assertEqual(study(beyond, chain, "straight pieces").span, (least, full))
 
 
 if __name__ == "__main__":

@@ -22,7 +22,9 @@ from tests.demo import put
 from tests.server import running
 from zombrel.actions.plugs.library import to_keep
 from zombrel.catalog import DEMO
+from zombrel.job.model import Job, Vehicle
 from zombrel.job.problem import Problem
+from zombrel.job.records.lesson import Lesson
 from zombrel.store import log_files, plug_library, prefs
 from zombrel.store.book import backup as backups
 from zombrel.store.book import book as books
@@ -478,6 +480,27 @@ class Files(Kept):
         shop.stock_file().write_text('{"fuse": -1}')
         with self.assertRaises(Problem):
             shop.load_stock()
+
+
+class Ranked(unittest.TestCase):
+    def setUp(self) -> None:
+        place = tempfile.TemporaryDirectory()
+        self.addCleanup(place.cleanup)
+        self.place = Path(place.name)
+
+    def test_what_is_said_shortly_comes_first(self) -> None:
+        long = "the idle relay hums on a cold morning, and nobody knows yet what it is that does it"
+        for name, said in (("1", "the idle relay hums"), ("2", long)):
+            job = Job(
+                number=name, vehicle=Vehicle(name="Heron"), lessons=(Lesson(id="L1", text=said),)
+            )
+            save(job, self.place / f"{name}.zjob")
+        with Book.opened(self.place / "b.sqlite") as book:
+            book.watch(self.place)
+            book.refresh()
+            self.assertEqual(
+                [h.job.number for h in book.find("idle relay hums", False)], ["1", "2"]
+            )
 
 
 if __name__ == "__main__":

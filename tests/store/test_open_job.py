@@ -16,7 +16,7 @@ from zombrel.job.differences import differences, into
 from zombrel.job.edits import Remove, Step, apply
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
-from zombrel.store import prefs, versions, zjob
+from zombrel.store import claims, open_job, prefs, versions, zjob
 from zombrel.store.open_job import Changed, Held, OpenJob
 from zombrel.store.recovery import Found, left_behind
 from zombrel.units import CUSTOMARY, METRIC, Units, words
@@ -302,6 +302,29 @@ class Differ(unittest.TestCase):
         self.assertEqual(self.told(old, new, 2), (*said[:2], "and 2 more"))
         self.assertEqual(differences(old, old), ())
         self.assertEqual(apply(old, into(old, new)), new)
+
+
+class Unclaimed(unittest.TestCase):
+    def setUp(self) -> None:
+        self.home = Path(self.enterContext(tempfile.TemporaryDirectory()))
+        deep = {n: str(self.home / "new" / n) for n in ("XDG_DATA_HOME", "XDG_STATE_HOME")}
+        self.enterContext(mock.patch.dict(os.environ, deep))
+
+    def test_a_place_that_could_not_be_written_is_claimed_no_longer(self) -> None:
+        desk = OpenJob()
+        self.addCleanup(desk.close)
+        desk.start(Job(number="1"))
+        own, other = self.home / "own.zjob", self.home / "other.zjob"
+        desk.save(own)
+        failing = mock.patch.object(open_job, "write_atomically", side_effect=Problem("full"))
+        for path, held in ((other, False), (own, True)):
+            with self.subTest(path.name):
+                with failing, self.assertRaisesRegex(Problem, "full"):
+                    desk.save(path)
+                claimed = claims.claim(prefs.claims_root(), path)
+                self.assertEqual(isinstance(claimed, claims.Holder), held)
+                if isinstance(claimed, claims.Claim):
+                    claimed.end()
 
 
 if __name__ == "__main__":

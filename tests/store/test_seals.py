@@ -78,7 +78,7 @@ class Seals(unittest.TestCase):
         self.assertEqual(load(out).photos, (photo,))
         self.assertTrue(picture_of(photo))
         self.assertEqual(hash_of(load(out)), job.seals[0].content)
-        self.assertIn("there already", self.run_it("seal", str(path), "--out", str(out))[2])
+        self.assertIn("exists already", self.run_it("seal", str(path), "--out", str(out))[2])
 
     def test_nobody_and_no_reason_and_nothing_new_are_refused(self) -> None:
         job, judged = whole(), assess(whole(), usual(whole().vehicle))
@@ -126,7 +126,7 @@ class Seals(unittest.TestCase):
             (("seal", str(path), "--by", "Ada"), "Brake cancels"),
             (("seal", "demo", "--by", "Ada"), "own file"),
             (("diff", str(path)), "Nobody has signed"),
-            (("diff",), "usage"),
+            (("diff",), "required: JOB"),
         ):
             code, _, err = self.run_it(*words)
             self.assertEqual(code, 2, words)

@@ -85,5 +85,13 @@ class ShopTimes(unittest.TestCase):
         self.assertEqual(shop_times.load_times(), {})
 
 
+class NewHome(unittest.TestCase):
+    def test_times_are_kept_in_a_home_that_has_nothing_yet(self) -> None:
+        self.assertEqual(shop_times.keep_times(timed("7", 1.5)), "")
+        self.assertTrue(shop_times.read_times())
+        self.assertEqual(shop_times.keep_times(timed("8", 1.5)), "")
+        self.assertEqual(len(shop_times.read_times()), 2)
+
+
 if __name__ == "__main__":
     unittest.main()

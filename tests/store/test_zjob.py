@@ -21,8 +21,8 @@ from msgspec import inspect
 
 from tests.demo import demo, put
 from tests.findings.test_roadwork import with_run
+from tools.bench.synthetic import big_job
 from zombrel.catalog import DATA, DEMO
-from zombrel.cli.synthetic import big_job
 from zombrel.job.model import SCHEMA, Job
 from zombrel.job.problem import Problem
 from zombrel.job.validate import LIMITS, validate

@@ -255,7 +255,7 @@ def judged(home: Path, lines: list[list[Any]]) -> str:
     return ""
 
 
-def tries(count: int, seed: int) -> Iterator[Failed | None]:
+def tries(count: int, seed: int, timed: bool = False) -> Iterator[Failed | None]:
     """So many kills; None for one that went well."""
     before = {name: os.environ.get(name) for name in XDG}
     home = Path(tempfile.mkdtemp())

@@ -26,7 +26,7 @@ class JobBook(WindowTest):
     def opened(self) -> Any:
         self.key(Qt.Key.Key_9, self.window, ctrl=True)
         page = self.window.page("book")
-        self.wait(lambda: page._asked is not None and not page.background.busy, 60)
+        self.wait(lambda: page._asked is not None and not page.background.busy)
         self.settle()
         return page
 
@@ -48,7 +48,7 @@ class JobBook(WindowTest):
         self.assertIn("another model: only to be looked at", self.texts(page))
         self.assertNotIn("Use in this job", self.texts(page))
         self.session.do("a Heron", Put(path="vehicle.name", value="Brackwell Heron"))
-        self.wait(lambda: not page.background.busy and not page._soon.isActive(), 60)
+        self.wait(lambda: not page.background.busy and not page._soon.isActive())
         self.look_for(page, "D2 cavity 11 blue")
         self.assertIn("park brake", self.texts(page))
         self.key(Qt.Key.Key_Return, page.field)
@@ -135,11 +135,11 @@ class JobBook(WindowTest):
         dialog = self.dialog()
         dialog.address.setText("postgresql://nobody@127.0.0.1:1/none")
         self.press("Try it and take it", dialog)
-        self.wait(lambda: "cannot be reached" in self.texts(dialog), 60)
+        self.wait(lambda: "cannot be reached" in self.texts(dialog))
         dialog.address.setText(address)
         self.press("Try it and take it", dialog)
-        self.wait(lambda: "The book lies at" in self.said(), 60)
-        self.wait(lambda: not page.background.busy, 60)
+        self.wait(lambda: "The book lies at" in self.said())
+        self.wait(lambda: not page.background.busy)
         self.settle()
         return address
 
@@ -152,7 +152,7 @@ class JobBook(WindowTest):
         card._place.setText("bay 1")
         card._named()
         self.press("Put this job where the other bays have it", page)
-        self.wait(lambda: self.job.shared == "1.1", 60)
+        self.wait(lambda: self.job.shared == "1.1")
         with Book.opened(where=address) as book:
             other = Shared(book)
             _, theirs = other.fetch(1)
@@ -160,11 +160,11 @@ class JobBook(WindowTest):
             theirs = apply(theirs, Put(path="vehicle.tyre", value="195/65 R15"))
             other.send(1, 1, theirs, "Ben", "2026-11-27 10:01")
         self.session.do("pace", Put(path="devices.pace.settings.SPEED.at", value="C1"))
-        self.wait(lambda: "devices.pace: Ada" in card._words.text(), 60)
+        self.wait(lambda: "devices.pace: Ada" in card._words.text())
         self.session.do("hub", Put(path="devices.hub.name", value="Hub"))
-        self.wait(lambda: "Ben has devices.hub in hand at bay 2" in self.said(), 60)
+        self.wait(lambda: "Ben has devices.hub in hand at bay 2" in self.said())
         self.press("Bring both works together", page)
-        self.wait(lambda: self.job.shared == "1.3", 60)
+        self.wait(lambda: self.job.shared == "1.3")
         self.assertEqual(self.job.vehicle.tyre, "195/65 R15")
         self.assertEqual([d.setting("SPEED") for d in self.job.devices if d.id == "pace"], ["C1"])
         self.assertEqual([d.name for d in self.job.devices if d.id == "hub"], ["Gauge hub"])
@@ -176,21 +176,21 @@ class JobBook(WindowTest):
             self.assertIn("Hub", Shared(book).aparts(1)[0]["mine"])
             self.assertEqual([h.part for h in Shared(book).holds(1)], ["devices.hub"])
         self.key(Qt.Key.Key_F11, page)
-        self.wait(lambda: not page.background.busy, 60)
+        self.wait(lambda: not page.background.busy)
         dialog = self.dialog()
         self.assertIn("number 1, version 3, Ada", self.texts(dialog))
         self.assertIn("Kept beside the open job", self.texts(dialog))
         self.press("Take devices.hub over from Ben", dialog)
-        self.wait(lambda: "devices.hub is in your hand now" in self.said(), 60)
+        self.wait(lambda: "devices.hub is in your hand now" in self.said())
         self.key(Qt.Key.Key_F11, page)
-        self.wait(lambda: not page.background.busy, 60)
+        self.wait(lambda: not page.background.busy)
         dialog = self.dialog()
         self.assertIn("devices.hub: Ada, bay 1", self.texts(dialog))
         path = self.home / "fetched.zjob"
         self.session.save(self.home / "mine.zjob")
         with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(path), "")):
             self.press("Fetch 0412, number 1", dialog)
-        self.wait(lambda: self.session.path == path, 60)
+        self.wait(lambda: self.session.path == path)
         self.assertEqual(self.job.shared, "1.3")
 
     def test_who_may_change_the_house_rules_is_said_in_the_window(self) -> None:
@@ -199,7 +199,7 @@ class JobBook(WindowTest):
         self.assertIn("only a server tells people apart", self.said())
         self.on_server(page)
         self.key(Qt.Key.Key_F12, page)
-        self.wait(lambda: not page.background.busy, 60)
+        self.wait(lambda: not page.background.busy)
         dialog = self.dialog()
         self.assertIn("Nobody is named, so everybody may", self.texts(dialog))
         self.press("May change the house rules", dialog)
@@ -210,11 +210,11 @@ class JobBook(WindowTest):
         ):
             dialog.name.setText(typed)
             self.press(asked, dialog)
-            self.wait(lambda: not dialog.background.busy, 60)
+            self.wait(lambda: not dialog.background.busy)
             self.settle()
             self.assertIn(words, self.texts(dialog))
         self.press("Ada may not change the house rules any more", dialog)
-        self.wait(lambda: not dialog.background.busy, 60)
+        self.wait(lambda: not dialog.background.busy)
         self.assertIn("Nobody may not say who changes the house rules", self.texts(dialog))
 
     def test_files_of_the_book(self) -> None:
@@ -248,16 +248,16 @@ class JobBook(WindowTest):
                 act()
             self.assertGreater(path.stat().st_size, 100)
         page.files.back_up(self.home / "shop.zip")
-        self.wait(lambda: not page.background.busy, 60)
+        self.wait(lambda: not page.background.busy)
         self.assertIn("each was read again and is whole", self.said())
         page.files.restore(self.home / "shop.zip")
-        self.wait(lambda: not page.background.busy, 60)
+        self.wait(lambda: not page.background.busy)
         self.assertIn("0 files put back", self.said())
         page.files.restore(Path(__file__))
-        self.wait(lambda: not page.background.busy, 60)
+        self.wait(lambda: not page.background.busy)
         self.assertIn("not a backup", self.said())
         page.files.add_folder(self.home / "nowhere")
-        self.wait(lambda: not page.background.busy, 60)
+        self.wait(lambda: not page.background.busy)
         self.assertIn("There is no folder", self.said())
 
     def test_what_goes_to_another_shop_and_comes_from_one_is_chosen(self) -> None:
@@ -279,12 +279,12 @@ class JobBook(WindowTest):
             self.press("Write it…", dialog)
         with mock.patch.object(QFileDialog, "getOpenFileName", return_value=(str(share), "")):
             self.key(Qt.Key.Key_F9, page)
-        self.wait(lambda: not page.background.busy, 60)
+        self.wait(lambda: not page.background.busy)
         dialog = self.dialog()
         self.assertIn("From Saltmarsh Instrument Works", self.texts(dialog))
         self.assertIn("nothing is written yet", self.texts(dialog))
         self.press("Take what is chosen", dialog)
-        self.wait(lambda: not page.background.busy, 60)
+        self.wait(lambda: not page.background.busy)
         self.assertIn("1 taken", self.said())
 
 

@@ -13,22 +13,22 @@ from zombrel.catalog.sheets import shelf
 class ComesBack(WindowTest):
     def test_a_device_that_made_trouble_before_says_so(self) -> None:
         page = self.go("survey")
-        self.wait(lambda: not page.back.waiting, 60)
+        self.wait(lambda: not page.back.waiting)
         self.settle()
         told = [w.text() for w in page.back.findChildren(QLabel)]
         self.assertTrue(any("LED lamps without a relay" in x for x in told), told)
         sheet = next(s for s in shelf()[0] if s.id == "ardle-g2")
         page.add_device(sheet)
-        self.wait(lambda: not page.back.waiting, 60)
+        self.wait(lambda: not page.back.waiting)
         self.settle()
         self.assertNotIn("Comes back", self.said())  # it came up once only
         pace = next(d for d in self.job.devices if d.id == "pace")
         page._drop(pace)
         self.settle()
-        self.wait(lambda: not page.back.waiting, 60)
+        self.wait(lambda: not page.back.waiting)
         page.add_device(pace.sheet)
         self.settle()
-        self.wait(lambda: "Comes back: LED lamps without a relay" in self.said(), 60)
+        self.wait(lambda: "Comes back: LED lamps without a relay" in self.said())
 
     def test_a_cause_that_was_found_is_written_down(self) -> None:
         view = self.go("prove:wrong/blend-ecu").explain

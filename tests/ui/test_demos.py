@@ -5,7 +5,6 @@ from __future__ import annotations
 import sys
 
 from PySide6.QtCore import Qt
-from PySide6.QtTest import QTest
 from PySide6.QtWidgets import (
     QAbstractButton,
     QAbstractSlider,
@@ -38,8 +37,9 @@ def cut(page: QWidget) -> list[str]:
 class Everywhere(WindowTest):
     def check_page(self, page: QWidget, where: str) -> None:
         """No label is cut, no control reaches past the page, each has a name."""
-        if cut(page):  # a layout may still be due
-            QTest.qWait(200)
+        for _ in range(20):  # a layout may still be due
+            if cut(page):
+                self.settle()
         self.assertEqual(cut(page), [], where)
         for kind in (QAbstractButton, QAbstractSlider, QComboBox, QLineEdit, QPlainTextEdit):
             for widget in page.findChildren(kind):

@@ -7,10 +7,11 @@ from typing import Any
 from unittest import mock
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QAbstractButton, QMenu
+from PySide6.QtWidgets import QAbstractButton, QFileDialog, QMenu
 
 from tests.demo import Put, demo, put
 from tests.ui.base import WindowTest
+from zombrel.catalog import DATA
 from zombrel.store import prefs, zjob
 from zombrel.store.journal import Event, Journal
 from zombrel.store.open_job import OpenJob
@@ -35,6 +36,30 @@ class Files(WindowTest):
         words = [a.text() for a in menu.actions() if a.text()]
         menu.close()
         return words
+
+    def test_shipped_jobs_open_without_a_file_and_are_saved_elsewhere(self) -> None:
+        program = DATA.parents[1]
+        before = {
+            p: p.stat().st_mtime_ns for p in program.rglob("*") if "__pycache__" not in str(p)
+        }
+        shipped = sorted(DATA.rglob("*.zjob"))
+        self.assertGreater(len(shipped), 20)
+        for path in shipped:
+            with self.subTest(path.name):
+                self.window.files.open_path(path)
+                self.assertIsNone(self.session.path)
+                self.assertTrue(self.note("mine"))
+                target = self.home / f"mine-{path.name}"
+                for chosen in (path, target):  # the first place belongs to the program
+                    name = mock.patch.object(
+                        QFileDialog, "getSaveFileName", return_value=(str(chosen), "")
+                    )
+                    with name:
+                        self.key(Qt.Key.Key_S, self.window, ctrl=True)
+                    self.assertEqual(self.session.path, target if chosen == target else None)
+                self.assertTrue(target.exists())
+        after = {p: p.stat().st_mtime_ns for p in program.rglob("*") if "__pycache__" not in str(p)}
+        self.assertEqual(after, before)
 
     def test_long_logs_are_packed_and_read_aside_or_given_up(self) -> None:
         with mock.patch.multiple("zombrel.ui.job_files", LARGE=-1, LARGE_BYTES=0):

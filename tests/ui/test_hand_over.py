@@ -20,7 +20,7 @@ from zombrel.ui.frame.copied import copied
 class HandOver(WindowTest):
     def test_preview_html_and_pdf(self) -> None:
         page = self.go("handover:dossier")
-        self.wait(lambda: page.view.count, 60)
+        self.wait(lambda: page.view.count)
         said = page.view.accessibleDescription()
         for part in ("Contents", "Brake pedal may not cancel", "Known by hearsay"):
             self.assertIn(part, said)
@@ -99,7 +99,7 @@ class HandOver(WindowTest):
         page = self.go("handover")
         for paper in ("Connectors", "Labels"):
             self.press(f"Show: {paper}", page)
-            self.wait(lambda: page.view.count, 60)
+            self.wait(lambda: page.view.count)
             printer = QPrinter(QPrinter.PrinterMode.HighResolution)
             file = self.home / f"{paper}.pdf"
             printer.setOutputFileName(str(file))
@@ -119,9 +119,9 @@ class HandOver(WindowTest):
     def test_it_follows_an_edit(self) -> None:
         page = self.go("handover:dossier")
         gone = "Brake pedal may not cancel"
-        self.wait(lambda: gone in page.view.accessibleDescription(), 60)
+        self.wait(lambda: gone in page.view.accessibleDescription())
         self.key(Qt.Key.Key_M, ctrl=True)
-        self.wait(lambda: gone not in page.view.accessibleDescription(), 60)
+        self.wait(lambda: gone not in page.view.accessibleDescription())
         self.assertIn("14 findings are still open", page.subtitle)
 
 

@@ -123,7 +123,7 @@ class Painted(WindowTest):
 
     def test_the_drawing_on_the_screen_is_the_one_on_paper(self) -> None:
         page = self.go("handover:drawing")
-        self.wait(lambda: page.view.count, 60)
+        self.wait(lambda: page.view.count)
         self.assertEqual(page.view.count, len(drawing(laid(self.job))))
         image = page.view._rendered(0, 1.0)
         self.assertAlmostEqual(image.width() / image.height(), A3.size[0] / A3.size[1], places=2)

@@ -50,7 +50,7 @@ class Logs(WindowTest):
         self.assertIn("less rise", self.texts(page))
         self.press("Put into the sheet", page)
         paper = self.go("handover:compare").view
-        self.wait(lambda: "7.9 K less rise" in paper.accessibleDescription(), 60)
+        self.wait(lambda: "7.9 K less rise" in paper.accessibleDescription())
 
     def test_a_log_is_seen_with_its_places(self) -> None:
         page = self.page("logs")

@@ -180,7 +180,7 @@ class PatchLead(WindowTest):
 
     def sheet(self) -> None:
         page = self.window.page("handover")
-        self.wait(lambda: page.view.count, 60)
+        self.wait(lambda: page.view.count)
         words = page.view.accessibleDescription()
         for said in ("Remap, ", "Build sheet.", "trunk 0.6 m"):
             self.assertIn(said, words)

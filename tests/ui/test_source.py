@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QAbstractButton, QLineEdit
+from PySide6.QtWidgets import QAbstractButton, QLineEdit, QWidget
 
 from tests.ui.base import WindowTest
 from tests.ui.test_demos import WIRE
@@ -183,14 +183,14 @@ class Board(WindowTest):
         page = self.window.page("source")
         for key in ("tach-hub", "speed-pace", "tach-lamp"):
             page.select(key, "source")
-            QTest.qWait(80)
-            self.settle()
-            row = page._rows[key]
-            top = row.mapTo(page._area.viewport(), row.rect().topLeft()).y()
-            self.assertGreaterEqual(top, -1, key)
-            tall = page._area.viewport().height()
-            bottom = row.mapTo(page._area.viewport(), row.rect().bottomLeft()).y()
-            self.assertLessEqual(bottom, max(tall, row.height()) + 1, key)
+            row, port = page._rows[key], page._area.viewport()
+
+            def whole(row: QWidget = row, port: QWidget = port) -> bool:
+                top = row.mapTo(port, row.rect().topLeft()).y()
+                bottom = row.mapTo(port, row.rect().bottomLeft()).y()
+                return top >= -1 and bottom <= max(port.height(), row.height()) + 1
+
+            self.wait(whole)
 
     def test_the_brake_gets_its_relay(self) -> None:
         self.go("source:brake-pace")

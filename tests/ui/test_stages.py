@@ -405,7 +405,7 @@ class Road(WindowTest):
 
         def work() -> None:
             answers.append(page.background.tell(0.4))
-            gone.wait(20)
+            gone.wait()
             answers.append(page.background.tell(0.8))
 
         page.background.start("Reading it", work, told.append, told.append)

@@ -120,9 +120,9 @@ class Warm(WindowTest):
         if place == "wire:work":
             page.page("work").wait()
         if place == "survey":
-            self.wait(lambda: not page.back.waiting, 60)
+            self.wait(lambda: not page.back.waiting)
         if place == "handover":
-            self.wait(lambda: not page._soon.isActive() and not page.laying.busy, 60)
+            self.wait(lambda: not page._soon.isActive() and not page.laying.busy)
         if place == "source":
             self.wait(lambda: not page.waiting)  # rows below the fold
         self.wait(lambda: not window.idle.isActive())  # it shows itself once more then

@@ -6,7 +6,6 @@ import os
 import signal
 import subprocess
 import sys
-import time
 import unittest
 from pathlib import Path
 from unittest import mock
@@ -18,10 +17,9 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QLineEdit, QListWidget, QMenu, QWidget
 
 import zombrel.ui
-from tests.demo import demo, handed, put
+from tests.demo import demo, put
 from tests.ui.base import WindowTest
 from tests.ui.test_demos import WIRE
-from zombrel.job.model import Job
 from zombrel.store import zjob
 from zombrel.store.prefs import load_prefs, recovery_root
 from zombrel.store.recovery import Found, left_behind
@@ -160,7 +158,7 @@ class Files(WindowTest):
             page = self.go(stage)
             self.assertIn(part, self.texts(page))
         page = self.go("handover:dossier")
-        self.wait(lambda: "New job" in page.view.accessibleDescription(), 60)
+        self.wait(lambda: "New job" in page.view.accessibleDescription())
         self.assertIn("no speed signal", self.go("road").subtitle)
 
 
@@ -399,19 +397,16 @@ class Start(unittest.TestCase):
     def run_it(self, *words: str) -> subprocess.CompletedProcess[str]:
         env = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
         return subprocess.run(
-            [sys.executable, str(ROOT / "src" / "start.py"), *words],
+            [sys.executable, "-m", "zombrel", *words],
             env=env,
             capture_output=True,
             text=True,
-            timeout=60,
             check=False,
         )
 
     def test_quit_when_shown(self) -> None:
-        begin = time.monotonic()
         done = self.run_it("--demo", "--quit-when-shown")
         self.assertEqual((done.returncode, done.stdout), (0, ""))
-        self.assertLess(time.monotonic() - begin, 50)
 
     def test_a_job_on_the_command_line(self) -> None:
         good = self.run_it(
@@ -432,47 +427,9 @@ class Start(unittest.TestCase):
             env=env,
             capture_output=True,
             text=True,
-            timeout=60,
             check=False,
         )
         self.assertEqual(done.stdout.strip(), "[]")
-
-
-class FirstFrame(WindowTest):
-    in_turn = True
-    still = "Still looking: where each control should stand"
-
-    def first(self, job: Job) -> None:
-        """Open a job and stay at its first frame, however slow the machine is."""
-        self.session.start(job)
-        self.window.idle.stop()
-        self.settle()
-
-    def test_what_is_searched_for_follows_by_itself(self) -> None:
-        self.first(put(demo(), "devices.spark.settings.LIMIT.at", "75"))
-        self.assertIn("looking-controls-off", self.findings())
-        self.assertNotIn("control-spark-LIMIT", self.findings())
-        page = self.window.page("handover")  # what is printed waits for nothing
-        with mock.patch.object(type(self.session), "assessment", None):
-            page.refresh()
-        self.assertIn("control-spark-LIMIT", {f.id for f in self.session.whole.findings})
-        self.go("road")  # whatever is looked at next
-        self.wait(lambda: "looking-controls-off" not in self.findings())
-        self.assertIn("control-spark-LIMIT", self.findings())
-
-    def test_a_sound_job_is_not_called_settled_before(self) -> None:
-        self.first(handed())
-        self.window.settle.show()
-        self.settle()
-        self.assertIn(self.still, self.texts())
-        self.assertIn("Road: locked", self.stages())
-        self.window.idle.start(0)
-        self.wait(lambda: self.still not in self.texts())
-        self.assertIn("Road: may begin", self.stages())
-
-    def stages(self) -> str:
-        """What the rail says to who listens."""
-        return "; ".join(w.accessibleName() for w in self.window.rail.findChildren(QWidget))
 
 
 class Named(WindowTest):

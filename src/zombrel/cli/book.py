@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import argparse
 import json
 import time
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from datetime import date, datetime
 from pathlib import Path
+from typing import Any
 
 import msgspec
 
@@ -18,7 +20,7 @@ from zombrel.book.times import words as time_words
 from zombrel.book.week import ics
 from zombrel.calc.job import open_job
 from zombrel.catalog.sheets import shelf
-from zombrel.cli.option import option
+from zombrel.cli.parser import add_force, add_job, add_out, free
 from zombrel.job.edits import apply
 from zombrel.job.model import House, Job
 from zombrel.job.problem import Problem
@@ -40,27 +42,72 @@ from zombrel.units import METRIC, words
 MOST = 1000
 HERE = "this-machine"
 MANY = 1e9
-USAGE = """book find "words" [--like JOB] [--most N]   what the shop knows, JSON
-book index [FOLDER …] [--anew]     look at the files again; folders belong to it from then on
-book use JOB --from NUMBER --at PATH --out F.zjob   take over what another job knows
-book back [JOB]                    what comes back, and times learned
-book week [--out F.ics]            the bays; book order [--out F.csv]   what to order by when
-book stock ["PART=12" …]           what is there, as it was counted
-book give F.zip [--job JOB] [--sheets] [--plugs]   for another shop, without the owner's name
-book take F.zip [--yes]            look at what another shop gives; --yes takes it
-book server [postgresql://USER@SERVER/NAME | this-machine]   where the book lies
-book backup F.zip, book restore F.zip, book check"""
+DOES: dict[str, tuple[str, str]] = {
+    "find": ("words --like --most", "what the shop knows, by words, a pin, a colour or a figure"),
+    "index": ("folders --anew", "look at the files again; folders belong to the book from then on"),
+    "use": ("job --from --at out", "take over what another job knows"),
+    "back": ("job?", "what comes back, and times learned"),
+    "week": ("out?", "the bays, as JSON or as a calendar"),
+    "order": ("out?", "what to order by when"),
+    "stock": ("counts", "what is there, as it was counted"),
+    "give": ("zip --job --sheets --plugs", "for another shop, without the owner's name"),
+    "take": ("zip --yes", "look at what another shop gives; --yes takes it"),
+    "server": ("address?", "where the book lies"),
+    "backup": ("zip", "everything into one file, read again"),
+    "restore": ("zip", "jobs and the rest from a backup"),
+    "check": ("", "whether every job it knows can be read"),
+}
+"""By name: what it takes, and what it does."""
+TAKES: dict[str, dict[str, Any]] = {
+    "words": {"nargs": "+", "metavar": "WORD"},
+    "folders": {"nargs": "*", "metavar": "FOLDER", "type": Path},
+    "counts": {"nargs": "*", "metavar": "PART=COUNT"},
+    "zip": {"metavar": "F.zip", "type": Path},
+    "job?": {"nargs": "?", "metavar": "JOB", "help": "a job file or demo"},
+    "address?": {
+        "nargs": "?",
+        "metavar": "ADDRESS",
+        "help": f"postgresql://USER@SERVER/NAME | {HERE}",
+    },
+    "--like": {"metavar": "JOB", "help": "its vehicle comes first"},
+    "--most": {"metavar": "N", "type": int, "default": 60},
+    "--anew": {"action": "store_true", "help": "read every file again"},
+    "--from": {"dest": "number", "metavar": "NUMBER", "required": True, "help": "of a job"},
+    "--at": {"metavar": "PATH", "required": True, "help": "what of it, as connectors.D2.4"},
+    "--job": {"metavar": "JOB", "help": "this job"},
+    "--sheets": {"action": "store_true", "help": "device sheets of one's own"},
+    "--plugs": {"action": "store_true", "help": "corrected pin-outs"},
+    "--yes": {"action": "store_true", "help": "take it"},
+}
 
 
-def book(argv: Sequence[str]) -> int:
+def declare(parser: argparse.ArgumentParser) -> None:
+    """What it takes."""
+    commands = parser.add_subparsers(dest="does", required=True, metavar="COMMAND")
+    for name, (takes, help_) in DOES.items():
+        one = commands.add_parser(name, help=help_, description=help_)
+        for word in takes.split():
+            if word in ("out", "out?"):
+                add_out(one, OUT[name], required=word == "out")
+            elif word == "job":
+                add_job(one)
+            else:
+                option = word if word.startswith("--") else word.rstrip("?")
+                one.add_argument(option, **TAKES[word])
+        if name in ("backup", "give"):
+            add_force(one)
+
+
+OUT = {"use": "zjob", "week": "ics", "order": "csv"}
+"""What each writes."""
+
+
+def run(asked: argparse.Namespace) -> int:
     """Ask the book, or look after it."""
-    typed = list(argv)
-    if not typed or typed[0] not in (*_DOES, "server"):
-        raise Problem(f"usage:\n{USAGE}")
-    if typed[0] == "server":
-        return server(typed[1:])
+    if asked.does == "server":
+        return server(asked)
     with Book.opened() as held:
-        return _DOES[typed[0]](held, typed[1:])
+        return _RUN[asked.does](held, asked)
 
 
 def _say(value: object) -> int:
@@ -73,18 +120,17 @@ def _synthetic(held: Book) -> bool:
     return not held.has_own()
 
 
-def _find(held: Book, typed: list[str]) -> int:
-    like, most = option(typed, "--like", USAGE), option(typed, "--most", USAGE) or "60"
-    if not most.isdecimal() or not 1 <= int(most) <= MOST:
-        raise Problem(f"--most is a number from 1 to {MOST}, not “{most}”.")
-    asked = " ".join(typed).strip()
-    if not asked:
+def _find(held: Book, asked: argparse.Namespace) -> int:
+    if not 1 <= asked.most <= MOST:
+        raise Problem(f"--most is a number from 1 to {MOST}, not “{asked.most}”.")
+    sought = " ".join(asked.words).strip()
+    if not sought:
         raise Problem(
             'book find wants words, a pin, a colour or a figure: book find "green/white".'
         )
     held.refresh()
-    vehicle = open_job(like).vehicle.name if like else ""
-    hits = held.find(asked, _synthetic(held), vehicle, int(most))
+    vehicle = open_job(asked.like).vehicle.name if asked.like else ""
+    hits = held.find(sought, _synthetic(held), vehicle, asked.most)
     return _say([_hit(h) for h in hits])
 
 
@@ -101,28 +147,24 @@ def _hit(h: Hit) -> dict[str, object]:
     }
 
 
-def _index(held: Book, typed: list[str]) -> int:
-    anew = "--anew" in typed
-    for name in (t for t in typed if t != "--anew"):
-        held.watch(Path(name))
+def _index(held: Book, asked: argparse.Namespace) -> int:
+    for folder in asked.folders:
+        held.watch(folder)
     begun = time.perf_counter()
-    report = held.refresh(anew=anew)
+    report = held.refresh(anew=asked.anew)
     took = time.perf_counter() - begun
     told = msgspec.structs.asdict(report) | {"wrong": list(report.wrong), "seconds": round(took, 2)}
     return _say(told | {"jobs": len(held.jobs(True)), "folders": [str(f) for f in held.folders()]})
 
 
-def _use(held: Book, typed: list[str]) -> int:
-    number, at, out = (option(typed, name, USAGE) for name in ("--from", "--at", "--out"))
-    if len(typed) != 1 or not (number and at and out):
-        raise Problem(f"usage:\n{USAGE}")
-    if Path(out).exists():
-        raise Problem(f"{out} exists already: give another name.")
+def _use(held: Book, asked: argparse.Namespace) -> int:
+    out = free(asked.out, asked.force)
     held.refresh()
-    job, there = open_job(typed[0]), _numbered(held, number)
-    after = validate(apply(job, use(job, there, at, f"{datetime.now():%Y-%m-%d}")))
-    save(after, Path(out))
-    return _say({"job": job.number, "from": there.number, "at": at, "written": out})
+    job, there = open_job(asked.job), _numbered(held, asked.number)
+    after = validate(apply(job, use(job, there, asked.at, f"{datetime.now():%Y-%m-%d}")))
+    save(after, out)
+    told = {"job": job.number, "from": there.number, "at": asked.at, "written": asked.out}
+    return _say(told)
 
 
 def _numbered(held: Book, number: str) -> Job:
@@ -132,10 +174,10 @@ def _numbered(held: Book, number: str) -> Job:
     return peek(Path(paths[0]))
 
 
-def _back(held: Book, typed: list[str]) -> int:
+def _back(held: Book, asked: argparse.Namespace) -> int:
     held.refresh()
     shown = _synthetic(held)
-    job = open_job(typed[0]) if typed else Job()
+    job = open_job(asked.job) if asked.job else Job()
     shown = shown or job.synthetic
     done = held.done(shown)
     told: dict[str, object] = {
@@ -149,7 +191,7 @@ def _back(held: Book, typed: list[str]) -> int:
     if job.vehicle.name:
         own = by_task(done, job.vehicle.name)
         told["by task, this vehicle"] = [time_words(x) for x in own]
-    if typed:
+    if asked.job:
         order = work_order(job)
         found = estimate(order.slots, done)
         told["estimate_min"] = {
@@ -158,13 +200,13 @@ def _back(held: Book, typed: list[str]) -> int:
     return _say(told)
 
 
-def _week(held: Book, typed: list[str]) -> int:
-    out = option(typed, "--out", USAGE)
+def _week(held: Book, asked: argparse.Namespace) -> int:
+    out = free(asked.out, asked.force) if asked.out else None
     held.refresh()
     jobs = open_jobs(held, _synthetic(held))
     stays = planned(loads(jobs), load_shop(), House(), date.today())
     if out:
-        write_atomically(Path(out), ics(stays))
+        write_atomically(out, ics(stays))
         print(out)
         return 0
     return _say(
@@ -185,31 +227,29 @@ def _week(held: Book, typed: list[str]) -> int:
     )
 
 
-def _order(held: Book, typed: list[str]) -> int:
-    out = option(typed, "--out", USAGE)
+def _order(held: Book, asked: argparse.Namespace) -> int:
+    out = free(asked.out, asked.force) if asked.out else None
     held.refresh()
     jobs, shop = open_jobs(held, _synthetic(held)), load_shop()
     stays = planned(loads(jobs), shop, House(), date.today())
     data = to_csv(to_order(jobs, stays, load_stock(), shop.lead_days))
     if out:
-        write_atomically(Path(out), data)
+        write_atomically(out, data)
         print(out)
     else:
         print(data.decode(), end="")
     return 0
 
 
-def _backup(held: Book, typed: list[str]) -> int:
-    target = _file(typed, "backup")
-    if target.exists():
-        raise Problem(f"{target} exists already: give another name.")
+def _backup(held: Book, asked: argparse.Namespace) -> int:
+    target = free(asked.zip, asked.force)
     held.refresh()
     count = backup(held, target)
     return _say({"written": str(target), "files": count, "read again": "every file is whole"})
 
 
-def _restore(held: Book, typed: list[str]) -> int:
-    source = _file(typed, "restore")
+def _restore(held: Book, asked: argparse.Namespace) -> int:
+    source = asked.zip
     jobs, others = look(source)
     told = restore(held, source)
     held.refresh()
@@ -219,9 +259,9 @@ def _restore(held: Book, typed: list[str]) -> int:
     )
 
 
-def _stock(held: Book, typed: list[str]) -> int:
+def _stock(held: Book, asked: argparse.Namespace) -> int:
     stock = load_stock()
-    for word in typed:
+    for word in asked.counts:
         part, _, count = word.rpartition("=")
         try:
             have = float(count)
@@ -230,17 +270,14 @@ def _stock(held: Book, typed: list[str]) -> int:
         if not part.strip() or not 0 <= have < MANY:
             raise Problem(f'“{word}” is no count of a part: say "blade fuse 5 A=12".')
         stock[part.strip()] = have
-    if typed:
+    if asked.counts:
         save_stock(stock)
     return _say(stock)
 
 
-def _give(held: Book, typed: list[str]) -> int:
-    word = option(typed, "--job", USAGE)
-    sheets, plugs = "--sheets" in typed, "--plugs" in typed
-    target = _file([t for t in typed if t not in ("--sheets", "--plugs")], "give")
-    if target.exists():
-        raise Problem(f"{target} exists already: give another name.")
+def _give(held: Book, asked: argparse.Namespace) -> int:
+    word, sheets, plugs = asked.job, asked.sheets, asked.plugs
+    target = free(asked.zip, asked.force)
     jobs = (open_job(word),) if word else ()
     own = [s for s in shelf(user_sheets())[0] if sheets and is_own(user_sheets(), s.id)]
     kept = kept_plugs()[0] if plugs else ()
@@ -250,41 +287,30 @@ def _give(held: Book, typed: list[str]) -> int:
     return _say({"written": str(target)} | told)
 
 
-def _take(held: Book, typed: list[str]) -> int:
-    yes = "--yes" in typed
-    shop, offered = shown(_file([t for t in typed if t != "--yes"], "take"))
+def _take(held: Book, asked: argparse.Namespace) -> int:
+    shop, offered = shown(asked.zip)
     told = [{"kind": o.kind, "what": o.words, "here": o.state} for o in offered]
-    written = accept(offered) if yes else ()
+    written = accept(offered) if asked.yes else ()
     return _say({"from": shop, "holds": told, "written": list(written)})
 
 
-def server(typed: list[str]) -> int:
+def server(asked: argparse.Namespace) -> int:
     """Where the book lies; another place is tried before it is taken."""
     prefs, _ = read_prefs()
-    if len(typed) > 1:
-        raise Problem(f"book server takes one address.\n{USAGE}")
-    if typed:
-        address = "" if typed[0] == HERE else typed[0]
+    if asked.address:
+        address = "" if asked.address == HERE else asked.address
         with Book.opened(where=address):
             save_prefs(msgspec.structs.replace(prefs, book_server=address))
     return _say({"server": read_prefs()[0].book_server or HERE})
 
 
-def _check(held: Book, typed: list[str]) -> int:
-    if typed:
-        raise Problem(f"book check takes nothing after it.\n{USAGE}")
+def _check(held: Book, asked: argparse.Namespace) -> int:
     wrong = held.check()
     _say({"wrong": list(wrong), "jobs": len(held.jobs(True))})
     return 1 if wrong else 0
 
 
-def _file(typed: list[str], what: str) -> Path:
-    if len(typed) != 1:
-        raise Problem(f"book {what} wants one file: book {what} shop.zip.")
-    return Path(typed[0])
-
-
-_DOES: dict[str, Callable[[Book, list[str]], int]] = {
+_RUN: dict[str, Callable[[Book, argparse.Namespace], int]] = {
     "find": _find,
     "index": _index,
     "use": _use,

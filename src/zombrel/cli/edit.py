@@ -2,19 +2,20 @@
 
 from __future__ import annotations
 
+import argparse
 import json
 import math
 import re
 import sys
 from collections.abc import Sequence
 from datetime import datetime
-from pathlib import Path
 from typing import Any
 
 from zombrel.actions.parts import leave_out, remove_wire
 from zombrel.actions.wires import put_length
 from zombrel.behaviour.suppose import usual
 from zombrel.calc.job import open_job
+from zombrel.cli.parser import add_job, add_out, free
 from zombrel.diagnose.record import Outcome, prove
 from zombrel.diagnose.step import StepSheet, over_path
 from zombrel.diagnose.steps import steps as proof_steps
@@ -25,38 +26,51 @@ from zombrel.job.edits import Add, Edit, Many, Put, Remove, apply, fact
 from zombrel.job.model import Job, by_id
 from zombrel.job.problem import Problem
 from zombrel.job.validate import validate
-from zombrel.job.value import Value
 from zombrel.store.zjob import save
 from zombrel.units import Units, words
-
-USAGE = (
-    'edit JOB --out F.zjob [--settle] [--set PATH JSON]… [--remove PATH]… [--prove STEP "v1,v2"]… '
-    "[--force]; JOB is a file or demo, PATH as vehicle.tyre or wires.W3.area_mm2, STEP as calc "
-    'steps names it; a step without figures takes "yes" or "no"'
-)
-
 
 _LENGTH = re.compile(r"wires\.([^.]+)\.length_m")
 """A length that is given is measured: it holds against the plan."""
 
 
-class Asked(Value, frozen=True):
-    """What the command line asks for."""
+class Step(argparse.Action):
+    """``--set``, ``--remove`` and ``--prove``, kept in the order they are given."""
 
-    job: str
-    out: Path
-    settle: bool
-    steps: tuple[tuple[str, str, Any], ...]
-    """(``set``, ``remove`` or ``prove``, path, value), in their order."""
-    force: bool
+    def __call__(
+        self,
+        parser: argparse.ArgumentParser,
+        namespace: argparse.Namespace,
+        values: Any,
+        option_string: str | None = None,
+    ) -> None:
+        """As ``argparse`` calls it."""
+        path, value = (*values, None)[:2]
+        if self.dest == "set":
+            value = _json(path, value)
+        namespace.steps = (*namespace.steps, (self.dest, path, value))
 
 
-def edit(argv: Sequence[str]) -> int:
+def declare(parser: argparse.ArgumentParser) -> None:
+    """What it takes."""
+    add_job(parser)
+    parser.set_defaults(steps=())
+    parser.add_argument("--settle", action="store_true", help="take every offered mend first")
+    one: dict[str, Any] = {"action": Step, "default": argparse.SUPPRESS}
+    put = "a fact, as vehicle.lamps '\"led\"'; may be given again"
+    parser.add_argument("--set", nargs=2, metavar=("PATH", "JSON"), help=put, **one)
+    gone = "a thing with what hangs on it, as wires.W3"
+    parser.add_argument("--remove", nargs=1, metavar="PATH", help=gone, **one)
+    seen = 'what was seen at a proof step of “calc steps”: "12.5", "0.1,12.4", yes or no'
+    parser.add_argument("--prove", nargs=2, metavar=("STEP", "SEEN"), help=seen, **one)
+    add_out(parser, "zjob")
+
+
+def run(asked: argparse.Namespace) -> int:
     """Edit a job and write it; nothing is written when any of it fails."""
-    asked = _read(list(argv))
+    if not asked.out.endswith(".zjob"):
+        raise Problem(f"edit: --out is a job file; call it {asked.out}.zjob.")
     job = open_job(asked.job)
-    if asked.out.exists() and not asked.force and asked.out.resolve() != Path(asked.job).resolve():
-        raise Problem(f"{asked.out} exists already; give --force to write over it.")
+    out = free(asked.out, asked.force)
     if asked.settle:
         job, said = settle(job)
         for line in said:
@@ -73,8 +87,8 @@ def edit(argv: Sequence[str]) -> int:
     except Problem as problem:
         paths = ", ".join(path for _, path, _ in asked.steps)
         raise Problem(f"edit, after {paths}: {problem}") from None
-    save(job, asked.out)
-    print(asked.out)
+    save(job, out)
+    print(out)
     return 0
 
 
@@ -156,41 +170,6 @@ def _removed(job: Job, path: str) -> Edit:
         cut = [Remove(path=f"chains.{c.id}") for c in job.chains if c.source == key]
         return Many(edits=(*cut, Remove(path=path)))
     return Remove(path=path)
-
-
-def _read(words_: list[str]) -> Asked:
-    job, out, steps = "", "", []
-    flags = {"--settle": False, "--force": False}
-    rest = iter(words_)
-    for word in rest:
-        if word in flags:
-            flags[word] = True
-        elif word == "--out":
-            out = _next(rest, word)
-        elif word == "--set":
-            path = _next(rest, word)
-            steps.append(("set", path, _json(path, _next(rest, word))))
-        elif word == "--remove":
-            steps.append(("remove", _next(rest, word), None))
-        elif word == "--prove":
-            step = _next(rest, word)
-            steps.append(("prove", step, _next(rest, word)))
-        elif word.startswith("--") or job:
-            raise Problem(f"edit: “{word}” is not understood. Usage: {USAGE}")
-        else:
-            job = word
-    if not job or not out:
-        raise Problem(f"edit wants a job and --out. Usage: {USAGE}")
-    if not out.endswith(".zjob"):
-        raise Problem(f"edit: --out is a job file; call it {out}.zjob.")
-    return Asked(job, Path(out), flags["--settle"], tuple(steps), flags["--force"])
-
-
-def _next(rest: Any, flag: str) -> str:
-    found = next(rest, None)
-    if found is None:
-        raise Problem(f"edit: {flag} wants more. Usage: {USAGE}")
-    return str(found)
 
 
 def _json(path: str, text: str) -> Any:

@@ -2,41 +2,49 @@
 
 from __future__ import annotations
 
+import argparse
 import json
-from collections.abc import Sequence
 from pathlib import Path
 
+from zombrel.cli.parser import add_force, free
 from zombrel.job.problem import Problem
 from zombrel.logs.recording import SI, Recording
 from zombrel.store.atomic import write_atomically
 
-USAGE = (
-    "log FILE [--info] [--spots] [--says] [--to G.csv|G.gpx] [--unit column=km/h] "
-    "[--dbc BUS.dbc] [--force]"
-)
+
+def declare(parser: argparse.ArgumentParser) -> None:
+    """What it takes."""
+    parser.add_argument("file", metavar="FILE", type=Path, help="a log of any kind")
+    parser.add_argument("--info", action="store_true", help="columns, units, rates, gaps, and why")
+    parser.add_argument("--spots", action="store_true", help="places worth a look, by rule")
+    parser.add_argument("--says", action="store_true", help="what the log says in words")
+    parser.add_argument("--to", metavar="G.csv|G.gpx", action="append", default=[], help="write it")
+    column = "a unit that the file does not say, as speed=km/h"
+    parser.add_argument("--unit", metavar="COLUMN=UNIT", action="append", default=[], help=column)
+    parser.add_argument("--dbc", metavar="BUS.dbc", type=Path, help="what the bus means")
+    add_force(parser)
 
 
-def log(argv: Sequence[str]) -> int:
+def run(asked: argparse.Namespace) -> int:
     """Read a log of any kind; say what is in it, or write it."""
-    asked = _asked(list(argv))
-    path = Path(asked["file"][0])
-    stated = dict(_pair(u) for u in asked["--unit"])
-    bus = Path(asked["--dbc"][0]) if asked["--dbc"] else None
-    if asked["--info"]:
+    path, bus = asked.file, asked.dbc
+    stated = dict(_pair(u) for u in asked.unit)
+    targets = [_target(word, asked.force) for word in asked.to]
+    if asked.info or not (targets or asked.spots or asked.says):
         print(json.dumps(info(path, stated, bus), ensure_ascii=False, allow_nan=False))
-    if not (asked["--to"] or asked["--spots"] or asked["--says"]):
+    if not (targets or asked.spots or asked.says):
         return 0
     from zombrel.logs.read_any import read_any
 
     found = read_any(path, stated, bus)
-    if asked["--says"]:
+    if asked.says:
         from zombrel.logs.says import says
         from zombrel.units import METRIC
         from zombrel.units import words as in_units
 
         said = [{"title": s.title, "words": in_units(s.words, METRIC)} for s in says(found)]
         print(json.dumps(said, ensure_ascii=False, allow_nan=False))
-    if asked["--spots"]:
+    if asked.spots:
         from zombrel.logs.spots import spots
         from zombrel.units import METRIC
         from zombrel.units import words as in_units
@@ -52,19 +60,22 @@ def log(argv: Sequence[str]) -> int:
             for s in spots(found)
         ]
         print(json.dumps(told, ensure_ascii=False, allow_nan=False))
-    for name in asked["--to"]:
-        _write(Path(name), found, bool(asked["--force"]))
+    for target in targets:
+        _write(target, found)
     return 0
 
 
-def _write(target: Path, found: Recording, over: bool) -> None:
+def _target(word: str, force: bool) -> Path:
+    """Where a log is to be written, and as what."""
+    if Path(word).suffix.casefold() not in (".csv", ".gpx"):
+        raise Problem(f"A log is written as .csv or .gpx, not “{Path(word).name}”.")
+    return free(word, force)
+
+
+def _write(target: Path, found: Recording) -> None:
     from zombrel.logs.write import to_csv, to_gpx
 
     ending = target.suffix.casefold()
-    if ending not in (".csv", ".gpx"):
-        raise Problem(f"A log is written as .csv or .gpx, not “{target.name}”.")
-    if target.exists() and not over:
-        raise Problem(f"{target} exists already; give --force to write over it.")
     write_atomically(target, to_csv(found) if ending == ".csv" else to_gpx(found))
     print(target)
 
@@ -116,33 +127,6 @@ def info(path: Path, stated: dict[str, str], bus: Path | None) -> dict[str, obje
             for c in found.channels
         ],
     }
-
-
-def _asked(words: list[str]) -> dict[str, list[str]]:
-    """The command's words by flag; its file under ``file``."""
-    found: dict[str, list[str]] = {
-        k: [] for k in ("file", "--info", "--spots", "--says", "--to", "--unit", "--dbc", "--force")
-    }
-    i = 0
-    while i < len(words):
-        word = words[i]
-        if word in ("--info", "--spots", "--says", "--force"):
-            found[word].append(word)
-        elif word in found and word != "file":
-            if i + 1 >= len(words):
-                raise Problem(f"{word} needs a word after it: {USAGE}.")
-            found[word].append(words[i + 1])
-            i += 1
-        elif word.startswith("--") or found["file"]:
-            raise Problem(f"“{word}” is not understood: {USAGE}.")
-        else:
-            found["file"].append(word)
-        i += 1
-    if not found["file"]:
-        raise Problem(USAGE + ".")
-    if not any(found[k] for k in ("--info", "--to", "--spots", "--says")):
-        found["--info"].append("--info")
-    return found
 
 
 def _pair(word: str) -> tuple[str, str]:

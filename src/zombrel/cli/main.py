@@ -1,39 +1,38 @@
-"""Dispatch of sub-commands; each imports only what it needs."""
+"""The command line: one table of commands; each is imported when it is asked for.
+
+A command is a module with ``declare(parser)``, which says what it takes, and ``run(asked)``, which
+does it and gives the exit code.
+"""
 
 from __future__ import annotations
 
 import errno
+import gc
 import importlib
-import math
 import os
 import sys
 from collections.abc import Sequence
 from pathlib import Path
 
+from zombrel import __version__
+from zombrel.cli.parser import Parser
 from zombrel.job.problem import Problem
 from zombrel.units import Units, words
 
-USAGE = """usage:
-  ./zombrel [JOB.zjob]            open the window, perhaps on a job
-  ./zombrel --demo                open the window on the demo job
-  ./zombrel calc --list           describe all calculations
-  ./zombrel calc NAME key=value   calculate, JSON on stdout
-  ./zombrel report JOB --owner F.pdf --dossier F.pdf [--html F] [--all FOLDER] [--paper Letter]
-  ./zombrel seal JOB --by NAME [--because WORDS], or seal JOB --out F.zjob for what was signed
-  ./zombrel diff A B, or diff JOB for what changed since it was signed
-  ./zombrel book find "words" | index | use | back | week | order | backup | restore | check
-  ./zombrel shared list | put | fetch | send | hold | drop | holds | beside
-  ./zombrel shared allow | forbid | admit | expel   who may what in a book on a server
-  ./zombrel merge BASE THEIRS MINE --out F.zjob
-  ./zombrel export JOB --wires F.csv --cuts F.csv --pins F.csv --parts F.csv --labels F.pdf
-                   --drawing F.svg --plan F.ics [--paper Letter] [--force]
-  ./zombrel edit JOB --out F.zjob [--settle] [--set PATH JSON] [--remove PATH]
-                   [--prove STEP "v1,v2"] [--force]
-  ./zombrel simulate JOB --drive F.csv --out F.csv [--faults F.json] [--force]
-  ./zombrel log FILE [--info] [--spots] [--to G.csv|G.gpx] [--unit column=km/h] [--dbc F.dbc]
-  ./zombrel bench [--judgement | --diagnose | --logs | --book]   figures against their targets
-  ./zombrel screenshots           remake docs/screenshots from the demo job
-options of the window: --quit-when-shown, --night"""
+COMMANDS = {
+    "calc": "a calculation, as JSON: calc NAME key=value …, calc --list",
+    "edit": "change a job by path, or write down what was seen at a proof step",
+    "report": "the owner's page, the dossier, or every paper of a job",
+    "export": "wire list, cut list, pins, parts, labels, drawing, plan as files",
+    "simulate": "what every signal shows along a drive, with faults",
+    "log": "what a log holds, and writing it as a table or a track",
+    "seal": "sign a job off in its own file, or write what was signed",
+    "diff": "what differs between two jobs, fact by fact",
+    "book": "the shop's jobs: find, use, plan, order, back up",
+    "shared": "a job that several people work on",
+    "merge": "put together what two did since they had one job",
+}
+"""By name, which is its module's too, what each does."""
 
 
 def main(argv: Sequence[str]) -> int:
@@ -63,81 +62,45 @@ def _nowhere() -> None:
 
 
 def _dispatch(argv: list[str]) -> int:
-    command = argv[0] if argv else ""
-    if command in ("-h", "--help", "help"):
-        print(USAGE)
-        return 0
-    if command == "calc":
-        return _calc(argv[1:])
-    if command in COMMANDS:
-        module, name = COMMANDS[command]
-        return int(getattr(importlib.import_module(module), name)(argv[1:]))
-    return _window(argv)
-
-
-COMMANDS = {
-    "report": ("zombrel.cli.report", "report"),
-    "export": ("zombrel.cli.export", "export"),
-    "edit": ("zombrel.cli.edit", "edit"),
-    "bench": ("zombrel.cli.bench", "bench"),
-    "simulate": ("zombrel.cli.simulate", "simulate"),
-    "log": ("zombrel.cli.log", "log"),
-    "seal": ("zombrel.cli.seal", "seal"),
-    "diff": ("zombrel.cli.seal", "diff"),
-    "book": ("zombrel.cli.book", "book"),
-    "shared": ("zombrel.cli.shared", "shared"),
-    "merge": ("zombrel.cli.shared", "merge"),
-    "screenshots": ("zombrel.ui.shots", "take"),
-}
-"""Sub-commands, loaded when asked for: (module, function)."""
-
-
-def _calc(typed: list[str]) -> int:
-    import json
-
-    from zombrel.calc.all import describe, run, split
-
-    if not typed:
-        raise Problem("calc needs a name: calc NAME key=value …, or calc --list.")
-    if typed == ["--list"]:
-        print(json.dumps(describe(), indent=1, ensure_ascii=False))
-        return 0
-    print(json.dumps(_finite(run(typed[0], split(typed[1:]))), ensure_ascii=False, allow_nan=False))
-    return 0
-
-
-def _finite(value: object) -> object:
-    """``value`` with what JSON cannot say, an endless resistance for one, as null."""
-    if isinstance(value, float) and not math.isfinite(value):
-        return None
-    if isinstance(value, dict):
-        return {k: _finite(v) for k, v in value.items()}
-    if isinstance(value, list):
-        return [_finite(v) for v in value]
-    return value
+    try:
+        if not argv or argv[0] not in COMMANDS:
+            return _window(argv)
+        command = importlib.import_module(f"zombrel.cli.{argv[0]}")
+        parser = Parser(f"zombrel {argv[0]}", COMMANDS[argv[0]])
+        command.declare(parser)
+        return int(command.run(parser.read(argv[1:])))
+    except SystemExit as end:  # --help and --version have said what there is to say
+        return int(end.code or 0)
 
 
 def _window(argv: list[str]) -> int:
-    flags = {a for a in argv if a.startswith("--")}
-    files = [a for a in argv if not a.startswith("--")]
-    unknown = flags - {"--demo", "--quit-when-shown", "--night"}
-    if unknown or len(files) > 1:
-        raise Problem(f"{' '.join(sorted(unknown) or files[1:])} is not understood.\n{USAGE}")
-    if "--demo" in flags and files:
+    listed = "\n".join(f"  {name:<10} {does}" for name, does in COMMANDS.items())
+    parser = Parser(
+        "zombrel",
+        "Opens the window, perhaps on a job.",
+        f"commands, each with --help of its own:\n{listed}",
+    )
+    parser.add_argument("job", metavar="JOB.zjob", nargs="?", help="a job file to open")
+    parser.add_argument("--demo", action="store_true", help="open the demo job")
+    parser.add_argument("--night", action="store_true", help="in the colours of the night")
+    parser.add_argument("--quit-when-shown", action="store_true", help="leave at the first frame")
+    parser.add_argument("--version", action="version", version=f"zombrel {__version__}")
+    asked = parser.read(argv)
+    if asked.demo and asked.job is not None:
         raise Problem("--demo opens the demo job; leave out the file or --demo.")
     if not any(os.environ.get(v) for v in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")):
         raise Problem(
             "There is no display to open a window on: log in to a desktop, or set "
             "QT_QPA_PLATFORM=offscreen to run without one."
         )
-    from zombrel.cli.warm import warm
-
-    warm()
+    # Starting up makes many objects and drops almost none, so collecting meanwhile is wasted;
+    # once there is a window, ``zombrel.ui.threads`` collects by a clock of its own.
+    gc.disable()
     from zombrel.ui.app import run
 
     return run(
-        path=Path(files[0]) if files else None,
-        demo="--demo" in flags,
-        quit_when_shown="--quit-when-shown" in flags,
-        night="--night" in flags,
+        path=None if asked.job is None else Path(asked.job),
+        demo=asked.demo,
+        quit_when_shown=asked.quit_when_shown,
+        night=asked.night,
     )

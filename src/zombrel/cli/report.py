@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+import argparse
 from datetime import date
 from pathlib import Path
 
 from zombrel.actions.begin import name_of
 from zombrel.behaviour.suppose import usual
 from zombrel.calc.job import open_job
-from zombrel.cli.option import paper
+from zombrel.cli.parser import add_force, add_job, add_paper, free, on_paper
 from zombrel.findings.assess import assess
 from zombrel.handover.files import every_file, make
 from zombrel.intake.name import file_name
@@ -18,33 +18,37 @@ from zombrel.store.atomic import write_atomically
 from zombrel.store.folder import write_folder
 from zombrel.store.photos import pictures
 
-PAPERS = {"--owner": "owner", "--dossier": "dossier", "--html": "dossier", "--pdf": "dossier"}
-"""Flags, and the paper each writes; the ending says which form it takes."""
-FORMS = {"--html": "html", "--pdf": "pdf"}
-USAGE = (
-    "report JOB --owner F.pdf|F.html --dossier F.pdf|F.html [--html F] [--pdf F] [--all FOLDER] "
-    "[--paper A4|Letter] [--force]; JOB is a file or demo"
-)
+PAPERS = {"owner": "owner", "dossier": "dossier", "html": "dossier", "pdf": "dossier"}
+"""Options, and the paper each writes."""
 
 
-def report(argv: Sequence[str]) -> int:
+def declare(parser: argparse.ArgumentParser) -> None:
+    """What it takes."""
+    add_job(parser)
+    parser.add_argument("--owner", metavar="F.pdf", help="the owner's page, .pdf or .html")
+    parser.add_argument("--dossier", metavar="F.pdf", help="the dossier, .pdf or .html")
+    parser.add_argument("--html", metavar="F", help="the dossier as HTML")
+    parser.add_argument("--pdf", metavar="F", help="the dossier as PDF")
+    parser.add_argument("--all", metavar="FOLDER", help="every paper, into a new folder in it")
+    add_paper(parser)
+    add_force(parser)
+
+
+def run(asked: argparse.Namespace) -> int:
     """Write the owner's page, the installer's dossier, or everything: all asked for, or nothing."""
-    words = [a for a in argv if a != "--force"]
-    units = paper(words, USAGE)
-    job_word, given = _read(words)
-    job = open_job(job_word)
-    everything = given.pop("--all", "")
-    for word in given.values():
-        if Path(word).exists() and "--force" not in argv:
-            raise Problem(f"{word} exists already; give --force to write over it.")
+    given = {name: word for name in PAPERS if (word := getattr(asked, name))}
+    if not given and not asked.all:
+        raise Problem("report wants a paper to write: --owner, --dossier, --html, --pdf or --all.")
+    job, units = open_job(asked.job), on_paper(asked)
+    targets = {name: free(word, asked.force) for name, word in given.items()}
     assessment, today = assess(job, usual(job.vehicle)), date.today()
     seen = pictures(job)
-    made = {}
-    for flag, word in given.items():
-        ending = FORMS.get(flag) or Path(word).suffix.casefold().removeprefix(".")
-        made[Path(word)] = make(PAPERS[flag], ending, job, assessment, today, units, seen)
-    if everything:
-        folder = Path(everything) / file_name(name_of(job), "")
+    made = {
+        path: make(PAPERS[name], _form(name, path), job, assessment, today, units, seen)
+        for name, path in targets.items()
+    }
+    if asked.all:
+        folder = Path(asked.all) / file_name(name_of(job), "")
         files = every_file(job, assessment, today, units, seen)
         write_folder(folder, files)
         for name in files:
@@ -55,22 +59,6 @@ def report(argv: Sequence[str]) -> int:
     return 0
 
 
-def _read(words: list[str]) -> tuple[str, dict[str, str]]:
-    given: dict[str, str] = {}
-    job = ""
-    i = 0
-    while i < len(words):
-        word = words[i]
-        if word in (*PAPERS, "--all"):
-            if i + 1 >= len(words):
-                raise Problem(f"{word} needs a file name after it: {USAGE}.")
-            given[word] = words[i + 1]
-            i += 2
-            continue
-        if word.startswith("--") or job:
-            raise Problem(f"“{word}” is not understood: {USAGE}.")
-        job = word
-        i += 1
-    if not job or not given:
-        raise Problem(USAGE)
-    return job, given
+def _form(name: str, path: Path) -> str:
+    """HTML or PDF, by the option or by the ending."""
+    return name if name in ("html", "pdf") else path.suffix.casefold().removeprefix(".")

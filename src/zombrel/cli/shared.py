@@ -1,60 +1,76 @@
-"""``shared`` and ``merge``: one job that several people work on."""
+"""``shared``: one job that several people work on."""
 
 from __future__ import annotations
 
+import argparse
 import json
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from datetime import datetime
 from pathlib import Path
+from typing import Any
 
 import msgspec
 
-from zombrel.book.merge import merge as put_together
 from zombrel.calc.job import open_job
-from zombrel.cli.option import option
-from zombrel.job.problem import Problem
+from zombrel.cli.parser import add_job, add_out, free
 from zombrel.store.book.book import Book
 from zombrel.store.book.shared import Shared
 from zombrel.store.zjob import save
 from zombrel.units import METRIC, words
 
-USAGE = """shared list                                    jobs that several bays work on
-shared put JOB --by NAME                       one more of them
-shared fetch ID --out F.zjob [--version N]     as it is now, or was
-shared send ID JOB --since N --by NAME --out F.zjob   bring mine together with theirs
-shared hold ID PART --by NAME --place WHERE [--over]   take devices.pace in hand; over: from whoever
-shared drop ID PART --by NAME                  put it down
-shared holds ID, shared beside ID              what is in hand; what two changed differently
-shared allow NAME [--by NAME]                  who may change the house rules
-shared forbid NAME --by NAME                   who may not any more
-shared admit ACCOUNT                           let an account of the server work with the book
-shared expel ACCOUNT                           let it no longer; what it sent stays
-merge BASE THEIRS MINE --out F.zjob            put together what two did since BASE"""
+DOES: dict[str, tuple[str, str]] = {
+    "list": ("", "jobs that several bays work on"),
+    "put": ("job by", "one more of them"),
+    "fetch": ("id version out", "a job as it is now, or was"),
+    "send": ("id job since by out", "bring mine together with theirs"),
+    "hold": ("id part by place over", "take a part of a job, as devices.pace, in hand"),
+    "drop": ("id part by", "put it down"),
+    "holds": ("id", "what is in hand"),
+    "beside": ("id", "what two changed differently"),
+    "allow": ("name by", "who may change the house rules"),
+    "forbid": ("name by", "who may not any more"),
+    "admit": ("account", "let an account of the server work with the book"),
+    "expel": ("account", "let it no longer; what it sent stays"),
+}
+"""By name: what it takes, and what it does."""
+TAKES: dict[str, dict[str, Any]] = {
+    "id": {"type": int, "metavar": "ID", "help": "number of a job, as list gives it"},
+    "part": {"metavar": "PART", "help": "a path, as devices.pace"},
+    "name": {"metavar": "NAME", "help": "who"},
+    "account": {"metavar": "ACCOUNT", "help": "an account of the server"},
+    "--by": {"metavar": "NAME", "default": "", "help": "who you are"},
+    "--place": {"default": "another bay", "help": "where"},
+    "--over": {"action": "store_true", "help": "from whoever has it"},
+    "--version": {"type": int, "metavar": "N", "help": "an earlier one"},
+    "--since": {"type": int, "metavar": "N", "required": True, "help": "version you began with"},
+}
 
 
-def shared(argv: Sequence[str]) -> int:
+def declare(parser: argparse.ArgumentParser) -> None:
+    """What it takes."""
+    commands = parser.add_subparsers(dest="does", required=True, metavar="COMMAND")
+    for name, (takes, help_) in DOES.items():
+        one = commands.add_parser(name, help=help_, description=help_)
+        for word in takes.split():
+            if word == "job":
+                add_job(one)
+            elif word == "out":
+                add_out(one, "zjob")
+            else:
+                flag = f"--{word}" if f"--{word}" in TAKES else word
+                one.add_argument(flag, **TAKES[flag])
+
+
+def run(asked: argparse.Namespace) -> int:
     """Ask for, send and hold shared jobs."""
-    typed = list(argv)
-    if not typed or typed[0] not in _DOES:
-        raise Problem(f"usage:\n{USAGE}")
+    if "out" in asked:
+        free(asked.out, asked.force)
     with Book.opened() as book:
-        return _DOES[typed[0]](Shared(book), typed[1:])
+        return say(_RUN[asked.does](Shared(book), asked))
 
 
-def merge(argv: Sequence[str]) -> int:
-    """Put together what two did since they had one job."""
-    typed = list(argv)
-    out = option(typed, "--out", USAGE)
-    target = _free(out)
-    base, theirs, mine = (open_job(word) for word in _only(typed, 3))
-    found = put_together(base, theirs, mine)
-    if found.whole:
-        raise Problem(found.whole)
-    save(found.job, target)
-    return _say({"written": out, "apart": [words(a.words, METRIC) for a in found.apart]})
-
-
-def _say(value: object) -> int:
+def say(value: object) -> int:
+    """Print it as JSON."""
     print(json.dumps(value, ensure_ascii=False, indent=1))
     return 0
 
@@ -63,111 +79,66 @@ def _now() -> str:
     return f"{datetime.now():%Y-%m-%d %H:%M}"
 
 
-def _number(word: str) -> int:
-    if not word.isdecimal():
-        raise Problem(f"“{word}” is no number: shared list gives those of the jobs.")
-    return int(word)
+def _list(held: Shared, asked: argparse.Namespace) -> object:
+    return [msgspec.structs.asdict(a) for a in held.jobs()]
 
 
-def _only(typed: list[str], count: int) -> list[str]:
-    if len(typed) != count:
-        raise Problem(f"usage:\n{USAGE}")
-    return typed
+def _put(held: Shared, asked: argparse.Namespace) -> object:
+    return {"id": held.put_up(open_job(asked.job), asked.by, _now()), "version": 1}
 
 
-def _free(out: str) -> Path:
-    if not out:
-        raise Problem(f"--out F.zjob is wanted.\n{USAGE}")
-    if Path(out).exists():
-        raise Problem(f"{out} exists already: give another name.")
-    return Path(out)
+def _fetch(held: Shared, asked: argparse.Namespace) -> object:
+    found, job = held.fetch(asked.id, asked.version)
+    save(job, Path(asked.out))
+    return {"id": asked.id, "version": found, "written": asked.out}
 
 
-def _list(held: Shared, typed: list[str]) -> int:
-    _only(typed, 0)
-    return _say([msgspec.structs.asdict(a) for a in held.jobs()])
+def _send(held: Shared, asked: argparse.Namespace) -> object:
+    sent = held.send(asked.id, asked.since, open_job(asked.job), asked.by, _now())
+    save(sent.job, Path(asked.out))
+    told = {"id": asked.id, "version": sent.version, "written": asked.out}
+    return told | {"apart": [words(a.words, METRIC) for a in sent.apart]}
 
 
-def _put(held: Shared, typed: list[str]) -> int:
-    by = option(typed, "--by", USAGE)
-    (word,) = _only(typed, 1)
-    return _say({"id": held.put_up(open_job(word), by, _now()), "version": 1})
+def _hold(held: Shared, asked: argparse.Namespace) -> object:
+    held.hold(asked.id, asked.part, asked.by, asked.place, _now(), asked.over)
+    return _holds(held, asked)
 
 
-def _fetch(held: Shared, typed: list[str]) -> int:
-    out, version = _free(option(typed, "--out", USAGE)), option(typed, "--version", USAGE)
-    (word,) = _only(typed, 1)
-    found, job = held.fetch(_number(word), _number(version) if version else None)
-    save(job, out)
-    return _say({"id": int(word), "version": found, "written": str(out)})
+def _drop(held: Shared, asked: argparse.Namespace) -> object:
+    held.let_go(asked.id, asked.part, asked.by)
+    return _holds(held, asked)
 
 
-def _send(held: Shared, typed: list[str]) -> int:
-    by, since, out = (
-        option(typed, "--by", USAGE),
-        option(typed, "--since", USAGE),
-        option(typed, "--out", USAGE),
-    )
-    target = _free(out)
-    word, mine = _only(typed, 2)
-    sent = held.send(_number(word), _number(since), open_job(mine), by, _now())
-    save(sent.job, target)
-    told = {"id": int(word), "version": sent.version, "written": out}
-    return _say(told | {"apart": [words(a.words, METRIC) for a in sent.apart]})
+def _holds(held: Shared, asked: argparse.Namespace) -> object:
+    return [msgspec.structs.asdict(h) for h in held.holds(asked.id)]
 
 
-def _hold(held: Shared, typed: list[str]) -> int:
-    by, place = option(typed, "--by", USAGE), option(typed, "--place", USAGE)
-    over = "--over" in typed
-    word, part = _only([t for t in typed if t != "--over"], 2)
-    held.hold(_number(word), part, by, place or "another bay", _now(), over)
-    return _holds(held, [word])
+def _beside(held: Shared, asked: argparse.Namespace) -> object:
+    return list(held.aparts(asked.id))
 
 
-def _drop(held: Shared, typed: list[str]) -> int:
-    by = option(typed, "--by", USAGE)
-    word, part = _only(typed, 2)
-    held.let_go(_number(word), part, by)
-    return _holds(held, [word])
+def _allow(held: Shared, asked: argparse.Namespace) -> object:
+    held.allow(asked.name, asked.by)
+    return {"may change the house rules": list(held.allowed())}
 
 
-def _holds(held: Shared, typed: list[str]) -> int:
-    (word,) = _only(typed, 1)
-    return _say([msgspec.structs.asdict(h) for h in held.holds(_number(word))])
+def _forbid(held: Shared, asked: argparse.Namespace) -> object:
+    held.forbid(asked.name, asked.by)
+    return {"may change the house rules": list(held.allowed())}
 
 
-def _beside(held: Shared, typed: list[str]) -> int:
-    (word,) = _only(typed, 1)
-    return _say(list(held.aparts(_number(word))))
+def _admit(held: Shared, asked: argparse.Namespace) -> object:
+    held.admit(asked.account)
+    return {"works with the book": asked.account}
 
 
-def _allow(held: Shared, typed: list[str]) -> int:
-    by = option(typed, "--by", USAGE)
-    (who,) = _only(typed, 1)
-    held.allow(who, by)
-    return _say({"may change the house rules": list(held.allowed())})
+def _expel(held: Shared, asked: argparse.Namespace) -> object:
+    held.expel(asked.account)
+    return {"no longer works with the book": asked.account}
 
 
-def _forbid(held: Shared, typed: list[str]) -> int:
-    by = option(typed, "--by", USAGE)
-    (who,) = _only(typed, 1)
-    held.forbid(who, by)
-    return _say({"may change the house rules": list(held.allowed())})
-
-
-def _admit(held: Shared, typed: list[str]) -> int:
-    (account,) = _only(typed, 1)
-    held.admit(account)
-    return _say({"works with the book": account})
-
-
-def _expel(held: Shared, typed: list[str]) -> int:
-    (account,) = _only(typed, 1)
-    held.expel(account)
-    return _say({"no longer works with the book": account})
-
-
-_DOES: dict[str, Callable[[Shared, list[str]], int]] = {
+_RUN: dict[str, Callable[[Shared, argparse.Namespace], object]] = {
     "list": _list,
     "put": _put,
     "fetch": _fetch,

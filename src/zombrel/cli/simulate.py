@@ -6,6 +6,7 @@ usual. Faults are conductors in another state, or facts that stand otherwise, fr
 
 from __future__ import annotations
 
+import argparse
 import csv
 import io
 import json
@@ -19,6 +20,7 @@ import msgspec
 from zombrel.behaviour.suppose import usual, with_speed
 from zombrel.calc.circuit import fault_of
 from zombrel.calc.job import open_job
+from zombrel.cli.parser import add_job, add_out, free
 from zombrel.job.edits import Put, apply
 from zombrel.job.model import Chain, Job
 from zombrel.job.problem import Problem
@@ -33,11 +35,6 @@ from zombrel.store.atomic import write_atomically
 from zombrel.units import KMH, METRIC, RPM, ZERO_C
 from zombrel.units.measure import Kind, unit, value_in
 
-USAGE = (
-    "simulate JOB --drive F.csv --out F.csv [--faults F.json] [--force]; the drive has time_s and "
-    "speed_kmh, engine_rpm, gear, volts, coolant_c, brake … as columns; faults are a list such as "
-    '[{"from_s": 60, "to_s": 90, "wire": "W3", "fault": "open"}, {"set": "PATH", "value": JSON}]'
-)
 MOST_ROWS = 200_000
 COLUMNS: dict[str, tuple[str, Callable[[float], float]]] = {
     "speed_kmh": ("speed", lambda x: x * KMH),
@@ -62,6 +59,9 @@ FLAGS = (
 )  # fmt: skip
 """Columns of 0 and 1."""
 KEYS = ("off", "on", "crank")
+FAULTS = (
+    '[{"from_s": 60, "to_s": 90, "wire": "W3", "fault": "open"}, {"set": "PATH", "value": JSON}]'
+)
 
 
 class Bad(Value, frozen=True):
@@ -73,39 +73,29 @@ class Bad(Value, frozen=True):
     edit: Put | None
 
 
-def simulate(argv: Sequence[str]) -> int:
+def declare(parser: argparse.ArgumentParser) -> None:
+    """What it takes."""
+    add_job(parser)
+    heads = f"a table with time_s and any of {', '.join(('key', 'gear', *COLUMNS, *FLAGS))}"
+    parser.add_argument("--drive", metavar="F.csv", required=True, help=heads)
+    faults = f"a list such as {FAULTS}"
+    parser.add_argument("--faults", metavar="F.json", help=faults.replace("%", "%%"))
+    add_out(parser, "csv")
+
+
+def run(asked: argparse.Namespace) -> int:
     """Write what every signal shows along a drive; nothing is written when any of it fails."""
-    word, files, force = _read(list(argv))
-    job = open_job(word)
-    out = Path(files["--out"])
-    if out.exists() and not force:
-        raise Problem(f"{out} exists already; give --force to write over it.")
-    faults = _faults(Path(files["--faults"])) if "--faults" in files else ()
+    job = open_job(asked.job)
+    out = free(asked.out, asked.force)
+    faults = _faults(Path(asked.faults)) if asked.faults else ()
     table = io.StringIO()
     writer = csv.writer(table)
     writer.writerow(_heads(job))
-    for row in _rows(job, Path(files["--drive"]), faults):
+    for row in _rows(job, Path(asked.drive), faults):
         writer.writerow(row)
     write_atomically(out, table.getvalue().encode())
     print(out)
     return 0
-
-
-def _read(words: list[str]) -> tuple[str, dict[str, str], bool]:
-    job, files, force = "", dict[str, str](), False
-    rest = iter(words)
-    for word in rest:
-        if word == "--force":
-            force = True
-        elif word in ("--drive", "--out", "--faults"):
-            files[word] = next(rest, "")
-        elif word.startswith("--") or job:
-            raise Problem(f"simulate: “{word}” is not understood. Usage: {USAGE}")
-        else:
-            job = word
-    if not job or not files.get("--drive") or not files.get("--out"):
-        raise Problem(f"simulate wants a job, --drive and --out. Usage: {USAGE}")
-    return job, files, force
 
 
 def _text(path: Path) -> str:
@@ -119,9 +109,9 @@ def _faults(path: Path) -> tuple[Bad, ...]:
     try:
         listed = json.loads(_text(path))
     except ValueError:
-        raise Problem(f"{path} is not JSON. Usage: {USAGE}") from None
+        raise Problem(f"{path} is not JSON: a list such as {FAULTS} is wanted.") from None
     if not isinstance(listed, list) or not all(isinstance(x, dict) for x in listed):
-        raise Problem(f"{path}: a list of faults is wanted. Usage: {USAGE}")
+        raise Problem(f"{path}: a list of faults is wanted, such as {FAULTS}.")
     return tuple(_fault(x, f"{path}, fault {i}") for i, x in enumerate(listed, 1))
 
 

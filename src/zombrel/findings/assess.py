@@ -14,7 +14,7 @@ from zombrel.findings.overall import (
     fit_rules,
     progress_rules,
 )
-from zombrel.findings.rule import Find, Rule, ask, rules, search, searching
+from zombrel.findings.rule import Find, ask, rules
 from zombrel.findings.scene import Scene, rated
 from zombrel.findings.signal import (
     brake_rules,
@@ -115,12 +115,12 @@ def _chain_findings(scene: Scene, key: str) -> Iterator[Finding]:
 
 
 @query
-def _about_devices(job: Job, state: State, ids: tuple[str, ...], searches: bool) -> Found:
+def _about_devices(job: Job, state: State, ids: tuple[str, ...]) -> Found:
     scene = _scene(job, state)
     found: list[Finding] = []
     for device in [scene.devices[key] for key in ids]:
         if device.sheet.controls or device.sheet.full_at_rps:
-            found += (search if searches else ask)("device", scene.job, device)
+            found += ask("device", scene.job, device)
     return tuple(found)
 
 
@@ -153,7 +153,7 @@ def _by_rule(job: Job, state: State, find: Find) -> Found:
 def _about_things(job: Job, state: State) -> Found:
     """Findings about single chains, devices and wires, so many at a time."""
     parts = [_about_chains(job, state, ids) for ids in chunks(job.chains, CHAINS)]
-    parts += [_about_devices(job, state, ids, False) for ids in chunks(job.devices, 8)]
+    parts += [_about_devices(job, state, ids) for ids in chunks(job.devices, 8)]
     parts += [_about_wires(job, state, ids) for ids in chunks(job.wires, 25)]
     return tuple([f for part in parts for f in plain(part)])
 
@@ -164,23 +164,10 @@ def rank(found: Iterable[Finding]) -> Found:
 
 
 @query
-def _sought(job: Job, state: State) -> Found:
-    """Findings of the rules that search."""
-    parts = [_about_devices(job, state, ids, True) for ids in chunks(job.devices, 8)]
-    return tuple([f for part in parts for f in plain(part)])
-
-
-@query
-def _at_once(job: Job, state: State) -> Found:
-    """Findings of all others."""
-    across = [f for rule in rules("job") for f in plain(_by_rule(job, state, rule.found))]
-    return (*across, *plain(_about_things(job, state)))
-
-
-@query
 def findings(job: Job, state: State) -> Found:
     """Everything to settle, by harm, then by cost to mend."""
-    return rank((*plain(_at_once(job, state)), *plain(_sought(job, state))))
+    across = [f for rule in rules("job") for f in plain(_by_rule(job, state, rule.found))]
+    return rank((*across, *plain(_about_things(job, state))))
 
 
 def assess(job: Job, state: State) -> Assessment:
@@ -189,71 +176,27 @@ def assess(job: Job, state: State) -> Assessment:
     Pure; after an edit only what rests on it is worked out again. A job at which that fails as a
     whole has one finding, which says so.
     """
-    return _whole_or_in_parts(_assess, job, state)
+    try:
+        return _assess(job, state)
+    except Exception as error:
+        return _in_parts(job, state, note(error))
 
 
 @query
 def _assess(job: Job, state: State) -> Assessment:
-    return _told(job, state, plain(findings(job, state)))
-
-
-def first_of(job: Job, state: State) -> Assessment:
-    """What the first frame of a job shows: what has to be searched for follows with ``assess``.
-
-    It says so in the list, and nothing opens until then.
-    """
-    return _whole_or_in_parts(_first_of, job, state)
-
-
-@query
-def _first_of(job: Job, state: State) -> Assessment:
-    waits = [_looking(r) for r in searching() if any(d.sheet.controls for d in job.devices)]
-    found = rank((*plain(_at_once(job, state)), *waits))
-    return _told(job, state, found, waits[0].title if waits else "")
-
-
-def _looking(rule: Rule) -> Finding:
-    return rule.filed(
-        Finding(
-            id=f"looking-{rule.name.replace(' ', '-')}",
-            level="watch",
-            title=f"Still looking: {rule.searches}",
-            text="It is worked out next. Until then nothing is said of it, and nothing is clear.",
-            harm=0,
-            minutes=0,
-            reason=Reason(
-                title="A search that follows",
-                result="not done yet",
-                formula=f"the rule “{rule.name}”, once what needs no search is shown",
-            ),
-        )
-    )
-
-
-def _told(job: Job, state: State, found: Found, still: str = "") -> Assessment:
-    """All of it, for what was found; ``still`` what keeps shut what else might open."""
+    found = plain(findings(job, state))
     lies, shut = laid(job), locks(job, found)
-    engine, road = shut.engine or still, shut.road or still
     return Assessment(
         chains=plain(read_chains(lies, state)),
         wires=plain(read_wires(lies, state)),
         runs=plain(lies.wires),
         power=plain(read_power(lies, state)),
         findings=found,
-        stages=progress_rules.stage_states(_scene(job, state), found, road),
-        engine_lock=engine,
-        road_lock=road,
+        stages=progress_rules.stage_states(_scene(job, state), found, shut.road),
+        engine_lock=shut.engine,
+        road_lock=shut.road,
         opens=shut.opens,
     )
-
-
-def _whole_or_in_parts(
-    judged: Callable[[Job, State], Assessment], job: Job, state: State
-) -> Assessment:
-    try:
-        return judged(job, state)
-    except Exception as error:
-        return _in_parts(job, state, note(error))
 
 
 def _in_parts(job: Job, state: State, said: str) -> Assessment:

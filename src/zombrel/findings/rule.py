@@ -48,8 +48,6 @@ class Rule(Value, frozen=True):
     """0 to 100: what its findings can do if left, unless they say otherwise."""
     minutes: float
     """What one takes to mend, unless it says otherwise."""
-    searches: str
-    """What it has to search for, and may follow the first frame of a job; empty: nothing."""
     find: Find
     """As it is written."""
     filed: Callable[[Finding], Finding]
@@ -62,12 +60,7 @@ RULES: dict[str, Rule] = {}
 
 
 def rule(
-    scope: Scope,
-    stage: Stage | None,
-    harm: int = 0,
-    minutes: float = 0.0,
-    *,
-    searches: str = "",
+    scope: Scope, stage: Stage | None, harm: int = 0, minutes: float = 0.0
 ) -> Callable[[Find], Find]:
     """Register a rule."""
 
@@ -88,7 +81,7 @@ def rule(
             return _found((RULES[name],), asked)
 
         assert name not in RULES  # a kind of finding has one rule
-        RULES[name] = Rule(name, scope, stage, harm, minutes, searches, find, filed, found)
+        RULES[name] = Rule(name, scope, stage, harm, minutes, find, filed, found)
         return found
 
     return register
@@ -130,22 +123,11 @@ def _found(some: tuple[Rule, ...], about: tuple[Any, ...]) -> list[Finding]:
 
 
 def ask(scope: Scope, *about: object) -> list[Finding]:
-    """What the rules of a scope find about what is given, but for those that search."""
+    """What the rules of a scope find about what is given."""
     return _found(rules(scope), about)
 
 
-def search(scope: Scope, *about: object) -> list[Finding]:
-    """What the rules of a scope that search find about what is given."""
-    return _found(rules(scope, searches=True), about)
-
-
 @functools.cache
-def rules(scope: Scope, searches: bool = False) -> tuple[Rule, ...]:
+def rules(scope: Scope) -> tuple[Rule, ...]:
     """The rules of a scope, in the order they were registered; asked for once all are."""
-    return tuple([r for r in RULES.values() if r.scope == scope and bool(r.searches) is searches])
-
-
-@functools.cache
-def searching() -> tuple[Rule, ...]:
-    """Every rule that searches."""
-    return tuple([r for r in RULES.values() if r.searches])
+    return tuple([r for r in RULES.values() if r.scope == scope])

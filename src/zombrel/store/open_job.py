@@ -12,6 +12,7 @@ from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Literal
 
+from zombrel.catalog import DATA
 from zombrel.job.edits import Step
 from zombrel.job.history import History
 from zombrel.job.model import Job
@@ -43,6 +44,11 @@ def read_job(path: Path) -> tuple[bytes, Job]:
     """The bytes of a job file and the job in them; raises Problem when it cannot be read."""
     data = read(path)
     return data, from_bytes(data, path.name)
+
+
+def is_shipped(path: Path) -> bool:
+    """Whether a file belongs to the program."""
+    return path.resolve().is_relative_to(DATA.resolve())
 
 
 class OpenJob:
@@ -92,11 +98,15 @@ class OpenJob:
     def open(self, path: Path, how: How = "write", got: tuple[bytes, Job] | None = None) -> None:
         """Open the job file at ``path``; ``got`` what was read of it already.
 
+        A job that comes with the program opens without a file: saving it asks for a place.
+
         Raises:
             Held: another window has it; ``how`` says what is to be done about that.
             Problem: it cannot be read. Nothing has changed then.
         """
         data, job = got or read_job(path)
+        if is_shipped(path):
+            return self.start(job)  # nothing is written into the program's own folders
         right = None if how == "read" else self._right_to(path, how == "take over")
         if isinstance(right, Holder):
             raise Held(f"{path.name} is open in {right.words}.")
@@ -270,6 +280,8 @@ class OpenJob:
         path = path or self.path
         if path is None:
             raise Problem("Choose a place for the job first.")
+        if is_shipped(path):
+            raise Problem(f"{path} belongs to the program: choose another place for the job.")
         own = self.path is not None and _same(path, self.path)
         if own:
             self._may_replace(path, over)

@@ -41,7 +41,7 @@ def run(path: Path | None, demo: bool, quit_when_shown: bool, night: bool) -> in
     app = application()
     begin_fitting(prefs, app.primaryScreen())
     again = taken_again()
-    session = Session(in_turn=True)
+    session = Session()
     if night:
         session.prefs = msgspec.structs.replace(session.prefs, night=True)
     problem, held = "", False

@@ -14,10 +14,10 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from zombrel.actions.begin import name_of
 from zombrel.behaviour.suppose import USUAL, follow, usual
 from zombrel.catalog import DEMO
-from zombrel.findings.assess import assess, first_of
+from zombrel.findings.assess import assess
 from zombrel.findings.finding import Assessment
 from zombrel.job.edits import Edit, Step
-from zombrel.job.follow.query import engine, forget, takes_notes
+from zombrel.job.follow.query import engine, forget
 from zombrel.job.history import History
 from zombrel.job.model import Job
 from zombrel.job.problem import Problem
@@ -56,8 +56,7 @@ class Session(QObject):
     goto = Signal(str)
     """Show ``stage`` or ``stage:item``."""
 
-    def __init__(self, journal: bool = True, in_turn: bool = False) -> None:
-        """``in_turn``: the first frame of a job waits for nothing that has to be searched for."""
+    def __init__(self, journal: bool = True) -> None:
         super().__init__()
         self.desk = OpenJob(keep=journal)
         self.prefs, self.trouble = prefs_store.read_prefs()
@@ -67,7 +66,6 @@ class Session(QObject):
         self.state_name = USUAL
         self.watched: str = ""
         """Quantity of the chain that is being looked at."""
-        self._in_turn = in_turn
         self.broken = False
         """Something failed unforeseen when the present job was shown last."""
         self._retry = QTimer(self)
@@ -97,13 +95,6 @@ class Session(QObject):
     @property
     def assessment(self) -> Assessment:
         """Everything that follows from both."""
-        # as soon as notes are taken the job has been drawn, and nobody waits
-        whole = takes_notes() or not self._in_turn
-        return (assess if whole else first_of)(self.job, self.state)
-
-    @property
-    def whole(self) -> Assessment:
-        """The same, and nothing left to be searched for: what is printed or signed stands on it."""
         return assess(self.job, self.state)
 
     @property
@@ -145,7 +136,8 @@ class Session(QObject):
         what was read of it already.
         """
         self.desk.open(path, how, got)
-        self._remember(path)
+        if self.path is not None:
+            self._remember(self.path)
         self._show_anew()
         self.note_job()
 

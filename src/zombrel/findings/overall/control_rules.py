@@ -47,7 +47,7 @@ def _each(job: Job, device: Device) -> tuple[tuple[Control, float, Wanted | None
     return tuple(out)
 
 
-@rule("device", "set", searches="where each control should stand")
+@rule("device", "set")
 def controls_off(job: Job, device: Device) -> Iterator[Finding]:
     """A control of ``device`` stands elsewhere than it should, or where nobody has noted."""
     unset = []

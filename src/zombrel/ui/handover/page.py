@@ -89,7 +89,7 @@ class HandoverStage(QWidget):
     @property
     def subtitle(self) -> str:
         """What is still open."""
-        n = len(self._session.whole.findings)
+        n = len(self._session.assessment.findings)
         return f"{n} findings are still open and are printed" if n else "nothing is open"
 
     def show_item(self, item: str) -> None:
@@ -136,7 +136,7 @@ class HandoverStage(QWidget):
             self.photos.refresh()
             return
         job = s.history.present
-        key = (self._paper, job, s.whole, s.units)
+        key = (self._paper, job, s.assessment, s.units)
         if len(key) == len(self._key) and all(
             a is b or a == b for a, b in zip(key, self._key, strict=True)
         ):
@@ -174,7 +174,7 @@ class HandoverStage(QWidget):
         from zombrel.handover.files import make
 
         s = self._session
-        job, assessment = s.history.present, s.whole
+        job, assessment = s.history.present, s.assessment
 
         def work() -> bytes:
             seen = pictures(job) if name == "dossier" else {}
@@ -242,7 +242,7 @@ class HandoverStage(QWidget):
         from zombrel.handover.files import every_file
 
         s = self._session
-        job, assessment = s.history.present, s.whole
+        job, assessment = s.history.present, s.assessment
         folder = place / file_name(name_of(job), "")
 
         def work() -> list[str]:

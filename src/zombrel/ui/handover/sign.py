@@ -43,7 +43,7 @@ class SignDialog(QDialog):
         self.setWindowTitle("Sign off")
         dress(self)
         self.resize(620, 480)
-        self._against = against(session.job, session.whole)
+        self._against = against(session.job, session.assessment)
         inside = QWidget()
         cards = QVBoxLayout(inside)
         cards.setContentsMargins(0, 0, 6, 0)
@@ -144,7 +144,7 @@ class SignDialog(QDialog):
         job = s.history.present
         try:
             made, edit = seal(
-                job, s.whole, keep(job), self.who.text(), s.now()[:16], self.reason.text()
+                job, s.assessment, keep(job), self.who.text(), s.now()[:16], self.reason.text()
             )
         except Problem as problem:
             self._said.setText(str(problem))

@@ -1,0 +1,1 @@
+"""Tools of a checkout; none of it is part of the program."""

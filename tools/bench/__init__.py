@@ -1,0 +1,1 @@
+"""Figures against their targets: run as ``./zombrel bench`` from a checkout."""
