@@ -14,11 +14,23 @@ zombrel_python() {
     return 1
 }
 
-# Install Debian packages when root, otherwise print the one command to type.
+# Whether system packages may be installed: root, and either ZOMBREL_YES=1, or nobody to ask (as in
+# CI), or a yes at the terminal.
+zombrel_may_install() {
+    [ "$(id -u)" = 0 ] && command -v apt-get >/dev/null 2>&1 || return 1
+    [ "${ZOMBREL_YES-}" = 1 ] && return 0
+    [ -t 0 ] && [ -t 2 ] || return 0
+    printf 'zombrel: install the system packages %s? [y/N] ' "$*" >&2
+    read -r answer
+    case "$answer" in [yY]*) return 0 ;; esac
+    return 1
+}
+
+# Install Debian packages where that is allowed, otherwise print the one command to type.
 zombrel_system() {
-    if [ "$(id -u)" = 0 ] && command -v apt-get >/dev/null 2>&1; then
+    if zombrel_may_install "$@"; then
         zombrel_say "installing system packages: $*"
-        { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "$@"; } >&2 && return 0
+        { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "$@"; } >&2 9>&- && return 0
         zombrel_say "apt-get failed; see above."
         return 1
     fi
@@ -97,11 +109,8 @@ zombrel_libraries() {
 # A sound card as a scope wants one more library; all else runs without it.
 zombrel_sound() {
     "$1/.venv/bin/python" -c 'import sounddevice' 2>/dev/null && return 0
-    if [ "$(id -u)" = 0 ] && command -v apt-get >/dev/null 2>&1; then
-        zombrel_system libportaudio2 || true
-    else
-        zombrel_say "for a sound card as a scope also type: sudo apt-get install -y libportaudio2"
-    fi
+    zombrel_say "a sound card as a scope wants libportaudio2; all else runs without it."
+    zombrel_system libportaudio2 || true
 }
 
 # Papers are laid out by Pango; without it all but the owner's page runs.
@@ -124,12 +133,50 @@ zombrel_server() {
     return 0
 }
 
-# zombrel_ready FOLDER LOCK: returns at once when .venv was made from this lock file.
+# A library that left the lock file leaves .venv as well; those of the tests stay once they are there.
+zombrel_prune() {
+    known="$1/$2"
+    [ -e "$1/.venv/ready-requirements-dev.lock" ] && known="$known $1/requirements-dev.lock"
+    # shellcheck disable=SC2086 # a list of files
+    gone=$("$1/.venv/bin/python" - $known <<'END'
+import re
+import sys
+from importlib.metadata import distributions
+
+def name(text):
+    return re.sub(r"[-_.]+", "-", text).lower()
+
+kept = {"pip", "setuptools", "wheel"}
+for path in sys.argv[1:]:
+    with open(path, encoding="utf-8") as file:
+        kept |= {name(m[1]) for m in re.finditer(r"^([A-Za-z0-9._-]+)(?:\[[^]]*\])?==", file.read(), re.M)}
+print(*sorted({name(d.metadata["Name"]) for d in distributions()} - kept))
+END
+    ) || return 1
+    [ -z "$gone" ] && return 0
+    zombrel_say "taking out libraries that are used no longer: $gone"
+    # shellcheck disable=SC2086 # a list of words
+    "$1/.venv/bin/python" -m pip uninstall --disable-pip-version-check -q -y $gone >&2
+}
+
+# Whether .venv was made from this lock file.
+zombrel_made() { [ -e "$1/.venv/ready-$2" ] && [ ! "$1/$2" -nt "$1/.venv/ready-$2" ]; }
+
+# zombrel_ready FOLDER LOCK: returns at once when .venv was made from this lock file. Of two first
+# starts at once the second waits for the first.
 zombrel_ready() {
+    zombrel_made "$1" "$2" && return 0
+    mkdir -p "$1/.venv" || return 1
+    (
+        if command -v flock >/dev/null 2>&1; then
+            flock 9
+        fi
+        zombrel_made "$1" "$2" || zombrel_make "$1" "$2"
+    ) 9>"$1/.venv/lock"
+}
+
+zombrel_make() {
     stamp="$1/.venv/ready-$2"
-    if [ -e "$stamp" ] && [ ! "$1/$2" -nt "$stamp" ]; then
-        return 0
-    fi
     python=$(zombrel_python) || {
         zombrel_system python3 python3-venv || return 1
         python=$(zombrel_python) || {
@@ -149,6 +196,7 @@ zombrel_ready() {
         zombrel_say "the libraries could not be installed; check the network and start again."
         return 1
     }
+    zombrel_prune "$1" "$2" || return 1
     zombrel_libraries "$1" || return 1
     zombrel_sound "$1"
     zombrel_paper "$1" || [ "$2" = requirements.lock ] || return 1

@@ -154,6 +154,23 @@ class Launcher(unittest.TestCase):
         self.assertIn("sudo apt-get install -y libegl1 libgl1", done.stderr)
         self.assertEqual(done.stdout, "")
 
+    def test_system_packages_want_a_yes_unless_nobody_can_be_asked(self) -> None:
+        for who, more, may in (("0", "", True), ("1000", "", False), ("1000", "1", False)):
+            script = f"id() {{ echo {who}; }}; command() {{ return 0; }}; zombrel_may_install x </dev/null"
+            with self.subTest(who=who, yes=more):
+                self.assertEqual(shell(script, ZOMBREL_YES=more).returncode == 0, may)
+
+    def test_of_two_first_starts_one_makes_the_environment(self) -> None:
+        with tempfile.TemporaryDirectory() as name:
+            folder = Path(name)
+            (folder / "x.lock").write_text("")
+            os.utime(folder / "x.lock", (1, 1))
+            make = (
+                "zombrel_make() { mkdir $1/made || exit 3; sleep 0.2; : >$1/.venv/ready-$2; }; "
+                f"zombrel_ready {folder} x.lock & zombrel_ready {folder} x.lock; wait $!"
+            )
+            self.assertEqual(shell(make).returncode, 0)  # mkdir fails the second time
+
     def test_a_ready_environment_is_not_touched(self) -> None:
         with tempfile.TemporaryDirectory() as name:
             folder = Path(name)

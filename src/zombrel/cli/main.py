@@ -64,7 +64,7 @@ def _nowhere() -> None:
 def _dispatch(argv: list[str]) -> int:
     try:
         if not argv or argv[0] not in COMMANDS:
-            return _window(argv)
+            return _window(["--help"] if argv == ["help"] else argv)
         command = importlib.import_module(f"zombrel.cli.{argv[0]}")
         parser = Parser(f"zombrel {argv[0]}", COMMANDS[argv[0]])
         command.declare(parser)
