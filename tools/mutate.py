@@ -290,7 +290,7 @@ class Noses:
     def rate(self, package: str, test: str) -> float:
         """Mutants noticed a second; before anything is known its own package's tests lead."""
         of = (package, _file(test))
-        own = test.split(".")[1] == package or (package == DECLARED and "records" in test)
+        own = test.split(".")[1] == package or (package == DECLARED and "demos_read" in test)
         return (self._noticed[of] + (1.0 if own else 0.3)) / (self._spent[of] + 5.0)
 
     def learn(self, package: str, tests: list[Reach], who: str) -> None:

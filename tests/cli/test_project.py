@@ -156,7 +156,8 @@ class Launcher(unittest.TestCase):
 
     def test_system_packages_want_a_yes_unless_nobody_can_be_asked(self) -> None:
         for who, more, may in (("0", "", True), ("1000", "", False), ("1000", "1", False)):
-            script = f"id() {{ echo {who}; }}; command() {{ return 0; }}; zombrel_may_install x </dev/null"
+            stubs = f"id() {{ echo {who}; }}; command() {{ return 0; }}"
+            script = f"{stubs}; zombrel_may_install x </dev/null"
             with self.subTest(who=who, yes=more):
                 self.assertEqual(shell(script, ZOMBREL_YES=more).returncode == 0, may)
 
