@@ -340,7 +340,7 @@ class Counted(unittest.TestCase):
             with self.subTest(kind, verdict=verdict):
                 step = msgspec.structs.replace(volts, kind=kind)
                 seen = dict.fromkeys((*BOUNDS, volts.fields[0].name), 50.0)
-                made = prove(job, step, verdict, seen, "", "today", rests=()).edits
+                made = record(job, step, verdict, seen, "", "today", rests=()).edits
                 paths = [e.path for e in made if isinstance(e, Put)]
                 self.assertEqual(sorted({*paths} & {*BOUNDS.values()}), bounds)
                 self.assertTrue(isinstance(made[0], Add))
