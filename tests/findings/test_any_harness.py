@@ -102,7 +102,7 @@ def changed(edits: list[tuple[str, Any]]) -> Job:
 
 
 class AnyHarness(unittest.TestCase):
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=20, deadline=None)
     @given(st.lists(facts, max_size=7), st.floats(230, 340))
     def test_everything_answers(self, edits: list[tuple[str, Any]], ambient: float) -> None:
         job = changed(edits)
@@ -132,7 +132,7 @@ class AnyHarness(unittest.TestCase):
         self.assertTrue(all(b.diameter_mm > 0 for b in bundles(flat)))
         self.assertTrue(all(math.isfinite(t.minutes) for t in tasks(flat)))
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=20, deadline=None)
     @given(st.lists(facts, min_size=1, max_size=5))
     def test_what_is_remembered_is_what_would_be_computed(
         self, edits: list[tuple[str, Any]]
@@ -162,7 +162,7 @@ class AnyHarness(unittest.TestCase):
         for a, b in itertools.pairwise(got.slots):
             self.assertLessEqual(a.end, b.begin + 1e-6)
 
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=15, deadline=None)
     @given(st.permutations(ZONES), st.integers(0, len(ZONES)))
     def test_zones_may_go_in_any_order(self, order: list[str], keep: int) -> None:
         job = demo()
@@ -175,7 +175,7 @@ class AnyHarness(unittest.TestCase):
         self.assertEqual(len(got.runs), len(job.wires))
         self.assertTrue(drawing(laid(job)))
 
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=15, deadline=None)
     @given(st.lists(st.booleans(), min_size=200, max_size=200))
     def test_any_answers_lead_to_an_end(self, said: list[bool]) -> None:
         """A meter that lies at random still comes to the end of the probing."""

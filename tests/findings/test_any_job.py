@@ -97,7 +97,7 @@ def changed(edits: list[tuple[str, Any]]) -> Job:
 
 
 class AnyJob(unittest.TestCase):
-    @settings(max_examples=150)
+    @settings(max_examples=50)
     @given(st.lists(facts, max_size=8), any_state, st.sampled_from(["km", "mi"]))
     def test_everything_answers(
         self, edits: list[tuple[str, Any]], now: State, distance: Any
@@ -119,7 +119,7 @@ class AnyJob(unittest.TestCase):
         for step in steps(job):
             self.assertTrue(basis(job, step))
 
-    @settings(max_examples=60)
+    @settings(max_examples=20)
     @given(st.lists(facts, min_size=1, max_size=5))
     def test_what_is_remembered_is_what_would_be_computed(
         self, edits: list[tuple[str, Any]]
@@ -142,7 +142,7 @@ class AnyJob(unittest.TestCase):
         self.assertEqual(warm.wires, cold.wires)
         self.assertEqual(warm.stages, cold.stages)
 
-    @settings(max_examples=60)
+    @settings(max_examples=20)
     @given(st.permutations(range(14)), st.integers(0, 14))
     def test_chains_may_go_in_any_order(self, order: list[int], keep: int) -> None:
         ids = [demo().chains[i].id for i in order[keep:]]

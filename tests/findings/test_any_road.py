@@ -41,7 +41,7 @@ def told(leg: Leg) -> tuple[str, ...]:
 
 
 class AnyRoad(unittest.TestCase):
-    @settings(max_examples=60)
+    @settings(max_examples=20)
     @given(st.lists(facts, max_size=6), st.sampled_from(["km", "mi"]))
     def test_it_answers_in_words(self, edits: list[tuple[str, Any]], distance: Any) -> None:
         job = proven()
@@ -56,7 +56,7 @@ class AnyRoad(unittest.TestCase):
             for text in (*told(leg), leg.said, leg.wait, leg.sheet.otherwise):
                 self.assertIsNone(BRACES.search(words(text, units)), words(text, units))
 
-    @settings(max_examples=60)
+    @settings(max_examples=20)
     @given(st.lists(facts, min_size=1, max_size=4))
     def test_nothing_stays_passed_on_other_facts(self, edits: list[tuple[str, Any]]) -> None:
         job = driven()

@@ -135,7 +135,7 @@ def changed(job: Job, edits: list[tuple[str, Any]]) -> Job:
 
 
 class AnySensorJob(unittest.TestCase):
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=20, deadline=None)
     @given(some_edits, some_state)
     def test_everything_answers(self, made: tuple[str, list[tuple[str, Any]]], now: State) -> None:
         key, edits = made
@@ -153,7 +153,7 @@ class AnySensorJob(unittest.TestCase):
                     validate(apply(job, mend.edit))
         self.assertIn("Signals", dossier_html(job, got))
 
-    @settings(max_examples=30, deadline=None)
+    @settings(max_examples=12, deadline=None)
     @given(some_edits)
     def test_what_is_remembered_is_what_would_be_computed(
         self, made: tuple[str, list[tuple[str, Any]]]
@@ -174,7 +174,7 @@ class AnySensorJob(unittest.TestCase):
             self.assertEqual((a.status, a.problem), (b.status, b.problem))
             self.assertTrue(a.shown == b.shown or (math.isnan(a.shown) and math.isnan(b.shown)))
 
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=10, deadline=None)
     @given(some_state)
     def test_a_contact_that_is_right_agrees_in_every_state(self, now: State) -> None:
         for job in JOBS.values():
