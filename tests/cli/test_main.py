@@ -65,6 +65,22 @@ class Commands(unittest.TestCase):
                 self.assertEqual(call(*words, str(path), "--force")[0], 0)
                 self.assertGreater(path.stat().st_size, 10)
 
+    def test_nothing_is_written_into_the_programs_own_folders(self) -> None:
+        past = DEMO / "past" / "0381.zjob"
+        before = past.read_bytes()
+        for words in (
+            ("edit", str(past), "--out", str(past), "--force"),
+            ("export", "demo", "--wires", str(DEMO / "wires.csv")),
+            ("seal", str(past), "--by", "Ada", "--because", "tried"),
+        ):
+            with self.subTest(words[0]):
+                code, _, err = call(*words)
+                self.assertEqual((code, past.read_bytes()), (2, before))
+                self.assertIn("belongs to the program", err)
+        one = str(self.place / "both.pdf")
+        code, _, err = call("report", "demo", "--owner", one, "--dossier", one)
+        self.assertEqual((code, "each its own" in err), (2, True))
+
     def test_a_figure_below_zero_is_no_option(self) -> None:
         out = self.place / "it.zjob"
         words = ("--set", "sources.clt.trim", "-1e3")

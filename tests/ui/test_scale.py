@@ -13,9 +13,19 @@ from PySide6.QtTest import QTest
 
 from tests.ui.base import WindowTest
 from zombrel.actions.notes import put_fact
+from zombrel.catalog import DEMO
 from zombrel.job.problem import Problem
 from zombrel.store.prefs import load_prefs
-from zombrel.ui.scale import SCALES, begin_fitting, fitting, go_on, set_scale, stepped, taken_again
+from zombrel.ui.scale import (
+    SCALES,
+    again_of,
+    begin_fitting,
+    fitting,
+    go_on,
+    set_scale,
+    stepped,
+    taken_again,
+)
 from zombrel.ui.session import Session
 from zombrel.ui.wire.views import VIEWS
 
@@ -76,6 +86,10 @@ class Scale(WindowTest):
         later = Session(journal=False)
         self.addCleanup(later.deleteLater)
         self.assertEqual((go_on(later, again), later.job.number), ("", "0412"))
+        past = DEMO / "past" / "0381.zjob"
+        self.session.open(past)
+        self.assertEqual(go_on(later, again_of(self.session, "set")), "")
+        self.assertEqual((later.job.number, later.path, later.dirty), ("0381", None, False))
 
     def test_steps_and_the_size_of_the_desktop(self) -> None:
         self.assertEqual([stepped(1.0, by) for by in (1, -1, 0)], [1.1, 0.9, 1.0])
@@ -103,7 +117,7 @@ class Scale(WindowTest):
                 begin_fitting(load_prefs(), Screen(dpi))
                 self.assertEqual(run.call_count, begun)
                 if begun:
-                    self.assertEqual(run.call_args[0][1][1:], words)
+                    self.assertEqual(run.call_args[0][1][1:], ["-m", *words])
                     self.assertEqual(os.environ["QT_SCALE_FACTOR"], "1.5")
                     begin_fitting(load_prefs(), Screen(dpi))  # once, though nothing was kept
                     self.assertEqual(run.call_count, 1)

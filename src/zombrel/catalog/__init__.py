@@ -6,3 +6,8 @@ from pathlib import Path
 
 DATA = Path(__file__).parent / "data"
 DEMO = DATA / "demo"
+
+
+def is_shipped(path: Path) -> bool:
+    """Whether a file belongs to the program, which writes nothing there."""
+    return path.resolve().is_relative_to(DATA.resolve())

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import argparse
-import json
 import time
 from collections.abc import Callable
 from datetime import date, datetime
@@ -20,7 +19,7 @@ from zombrel.book.times import words as time_words
 from zombrel.book.week import ics
 from zombrel.calc.job import open_job
 from zombrel.catalog.sheets import shelf
-from zombrel.cli.parser import add_force, add_job, add_out, free
+from zombrel.cli.parser import add_commands, free, say
 from zombrel.job.edits import apply
 from zombrel.job.model import House, Job
 from zombrel.job.problem import Problem
@@ -45,15 +44,15 @@ MANY = 1e9
 DOES: dict[str, tuple[str, str]] = {
     "find": ("words --like --most", "what the shop knows, by words, a pin, a colour or a figure"),
     "index": ("folders --anew", "look at the files again; folders belong to the book from then on"),
-    "use": ("job --from --at out", "take over what another job knows"),
-    "back": ("job?", "what comes back, and times learned"),
-    "week": ("out?", "the bays, as JSON or as a calendar"),
-    "order": ("out?", "what to order by when"),
+    "use": ("job --from --at out=zjob", "take over what another job knows"),
+    "back": ("of", "what comes back, and times learned"),
+    "week": ("out?=ics", "the bays, as JSON or as a calendar"),
+    "order": ("out?=csv", "what to order by when"),
     "stock": ("counts", "what is there, as it was counted"),
-    "give": ("zip --job --sheets --plugs", "for another shop, without the owner's name"),
+    "give": ("zip --job --sheets --plugs force", "for another shop, without the owner's name"),
     "take": ("zip --yes", "look at what another shop gives; --yes takes it"),
-    "server": ("address?", "where the book lies"),
-    "backup": ("zip", "everything into one file, read again"),
+    "server": ("address", "where the book lies"),
+    "backup": ("zip force", "everything into one file, read again"),
     "restore": ("zip", "jobs and the rest from a backup"),
     "check": ("", "whether every job it knows can be read"),
 }
@@ -63,8 +62,8 @@ TAKES: dict[str, dict[str, Any]] = {
     "folders": {"nargs": "*", "metavar": "FOLDER", "type": Path},
     "counts": {"nargs": "*", "metavar": "PART=COUNT"},
     "zip": {"metavar": "F.zip", "type": Path},
-    "job?": {"nargs": "?", "metavar": "JOB", "help": "a job file or demo"},
-    "address?": {
+    "of": {"nargs": "?", "metavar": "JOB", "help": "a job file or demo"},
+    "address": {
         "nargs": "?",
         "metavar": "ADDRESS",
         "help": f"postgresql://USER@SERVER/NAME | {HERE}",
@@ -83,23 +82,7 @@ TAKES: dict[str, dict[str, Any]] = {
 
 def declare(parser: argparse.ArgumentParser) -> None:
     """What it takes."""
-    commands = parser.add_subparsers(dest="does", required=True, metavar="COMMAND")
-    for name, (takes, help_) in DOES.items():
-        one = commands.add_parser(name, help=help_, description=help_)
-        for word in takes.split():
-            if word in ("out", "out?"):
-                add_out(one, OUT[name], required=word == "out")
-            elif word == "job":
-                add_job(one)
-            else:
-                option = word if word.startswith("--") else word.rstrip("?")
-                one.add_argument(option, **TAKES[word])
-        if name in ("backup", "give"):
-            add_force(one)
-
-
-OUT = {"use": "zjob", "week": "ics", "order": "csv"}
-"""What each writes."""
+    add_commands(parser, DOES, TAKES)
 
 
 def run(asked: argparse.Namespace) -> int:
@@ -108,11 +91,6 @@ def run(asked: argparse.Namespace) -> int:
         return server(asked)
     with Book.opened() as held:
         return _RUN[asked.does](held, asked)
-
-
-def _say(value: object) -> int:
-    print(json.dumps(value, ensure_ascii=False, indent=1))
-    return 0
 
 
 def _synthetic(held: Book) -> bool:
@@ -131,7 +109,7 @@ def _find(held: Book, asked: argparse.Namespace) -> int:
     held.refresh()
     vehicle = open_job(asked.like).vehicle.name if asked.like else ""
     hits = held.find(sought, _synthetic(held), vehicle, asked.most)
-    return _say([_hit(h) for h in hits])
+    return say([_hit(h) for h in hits])
 
 
 def _hit(h: Hit) -> dict[str, object]:
@@ -154,7 +132,7 @@ def _index(held: Book, asked: argparse.Namespace) -> int:
     report = held.refresh(anew=asked.anew)
     took = time.perf_counter() - begun
     told = msgspec.structs.asdict(report) | {"wrong": list(report.wrong), "seconds": round(took, 2)}
-    return _say(told | {"jobs": len(held.jobs(True)), "folders": [str(f) for f in held.folders()]})
+    return say(told | {"jobs": len(held.jobs(True)), "folders": [str(f) for f in held.folders()]})
 
 
 def _use(held: Book, asked: argparse.Namespace) -> int:
@@ -164,7 +142,7 @@ def _use(held: Book, asked: argparse.Namespace) -> int:
     after = validate(apply(job, use(job, there, asked.at, f"{datetime.now():%Y-%m-%d}")))
     save(after, out)
     told = {"job": job.number, "from": there.number, "at": asked.at, "written": asked.out}
-    return _say(told)
+    return say(told)
 
 
 def _numbered(held: Book, number: str) -> Job:
@@ -177,7 +155,7 @@ def _numbered(held: Book, number: str) -> Job:
 def _back(held: Book, asked: argparse.Namespace) -> int:
     held.refresh()
     shown = _synthetic(held)
-    job = open_job(asked.job) if asked.job else Job()
+    job = open_job(asked.of) if asked.of else Job()
     shown = shown or job.synthetic
     done = held.done(shown)
     told: dict[str, object] = {
@@ -191,13 +169,13 @@ def _back(held: Book, asked: argparse.Namespace) -> int:
     if job.vehicle.name:
         own = by_task(done, job.vehicle.name)
         told["by task, this vehicle"] = [time_words(x) for x in own]
-    if asked.job:
+    if asked.of:
         order = work_order(job)
         found = estimate(order.slots, done)
         told["estimate_min"] = {
             k: round(getattr(found, k)) for k in ("middle", "low", "high", "many")
         }
-    return _say(told)
+    return say(told)
 
 
 def _week(held: Book, asked: argparse.Namespace) -> int:
@@ -209,7 +187,7 @@ def _week(held: Book, asked: argparse.Namespace) -> int:
         write_atomically(out, ics(stays))
         print(out)
         return 0
-    return _say(
+    return say(
         [
             {
                 "job": s.number,
@@ -245,7 +223,7 @@ def _backup(held: Book, asked: argparse.Namespace) -> int:
     target = free(asked.zip, asked.force)
     held.refresh()
     count = backup(held, target)
-    return _say({"written": str(target), "files": count, "read again": "every file is whole"})
+    return say({"written": str(target), "files": count, "read again": "every file is whole"})
 
 
 def _restore(held: Book, asked: argparse.Namespace) -> int:
@@ -253,7 +231,7 @@ def _restore(held: Book, asked: argparse.Namespace) -> int:
     jobs, others = look(source)
     told = restore(held, source)
     held.refresh()
-    return _say(
+    return say(
         {"jobs": jobs, "others": others}
         | {k: list(v) for k, v in msgspec.structs.asdict(told).items()}
     )
@@ -272,7 +250,7 @@ def _stock(held: Book, asked: argparse.Namespace) -> int:
         stock[part.strip()] = have
     if asked.counts:
         save_stock(stock)
-    return _say(stock)
+    return say(stock)
 
 
 def _give(held: Book, asked: argparse.Namespace) -> int:
@@ -284,14 +262,14 @@ def _give(held: Book, asked: argparse.Namespace) -> int:
     name = jobs[0].house.name if jobs else ""
     write_atomically(target, give(name, own, kept, jobs))
     told = {"job": word or None, "sheets": [s.id for s in own], "plugs": [p.id for p in kept]}
-    return _say({"written": str(target)} | told)
+    return say({"written": str(target)} | told)
 
 
 def _take(held: Book, asked: argparse.Namespace) -> int:
     shop, offered = shown(asked.zip)
     told = [{"kind": o.kind, "what": o.words, "here": o.state} for o in offered]
     written = accept(offered) if asked.yes else ()
-    return _say({"from": shop, "holds": told, "written": list(written)})
+    return say({"from": shop, "holds": told, "written": list(written)})
 
 
 def server(asked: argparse.Namespace) -> int:
@@ -301,12 +279,12 @@ def server(asked: argparse.Namespace) -> int:
         address = "" if asked.address == HERE else asked.address
         with Book.opened(where=address):
             save_prefs(msgspec.structs.replace(prefs, book_server=address))
-    return _say({"server": read_prefs()[0].book_server or HERE})
+    return say({"server": read_prefs()[0].book_server or HERE})
 
 
 def _check(held: Book, asked: argparse.Namespace) -> int:
     wrong = held.check()
-    _say({"wrong": list(wrong), "jobs": len(held.jobs(True))})
+    say({"wrong": list(wrong), "jobs": len(held.jobs(True))})
     return 1 if wrong else 0
 
 

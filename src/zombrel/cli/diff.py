@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 import argparse
-import json
 
 from zombrel.calc.job import open_job
-from zombrel.cli.parser import add_job
+from zombrel.cli.parser import add_job, say
 from zombrel.cli.seal import last_signed
 from zombrel.findings.seals import bare
 from zombrel.job.differences import differences
@@ -29,5 +28,4 @@ def run(asked: argparse.Namespace) -> int:
     # that it was signed changes no fact
     first, second = (bare(x) for x in (old, new))
     found = [words(line, METRIC) for line in differences(first, second, MOST)]
-    print(json.dumps(found, ensure_ascii=False, indent=1))
-    return 0
+    return say(found)

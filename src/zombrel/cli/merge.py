@@ -6,8 +6,7 @@ import argparse
 
 from zombrel.book.merge import merge
 from zombrel.calc.job import open_job
-from zombrel.cli.parser import add_job, add_out, free
-from zombrel.cli.shared import say
+from zombrel.cli.parser import add_job, add_out, free, say
 from zombrel.job.problem import Problem
 from zombrel.store.zjob import save
 from zombrel.units import METRIC, words

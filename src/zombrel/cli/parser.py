@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import argparse
+import json
 import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from pathlib import Path
-from typing import NoReturn
+from typing import Any, NoReturn
 
+from zombrel.catalog import is_shipped
 from zombrel.job.problem import Problem
 from zombrel.units import Units
 
@@ -63,6 +65,40 @@ def add_paper(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--paper", choices=("A4", "Letter"), default="A4", help="size of paper")
 
 
+def add_commands(
+    parser: argparse.ArgumentParser,
+    does: Mapping[str, tuple[str, str]],
+    takes: Mapping[str, dict[str, Any]],
+) -> None:
+    """Commands within a command.
+
+    Args:
+        parser: of the outer one; ``asked.does`` will be the inner one's name.
+        does: by name, the words it takes and what it does. ``job`` is a job, ``out=csv`` a file to
+            write, ``out?=csv`` one that may be left out, ``force`` leave to write over a file.
+        takes: by any other word, what ``argparse`` is to know of it.
+    """
+    commands = parser.add_subparsers(dest="does", required=True, metavar="COMMAND")
+    for name, (words, help_) in does.items():
+        one = commands.add_parser(name, help=help_, description=help_)
+        for word in words.split():
+            kind, _, ending = word.partition("=")
+            if kind == "job":
+                add_job(one)
+            elif kind == "force":
+                add_force(one)
+            elif ending:
+                add_out(one, ending, required=kind == "out")
+            else:
+                one.add_argument(word, **takes[word])
+
+
+def say(value: object) -> int:
+    """Print a value as JSON; that worked."""
+    print(json.dumps(value, ensure_ascii=False, indent=1))
+    return 0
+
+
 def on_paper(asked: argparse.Namespace) -> Units:
     """Units with the size of paper that was asked for."""
     return Units(paper=asked.paper)
@@ -72,9 +108,12 @@ def free(path: str | Path, force: bool) -> Path:
     """Where a file may be written.
 
     Raises:
-        Problem: it exists and nobody said to write over it, or there is no such folder.
+        Problem: it exists and nobody said to write over it, there is no such folder, or it belongs
+            to the program.
     """
     found = Path(path)
+    if is_shipped(found):
+        raise Problem(f"{found} belongs to the program: choose another place.")
     if found.exists() and not force:
         raise Problem(f"{found} exists already; give --force to write over it.")
     if not found.parent.is_dir():

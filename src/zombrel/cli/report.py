@@ -41,6 +41,8 @@ def run(asked: argparse.Namespace) -> int:
         raise Problem("report wants a paper to write: --owner, --dossier, --html, --pdf or --all.")
     job, units = open_job(asked.job), on_paper(asked)
     targets = {name: free(word, asked.force) for name, word in given.items()}
+    if len(set(targets.values())) < len(targets):
+        raise Problem("report: two papers would go into one file; give each its own.")
     assessment, today = assess(job, usual(job.vehicle)), date.today()
     seen = pictures(job)
     made = {

@@ -9,6 +9,7 @@ from pathlib import Path
 
 from zombrel.behaviour.suppose import usual
 from zombrel.calc.job import open_job
+from zombrel.catalog import is_shipped
 from zombrel.cli.parser import add_out, free
 from zombrel.findings.assess import assess
 from zombrel.findings.seals import seal as seal_of
@@ -32,6 +33,8 @@ def run(asked: argparse.Namespace) -> int:
     if asked.out:
         return _written(asked)
     path = Path(asked.job)
+    if is_shipped(path):
+        raise Problem(f"{path} belongs to the program: save the job elsewhere, and sign that.")
     if not path.is_file():
         raise Problem(f"{path} is no job file: the seal goes into the job's own file.")
     job = open_job(asked.job)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import argparse
-import json
 from collections.abc import Callable
 from datetime import datetime
 from pathlib import Path
@@ -12,7 +11,7 @@ from typing import Any
 import msgspec
 
 from zombrel.calc.job import open_job
-from zombrel.cli.parser import add_job, add_out, free
+from zombrel.cli.parser import add_commands, free, say
 from zombrel.store.book.book import Book
 from zombrel.store.book.shared import Shared
 from zombrel.store.zjob import save
@@ -20,15 +19,15 @@ from zombrel.units import METRIC, words
 
 DOES: dict[str, tuple[str, str]] = {
     "list": ("", "jobs that several bays work on"),
-    "put": ("job by", "one more of them"),
-    "fetch": ("id version out", "a job as it is now, or was"),
-    "send": ("id job since by out", "bring mine together with theirs"),
-    "hold": ("id part by place over", "take a part of a job, as devices.pace, in hand"),
-    "drop": ("id part by", "put it down"),
+    "put": ("job --by", "one more of them"),
+    "fetch": ("id --version out=zjob", "a job as it is now, or was"),
+    "send": ("id job --since --by out=zjob", "bring mine together with theirs"),
+    "hold": ("id part --by --place --over", "take a part of a job, as devices.pace, in hand"),
+    "drop": ("id part --by", "put it down"),
     "holds": ("id", "what is in hand"),
     "beside": ("id", "what two changed differently"),
-    "allow": ("name by", "who may change the house rules"),
-    "forbid": ("name by", "who may not any more"),
+    "allow": ("name --by", "who may change the house rules"),
+    "forbid": ("name --by", "who may not any more"),
     "admit": ("account", "let an account of the server work with the book"),
     "expel": ("account", "let it no longer; what it sent stays"),
 }
@@ -48,17 +47,7 @@ TAKES: dict[str, dict[str, Any]] = {
 
 def declare(parser: argparse.ArgumentParser) -> None:
     """What it takes."""
-    commands = parser.add_subparsers(dest="does", required=True, metavar="COMMAND")
-    for name, (takes, help_) in DOES.items():
-        one = commands.add_parser(name, help=help_, description=help_)
-        for word in takes.split():
-            if word == "job":
-                add_job(one)
-            elif word == "out":
-                add_out(one, "zjob")
-            else:
-                flag = f"--{word}" if f"--{word}" in TAKES else word
-                one.add_argument(flag, **TAKES[flag])
+    add_commands(parser, DOES, TAKES)
 
 
 def run(asked: argparse.Namespace) -> int:
@@ -67,12 +56,6 @@ def run(asked: argparse.Namespace) -> int:
         free(asked.out, asked.force)
     with Book.opened() as book:
         return say(_RUN[asked.does](Shared(book), asked))
-
-
-def say(value: object) -> int:
-    """Print it as JSON."""
-    print(json.dumps(value, ensure_ascii=False, indent=1))
-    return 0
 
 
 def _now() -> str:

@@ -12,7 +12,7 @@ from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Literal
 
-from zombrel.catalog import DATA
+from zombrel.catalog import is_shipped
 from zombrel.job.edits import Step
 from zombrel.job.history import History
 from zombrel.job.model import Job
@@ -46,11 +46,6 @@ def read_job(path: Path) -> tuple[bytes, Job]:
     return data, from_bytes(data, path.name)
 
 
-def is_shipped(path: Path) -> bool:
-    """Whether a file belongs to the program."""
-    return path.resolve().is_relative_to(DATA.resolve())
-
-
 class OpenJob:
     """One job at a time, with everything that keeps it from being lost."""
 
@@ -59,6 +54,8 @@ class OpenJob:
         """Whether a journal is wanted at all."""
         self.history = History(present=Job())
         self.path: Path | None = None
+        self.shipped: Path | None = None
+        """Where a job came from that ships with the program; it has no file of its own."""
         self.saved: Saved | None = None
         """The tree that lies in the file, as far as this program knows."""
         self.read_only = ""
@@ -106,7 +103,9 @@ class OpenJob:
         """
         data, job = got or read_job(path)
         if is_shipped(path):
-            return self.start(job)  # nothing is written into the program's own folders
+            self.start(job)
+            self.shipped = path
+            return
         right = None if how == "read" else self._right_to(path, how == "take over")
         if isinstance(right, Holder):
             raise Held(f"{path.name} is open in {right.words}.")
@@ -123,7 +122,9 @@ class OpenJob:
         meanwhile, the work has no file of its own and is to be saved under another name.
         """
         right = claim(prefs.claims_root(), found.path) if found.path is not None else None
-        path = None if isinstance(right, Holder) else found.path
+        # a journal of an earlier version may name a file of the program
+        lost = isinstance(right, Holder) or (found.path is not None and is_shipped(found.path))
+        path = None if lost else found.path
         self._begin(found.history, path, found.saved if path else None, "")
         self._claim = right if isinstance(right, Claim) else None
         self._clean = self.saved.job if self.saved and self.saved.digest == _now_at(path) else None
@@ -136,7 +137,7 @@ class OpenJob:
         self, history: History, path: Path | None, saved: Saved | None, read_only: str
     ) -> None:
         self.close()
-        self.history, self.path, self.saved = history, path, saved
+        self.history, self.path, self.saved, self.shipped = history, path, saved, None
         self.read_only, self.not_kept = read_only, ""
 
     @property

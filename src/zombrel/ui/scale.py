@@ -21,6 +21,8 @@ from zombrel.ui.session import Session
 SCALES = (0.9, 1.0, 1.1, 1.25, 1.5, 1.75, 2.0)
 USUAL_DPI = 96.0
 """Dots to the inch at which a desktop draws text as it is."""
+COMMAND = [sys.executable, "-m", "zombrel"]
+"""How the program is started."""
 _FACTOR, _AGAIN = "QT_SCALE_FACTOR", "ZOMBREL_AGAIN"
 
 
@@ -30,7 +32,6 @@ class Again(msgspec.Struct, frozen=True):
     folder: str = ""
     """Of the journal of what was entered."""
     path: str = ""
-    demo: str = ""
     stage: str = ""
 
 
@@ -74,15 +75,13 @@ def begin_fitting(prefs: Prefs, screen: Screen) -> None:
     with contextlib.suppress(Problem):  # a place that cannot be written to must not stop it
         save_prefs(msgspec.structs.replace(prefs, scale=fit))
     os.environ[_FACTOR] = f"{fit:g}"
-    os.execv(sys.executable, [sys.executable, *sys.argv])
+    os.execv(sys.executable, [*COMMAND, *sys.argv[1:]])
 
 
 def again_of(session: Session, stage: str) -> Again:
     """What of ``session`` a program that begins anew goes on with."""
-    job = session.history.present
-    demo = job.number if session.path is None and job.synthetic and not session.dirty else ""
-    path = str(session.path) if session.path is not None else ""
-    return Again(session.desk.journal_name, path, demo, stage)
+    path = session.path or session.desk.shipped
+    return Again(session.desk.journal_name, str(path or ""), stage)
 
 
 def begin_anew(again: Again) -> None:
@@ -91,7 +90,7 @@ def begin_anew(again: Again) -> None:
     os.environ.pop(_FACTOR, None)
     sys.stdout.flush()
     sys.stderr.flush()
-    os.execv(sys.executable, [sys.executable, sys.argv[0]])
+    os.execv(sys.executable, COMMAND)
 
 
 def taken_again() -> Again | None:
@@ -113,8 +112,6 @@ def go_on(session: Session, again: Again) -> str:
     try:
         if found is None and again.path:
             session.open(Path(again.path))
-        elif found is None and again.demo:
-            session.open_demo(again.demo)
     except Problem as problem:
         return str(problem)
     return ""

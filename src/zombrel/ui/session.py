@@ -24,7 +24,6 @@ from zombrel.job.problem import Problem
 from zombrel.job.state import State
 from zombrel.store import prefs as prefs_store
 from zombrel.store.open_job import How, OpenJob
-from zombrel.store.zjob import load
 from zombrel.ui.theme import DAY, NIGHT, Theme, use_units
 from zombrel.units import Units, words
 
@@ -143,7 +142,7 @@ class Session(QObject):
 
     def open_demo(self, number: str = "0412") -> None:
         """Open a shipped demo job; saving it asks for a place."""
-        self.start(load(DEMO / f"{number}.zjob"))
+        self.open(DEMO / f"{number}.zjob")
 
     def recover(self, found: Found) -> None:
         """Bring a killed session back, undo list and all."""

@@ -35,8 +35,8 @@ class ServerDialog(QDialog):
         body.setSpacing(10)
         body.addWidget(label("Where the book lies", "title"))
         words = (
-            "Several bays share one book on a PostgreSQL server (the README says how a shop starts "
-            "one). What goes over the wire is encrypted. Jobs stay in their files."
+            "Several bays share one book on a PostgreSQL server (docs/shared-book.md says how to "
+            "start one). What goes over the wire is encrypted. Jobs stay in their files."
         )
         body.addWidget(label(words, "quiet", wrap=True))
         body.addWidget(self.address)
